@@ -1,0 +1,73 @@
+import { listNames, quote } from '../words.ts'
+import { didYouMean, error, warning } from './entry.ts'
+
+export interface Setting {
+  /** Where in the configuration, such as `collections.trails.fields.region`. */
+  setting: string
+}
+
+/** Problems of the configuration itself. */
+export const configurationCodes = {
+  'config-not-found': error<{ looked: string }>(
+    ({ looked }) => `No pantry.config file in ${quote(looked)} or any folder above`,
+    () => 'Create pantry.config.ts there, or name the folder with --root DIR',
+  ),
+  'config-syntax': error<{ reason: string }>(({ reason }) => `Configuration does not parse: ${reason}`),
+  'config-failed': error<{ reason: string }>(
+    ({ reason }) => `Configuration could not be loaded: ${reason}`,
+  ),
+  'config-not-pantry': error<Record<never, never>>(
+    () => 'Default export is not the result of pantry({ ... })',
+    () => 'End the file with: export default pantry({ collections: { ... } })',
+  ),
+  'config-setting-unknown': error<Setting & { suggestion?: string | undefined; known: readonly string[] }>(
+    ({ setting }) => `Unknown setting ${setting}`,
+    ({ suggestion, known }) => didYouMean(suggestion, `Settings here are ${listNames(known)}`),
+  ),
+  'config-setting-invalid': error<Setting & { seen: string; expected: string }>(
+    ({ setting, seen, expected }) => `Setting ${setting} is ${seen}, expected ${expected}`,
+  ),
+  'config-name-invalid': error<Setting & { name: string; suggestion: string }>(
+    ({ name }) => `${quote(name)} cannot be used as a name in code`,
+    ({ suggestion }) => `Names become exports and types: call it ${quote(suggestion)}`,
+  ),
+  'config-name-taken': error<Setting & { name: string; other: string }>(
+    ({ name, other }) => `Type name ${quote(name)} is already used by ${other}`,
+    ({ setting }) => `Give ${setting} a name of its own`,
+  ),
+  'config-field-reserved': error<Setting & { name: string; suggestion: string; why: string }>(
+    ({ setting, why }) => `Field name ${setting} is reserved: ${why}`,
+    ({ suggestion }) => `Call the field ${quote(suggestion)} instead`,
+  ),
+  'config-pattern-invalid': error<Setting & { pattern: string; reason: string }>(
+    ({ setting, reason }) => `Setting ${setting} is not a regular expression: ${reason}`,
+    () => 'Patterns are ECMAScript regular expressions with the u flag, as in JSON Schema',
+  ),
+  'config-range-empty': error<Setting & { low: string; lowValue: string; highValue: string }>(
+    ({ setting, low, lowValue, highValue }) =>
+      `Setting ${setting} is ${highValue}, below ${low} ${lowValue}: no value fits`,
+  ),
+  'config-ref-unknown': error<Setting & { target: string; suggestion?: string | undefined; known: readonly string[] }>(
+    ({ setting, target }) => `Setting ${setting} refers to ${quote(target)}, which is no collection`,
+    ({ suggestion, known }) => didYouMean(suggestion, `Collections are ${listNames(known)}`),
+  ),
+  'config-default-invalid': error<Setting & { problem: string }>(
+    ({ setting, problem }) => `Setting ${setting} breaks its own field: ${problem}`,
+  ),
+  'config-glob-invalid': error<Setting & { glob: string; reason: string }>(
+    ({ setting, glob, reason }) => `Setting ${setting}: pattern ${quote(glob)} ${reason}`,
+    () => 'Patterns are relative to the content folder, such as "trails/**/*.md"',
+  ),
+  'config-file-shared': error<Setting & { other: string; path: string }>(
+    ({ setting, other, path }) => `Collections ${other} and ${setting} both read ${quote(path)}`,
+    () => 'A file belongs to one collection: narrow a pattern, or use exclude',
+  ),
+  'config-folder-missing': error<Setting & { folder: string }>(
+    ({ folder }) => `Content folder ${quote(folder)} does not exist`,
+    ({ setting }) => `Create it, or set ${setting} to the folder that holds the content`,
+  ),
+  'config-collection-empty': warning<Setting & { globs: readonly string[] }>(
+    ({ setting, globs }) => `Collection ${setting} reads no file: nothing matches ${listNames(globs)}`,
+    () => 'Patterns are relative to the content folder; check their spelling',
+  ),
+}

@@ -1,0 +1,22 @@
+import type { Severity } from '../diagnostic.ts'
+
+/** The words of one code. `message` is one line without a full stop; `help` names the edit. */
+export interface CatalogueEntry<Parameters> {
+  readonly severity: Severity
+  message(parameters: Parameters): string
+  help(parameters: Parameters): string | undefined
+}
+
+export const error = <Parameters>(
+  message: (parameters: Parameters) => string,
+  help: (parameters: Parameters) => string | undefined = () => undefined,
+): CatalogueEntry<Parameters> => ({ severity: 'error', message, help })
+
+export const warning = <Parameters>(
+  message: (parameters: Parameters) => string,
+  help: (parameters: Parameters) => string | undefined = () => undefined,
+): CatalogueEntry<Parameters> => ({ severity: 'warning', message, help })
+
+/** `Did you mean "x"?`, or the fallback when nothing is near. */
+export const didYouMean = (suggestion: string | undefined, otherwise?: string): string | undefined =>
+  suggestion === undefined ? otherwise : `Did you mean ${JSON.stringify(suggestion)}?`

@@ -1,0 +1,71 @@
+import { plural, quote } from '../words.ts'
+import { error, warning } from './entry.ts'
+
+/** Problems of a file's text, before any schema is asked. */
+export const syntaxCodes = {
+  'file-unreadable': error<{ reason: string }>(({ reason }) => `File cannot be read: ${reason}`),
+  'file-too-large': error<{ megabytes: number; limit: number }>(
+    ({ megabytes, limit }) => `File has ${megabytes} MB, more than the ${limit} MB that are read`,
+    () => 'Split it, or move it out of the content folder',
+  ),
+  'file-link-stray': warning<Record<never, never>>(
+    () => 'Symbolic link is not followed: it leads out of the content folder or in a circle',
+    () => 'Put the file itself into the content folder',
+  ),
+  'file-format-unknown': error<{ extension: string }>(
+    ({ extension }) => `No reader for files that end in ${quote(extension)}`,
+    () => 'Entries are .md, .mdx, .yaml, .yml or .json; leave others out with exclude',
+  ),
+  'text-encoding': error<{ encoding: string }>(
+    ({ encoding }) => `Text is not UTF-8: ${encoding}`,
+    () => 'Save the file as UTF-8',
+  ),
+  'front-matter-unclosed': error<Record<never, never>>(
+    () => 'Front matter is opened by --- but never closed',
+    () => 'Add a line with only --- after the last field',
+  ),
+  'front-matter-misplaced': warning<Record<never, never>>(
+    () => 'Front matter is read only from the first line of a file',
+    () => 'Delete the lines above ---',
+  ),
+  'yaml-tab': error<Record<never, never>>(
+    () => 'Tab used for indentation; YAML allows only spaces',
+    () => 'Replace the tab with spaces',
+  ),
+  'yaml-colon': error<{ text: string }>(
+    ({ text }) => `Text with ": " in it must be quoted: ${quote(text)}`,
+    ({ text }) => `Write it as '${text.replaceAll("'", "''")}'`,
+  ),
+  'yaml-duplicate-key': error<{ key: string }>(
+    ({ key }) => `Key ${quote(key)} stands twice in one mapping`,
+    () => 'Delete or rename one of them',
+  ),
+  'yaml-too-large': error<{ limit: number }>(
+    ({ limit }) => `Aliases expand this file to more than ${plural(limit, 'value')}`,
+    () => 'Write the repeated parts out, or use fewer aliases',
+  ),
+  'yaml-too-deep': error<{ limit: number }>(
+    ({ limit }) => `Nested more than ${limit} levels deep`,
+  ),
+  'yaml-tag': error<{ tag: string; text: string }>(
+    ({ tag, text }) => `${quote(text)} does not fit its tag ${tag}`,
+    () => 'Delete the tag, or mend the value',
+  ),
+  'yaml-syntax': error<{ reason: string }>(({ reason }) => `YAML: ${reason}`),
+  'json-trailing-comma': error<Record<never, never>>(
+    () => 'JSON has no comma before a closing bracket',
+    () => 'Delete the comma',
+  ),
+  'json-comment': error<Record<never, never>>(
+    () => 'JSON has no comments',
+    () => 'Delete the comment',
+  ),
+  'json-duplicate-key': warning<{ key: string }>(
+    ({ key }) => `Key ${quote(key)} stands twice in one object; the last one counts`,
+    () => 'Delete or rename one of them',
+  ),
+  'json-too-deep': error<{ limit: number }>(
+    ({ limit }) => `Nested more than ${limit} levels deep`,
+  ),
+  'json-syntax': error<{ reason: string }>(({ reason }) => `JSON: ${reason}`),
+}

@@ -1,0 +1,113 @@
+import { type Catalogue, catalogue } from './catalogue/index.ts'
+
+/** How much a problem matters: an error stops a build, a warning does not. */
+export type Severity = 'error' | 'warning'
+
+/** A stretch of text: offsets in UTF-16 code units, 0-based, the end excluded. */
+export type Span = readonly [start: number, end: number]
+
+/** A stretch of a file. `file` is relative to the site's root, with forward slashes. */
+export interface Place {
+  readonly file: string
+  readonly span: Span
+}
+
+/** A second place that helps to understand a problem, such as the first of two equal ids. */
+export interface RelatedPlace extends Place {
+  /** Words for the place, such as "First used here". */
+  readonly note: RelatedNote
+}
+
+/** What a related place shows. */
+export type RelatedNote = 'first-used' | 'opened' | 'failed-target'
+
+/** A replacement of one stretch of text that would mend the problem. */
+export interface Edit extends Place {
+  readonly text: string
+}
+
+/** Every code a diagnostic can have. */
+export type DiagnosticCode = keyof Catalogue
+
+/** The facts a code's words are made from. */
+export type ParametersOf<Code extends DiagnosticCode> = Parameters<Catalogue[Code]['message']>[0]
+
+/**
+ * A problem with a place, a code and a way to mend it. A plain JSON-safe value, the same for every
+ * shell; its words are made late, by {@link messageOf} and {@link helpOf}.
+ */
+export interface Diagnostic extends Place {
+  readonly code: DiagnosticCode
+  readonly severity: Severity
+  readonly parameters: Readonly<Record<string, unknown>>
+  readonly related?: readonly RelatedPlace[]
+  readonly edit?: Edit
+}
+
+/** Makes a diagnostic; its severity comes from the catalogue. */
+export function createDiagnostic<Code extends DiagnosticCode>(
+  code: Code,
+  place: Place,
+  parameters: ParametersOf<Code>,
+  more: { related?: readonly RelatedPlace[]; edit?: Edit | undefined } = {},
+): Diagnostic {
+  const { file, span } = place
+  return {
+    code,
+    severity: catalogue[code].severity,
+    file,
+    span,
+    parameters: parameters as Readonly<Record<string, unknown>>,
+    ...(more.related?.length ? { related: more.related } : {}),
+    ...(more.edit ? { edit: more.edit } : {}),
+  }
+}
+
+type AnyEntry = {
+  message: (parameters: Readonly<Record<string, unknown>>) => string
+  help: (parameters: Readonly<Record<string, unknown>>) => string | undefined
+}
+
+const entryOf = (diagnostic: Diagnostic): AnyEntry =>
+  catalogue[diagnostic.code] as unknown as AnyEntry
+
+/** What is wrong, in one line: at most 120 characters, no full stop. */
+export const messageOf = (diagnostic: Diagnostic): string =>
+  entryOf(diagnostic).message(diagnostic.parameters)
+
+/** How to mend it, when there is something to say. */
+export const helpOf = (diagnostic: Diagnostic): string | undefined =>
+  entryOf(diagnostic).help(diagnostic.parameters)
+
+const relatedWords: Record<RelatedNote, string> = {
+  'first-used': 'First used here',
+  opened: 'Opened here',
+  'failed-target': 'This file could not be read',
+}
+
+/** The words for a related place. */
+export const noteOf = (related: RelatedPlace): string => relatedWords[related.note]
+
+/** True when any of them is an error. */
+export const hasErrors = (diagnostics: readonly Diagnostic[]): boolean =>
+  diagnostics.some((diagnostic) => diagnostic.severity === 'error')
+
+/** Orders by file, place and code, and drops duplicates. Files are compared by code unit. */
+export function arrangeDiagnostics(diagnostics: readonly Diagnostic[]): Diagnostic[] {
+  const arranged = [...diagnostics].sort(compareDiagnostics)
+  return arranged.filter((diagnostic, at) => {
+    const previous = arranged[at - 1]
+    return !previous || compareDiagnostics(previous, diagnostic) !== 0
+  })
+}
+
+function compareDiagnostics(a: Diagnostic, b: Diagnostic): number {
+  if (a.file !== b.file) return a.file < b.file ? -1 : 1
+  const difference = a.span[0] - b.span[0] || a.span[1] - b.span[1]
+  if (difference !== 0) return difference
+  if (a.code !== b.code) return a.code < b.code ? -1 : 1
+  const left = messageOf(a)
+  const right = messageOf(b)
+  if (left === right) return 0
+  return left < right ? -1 : 1
+}

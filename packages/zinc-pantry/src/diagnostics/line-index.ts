@@ -1,0 +1,46 @@
+/** A place as people count: both 1-based; the column counts UTF-16 code units. */
+export interface LineAndColumn {
+  readonly line: number
+  readonly column: number
+}
+
+/** Turns offsets of one text into lines and columns. Built only for files that have a problem. */
+export interface LineIndex {
+  readonly lineCount: number
+  /** The place of a 0-based offset; an offset past the end counts as the end. */
+  at(offset: number): LineAndColumn
+  /** The text of a 1-based line, without its line break; empty when there is no such line. */
+  lineText(line: number): string
+  /** The offset at which a 1-based line starts. */
+  startOf(line: number): number
+}
+
+/** Line breaks are LF, CR and CR LF. */
+export function createLineIndex(text: string): LineIndex {
+  const starts = [0]
+  for (let offset = 0; offset < text.length; offset++) {
+    const unit = text.charCodeAt(offset)
+    if (unit === 13 && text.charCodeAt(offset + 1) === 10) continue
+    if (unit === 10 || unit === 13) starts.push(offset + 1)
+  }
+  const startOf = (line: number): number => starts[line - 1] ?? text.length
+  return {
+    lineCount: starts.length,
+    startOf,
+    at(offset) {
+      const clamped = Math.min(Math.max(offset, 0), text.length)
+      let low = 0
+      let high = starts.length - 1
+      while (low < high) {
+        const middle = (low + high + 1) >> 1
+        if ((starts[middle] as number) <= clamped) low = middle
+        else high = middle - 1
+      }
+      return { line: low + 1, column: clamped - (starts[low] as number) + 1 }
+    },
+    lineText(line) {
+      if (line < 1 || line > starts.length) return ''
+      return text.slice(startOf(line), startOf(line + 1)).replace(/[\r\n]+$/, '')
+    },
+  }
+}

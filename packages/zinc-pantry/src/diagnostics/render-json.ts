@@ -1,0 +1,57 @@
+import { type Diagnostic, helpOf, messageOf, noteOf, type Place } from './diagnostic.ts'
+import { createLineIndexes, type TextSource } from './render-text.ts'
+
+/** A stretch of a file with 1-based lines and columns beside its 0-based offsets. */
+export interface PlaceJson {
+  file: string
+  line: number
+  column: number
+  endLine: number
+  endColumn: number
+  /** `[start, end)` in UTF-16 code units from the start of the text, a byte order mark not counted. */
+  span: [number, number]
+}
+
+/** A diagnostic as `--format json` prints it. */
+export interface DiagnosticJson extends PlaceJson {
+  code: string
+  severity: string
+  message: string
+  help?: string
+  parameters: Record<string, unknown>
+  related?: (PlaceJson & { note: string })[]
+  edit?: PlaceJson & { text: string }
+}
+
+/** Diagnostics as plain values, with lines and columns filled in. */
+export function renderJson(diagnostics: readonly Diagnostic[], textOf: TextSource): DiagnosticJson[] {
+  const indexes = createLineIndexes(textOf)
+  const placeJson = ({ file, span }: Place): PlaceJson => {
+    const start = indexes(file).at(span[0])
+    const end = indexes(file).at(span[1])
+    return {
+      file,
+      line: start.line,
+      column: start.column,
+      endLine: end.line,
+      endColumn: end.column,
+      span: [span[0], span[1]],
+    }
+  }
+  return diagnostics.map((diagnostic) => {
+    const help = helpOf(diagnostic)
+    const { related, edit } = diagnostic
+    return {
+      ...placeJson(diagnostic),
+      severity: diagnostic.severity,
+      code: diagnostic.code,
+      message: messageOf(diagnostic),
+      ...(help ? { help } : {}),
+      parameters: { ...diagnostic.parameters },
+      ...(related
+        ? { related: related.map((place) => ({ ...placeJson(place), note: noteOf(place) })) }
+        : {}),
+      ...(edit ? { edit: { ...placeJson(edit), text: edit.text } } : {}),
+    }
+  })
+}

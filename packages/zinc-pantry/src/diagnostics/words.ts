@@ -1,0 +1,47 @@
+/** Longest stretch of a seen value that a message repeats. */
+const SHOWN = 40
+
+/** A name or value in double quotes, control characters escaped, long ones cut. */
+export function quote(value: string): string {
+  const characters = Array.from(value.length > 4 * SHOWN ? value.slice(0, 4 * SHOWN) : value)
+  const cut = characters.length > SHOWN ? `${characters.slice(0, SHOWN - 1).join('')}…` : value
+  return `"${cut.replace(/[\u0000-\u001f\u007f-\u009f\u2028\u2029]/g, escapeControl)}"`
+}
+
+function escapeControl(character: string): string {
+  const known: Record<string, string> = { '\n': '\\n', '\r': '\\r', '\t': '\\t' }
+  return (
+    known[character] ?? `\\u${character.charCodeAt(0).toString(16).padStart(4, '0')}`
+  )
+}
+
+/** A count with its noun: `1 entry`, `3 entries`. */
+export function plural(count: number, one: string, many = `${one}s`): string {
+  return `${count.toLocaleString('en-US')} ${count === 1 ? one : many}`
+}
+
+/** Names in quotes: `"a", "b" or "c"`; after eight the rest is counted. */
+export function listNames(names: readonly string[]): string {
+  const shown = names.slice(0, 8).map(quote)
+  if (names.length > 8) return `${shown.join(', ')} or ${names.length - 8} more`
+  if (shown.length < 2) return shown.join('')
+  return `${shown.slice(0, -1).join(', ')} or ${shown.at(-1)}`
+}
+
+/** A value as a message shows it: text in quotes, numbers bare, collections by their kind. */
+export function describeValue(value: unknown): string {
+  if (typeof value === 'string') return quote(value)
+  if (Array.isArray(value)) return 'a list'
+  if (value === null || value === undefined) return 'nothing'
+  if (typeof value === 'object') return 'a group of keys'
+  return String(value)
+}
+
+/** A setting's path as a person writes it: `collections.trails.fields.region`. */
+export function settingPath(path: readonly (string | number)[]): string {
+  return path.reduce<string>((text, step) => {
+    if (typeof step === 'number') return `${text}[${step}]`
+    if (!/^[A-Za-z_$][\w$]*$/.test(step)) return `${text}[${quote(step)}]`
+    return text === '' ? step : `${text}.${step}`
+  }, '')
+}

@@ -1,0 +1,131 @@
+import {
+  arrangeDiagnostics,
+  createDiagnostic,
+  type Diagnostic,
+  type TextSource,
+} from '../diagnostics/index.ts'
+import { assignFiles, type CollectionFiles, idFromPath } from '../find/assign-files.ts'
+import { type Host, HostError } from '../host/host.ts'
+import { linkEntries, type FailedFile } from '../link/link-entries.ts'
+import { decodeText } from '../read/decode.ts'
+import { extensionOf, formatOf } from '../read/formats.ts'
+import { type CollectionModel, compileCollection, type Model } from '../schema/index.ts'
+import type { Entry } from '../validate/entry.ts'
+import { type FileResult, validateFile } from '../validate/validate-file.ts'
+import { placeSettings } from './load-model.ts'
+
+/** The entries of one collection after a check, in the order of their files. */
+export interface CheckedCollection {
+  readonly collection: CollectionModel
+  readonly entries: readonly Entry[]
+}
+
+/** What a check found. */
+export interface Checked {
+  readonly collections: readonly CheckedCollection[]
+  readonly diagnostics: readonly Diagnostic[]
+  readonly fileCount: number
+  /** The texts of the files that were read, for showing diagnostics. */
+  readonly textOf: TextSource
+}
+
+/** How far a check has come. */
+export interface Progress {
+  readonly done: number
+  readonly total: number
+}
+
+/** What a check works with. */
+export interface CheckContext {
+  readonly host: Host
+  readonly model: Model
+  readonly configurationFile: string
+  onProgress?(progress: Progress): void
+}
+
+/** Finds, reads, validates and links all content. Nothing is written. */
+export async function checkContent(context: CheckContext): Promise<Checked> {
+  const { host, model, configurationFile } = context
+  const texts = new Map<string, string>()
+  const textOf: TextSource = (file) => texts.get(file) ?? readAgain(host, file)
+  const listing = host.list(model.content)
+  if (!listing) {
+    const parameters = { setting: 'content', folder: model.content }
+    const diagnostics = await placeSettings(host, configurationFile, [
+      { code: 'config-folder-missing', path: ['content'], parameters },
+    ])
+    return { collections: [], diagnostics, fileCount: 0, textOf }
+  }
+  const { assigned, problems } = assignFiles(model.collections, listing.files)
+  const diagnostics = await placeSettings(host, configurationFile, problems)
+  for (const link of listing.strayLinks)
+    diagnostics.push(createDiagnostic('file-link-stray', { file: `${model.content}/${link}`, span: [0, 0] }, {}))
+  const fileCount = assigned.reduce((sum, { files }) => sum + files.length, 0)
+  const reader = createFileReader(context, texts, fileCount)
+  const checked = assigned.map((files) => checkCollection(files, reader, diagnostics))
+  diagnostics.push(...linkEntries(checked.map(({ collection, entries, failedFiles }) => ({ name: collection.name, entries, failedFiles }))))
+  return { collections: checked, diagnostics: arrangeDiagnostics(diagnostics), fileCount, textOf }
+}
+
+type FileReader = (path: string) => { file: string; text: string } | { file: string; diagnostic: Diagnostic }
+
+function createFileReader({ host, model, onProgress }: CheckContext, texts: Map<string, string>, total: number): FileReader {
+  let done = 0
+  return (path) => {
+    onProgress?.({ done: done++, total })
+    const file = `${model.content}/${path}`
+    try {
+      const decoded = decodeText(file, host.read(file))
+      if ('diagnostic' in decoded) return { file, diagnostic: decoded.diagnostic }
+      texts.set(file, decoded.text)
+      return { file, text: decoded.text }
+    } catch (error) {
+      if (!(error instanceof HostError)) throw error
+      return { file, diagnostic: createDiagnostic('file-unreadable', { file, span: [0, 0] }, { reason: error.message }) }
+    }
+  }
+}
+
+function checkCollection(
+  { collection, files, base }: CollectionFiles,
+  readText: FileReader,
+  diagnostics: Diagnostic[],
+): CheckedCollection & { failedFiles: FailedFile[] } {
+  const check = compileCollection(collection)
+  const entries: Entry[] = []
+  const failedFiles: FailedFile[] = []
+  const dropped: { file: string; span: readonly [number, number] }[] = []
+  for (const assigned of files) {
+    const format = formatOf(assigned.path)
+    const source = readText(assigned.path)
+    const { file } = source
+    let result: FileResult
+    if ('diagnostic' in source) result = failure(source.diagnostic)
+    else if (!format) {
+      const extension = extensionOf(assigned.path)
+      result = failure(createDiagnostic('file-format-unknown', { file, span: [0, 0] }, { extension }))
+    } else result = validateFile(source, assigned, { collection, base, check, format })
+    for (const diagnostic of result.diagnostics) diagnostics.push(diagnostic)
+    for (const entry of result.entries) entries.push(entry)
+    if (result.droppedBody) dropped.push({ file, span: result.droppedBody })
+    if (!result.failed) continue
+    const single = collection.idKey === undefined && collection.perFile !== 'many' && !assigned.named
+    failedFiles.push({ file, id: single ? idFromPath(assigned.path, base) : undefined })
+  }
+  const [first] = dropped
+  if (first) diagnostics.push(createDiagnostic('body-dropped', first, { collection: collection.name, files: dropped.length }))
+  return { collection, entries, failedFiles }
+}
+
+const failure = (diagnostic: Diagnostic): FileResult => ({ entries: [], diagnostics: [diagnostic], failed: true })
+
+/** For files that a check did not read itself, such as the configuration. */
+function readAgain(host: Host, file: string): string | undefined {
+  try {
+    const decoded = decodeText(file, host.read(file))
+    return 'text' in decoded ? decoded.text : new TextDecoder().decode(host.read(file))
+  } catch (error) {
+    if (error instanceof HostError) return undefined
+    throw error
+  }
+}

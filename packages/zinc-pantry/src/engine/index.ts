@@ -1,0 +1,32 @@
+/** The engine: check, build and open a site from a program. It prints nothing and keeps no state. */
+export {
+  type Diagnostic,
+  type DiagnosticCode,
+  type DiagnosticJson,
+  type Edit,
+  hasErrors,
+  helpOf,
+  messageOf,
+  type Palette,
+  type Place,
+  plainPalette,
+  type RelatedPlace,
+  renderJson,
+  renderText,
+  type Severity,
+  type Span,
+  type TextSource,
+} from '../diagnostics/index.ts'
+export { type Host, HostError, type Listing, type LoadedConfiguration } from '../host/host.ts'
+export { createMemoryHost, type MemoryHost } from '../host/memory-host.ts'
+export { createNodeHost } from '../host/node-host.ts'
+export type { Progress } from './check.ts'
+export {
+  type BuildReport,
+  buildSite,
+  checkSite,
+  type OpenedSite,
+  openContent,
+  type SiteOptions,
+  type SiteReport,
+} from './site.ts'

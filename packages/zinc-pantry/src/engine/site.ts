@@ -1,0 +1,153 @@
+import { createDiagnostic, type Diagnostic, hasErrors, type TextSource } from '../diagnostics/index.ts'
+import { emitSite, shapesOf, storedEntry } from '../emit/emit-site.ts'
+import { type Host, HostError } from '../host/host.ts'
+import { buildIndex } from '../indexing/build-index.ts'
+import { openSite, type Site } from '../query/open-site.ts'
+import { type Checked, checkContent, type Progress } from './check.ts'
+import { loadModel } from './load-model.ts'
+import { publishSite } from './publish.ts'
+
+/** What to work on, and how. */
+export interface SiteOptions {
+  readonly host: Host
+  /** Relative to the host's root. */
+  readonly configurationFile: string
+  /** Called now and then while files are checked. */
+  onProgress?(progress: Progress): void
+}
+
+/** What a run over a site found. */
+export interface SiteReport {
+  /** In the order of files and places. */
+  readonly diagnostics: readonly Diagnostic[]
+  /** The texts that diagnostics point into. */
+  readonly textOf: TextSource
+  readonly entryCount: number
+  readonly fileCount: number
+  readonly collectionCount: number
+  readonly milliseconds: number
+}
+
+/** A {@link SiteReport} of a build. */
+export interface BuildReport extends SiteReport {
+  /** Relative to the host's root; undefined where nothing was written because of errors. */
+  readonly output: string | undefined
+  /** Files that had to be written; the others were right already. */
+  readonly writtenCount: number
+}
+
+/** A {@link SiteReport} with the entries that passed, ready for queries. */
+export interface OpenedSite extends SiteReport {
+  readonly site: Site
+  /** Entries left out because of errors in them. */
+  readonly invalidCount: number
+}
+
+interface Run {
+  readonly report: SiteReport
+  readonly checked: Checked
+  readonly model: NonNullable<Awaited<ReturnType<typeof loadModel>>['model']> | undefined
+}
+
+async function run({ host, configurationFile, onProgress }: SiteOptions): Promise<Run> {
+  const started = host.now()
+  const { model, diagnostics: problems } = await loadModel(host, configurationFile)
+  const checked: Checked = model
+    ? await checkContent({ host, model, configurationFile, ...(onProgress ? { onProgress } : {}) })
+    : { collections: [], diagnostics: [], fileCount: 0, textOf: (file) => textOf(host, file) }
+  const report: SiteReport = {
+    diagnostics: [...problems, ...checked.diagnostics],
+    textOf: checked.textOf,
+    entryCount: checked.collections.reduce((sum, { entries }) => sum + entries.length, 0),
+    fileCount: checked.fileCount,
+    collectionCount: checked.collections.length,
+    milliseconds: host.now() - started,
+  }
+  return { report, checked, model }
+}
+
+function textOf(host: Host, file: string): string | undefined {
+  try {
+    return new TextDecoder().decode(host.read(file))
+  } catch (error) {
+    if (error instanceof HostError) return undefined
+    throw error
+  }
+}
+
+/**
+ * Checks a site: its configuration, every file, every value, every reference. Nothing is written.
+ *
+ * @example
+ * ```ts
+ * import { checkSite, createNodeHost, messageOf } from 'zinc-pantry/engine'
+ *
+ * const report = await checkSite({ host: createNodeHost('.'), configurationFile: 'pantry.config.ts' })
+ * for (const diagnostic of report.diagnostics) console.log(diagnostic.file, messageOf(diagnostic))
+ * ```
+ */
+export const checkSite = async (options: SiteOptions): Promise<SiteReport> => (await run(options)).report
+
+/**
+ * Checks a site and, where there are no errors, writes the generated folder. With errors the last good
+ * output stays as it is.
+ *
+ * Diagnostics: all of `checkSite`, and `output-unwritable`.
+ *
+ * @example
+ * ```ts
+ * import { buildSite, createNodeHost } from 'zinc-pantry/engine'
+ *
+ * const { output, entryCount } = await buildSite({ host: createNodeHost('.'), configurationFile: 'pantry.config.ts' })
+ * console.log(output ?? 'nothing written', entryCount)
+ * ```
+ */
+export async function buildSite(options: SiteOptions): Promise<BuildReport> {
+  const { host } = options
+  const started = host.now()
+  const { report, checked, model } = await run(options)
+  if (!model || hasErrors(report.diagnostics)) return { ...report, output: undefined, writtenCount: 0 }
+  const emitted = emitSite(model, checked.collections, host.digest)
+  try {
+    const { written } = publishSite(host, model.output, emitted)
+    return { ...report, output: model.output, writtenCount: written, milliseconds: host.now() - started }
+  } catch (error) {
+    if (!(error instanceof HostError)) throw error
+    const place = { file: model.output, span: [0, 0] as const }
+    const diagnostic = createDiagnostic('output-unwritable', place, { reason: error.message })
+    return { ...report, diagnostics: [...report.diagnostics, diagnostic], output: undefined, writtenCount: 0 }
+  }
+}
+
+/**
+ * Checks a site and opens the entries that passed for queries, in memory. Nothing is written.
+ *
+ * @example
+ * ```ts
+ * import { createNodeHost, openContent } from 'zinc-pantry/engine'
+ * import { runQuery } from 'zinc-pantry/query'
+ *
+ * const { site } = await openContent({ host: createNodeHost('.'), configurationFile: 'pantry.config.ts' })
+ * const { entries } = await runQuery(site, { collection: 'huts', limit: 5 })
+ * console.log(entries.map((entry) => entry.id))
+ * ```
+ */
+export async function openContent(options: SiteOptions): Promise<OpenedSite> {
+  const { report, checked } = await run(options)
+  let invalidCount = 0
+  const stored = checked.collections.map(({ collection, entries }) => {
+    const seen = new Set<string>()
+    const valid = entries.filter(({ id, data }) => data !== undefined && !seen.has(id) && seen.add(id))
+    invalidCount += entries.length - valid.length
+    const fields = shapesOf(collection)
+    const values = valid.map(storedEntry)
+    return {
+      name: collection.name,
+      fields,
+      entries: async () => ({ default: values }),
+      index: async () => ({ default: buildIndex(fields, values) }),
+      bodies: async () => ({ default: valid.flatMap(({ body }) => body ?? []) }),
+    }
+  })
+  return { ...report, site: openSite(stored), invalidCount }
+}

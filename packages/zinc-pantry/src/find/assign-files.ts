@@ -1,0 +1,98 @@
+import picomatch from 'picomatch'
+import type { SettingProblem } from '../schema/settings-reader.ts'
+import { settingPath } from '../diagnostics/words.ts'
+import type { CollectionModel } from '../schema/model.ts'
+
+/** A file of the content folder and the collection that reads it. */
+export interface AssignedFile {
+  /** Relative to the content folder, with forward slashes. */
+  readonly path: string
+  /** True where the collection names the file in full, not by a pattern. */
+  readonly named: boolean
+}
+
+/** The files of one collection, in the order of their paths. */
+export interface CollectionFiles {
+  readonly collection: CollectionModel
+  readonly files: readonly AssignedFile[]
+  /** The folder that ids are relative to: the deepest one that all patterns share. */
+  readonly base: string
+}
+
+/** Decides which collection reads which file. `paths` are sorted, relative to the content folder. */
+export function assignFiles(
+  collections: readonly CollectionModel[],
+  paths: readonly string[],
+): { assigned: CollectionFiles[]; problems: SettingProblem[] } {
+  const problems: SettingProblem[] = []
+  const owners = new Map<string, CollectionModel>()
+  const conflicts = new Set<string>()
+  const assigned = collections.map((collection): CollectionFiles => {
+    const takes = createMatcher(collection)
+    const files: AssignedFile[] = []
+    for (const path of paths) {
+      const found = takes(path)
+      if (!found) continue
+      const owner = owners.get(path)
+      if (owner) {
+        reportShared(owner, collection, path)
+        continue
+      }
+      owners.set(path, collection)
+      files.push({ path, named: found.named })
+    }
+    if (files.length === 0) reportEmpty(collection)
+    return { collection, files, base: commonBase(collection.files) }
+  })
+
+  function reportShared(owner: CollectionModel, collection: CollectionModel, path: string): void {
+    const pair = `${owner.name}\n${collection.name}`
+    if (conflicts.has(pair)) return
+    conflicts.add(pair)
+    const setting = ['collections', collection.name, 'files']
+    problems.push({
+      code: 'config-file-shared',
+      path: setting,
+      parameters: { setting: collection.name, other: owner.name, path },
+    })
+  }
+
+  function reportEmpty({ name, files }: CollectionModel): void {
+    if ([...conflicts].some((pair) => pair.endsWith(`\n${name}`))) return
+    const setting = ['collections', name, 'files']
+    problems.push({ code: 'config-collection-empty', path: setting, parameters: { setting: name, globs: files } })
+  }
+
+  return { assigned, problems }
+}
+
+function createMatcher(collection: CollectionModel): (path: string) => { named: boolean } | undefined {
+  const excluded = collection.exclude.map((glob) => picomatch(glob))
+  const included = collection.files.map((glob) => ({ named: !picomatch.scan(glob).isGlob, matches: picomatch(glob) }))
+  return (path) => {
+    const found = included.find(({ matches }) => matches(path))
+    return found && !excluded.some((matches) => matches(path)) ? found : undefined
+  }
+}
+
+/** The folders that every pattern starts with, ended by a slash; empty when there are none. */
+function commonBase(globs: readonly string[]): string {
+  const folders = globs.map((glob) => {
+    const { base, isGlob } = picomatch.scan(glob)
+    const steps = base === '' ? [] : base.split('/')
+    return isGlob ? steps : steps.slice(0, -1)
+  })
+  const [first = [], ...rest] = folders
+  const shared = first.findIndex((step, at) => rest.some((steps) => steps[at] !== step))
+  const steps = shared === -1 ? first : first.slice(0, shared)
+  return steps.map((step) => `${step}/`).join('')
+}
+
+/** The id that a file's path gives: below the base, without the ending. */
+export function idFromPath(path: string, base: string): string {
+  const relative = path.startsWith(base) ? path.slice(base.length) : path
+  return relative.replace(/\.[^./]+$/, '')
+}
+
+/** The settings of a collection as a message names them. */
+export const collectionSetting = (name: string): string => settingPath(['collections', name])

@@ -1,0 +1,44 @@
+import { type Host, HostError } from './host.ts'
+
+/** A host in memory, for tests and for browsers. The map is the file system: paths to texts. */
+export interface MemoryHost extends Host {
+  readonly files: Map<string, string | Uint8Array>
+}
+
+/** Makes a host whose files are the given ones; `configuration` is what any configuration file gives. */
+export function createMemoryHost(
+  files: Readonly<Record<string, string | Uint8Array>>,
+  configuration?: unknown,
+): MemoryHost {
+  const map = new Map(Object.entries(files))
+  const encoder = new TextEncoder()
+  return {
+    files: map,
+    list(folder) {
+      const below = [...map.keys()].filter((path) => path.startsWith(`${folder}/`))
+      if (below.length === 0) return undefined
+      return { files: below.map((path) => path.slice(folder.length + 1)).sort(), strayLinks: [] }
+    },
+    read(file) {
+      const content = map.get(file)
+      if (content === undefined) throw new HostError('it does not exist')
+      return typeof content === 'string' ? encoder.encode(content) : content
+    },
+    size(file) {
+      const content = map.get(file)
+      return typeof content === 'string' ? encoder.encode(content).length : content?.length
+    },
+    digest: digestText,
+    write: (file, text) => void map.set(file, text),
+    remove: (file) => void map.delete(file),
+    loadConfiguration: async () => ({ kind: 'loaded', value: configuration }),
+    now: () => performance.now(),
+  }
+}
+
+/** A plain 64-bit FNV-1a: memory needs no protection against made collisions. */
+function digestText(text: string): string {
+  let hash = 0xcbf29ce484222325n
+  for (const byte of new TextEncoder().encode(text)) hash = BigInt.asUintN(64, (hash ^ BigInt(byte)) * 0x100000001b3n)
+  return hash.toString(16).padStart(16, '0')
+}

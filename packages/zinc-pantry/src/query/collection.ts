@@ -1,0 +1,100 @@
+import { type Condition, type ConditionTree, createCondition, type SortKey } from './condition.ts'
+import { createHandle } from './handles.ts'
+import type { Site, StoredBody } from './open-site.ts'
+import { type QueryPlan, runQuery } from './run-query.ts'
+import type { Shape } from './shape.ts'
+
+/**
+ * A question about the entries of one collection. It is plain and immutable: every method gives a new
+ * one, and nothing is read before it is asked for a result.
+ */
+export interface Query<Entry, Fields> {
+  /** Keeps the entries for which the condition holds; a second one must hold too. */
+  where(build: (fields: Fields) => Condition): Query<Entry, Fields>
+  /** Orders by one key or several, the first first. Default: the order of the files. */
+  sort(build: (fields: Fields) => SortKey | readonly SortKey[]): Query<Entry, Fields>
+  /** At most so many entries, from 0. */
+  limit(count: number): Query<Entry, Fields>
+  /** Leaves out so many entries at the start, from 0. */
+  offset(count: number): Query<Entry, Fields>
+  /** All entries that match, within limit and offset. */
+  toArray(): Promise<readonly Entry[]>
+  /** The first of them. */
+  first(): Promise<Entry | undefined>
+  /** How many match, whatever limit and offset say. */
+  count(): Promise<number>
+  /** How the query is answered: which indexes, how many entries looked at. */
+  plan(): Promise<QueryPlan>
+  [Symbol.asyncIterator](): AsyncIterator<Entry>
+}
+
+/** A compiled collection. `Id` is the union of its ids where they are few enough to be listed. */
+export interface Collection<Entry, Fields, Id extends string> extends Query<Entry, Fields> {
+  readonly name: string
+  /** The entry with an id. An id that TypeScript knows always has one. */
+  byId<Known extends string>(id: Known): Promise<Known extends Id ? (string extends Id ? Entry | undefined : Entry) : Entry | undefined>
+  bySlug(slug: string): Promise<Entry | undefined>
+  /** The text below the front matter of an entry, where the collection keeps bodies. */
+  loadBody(id: string): Promise<StoredBody | undefined>
+}
+
+interface Settings {
+  readonly condition?: ConditionTree
+  readonly sort?: readonly SortKey[]
+  readonly limit?: number
+  readonly offset?: number
+}
+
+/** Opens one collection of a site. */
+export function openCollection<Entry, Fields, Id extends string>(
+  site: Site,
+  name: string,
+): Collection<Entry, Fields, Id> {
+  const stored = site.stored(name)
+  const find = async (map: 'positionById' | 'positionBySlug', key: string): Promise<Entry | undefined> => {
+    const loaded = await site.load(name)
+    const position = loaded[map].get(key)
+    return position === undefined ? undefined : (loaded.entries[position] as Entry)
+  }
+  return {
+    name,
+    byId: ((id: string) => find('positionById', id)) as Collection<Entry, Fields, Id>['byId'],
+    bySlug: (slug) => find('positionBySlug', slug),
+    async loadBody(id) {
+      const { positionById } = await site.load(name)
+      const position = positionById.get(id)
+      if (position === undefined || !stored.bodies) return undefined
+      return (await stored.bodies()).default[position]
+    },
+    ...createQuery<Entry, Fields>(site, name, {}),
+  }
+}
+
+function createQuery<Entry, Fields>(site: Site, collection: string, settings: Settings): Query<Entry, Fields> {
+  const shape = site.shapes.get(collection) as Shape
+  const handle = (): Fields => createHandle(shape, [], site.shapes) as Fields
+  const changed = (change: Settings) => createQuery<Entry, Fields>(site, collection, { ...settings, ...change })
+  const run = (change: Settings = {}) => runQuery(site, { collection, ...settings, ...change })
+  const toArray = async (): Promise<readonly Entry[]> => (await run()).entries as readonly Entry[]
+  return {
+    where(build) {
+      const added = build(handle())
+      const { condition } = settings
+      return changed({ condition: condition ? createCondition(condition).and(added).tree : added.tree })
+    },
+    sort(build) {
+      const keys = build(handle())
+      const list = Array.isArray(keys) ? (keys as readonly SortKey[]) : [keys as SortKey]
+      return changed({ sort: list.map(({ path, direction }) => ({ path, direction })) })
+    },
+    limit: (limit) => changed({ limit }),
+    offset: (offset) => changed({ offset }),
+    toArray,
+    first: async () => (await run({ limit: 1 })).entries[0] as Entry | undefined,
+    count: async () => (await run({ limit: 0 })).total,
+    plan: async () => (await run()).plan,
+    async *[Symbol.asyncIterator]() {
+      yield* await toArray()
+    },
+  }
+}

@@ -1,0 +1,55 @@
+/** A value that a condition compares with. */
+export type Scalar = string | number | boolean
+
+/** How a single value is tested. */
+export type Operator =
+  | 'is'
+  | 'isNot'
+  | 'isOneOf'
+  | 'isNoneOf'
+  | 'isPresent'
+  | 'isAbsent'
+  | 'atLeast'
+  | 'atMost'
+  | 'above'
+  | 'below'
+  | 'between'
+  | 'startsWith'
+  | 'includes'
+
+/**
+ * A condition as plain data. Paths are names of fields below the value at hand, through groups and
+ * references; an empty path means the value itself. Lists are entered by `some`, `every` and `none`.
+ */
+export type ConditionTree =
+  | { readonly kind: 'test'; readonly path: readonly string[]; readonly operator: Operator; readonly values: readonly Scalar[] }
+  | { readonly kind: 'and' | 'or'; readonly parts: readonly ConditionTree[] }
+  | { readonly kind: 'not'; readonly part: ConditionTree }
+  | { readonly kind: 'some' | 'every' | 'none'; readonly path: readonly string[]; readonly part: ConditionTree }
+
+/** A condition on an entry, made with the handles of its fields. */
+export interface Condition {
+  readonly tree: ConditionTree
+  /** True where this and all the others are. */
+  and(...others: readonly Condition[]): Condition
+  /** True where this or one of the others is. */
+  or(...others: readonly Condition[]): Condition
+  /** True where this is not. */
+  not(): Condition
+}
+
+/** Makes a condition from its tree. */
+export function createCondition(tree: ConditionTree): Condition {
+  return {
+    tree,
+    and: (...others) => createCondition({ kind: 'and', parts: [tree, ...others.map((other) => other.tree)] }),
+    or: (...others) => createCondition({ kind: 'or', parts: [tree, ...others.map((other) => other.tree)] }),
+    not: () => createCondition({ kind: 'not', part: tree }),
+  }
+}
+
+/** One key to sort by. Entries without a value come last, whatever the direction. */
+export interface SortKey {
+  readonly path: readonly string[]
+  readonly direction: 'ascending' | 'descending'
+}

@@ -1,0 +1,82 @@
+import type { Condition, Scalar, SortKey } from './condition.ts'
+
+/** A single value of an entry, to build conditions with. */
+export interface ValueHandle<Value extends Scalar> extends SortKey {
+  is(value: Value): Condition
+  /** Also true where there is no value. */
+  isNot(value: Value): Condition
+  isOneOf(values: readonly Value[]): Condition
+  /** Also true where there is no value. */
+  isNoneOf(values: readonly Value[]): Condition
+  /** True where the entry has a value. */
+  isPresent(): Condition
+  /** True where the entry has none. */
+  isAbsent(): Condition
+  /** For `sort`: smallest first. The default. */
+  ascending(): SortKey
+  /** For `sort`: largest first. */
+  descending(): SortKey
+}
+
+/** A value with an order. False where there is no value. */
+export interface OrderedHandle<Value extends Scalar> extends ValueHandle<Value> {
+  /** `>=` */
+  atLeast(value: Value): Condition
+  /** `<=` */
+  atMost(value: Value): Condition
+  /** `>` */
+  above(value: Value): Condition
+  /** `<` */
+  below(value: Value): Condition
+  /** At least the first and at most the second. */
+  between(low: Value, high: Value): Condition
+}
+
+/** A text. Comparison is by code unit, so that it is the same on every machine. */
+export interface TextHandle extends OrderedHandle<string> {
+  startsWith(text: string): Condition
+  includes(text: string): Condition
+}
+
+export interface NumberHandle extends OrderedHandle<number> {}
+
+/** A calendar date, compared as `YYYY-MM-DD`. */
+export interface DateHandle extends OrderedHandle<string> {}
+
+export interface FlagHandle extends ValueHandle<boolean> {}
+
+export interface ChoiceHandle<Choice extends string> extends ValueHandle<Choice> {}
+
+/** A reference; beside these it has the fields of the entry it leads to. */
+export interface RefHandle<Id extends string> {
+  is(id: Id): Condition
+  isNot(id: Id): Condition
+  isOneOf(ids: readonly Id[]): Condition
+  isNoneOf(ids: readonly Id[]): Condition
+  isPresent(): Condition
+  isAbsent(): Condition
+}
+
+/** A group; beside these it has its fields. */
+export interface GroupHandle {
+  isPresent(): Condition
+  isAbsent(): Condition
+}
+
+/** A list. */
+export interface ListHandle<Item> {
+  /** True where the condition holds for at least one item. */
+  some(condition: (item: Item) => Condition): Condition
+  /** True where it holds for all items, and where there are none. */
+  every(condition: (item: Item) => Condition): Condition
+  /** True where it holds for no item. */
+  none(condition: (item: Item) => Condition): Condition
+  isPresent(): Condition
+  isAbsent(): Condition
+}
+
+/** A list of single values. */
+export interface HasValues<Value extends Scalar> {
+  /** True where one of the items is the value. */
+  includes(value: Value): Condition
+}

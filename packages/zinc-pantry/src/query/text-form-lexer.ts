@@ -1,0 +1,51 @@
+/** A stretch of the text form of a condition. */
+export interface Token {
+  readonly kind: 'word' | 'quoted' | 'sign' | 'end'
+  /** The word or sign; of a quoted text what is inside, unescaped. */
+  readonly text: string
+  readonly start: number
+  readonly end: number
+}
+
+/** What is wrong with the text form of a condition, and where. */
+export interface TextFormProblem {
+  readonly message: string
+  readonly start: number
+  readonly end: number
+  readonly help?: string
+}
+
+/** Ends the reading of a text form; caught at its entry. */
+export class TextFormError extends Error {
+  readonly problem: TextFormProblem
+  constructor(problem: TextFormProblem) {
+    super(problem.message)
+    this.problem = problem
+  }
+}
+
+const PATTERN = /\s+|(?<sign>!=|<=|>=|[=<>(),])|(?<quoted>"(?:[^"\\]|\\.)*"|'(?:[^'\\]|\\.)*')|(?<word>[^\s=<>!(),"']+)/gy
+
+/** Takes the text form of a condition apart. */
+export function readTokens(source: string): Token[] {
+  const tokens: Token[] = []
+  PATTERN.lastIndex = 0
+  let at = 0
+  while (at < source.length) {
+    PATTERN.lastIndex = at
+    const match = PATTERN.exec(source)
+    if (!match) {
+      const quote = /["']/.test(source.charAt(at))
+      const message = quote ? 'Quote is never closed' : `Unexpected ${source.charAt(at)}`
+      throw new TextFormError({ message, start: at, end: at + 1 })
+    }
+    const end = at + match[0].length
+    const { sign, quoted, word } = match.groups ?? {}
+    if (sign) tokens.push({ kind: 'sign', text: sign, start: at, end })
+    else if (quoted) tokens.push({ kind: 'quoted', text: quoted.slice(1, -1).replace(/\\(.)/g, '$1'), start: at, end })
+    else if (word) tokens.push({ kind: 'word', text: word, start: at, end })
+    at = end
+  }
+  tokens.push({ kind: 'end', text: '', start: source.length, end: source.length })
+  return tokens
+}

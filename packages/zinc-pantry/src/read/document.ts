@@ -1,0 +1,76 @@
+import type { Diagnostic, Span } from '../diagnostics/index.ts'
+
+/** One step into a value: a key of a group or a 0-based position in a list. */
+export type PathSegment = string | number
+
+/** The text of one file. A byte order mark is already gone. */
+export interface SourceText {
+  /** Relative to the site's root, with forward slashes. */
+  readonly file: string
+  readonly text: string
+}
+
+/** Which part of `key: value` a place means. */
+export type PlacePart = 'key' | 'value'
+
+/** A value read from text, able to name the place of every part of itself. */
+export interface ReadDocument {
+  /** Plain data: text, numbers, booleans, null, arrays and objects. */
+  readonly value: unknown
+  /**
+   * The place of a part of the value. Places are worked out when the first is asked for, since most
+   * files have no problem. A path that leads nowhere gives the opening of the nearest group.
+   */
+  locate(path: readonly PathSegment[], part: PlacePart): Span
+}
+
+/** What reading one text gives. Without a document there is at least one error. */
+export interface ReadResult {
+  readonly document: ReadDocument | undefined
+  readonly diagnostics: readonly Diagnostic[]
+  /** The text below the front matter, and the offset at which it starts. */
+  readonly body?: { readonly text: string; readonly startOffset: number }
+}
+
+/** The places of one value and of all that is in it. */
+export interface PlaceNode {
+  readonly span: Span
+  /** The key that holds the value. */
+  key?: Span
+  /** What stands for the whole of a group: its bracket or fence. */
+  readonly opening?: Span
+  children?: Map<PathSegment, PlaceNode>
+}
+
+const openingOf = (node: PlaceNode): Span => {
+  if (node.key) return node.key
+  if (node.opening) return node.opening
+  const first = node.children?.values().next().value
+  return first ? openingOf(first) : node.span
+}
+
+/** Follows a path through a tree of places, as {@link ReadDocument.locate} promises. */
+export function locateIn(root: PlaceNode, path: readonly PathSegment[], part: PlacePart): Span {
+  let node = root
+  for (const step of path) {
+    const child = node.children?.get(step)
+    if (!child) return openingOf(node)
+    node = child
+  }
+  return part === 'key' ? openingOf(node) : node.span
+}
+
+/** A document whose places are worked out once, on demand. */
+export function createDocument(value: unknown, buildPlaces: () => PlaceNode): ReadDocument {
+  let places: PlaceNode | undefined
+  return {
+    value,
+    locate(path, part) {
+      places ??= buildPlaces()
+      return locateIn(places, path, part)
+    },
+  }
+}
+
+/** Deepest nesting that any format may have. */
+export const MAX_DEPTH = 100

@@ -1,0 +1,58 @@
+import { createDiagnostic, type Diagnostic, type Span } from '../diagnostics/index.ts'
+import { createDocument, type ReadResult, type SourceText } from './document.ts'
+import { readYaml } from './yaml.ts'
+
+const OPENING = /^---[ \t]*(?:\r\n|\n|\r)/
+const CLOSING = /^---[ \t]*(?:\r\n|\n|\r|$)/m
+
+/**
+ * Reads a Markdown or MDX file: YAML front matter between two lines of `---`, the first of which is
+ * the first line of the file, then the body. A file without front matter is all body.
+ *
+ * Diagnostics: `front-matter-unclosed`, `front-matter-misplaced`, and those of `readYaml`.
+ *
+ * @example
+ * ```ts
+ * import { readMarkdown } from 'zinc-pantry/read'
+ *
+ * const { document, body } = readMarkdown({ file: 'a.md', text: '---\ntitle: Fells\n---\n# Fells\n' })
+ * console.log(document?.value, body?.text) // { title: 'Fells' } '# Fells\n'
+ * ```
+ */
+export function readMarkdown(source: SourceText): ReadResult {
+  const { file, text } = source
+  const opening = OPENING.exec(text)
+  if (!opening) return withoutFrontMatter(source)
+  const fence: Span = [0, 3]
+  const start = opening[0].length
+  const closing = CLOSING.exec(text.slice(start))
+  if (!closing)
+    return {
+      document: undefined,
+      diagnostics: [createDiagnostic('front-matter-unclosed', { file, span: fence }, {})],
+    }
+  const end = start + closing.index
+  const bodyStart = end + closing[0].length
+  const body = { text: text.slice(bodyStart), startOffset: bodyStart }
+  const front = text.slice(start, end)
+  const read = readYaml(source, { startOffset: start, text: front, opening: fence })
+  if (read.document?.value === null)
+    return { ...read, document: createDocument({}, () => ({ span: fence, opening: fence })), body }
+  return { ...read, body }
+}
+
+function withoutFrontMatter({ file, text }: SourceText): ReadResult {
+  const misplaced = /^\s*\n---[ \t]*\r?\n[\w-]+:.*\n(?:.*\n)*?---[ \t]*(?:\r?\n|$)/.exec(text)
+  const diagnostics: Diagnostic[] = []
+  if (misplaced) {
+    const start = text.indexOf('---')
+    diagnostics.push(createDiagnostic('front-matter-misplaced', { file, span: [start, start + 3] }, {}))
+  }
+  const firstLine = /[^\r\n]*/.exec(text)?.[0].length ?? 0
+  const span: Span = [0, firstLine]
+  return {
+    document: createDocument({}, () => ({ span, opening: span })),
+    diagnostics,
+    body: { text, startOffset: 0 },
+  }
+}

@@ -1,0 +1,103 @@
+import { type ParseError, parseTree } from 'jsonc-parser'
+import { createDiagnostic, type Diagnostic } from '../diagnostics/index.ts'
+import { createDocument, MAX_DEPTH, type ReadResult, type SourceText } from './document.ts'
+import { describeJsonFault, findTooDeep } from './json-fault.ts'
+import { buildJsonPlaces, findDuplicateKeys, valueOfTree } from './json-places.ts'
+
+/**
+ * Reads JSON as RFC 8259 has it. A trailing comma or a comment is an error, but the values around it
+ * are still read, so that everything else in the file is checked too. A key that stands twice in one
+ * object is a warning and the last one counts.
+ *
+ * Diagnostics: `json-syntax`, `json-trailing-comma`, `json-comment`, `json-duplicate-key`,
+ * `json-too-deep`.
+ *
+ * @example
+ * ```ts
+ * import { readJson } from 'zinc-pantry/read'
+ *
+ * const { diagnostics } = readJson({ file: 'hut.json', text: '{ "beds": 24, }' })
+ * console.log(diagnostics[0]?.code, diagnostics[0]?.span) // json-trailing-comma [12, 13]
+ * ```
+ */
+export function readJson(source: SourceText): ReadResult {
+  const { file, text } = source
+  let value: unknown
+  try {
+    value = JSON.parse(text)
+  } catch {
+    return readFaulty(source)
+  }
+  const shape = measure(value)
+  if (shape.depth > MAX_DEPTH) return tooDeep(source)
+  const diagnostics = shape.keys === countColons(text) ? [] : describeDuplicates(file, text)
+  return { document: createDocument(value, () => buildJsonPlaces(text)), diagnostics }
+}
+
+function readFaulty(source: SourceText): ReadResult {
+  const { file, text } = source
+  if (findTooDeep(text)) return tooDeep(source)
+  const errors: ParseError[] = []
+  const tree = parseTree(text, errors, { disallowComments: true, allowTrailingComma: false })
+  // A trailing comma in an object is told twice by the parser: a key and a value are expected.
+  const faults = errors
+    .filter(({ offset }, at) => errors.findIndex((other) => other.offset === offset) === at)
+    .map((error) => describeJsonFault(error, file, text))
+  const harmless = tree !== undefined && faults.length > 0 && faults.every((fault) => fault.harmless)
+  if (harmless)
+    return {
+      document: createDocument(valueOfTree(tree), () => buildJsonPlaces(text)),
+      diagnostics: faults.map((fault) => fault.diagnostic),
+    }
+  const first = faults[0]?.diagnostic ?? fallback(source)
+  return { document: undefined, diagnostics: [first] }
+}
+
+/** For a text that one parser refuses and the other does not. */
+const fallback = ({ file, text }: SourceText): Diagnostic =>
+  createDiagnostic('json-syntax', { file, span: [0, Math.min(1, text.length)] }, { reason: 'Text is not JSON' })
+
+const tooDeep = ({ file, text }: SourceText): ReadResult => ({
+  document: undefined,
+  diagnostics: [createDiagnostic('json-too-deep', { file, span: findTooDeep(text) ?? [0, 1] }, { limit: MAX_DEPTH })],
+})
+
+function describeDuplicates(file: string, text: string): Diagnostic[] {
+  return findDuplicateKeys(text).map(({ key, span, first }) =>
+    createDiagnostic('json-duplicate-key', { file, span }, { key }, { related: [{ file, span: first, note: 'first-used' }] }),
+  )
+}
+
+/** Counts all keys and the depth, level by level, since a recursion could run out of stack. */
+function measure(value: unknown): { keys: number; depth: number } {
+  let keys = 0
+  let depth = 0
+  let level: unknown[] = [value]
+  while (level.length > 0) {
+    const next: unknown[] = []
+    for (const part of level) {
+      if (typeof part !== 'object' || part === null) continue
+      const children = Object.values(part)
+      if (!Array.isArray(part)) keys += children.length
+      for (const child of children) if (typeof child === 'object' && child !== null) next.push(child)
+    }
+    if (next.length > 0 || level.some((part) => typeof part === 'object' && part !== null)) depth++
+    level = next
+  }
+  return { keys, depth }
+}
+
+/** Colons outside of text: one a key. More of them than keys in the value means a key was lost. */
+function countColons(text: string): number {
+  let colons = 0
+  let inText = false
+  for (let offset = 0; offset < text.length; offset++) {
+    const unit = text.charCodeAt(offset)
+    if (inText) {
+      if (unit === 92) offset++
+      else if (unit === 34) inText = false
+    } else if (unit === 34) inText = true
+    else if (unit === 58) colons++
+  }
+  return colons
+}

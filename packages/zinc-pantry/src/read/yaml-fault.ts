@@ -1,0 +1,43 @@
+import { createDiagnostic, type Diagnostic, type Span } from '../diagnostics/index.ts'
+import { MAX_DEPTH } from './document.ts'
+import { MAX_ALIASED } from './yaml-events.ts'
+
+/** What is wrong with a YAML text, before it is said in words. */
+export type YamlFault = { readonly span: Span } & (
+  | { readonly code: 'duplicate-key'; readonly key: string }
+  | { readonly code: 'unfit-tag'; readonly tag: string; readonly text: string }
+  | { readonly code: 'alias-unknown'; readonly name: string }
+  | { readonly code: 'alias-recursive'; readonly name: string }
+  | { readonly code: 'too-large' }
+  | { readonly code: 'too-deep' }
+  | { readonly code: 'tab' }
+  | { readonly code: 'colon'; readonly text: string }
+  | { readonly code: 'syntax'; readonly reason: string }
+)
+
+/** The diagnostic for a fault; `offset` is added to its span. */
+export function describeYamlFault(fault: YamlFault, file: string, offset: number): Diagnostic {
+  const place = { file, span: [fault.span[0] + offset, fault.span[1] + offset] as Span }
+  switch (fault.code) {
+    case 'duplicate-key':
+      return createDiagnostic('yaml-duplicate-key', place, { key: fault.key })
+    case 'unfit-tag':
+      return createDiagnostic('yaml-tag', place, { tag: fault.tag, text: fault.text })
+    case 'alias-unknown':
+      return createDiagnostic('yaml-syntax', place, { reason: `No anchor is named ${fault.name}` })
+    case 'alias-recursive':
+      return createDiagnostic('yaml-syntax', place, {
+        reason: `Alias ${fault.name} stands inside the value it repeats`,
+      })
+    case 'too-large':
+      return createDiagnostic('yaml-too-large', place, { limit: MAX_ALIASED })
+    case 'too-deep':
+      return createDiagnostic('yaml-too-deep', place, { limit: MAX_DEPTH })
+    case 'tab':
+      return createDiagnostic('yaml-tab', place, {})
+    case 'colon':
+      return createDiagnostic('yaml-colon', place, { text: fault.text })
+    case 'syntax':
+      return createDiagnostic('yaml-syntax', place, { reason: fault.reason })
+  }
+}

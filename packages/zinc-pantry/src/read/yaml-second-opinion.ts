@@ -1,0 +1,195 @@
+import {
+  type Alias,
+  type Document,
+  isAlias,
+  isCollection,
+  isMap,
+  isPair,
+  isScalar,
+  isSeq,
+  type Node,
+  parseAllDocuments,
+  Scalar,
+  visit,
+  type YAMLError,
+} from 'yaml'
+import type { Span } from '../diagnostics/index.ts'
+import { setOwn } from '../diagnostics/own-key.ts'
+import type { PathSegment, PlaceNode } from './document.ts'
+import { type ComposedYaml, MAX_ALIASED } from './yaml-events.ts'
+import type { YamlFault } from './yaml-fault.ts'
+import { resolvePlainScalar, resolveTaggedScalar, UNFIT } from './yaml-scalar.ts'
+
+/**
+ * Reads what the fast parser refused with a slower and more exact one, whose word is final: either
+ * the text is valid after all, or its first error is described.
+ */
+export function readYamlAgain(text: string): { documents: ComposedYaml[]; fault?: YamlFault } {
+  const parsed = parseAllDocuments(text, {
+    version: '1.2',
+    prettyErrors: false,
+    logLevel: 'silent',
+    uniqueKeys: true,
+  })
+  if (!Array.isArray(parsed)) return { documents: [] }
+  const documents: ComposedYaml[] = []
+  for (const document of parsed) {
+    const error = [...document.errors].sort((a, b) => a.pos[0] - b.pos[0])[0]
+    if (error) return { documents, fault: describeError(error, document, text) }
+    const composer = createComposer(document, text)
+    const place: PlaceNode = { span: [document.range[0], document.range[1]] }
+    const value = document.contents ? composer.compose(document.contents, place) : null
+    if (composer.fault) return { documents, fault: composer.fault }
+    documents.push({ value, place })
+  }
+  return { documents }
+}
+
+interface Composer {
+  compose(node: unknown, place: { span: Span; children?: Map<PathSegment, PlaceNode> }): unknown
+  fault?: YamlFault
+}
+
+function createComposer(document: Document.Parsed, text: string): Composer {
+  let aliased = 0
+  const resolving = new Set<Node>()
+  const composer: Composer = {
+    compose(node, place) {
+      if (isScalar(node)) return scalarValue(node, place)
+      if (isAlias(node)) return aliasValue(node, place)
+      if (isSeq(node)) {
+        place.span = rangeOf(node)
+        place.children = new Map()
+        return node.items.map((item, position) => childOf(place, position, item))
+      }
+      if (isMap(node)) return mapValue(node.items, node, place)
+      return null
+    },
+  }
+  const childOf = (place: { children?: Map<PathSegment, PlaceNode> }, step: PathSegment, node: unknown, key?: Span) => {
+    const child: PlaceNode = { span: key ? [key[1], key[1]] : [0, 0] }
+    if (key) child.key = key
+    const value = composer.compose(node, child as { span: Span })
+    place.children?.set(step, child)
+    return value
+  }
+  const mapValue = (
+    items: readonly unknown[],
+    node: Node,
+    place: { span: Span; children?: Map<PathSegment, PlaceNode> },
+  ): unknown => {
+    place.span = rangeOf(node)
+    place.children = new Map()
+    const group: Record<string, unknown> = {}
+    for (const pair of items) {
+      if (!isPair(pair)) continue
+      const keyPlace: { span: Span } = { span: [0, 0] }
+      const key = keyText(pair.key, composer.compose(pair.key, keyPlace))
+      setOwn(group, key, childOf(place, key, pair.value, keyPlace.span))
+    }
+    return group
+  }
+  const scalarValue = (node: Scalar, place: { span: Span }): unknown => {
+    place.span = rangeOf(node)
+    const source = node.source ?? String(node.value ?? '')
+    const tag = node.tag
+    if (tag && tag !== '!') {
+      const value = resolveTaggedScalar(source, tag)
+      if (value !== UNFIT) return value
+      composer.fault ??= { code: 'unfit-tag', span: place.span, tag, text: source }
+      return null
+    }
+    return node.type === Scalar.PLAIN && !tag ? resolvePlainScalar(source) : source
+  }
+  const aliasValue = (node: Alias, place: { span: Span }): unknown => {
+    place.span = rangeOf(node)
+    const target = node.resolve(document)
+    if (!target || resolving.has(target)) {
+      composer.fault ??= { code: target ? 'alias-recursive' : 'alias-unknown', span: place.span, name: node.source }
+      return null
+    }
+    aliased += 1
+    if (aliased > MAX_ALIASED) {
+      composer.fault ??= { code: 'too-large', span: place.span }
+      return null
+    }
+    if (composer.fault) return null
+    resolving.add(target)
+    const value = composer.compose(target, { span: [0, 0] })
+    resolving.delete(target)
+    return value
+  }
+  const keyText = (key: unknown, value: unknown): string => {
+    if (isScalar(key)) return key.source ?? String(key.value ?? '')
+    return typeof value === 'string' ? value : (JSON.stringify(value) ?? '')
+  }
+  const rangeOf = (node: Node): Span => {
+    const [start, end] = node.range ?? [0, 0]
+    const quoted = text.slice(start, end).trimEnd()
+    return [start, start + quoted.length]
+  }
+  return composer
+}
+
+function describeError(error: YAMLError, document: Document.Parsed, text: string): YamlFault {
+  const span = tokenAt(text, error.pos[0])
+  const opening = (test: (node: Node) => boolean): Span => {
+    let found: Span = span
+    visit(document, {
+      Node(_, node) {
+        if (isAlias(node) || !node.range || node.range[0] > error.pos[0]) return
+        if (test(node as Node)) found = [node.range[0], node.range[0] + 1]
+      },
+    })
+    return found
+  }
+  const isQuoted = (node: Node) =>
+    isScalar(node) && (node.type === Scalar.QUOTE_DOUBLE || node.type === Scalar.QUOTE_SINGLE)
+  const syntax = (reason: string, at: Span = span): YamlFault => ({ code: 'syntax', reason, span: at })
+  switch (error.code) {
+    case 'TAB_AS_INDENT':
+      return { code: 'tab', span: [error.pos[0], error.pos[0] + 1] }
+    case 'DUPLICATE_KEY':
+      return { code: 'duplicate-key', span, key: text.slice(span[0], span[1]) }
+    case 'BLOCK_AS_IMPLICIT_KEY': {
+      const value = restOfLine(text, error.pos[0])
+      return { code: 'colon', span: value, text: text.slice(value[0], value[1]) }
+    }
+    case 'MISSING_CHAR':
+      if (error.message.includes('quote')) return syntax('Quote is never closed', opening(isQuoted))
+      if (error.message.includes('Implicit map keys')) return syntax('Expected "name: value" here', restOfLine(text, error.pos[0]))
+      break
+    case 'BAD_INDENT':
+      if (error.message.startsWith('Flow'))
+        return syntax('Bracket is never closed', opening((node) => isCollection(node) && node.flow === true))
+      return syntax('Indentation differs from that of the lines around')
+    case 'BAD_SCALAR_START':
+      return syntax(`Text that starts with ${text.charAt(span[0])} must be quoted`, restOfLine(text, span[0]))
+    case 'UNEXPECTED_TOKEN':
+      if (/["']\s*$/.test(text.slice(0, error.pos[0]).slice(-40)))
+        return syntax('Text after a closing quote; a quote inside must be doubled or escaped', restOfLine(text, error.pos[0]))
+      break
+    case 'MULTILINE_IMPLICIT_KEY':
+      return syntax('Expected "name: value" here', restOfLine(text, error.pos[0]))
+  }
+  if (/nesting|depth|call stack/i.test(error.message)) return { code: 'too-deep', span }
+  return syntax(error.message.replace(/\s+/g, ' ').slice(0, 100))
+}
+
+/** The word at an offset, or the next one when there is only space. */
+function tokenAt(text: string, offset: number): Span {
+  let start = Math.min(offset, text.length)
+  while (start < text.length && /\s/.test(text.charAt(start))) start++
+  if (start >= text.length) return [Math.max(0, text.trimEnd().length - 1), text.trimEnd().length]
+  let end = start
+  while (end < text.length && /[^\s:,\]}]/.test(text.charAt(end))) end++
+  return [start, Math.max(end, start + 1)]
+}
+
+/** From an offset to the last visible character of its line. */
+function restOfLine(text: string, offset: number): Span {
+  const [start] = tokenAt(text, offset)
+  const length = text.slice(start).search(/[\r\n]/)
+  const line = length === -1 ? text.slice(start) : text.slice(start, start + length)
+  return [start, start + Math.max(1, line.trimEnd().length)]
+}

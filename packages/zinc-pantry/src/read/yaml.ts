@@ -1,0 +1,101 @@
+import { type Event, parseEvents, YAMLException } from 'js-yaml'
+import type { Span } from '../diagnostics/index.ts'
+import { createDocument, MAX_DEPTH, type PlaceNode, type ReadResult, type SourceText } from './document.ts'
+import { type ComposedYaml, composeYaml } from './yaml-events.ts'
+import { describeYamlFault, type YamlFault } from './yaml-fault.ts'
+import { readYamlAgain } from './yaml-second-opinion.ts'
+
+/** A part of a text that holds YAML, such as front matter. */
+export interface YamlPart {
+  /** Offset of the part in the whole text. */
+  readonly startOffset: number
+  readonly text: string
+  /** What stands for the whole when something is missing from it, such as a fence. */
+  readonly opening?: Span
+}
+
+/**
+ * Reads YAML 1.2 by the core schema: dates, `yes`, `no` and `on` are text. The first error of the
+ * text is reported at its place. An empty text gives `null`, several documents a list of them.
+ *
+ * Diagnostics: `yaml-syntax`, `yaml-tab`, `yaml-colon`, `yaml-duplicate-key`, `yaml-tag`,
+ * `yaml-too-large`, `yaml-too-deep`.
+ *
+ * @example
+ * ```ts
+ * import { readYaml } from 'zinc-pantry/read'
+ *
+ * const { document, diagnostics } = readYaml({ file: 'hut.yaml', text: 'name: Gable Hut\nbeds: 24\n' })
+ * console.log(document?.value, diagnostics.length) // { name: 'Gable Hut', beds: 24 } 0
+ * ```
+ */
+export function readYaml(
+  source: SourceText,
+  part: YamlPart = { startOffset: 0, text: source.text },
+): ReadResult {
+  const { file } = source
+  const { documents, fault, events } = parseYaml(part.text)
+  if (fault)
+    return { document: undefined, diagnostics: [describeYamlFault(fault, file, part.startOffset)] }
+  const buildPlaces = (): PlaceNode => {
+    const composed = events ? composeYaml(events, part.text, true).documents : documents
+    const root = shiftPlaces(joinPlaces(composed, part.text), part.startOffset)
+    return part.opening ? { ...root, opening: part.opening } : root
+  }
+  const value = documents.length > 1 ? documents.map((document) => document.value) : documents[0]?.value
+  return { document: createDocument(value ?? null, buildPlaces), diagnostics: [] }
+}
+
+/** One document is the value itself; several are a list. */
+function joinPlaces(documents: readonly ComposedYaml[], text: string): PlaceNode {
+  const span: Span = [0, Math.min(1, text.length)]
+  const places = documents.map((document) => document.place ?? { span })
+  if (places.length < 2) return places[0] ?? { span }
+  return { span, children: new Map(places.map((place, position) => [position, place])) }
+}
+
+function parseYaml(text: string): { documents: ComposedYaml[]; fault?: YamlFault; events?: Event[] } {
+  try {
+    const events = parseEvents(text, { maxDepth: MAX_DEPTH })
+    return { ...composeYaml(events, text, false), events }
+  } catch (error) {
+    if (!(error instanceof YAMLException)) throw error
+    if (error.reason.includes('maxDepth'))
+      return { documents: [], fault: { code: 'too-deep', span: spanAt(error) } }
+    // The second parser is laxer only with directives.
+    if (error.reason.includes('irective')) return { documents: [], fault: faultOf(error) }
+    return secondOpinion(text, error)
+  }
+}
+
+function secondOpinion(text: string, first: YAMLException): { documents: ComposedYaml[]; fault?: YamlFault } {
+  try {
+    return readYamlAgain(text)
+  } catch {
+    // The slower parser can run out of stack; the first parser's word stands then.
+    return { documents: [], fault: faultOf(first) }
+  }
+}
+
+const faultOf = (error: YAMLException): YamlFault => ({
+  code: 'syntax',
+  reason: error.reason,
+  span: spanAt(error),
+})
+
+const spanAt = (error: YAMLException): Span => {
+  const position = error.mark?.position ?? 0
+  return [position, position + 1]
+}
+
+function shiftPlaces(node: PlaceNode, offset: number): PlaceNode {
+  if (offset === 0) return node
+  const shift = ([start, end]: Span): Span => [start + offset, end + offset]
+  return {
+    span: shift(node.span),
+    ...(node.key ? { key: shift(node.key) } : {}),
+    ...(node.children
+      ? { children: new Map(Array.from(node.children, ([step, child]) => [step, shiftPlaces(child, offset)])) }
+      : {}),
+  }
+}

@@ -1,0 +1,91 @@
+import { isIdentifier, toIdentifier } from './identifiers.ts'
+import { checkFieldSet } from './check-fields.ts'
+import type { FieldSet } from './field.ts'
+import type { CollectionModel } from './model.ts'
+import type { SettingStep, SettingsReader } from './settings-reader.ts'
+
+const SETTINGS = [
+  'files',
+  'exclude',
+  'perFile',
+  'records',
+  'id',
+  'slug',
+  'entry',
+  'body',
+  'unknownKeys',
+  'description',
+  'fields',
+] as const
+
+/** Checks the settings of one collection. Gives undefined where nothing can be made of them. */
+export function buildCollection(reader: SettingsReader, name: string, value: unknown): CollectionModel | undefined {
+  const path = ['collections', name]
+  if (!isIdentifier(name)) {
+    reader.report('config-name-invalid', path, { name, suggestion: toIdentifier(name) })
+    return undefined
+  }
+  if (typeof value !== 'object' || value === null || Array.isArray(value)) {
+    return reader.invalid(path, value, 'an object of settings')
+  }
+  reader.known(path, value, SETTINGS)
+  const settings = value as Record<string, unknown>
+  const at = (key: (typeof SETTINGS)[number]): SettingStep[] => [...path, key]
+  const records = reader.text(at('records'), settings.records)
+  if (records !== undefined && !records.startsWith('/'))
+    reader.invalid(at('records'), records, 'a JSON Pointer, which starts with "/"')
+  const unknownKeys = reader.oneOf(at('unknownKeys'), settings.unknownKeys, ['refuse', 'ignore'])
+  return {
+    name,
+    typeName: typeName(reader, at('entry'), name, settings.entry),
+    description: reader.text(at('description'), settings.description),
+    files: globs(reader, at('files'), settings.files),
+    exclude: settings.exclude === undefined ? [] : globs(reader, at('exclude'), settings.exclude),
+    perFile: reader.oneOf(at('perFile'), settings.perFile, ['one', 'many']) ?? (records ? 'many' : undefined),
+    records,
+    idKey: reader.text(at('id'), settings.id),
+    slugKey: reader.text(at('slug'), settings.slug),
+    body: reader.flag(at('body'), settings.body) ?? false,
+    unknownKeys: unknownKeys ?? 'refuse',
+    fields: fieldSet(reader, at('fields'), settings.fields, unknownKeys ?? 'refuse'),
+  }
+}
+
+function typeName(reader: SettingsReader, path: SettingStep[], name: string, value: unknown): string {
+  const given = reader.text(path, value)
+  if (given !== undefined && /^[A-Z][A-Za-z0-9_]*$/.test(given)) return given
+  const made = `${name.charAt(0).toUpperCase()}${name.slice(1)}Entry`
+  if (given !== undefined) reader.report('config-name-invalid', path, { name: given, suggestion: capital(toIdentifier(given)) })
+  return made
+}
+
+const capital = (name: string): string => name.charAt(0).toUpperCase() + name.slice(1)
+
+function globs(reader: SettingsReader, path: SettingStep[], value: unknown): string[] {
+  return reader.texts(path, value).map((glob, position) => {
+    const reason = whyNoGlob(glob)
+    const at = typeof value === 'string' ? path : [...path, position]
+    if (reason) reader.report('config-glob-invalid', at, { glob, reason })
+    return glob.replace(/^\.\//, '')
+  })
+}
+
+function whyNoGlob(glob: string): string | undefined {
+  if (glob.startsWith('!')) return 'starts with "!": put it into exclude, without the "!"'
+  if (/^(?:\/|[A-Za-z]:)/.test(glob)) return 'is absolute'
+  if (glob.includes('\\')) return 'has a backslash: write folders with "/"'
+  return glob.split('/').includes('..') ? 'leads out of the content folder' : undefined
+}
+
+function fieldSet(
+  reader: SettingsReader,
+  path: SettingStep[],
+  value: unknown,
+  unknownKeys: CollectionModel['unknownKeys'],
+): FieldSet {
+  if (typeof value !== 'object' || value === null || Array.isArray(value)) {
+    reader.invalid(path, value, 'an object with a field under each name')
+    return {}
+  }
+  return checkFieldSet(reader, path, value, { top: true, unknownKeys })
+}

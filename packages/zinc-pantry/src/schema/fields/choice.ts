@@ -1,0 +1,60 @@
+import { suggestNearest } from '../../diagnostics/suggest.ts'
+import { describeValue, listNames } from '../../diagnostics/words.ts'
+import { type CommonOptions, type Field, INVALID, type Kind, type Nullable, wrongType } from '../field.ts'
+import { hintForText } from './text.ts'
+
+/** Options of {@link choice}. */
+export interface ChoiceOptions<Choice extends string> extends CommonOptions {
+  /** The value where the entry has none. */
+  readonly default?: Choice
+}
+
+/** A field of {@link choice}. */
+export interface ChoiceField<Value> extends Field<Value, never> {
+  readonly kind: 'choice'
+}
+
+/**
+ * A field whose value is one of a few words.
+ *
+ * Diagnostics: `value-type`, `choice-unknown`.
+ *
+ * @example
+ * ```ts
+ * import { choice } from 'zinc-pantry'
+ *
+ * const grade = choice(['easy', 'moderate', 'hard'], { default: 'easy' })
+ * ```
+ */
+export function choice<
+  const Choices extends readonly string[],
+  const Options extends ChoiceOptions<Choices[number]> = Record<never, never>,
+>(choices: Choices, options?: Options): ChoiceField<Nullable<Choices[number], Options>> {
+  return { kind: 'choice', choices, options: options ?? {} }
+}
+
+const expected = (field: Field): string => {
+  const choices = field.choices ?? []
+  return choices.length > 8 ? `one of ${choices.length} words` : `one of ${listNames(choices)}`
+}
+
+/** A union of literals for TypeScript, in the order of the configuration. */
+const union = (field: Field): string => (field.choices ?? []).map((value) => JSON.stringify(value)).join(' | ')
+
+export const choiceKind: Kind = {
+  expected,
+  options: { default: 'any' },
+  compile(field) {
+    const choices = field.choices ?? []
+    const known = new Set(choices)
+    return (value, run) => {
+      if (typeof value !== 'string') return wrongType(run, describeValue(value), expected(field), hintForText(value))
+      if (known.has(value)) return value
+      run.report('choice-unknown', { value, choices, suggestion: suggestNearest(value, choices) })
+      return INVALID
+    }
+  },
+  shape: (field) => ({ kind: 'text', choices: field.choices ?? [] }),
+  valueType: union,
+  handleType: (field) => `$.ChoiceHandle<${union(field)}>`,
+}

@@ -1,0 +1,51 @@
+import { describeValue } from '../../diagnostics/words.ts'
+import { type CommonOptions, type Field, type Kind, type Nullable, wrongType } from '../field.ts'
+
+/** Options of {@link flag}. */
+export interface FlagOptions extends CommonOptions {
+  /** The value where the entry has none. */
+  readonly default?: boolean
+}
+
+/** A field of {@link flag}. */
+export interface FlagField<Value> extends Field<Value, never> {
+  readonly kind: 'flag'
+}
+
+/**
+ * A field that is true or false. By YAML 1.2 `yes`, `no`, `on` and `off` are text and refused.
+ *
+ * Diagnostics: `value-type`.
+ *
+ * @example
+ * ```ts
+ * import { flag } from 'zinc-pantry'
+ *
+ * const draft = flag({ default: false })
+ * ```
+ */
+export function flag<const Options extends FlagOptions = Record<never, never>>(
+  options?: Options,
+): FlagField<Nullable<boolean, Options>> {
+  return { kind: 'flag', options: options ?? {} }
+}
+
+const YES = /^(?:yes|on|y|true|1)$/i
+const NO = /^(?:no|off|n|false|0)$/i
+
+function hintForFlag(value: unknown): string | undefined {
+  const seen = String(value)
+  if (YES.test(seen)) return 'Write true, without quotes'
+  if (NO.test(seen)) return 'Write false, without quotes'
+  return undefined
+}
+
+export const flagKind: Kind = {
+  expected: () => 'true or false',
+  options: { default: 'any' },
+  compile: () => (value, run) =>
+    typeof value === 'boolean' ? value : wrongType(run, describeValue(value), 'true or false', hintForFlag(value)),
+  shape: () => ({ kind: 'flag' }),
+  valueType: () => 'boolean',
+  handleType: () => '$.FlagHandle',
+}

@@ -1,0 +1,103 @@
+import { describeValue } from '../../diagnostics/words.ts'
+import { type CommonOptions, type Field, INVALID, type Kind, type Nullable, type TargetsOf, type ValueOf, wrongType } from '../field.ts'
+
+/** Options of {@link list}, named as in JSON Schema 2020-12. */
+export interface ListOptions<Item> extends CommonOptions {
+  /** Fewest items. Default: 0. */
+  readonly minItems?: number
+  /** Most items. Default: no limit. */
+  readonly maxItems?: number
+  /** No two items may be equal. Default: false. */
+  readonly uniqueItems?: boolean
+  /** The value where the entry has none. */
+  readonly default?: readonly Item[]
+}
+
+/** A field of {@link list}. */
+export interface ListField<Value, Target extends string> extends Field<Value, Target> {
+  readonly kind: 'list'
+}
+
+/**
+ * A list of values of one field, in the order of the file.
+ *
+ * Diagnostics: `value-type`, `list-too-short`, `list-too-long`, `list-item-repeated`, and those of
+ * the item's field.
+ *
+ * @example
+ * ```ts
+ * import { group, list, number, ref, text } from 'zinc-pantry'
+ *
+ * const tags = list(text(), { uniqueItems: true, default: [] })
+ * const legs = list(group({ hut: ref('huts'), hours: number({ minimum: 0 }) }), { minItems: 1 })
+ * ```
+ */
+export function list<Item extends Field, const Options extends ListOptions<ValueOf<Item>> = Record<never, never>>(
+  item: Item,
+  options?: Options,
+): ListField<Nullable<readonly ValueOf<Item>[], Options>, TargetsOf<Item>> {
+  return { kind: 'list', item, options: options ?? {} }
+}
+
+const hintForList = (value: unknown): string | undefined =>
+  typeof value === 'string' || typeof value === 'number' ? `Write it as a list: [${value}]` : undefined
+
+export const listKind: Kind = {
+  expected: () => 'a list',
+  options: { minItems: 'count', maxItems: 'count', uniqueItems: 'flag', default: 'list' },
+  ranges: [['minItems', 'maxItems']],
+  compile(field, compiler) {
+    const options = field.options as ListOptions<unknown>
+    const { minItems = 0, maxItems = Number.POSITIVE_INFINITY, uniqueItems = false } = options
+    const checkItem = compiler.check(field.item as Field)
+    return (value, run) => {
+      if (!Array.isArray(value)) return wrongType(run, describeValue(value), 'a list', hintForList(value))
+      let valid = true
+      if (value.length < minItems) {
+        run.report('list-too-short', { count: value.length, minimum: minItems })
+        valid = false
+      }
+      if (value.length > maxItems) {
+        run.report('list-too-long', { count: value.length, maximum: maxItems })
+        valid = false
+      }
+      const items: unknown[] = []
+      const seen = uniqueItems ? new Map<string, number>() : undefined
+      for (let position = 0; position < value.length; position++) {
+        run.path.push(position)
+        const item = checkItem(value[position], run)
+        if (item === INVALID) valid = false
+        else if (seen) {
+          const text = JSON.stringify(item)
+          const first = seen.get(text)
+          if (first === undefined) seen.set(text, position + 1)
+          else {
+            run.report('list-item-repeated', { value: describeValue(item), first })
+            valid = false
+          }
+        }
+        items.push(item)
+        run.path.pop()
+      }
+      return valid ? items : INVALID
+    }
+  },
+  shape: (field, inner) => ({ kind: 'list', item: inner(field.item as Field) }),
+  valueType: (field, _context, inner) => {
+    const item = inner(field.item as Field)
+    return /[|&{]/.test(item) && !item.startsWith('{') ? `readonly (${item})[]` : `readonly ${item}[]`
+  },
+  handleType: (field, context, inner) => {
+    const item = field.item as Field
+    const list = `$.ListHandle<${inner(item)}>`
+    const plain = item.kind !== 'group' && item.kind !== 'list'
+    return plain ? `${list} & $.HasValues<${kindType(item, context)}>` : list
+  },
+}
+
+function kindType(item: Field, context: Parameters<Kind['valueType']>[1]): string {
+  if (item.kind === 'ref') return context.idType(item.target ?? '')
+  if (item.kind === 'choice') return (item.choices ?? []).map((value) => JSON.stringify(value)).join(' | ')
+  if (item.kind === 'flag') return 'boolean'
+  return item.kind === 'int' || item.kind === 'number' ? 'number' : 'string'
+}

@@ -1,0 +1,88 @@
+import { describeValue } from '../../diagnostics/words.ts'
+import { type CommonOptions, type Field, INVALID, type Kind, type Nullable, wrongType } from '../field.ts'
+
+/** Options of {@link text}, named as in JSON Schema 2020-12. */
+export interface TextOptions extends CommonOptions {
+  /** Fewest characters (Unicode code points). Default: 0. */
+  readonly minLength?: number
+  /** Most characters (Unicode code points). Default: no limit. */
+  readonly maxLength?: number
+  /** An ECMAScript regular expression, with the u flag, that must match somewhere in the text. */
+  readonly pattern?: string
+  /** The value where the entry has none. */
+  readonly default?: string
+}
+
+/** A field of {@link text}. */
+export interface TextField<Value> extends Field<Value, never> {
+  readonly kind: 'text'
+}
+
+/**
+ * A field of text. A number or a date without quotes in YAML is text only where it cannot be read as
+ * a number: `2024` must be quoted.
+ *
+ * Diagnostics: `value-type`, `text-too-short`, `text-too-long`, `text-pattern`.
+ *
+ * @example
+ * ```ts
+ * import { text } from 'zinc-pantry'
+ *
+ * const title = text({ minLength: 1, maxLength: 80, description: 'Shown in lists' })
+ * const summary = text({ optional: true })
+ * ```
+ */
+export function text<const Options extends TextOptions = Record<never, never>>(
+  options?: Options,
+): TextField<Nullable<string, Options>> {
+  return { kind: 'text', options: options ?? {} }
+}
+
+/** Characters as people count them, in code points. */
+export function countCharacters(value: string): number {
+  let count = value.length
+  for (let at = 0; at < value.length - 1; at++) {
+    const unit = value.charCodeAt(at)
+    if (unit < 0xd800 || unit > 0xdbff) continue
+    const next = value.charCodeAt(at + 1)
+    if (next >= 0xdc00 && next <= 0xdfff) count--
+  }
+  return count
+}
+
+/** What to do where text was wanted and something else was read. */
+export function hintForText(value: unknown): string | undefined {
+  if (typeof value === 'number' || typeof value === 'boolean') return `Quote it to make it text: "${value}"`
+  return undefined
+}
+
+export const textKind: Kind = {
+  expected: () => 'text',
+  options: { minLength: 'count', maxLength: 'count', pattern: 'text', default: 'any' },
+  ranges: [['minLength', 'maxLength']],
+  compile(field) {
+    const { minLength = 0, maxLength = Number.POSITIVE_INFINITY, pattern } = field.options as TextOptions
+    const matcher = pattern === undefined ? undefined : new RegExp(pattern, 'u')
+    return (value, run) => {
+      if (typeof value !== 'string')
+        return wrongType(run, describeValue(value), 'text', hintForText(value))
+      // The length in code units is an upper bound of that in characters.
+      if (value.length < minLength || value.length > maxLength || minLength > 0) {
+        const length = countCharacters(value)
+        if (length < minLength) return fail(() => run.report('text-too-short', { length, minimum: minLength }))
+        if (length > maxLength) return fail(() => run.report('text-too-long', { length, maximum: maxLength }))
+      }
+      if (matcher && !matcher.test(value))
+        return fail(() => run.report('text-pattern', { value, pattern: String(matcher.source) }))
+      return value
+    }
+  },
+  shape: () => ({ kind: 'text' }),
+  valueType: () => 'string',
+  handleType: () => '$.TextHandle',
+}
+
+const fail = (report: () => void): typeof INVALID => {
+  report()
+  return INVALID
+}

@@ -1,0 +1,70 @@
+import { describeValue } from '../../diagnostics/words.ts'
+import { type CommonOptions, type Field, INVALID, type Kind, type Nullable, wrongType } from '../field.ts'
+
+/** Options of {@link url}. */
+export interface UrlOptions extends CommonOptions {
+  /** Schemes allowed, without the colon. Default: `http` and `https`. */
+  readonly schemes?: readonly string[]
+  /** The value where the entry has none. */
+  readonly default?: string
+}
+
+/** A field of {@link url}. */
+export interface UrlField<Value> extends Field<Value, never> {
+  readonly kind: 'url'
+}
+
+/**
+ * A field of absolute URLs, as the WHATWG URL standard reads them, kept as written. White space in
+ * them is refused.
+ *
+ * Diagnostics: `value-type`, `url-invalid`, `url-scheme`.
+ *
+ * @example
+ * ```ts
+ * import { url } from 'zinc-pantry'
+ *
+ * const website = url({ optional: true })
+ * const contact = url({ schemes: ['mailto', 'tel'] })
+ * ```
+ */
+export function url<const Options extends UrlOptions = Record<never, never>>(
+  options?: Options,
+): UrlField<Nullable<string, Options>> {
+  return { kind: 'url', options: options ?? {} }
+}
+
+const expected = 'a URL'
+
+export const urlKind: Kind = {
+  expected: () => expected,
+  options: { schemes: 'texts', default: 'any' },
+  compile(field) {
+    const { schemes = ['http', 'https'] } = field.options as UrlOptions
+    const allowed = new Set(schemes.map((scheme) => `${scheme.toLowerCase()}:`))
+    return (value, run) => {
+      if (typeof value !== 'string') return wrongType(run, describeValue(value), expected)
+      const parsed = /\s/.test(value) ? null : parseUrl(value)
+      if (!parsed) {
+        run.report('url-invalid', { value })
+        return INVALID
+      }
+      if (!allowed.has(parsed.protocol)) {
+        run.report('url-scheme', { value, scheme: parsed.protocol.slice(0, -1), schemes })
+        return INVALID
+      }
+      return value
+    }
+  },
+  shape: () => ({ kind: 'text' }),
+  valueType: () => 'string',
+  handleType: () => '$.TextHandle',
+}
+
+function parseUrl(value: string): URL | null {
+  try {
+    return new URL(value)
+  } catch {
+    return null
+  }
+}

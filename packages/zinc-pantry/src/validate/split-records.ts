@@ -1,0 +1,67 @@
+import { createDiagnostic, type Diagnostic } from '../diagnostics/index.ts'
+import { describeValue } from '../diagnostics/words.ts'
+import type { PathSegment, ReadDocument } from '../read/document.ts'
+import type { CollectionModel } from '../schema/model.ts'
+
+/** One entry's value in a document. */
+export interface EntryRecord {
+  readonly value: unknown
+  /** Where in the document; empty where the document is the entry. */
+  readonly path: readonly PathSegment[]
+  /** The key of a map of entries, which is the id. */
+  readonly key?: string
+}
+
+/** Takes a document apart into the records of entries, one or many. */
+export function splitRecords(
+  document: ReadDocument,
+  options: { file: string; collection: CollectionModel; many: boolean },
+): { records: EntryRecord[]; diagnostics: Diagnostic[] } {
+  const { file, collection, many } = options
+  const problem = (diagnostic: Diagnostic) => ({ records: [], diagnostics: [diagnostic] })
+  if (!many) {
+    if (!Array.isArray(document.value)) return { records: [{ value: document.value, path: [] }], diagnostics: [] }
+    const span = document.locate([], 'key')
+    return problem(createDiagnostic('entry-list-unexpected', { file, span }, { collection: collection.name }))
+  }
+  const path = pointerSteps(collection.records ?? '')
+  const found = follow(document.value, path)
+  if (found === undefined) {
+    const span = document.locate([], 'key')
+    return problem(createDiagnostic('entry-records-missing', { file, span }, { pointer: collection.records ?? '' }))
+  }
+  if (Array.isArray(found))
+    return { records: found.map((value, position) => ({ value, path: [...path, position] })), diagnostics: [] }
+  if (typeof found === 'object' && found !== null) {
+    const keys = Object.keys(found).filter((key) => path.length > 0 || key !== '$schema')
+    const group = found as Record<string, unknown>
+    return { records: keys.map((key) => ({ value: group[key], path: [...path, key], key })), diagnostics: [] }
+  }
+  // An empty file holds no entries; that is no problem.
+  if (found === null && path.length === 0) return { records: [], diagnostics: [] }
+  const parameters = { seen: describeValue(found), collection: collection.name }
+  const span = document.locate(path, 'value')
+  return problem(createDiagnostic('entry-list-expected', { file, span }, parameters))
+}
+
+/** The steps of a JSON Pointer (RFC 6901). */
+function pointerSteps(pointer: string): string[] {
+  if (pointer === '') return []
+  return pointer
+    .slice(1)
+    .split('/')
+    .map((step) => step.replaceAll('~1', '/').replaceAll('~0', '~'))
+}
+
+/** A JSON Pointer from steps. */
+export const pointerOf = (path: readonly PathSegment[]): string =>
+  path.map((step) => `/${String(step).replaceAll('~', '~0').replaceAll('/', '~1')}`).join('')
+
+function follow(value: unknown, path: readonly string[]): unknown {
+  let at: unknown = value
+  for (const step of path) {
+    if (typeof at !== 'object' || at === null || !Object.hasOwn(at, step)) return undefined
+    at = (at as Record<string, unknown>)[step]
+  }
+  return at
+}

@@ -1,0 +1,109 @@
+import { createDiagnostic, type Diagnostic, type Span } from '../diagnostics/index.ts'
+import { describeValue } from '../diagnostics/words.ts'
+import type { PathSegment, ReadDocument, SourceText } from '../read/document.ts'
+import { type Check, type CheckRun, INVALID } from '../schema/field.ts'
+import type { CollectionModel } from '../schema/model.ts'
+import type { Entry, EntryBody, Reference } from './entry.ts'
+import { slugOf } from './slug.ts'
+import { type EntryRecord, pointerOf } from './split-records.ts'
+
+/** What the records of one file have in common. */
+export interface RecordContext {
+  readonly source: SourceText
+  /** Relative to the content folder. */
+  readonly contentPath: string
+  readonly collection: CollectionModel
+  readonly check: Check
+  readonly document: ReadDocument
+  /** The id that the file's path gives, for a file of one entry. */
+  readonly pathId: string | undefined
+  readonly body: EntryBody | undefined
+}
+
+/** Checks one record against its collection. Gives no entry where it has no id. */
+export function validateRecord(
+  record: EntryRecord,
+  context: RecordContext,
+): { entry: Entry | undefined; diagnostics: Diagnostic[] } {
+  const { document, collection, source } = context
+  const { file } = source
+  const diagnostics: Diagnostic[] = []
+  const references: Reference[] = []
+  const locate = (path: readonly PathSegment[], part: 'key' | 'value'): Span =>
+    document.locate(record.path.length === 0 ? path : [...record.path, ...path], part)
+  const run: CheckRun = {
+    path: [],
+    report: (code, parameters, part = 'value') =>
+      diagnostics.push(createDiagnostic(code, { file, span: locate(run.path, part) }, parameters)),
+    written: (value) => source.text.slice(...locate(run.path, 'value')) || String(value),
+    reference: (target, id) => references.push({ target, id, path: [...run.path] }),
+  }
+  const { value } = record
+  if (typeof value !== 'object' || value === null || Array.isArray(value)) {
+    const seen = describeValue(value)
+    const span = value === null ? locate([], 'key') : locate([], 'value')
+    diagnostics.push(createDiagnostic('entry-not-group', { file, span }, { seen }))
+    return { entry: undefined, diagnostics }
+  }
+  const data = context.check(value, run)
+  const id = readId(record, context, run)
+  if (id === undefined) return { entry: undefined, diagnostics }
+  const slug = readSlug(value, collection, run)
+  const entry: Entry = {
+    id: id.text,
+    slug: slug ?? slugOf(id.text),
+    collection: collection.name,
+    source: { file: context.contentPath, pointer: pointerOf(record.path) },
+    data: data === INVALID ? undefined : (data as Readonly<Record<string, unknown>>),
+    body: context.body,
+    references,
+    locate: (path) => ({ file, span: locate(path, path.length === 0 ? 'key' : 'value') }),
+    idPath: id.path,
+    slugPath: slug === undefined ? id.path : [collection.slugKey as string],
+  }
+  return { entry, diagnostics }
+}
+
+/** The key that gives the id of an entry: as declared, or `id` for the items of a list. */
+export function idKeyOf(record: EntryRecord, { idKey }: CollectionModel): string | undefined {
+  if (idKey !== undefined) return idKey
+  return record.key === undefined && record.path.length > 0 ? 'id' : undefined
+}
+
+function readId(
+  record: EntryRecord,
+  { pathId, collection }: RecordContext,
+  run: CheckRun,
+): { text: string; path: readonly PathSegment[] } | undefined {
+  const key = idKeyOf(record, collection)
+  if (key === undefined) {
+    const text = record.key ?? pathId ?? ''
+    if (text !== '') return { text, path: [] }
+    run.report('entry-id-invalid', { seen: 'empty text' }, 'key')
+    return undefined
+  }
+  const group = record.value as Record<string, unknown>
+  const value = Object.hasOwn(group, key) ? group[key] : undefined
+  if (value === undefined || value === null) {
+    // A field of that name reports that it is missing.
+    if (!Object.hasOwn(collection.fields, key)) run.report('entry-id-missing', { key }, 'key')
+    return undefined
+  }
+  run.path.push(key)
+  const text = typeof value === 'number' ? run.written(value) : value
+  const usable = typeof text === 'string' && text !== ''
+  if (!usable) run.report('entry-id-invalid', { seen: text === '' ? 'empty text' : describeValue(value) })
+  run.path.pop()
+  return usable ? { text, path: [key] } : undefined
+}
+
+function readSlug(value: object, { slugKey }: CollectionModel, run: CheckRun): string | undefined {
+  if (slugKey === undefined || !Object.hasOwn(value, slugKey)) return undefined
+  const slug = (value as Record<string, unknown>)[slugKey]
+  if (slug === null) return undefined
+  if (typeof slug === 'string' && slug !== '') return slug
+  run.path.push(slugKey)
+  run.report('value-type', { seen: slug === '' ? 'empty text' : describeValue(slug), expected: 'text for the slug' })
+  run.path.pop()
+  return undefined
+}
