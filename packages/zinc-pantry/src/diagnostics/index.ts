@@ -2,4 +2,4 @@ export type { Diagnostic, DiagnosticCode, Edit, Place, RelatedPlace, Severity, S
 export { arrangeDiagnostics, createDiagnostic, hasErrors, helpOf, messageOf } from './diagnostic.ts'
 export { createLineIndex, type LineAndColumn, type LineIndex } from './line-index.ts'
 export { type DiagnosticJson, renderJson } from './render-json.ts'
-export { type Palette, plainPalette, renderText, type TextSource } from './render-text.ts'
+export { type Palette, plainPalette, renderText, type TextSource, type TextStyle } from './render-text.ts'

@@ -1,3 +1,4 @@
+import stringWidth from 'string-width'
 import { type Diagnostic, helpOf, messageOf, noteOf, type Place } from './diagnostic.ts'
 import { createLineIndex, type LineIndex } from './line-index.ts'
 
@@ -41,6 +42,20 @@ export function createLineIndexes(textOf: TextSource): (file: string) => LineInd
   }
 }
 
+/** How the text form is written. */
+export interface TextStyle {
+  /** Default: no colour. */
+  readonly palette?: Palette
+  /** The name by which a file is shown. Default: its path, relative to the site's root. */
+  nameOf?(file: string): string
+}
+
+interface Writer {
+  readonly palette: Palette
+  readonly indexes: (file: string) => LineIndex
+  readonly nameOf: (file: string) => string
+}
+
 /**
  * The text form of diagnostics: place, severity, code and message; two source lines either side with
  * a caret as wide as the span; related places; help. An empty line stands between two problems.
@@ -48,32 +63,31 @@ export function createLineIndexes(textOf: TextSource): (file: string) => LineInd
 export function renderText(
   diagnostics: readonly Diagnostic[],
   textOf: TextSource,
-  palette: Palette = plainPalette,
+  { palette = plainPalette, nameOf = same }: TextStyle = {},
 ): string {
-  const indexes = createLineIndexes(textOf)
-  return diagnostics.map((diagnostic) => renderOne(diagnostic, indexes, palette)).join('\n')
+  const writer: Writer = { palette, nameOf, indexes: createLineIndexes(textOf) }
+  return diagnostics.map((diagnostic) => renderOne(diagnostic, writer)).join('\n')
 }
 
-function renderOne(
-  diagnostic: Diagnostic,
-  indexes: (file: string) => LineIndex,
-  palette: Palette,
-): string {
+function renderOne(diagnostic: Diagnostic, writer: Writer): string {
+  const { palette, indexes } = writer
   const paint = diagnostic.severity === 'error' ? palette.error : palette.warning
-  const head = `${palette.place(placeText(diagnostic, indexes))} ${paint(diagnostic.severity)} ${palette.faint(diagnostic.code)}`
-  const lines = [head, `  ${palette.strong(messageOf(diagnostic))}`]
-  const frame = renderFrame(diagnostic, indexes(diagnostic.file), { paint, faint: palette.faint })
-  lines.push(...frame)
+  const place = palette.place(placeText(diagnostic, writer))
+  const lines = [
+    `${place} ${paint(diagnostic.severity)} ${palette.faint(diagnostic.code)}`,
+    `  ${palette.strong(messageOf(diagnostic))}`,
+    ...renderFrame(diagnostic, indexes(diagnostic.file), { paint, faint: palette.faint }),
+  ]
   for (const related of diagnostic.related ?? [])
-    lines.push(`  ${noteOf(related)}: ${palette.place(placeText(related, indexes))}`)
+    lines.push(`  ${noteOf(related)}: ${palette.place(placeText(related, writer))}`)
   const help = helpOf(diagnostic)
   if (help) lines.push(`  ${palette.faint('help:')} ${help}`)
   return `${lines.join('\n')}\n`
 }
 
-function placeText(place: Place, indexes: (file: string) => LineIndex): string {
+function placeText(place: Place, { indexes, nameOf }: Writer): string {
   const { line, column } = indexes(place.file).at(place.span[0])
-  return `${printable(place.file)}:${line}:${column}`
+  return `${printable(nameOf(place.file))}:${line}:${column}`
 }
 
 function renderFrame(
@@ -98,8 +112,8 @@ function renderFrame(
     const endColumn = end.line === start.line ? end.column : text.length + 1
     const before = text.slice(window.from, start.column - 1)
     const marked = text.slice(start.column - 1, Math.min(endColumn - 1, window.from + WIDTH))
-    const lead = ' '.repeat(displayWidth(before) + (window.from > 0 ? 1 : 0))
-    const carets = '^'.repeat(Math.max(1, displayWidth(marked)))
+    const lead = ' '.repeat(stringWidth(before) + (window.from > 0 ? 1 : 0))
+    const carets = '^'.repeat(Math.max(1, stringWidth(marked)))
     lines.push(`  ${palette.faint(`${' '.repeat(gutter)} │`)} ${lead}${palette.paint(carets)}`)
   }
   return lines
@@ -119,15 +133,4 @@ function printable(text: string): string {
     .replace(/\t/g, '→')
     .replace(/[\u0000-\u001f]/g, (control) => String.fromCharCode(0x2400 + control.charCodeAt(0)))
     .replace(/[\u007f-\u009f\u2028\u2029\u202a-\u202e\u2066-\u2069]/g, '\ufffd')
-}
-
-const WIDE =
-  /[\u1100-\u115f\u2e80-\u303e\u3041-\u33ff\u3400-\u4dbf\u4e00-\u9fff\ua000-\ua4cf\uac00-\ud7a3\uf900-\ufaff\ufe30-\ufe6f\uff00-\uff60\uffe0-\uffe6]|\p{Emoji_Presentation}/u
-const ZERO = /\p{Mn}|\p{Me}|\p{Cf}/u
-
-/** Terminal cells a text takes: wide characters take two, combining ones none. */
-export function displayWidth(text: string): number {
-  let width = 0
-  for (const character of text) width += WIDE.test(character) ? 2 : ZERO.test(character) ? 0 : 1
-  return width
 }

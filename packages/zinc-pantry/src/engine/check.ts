@@ -13,6 +13,7 @@ import { type CollectionModel, compileCollection, type Model } from '../schema/i
 import type { Entry } from '../validate/entry.ts'
 import { type FileResult, validateFile } from '../validate/validate-file.ts'
 import { placeSettings } from './load-model.ts'
+import { readText } from './read-text.ts'
 
 /** The entries of one collection after a check, in the order of their files. */
 export interface CheckedCollection {
@@ -47,7 +48,7 @@ export interface CheckContext {
 export async function checkContent(context: CheckContext): Promise<Checked> {
   const { host, model, configurationFile } = context
   const texts = new Map<string, string>()
-  const textOf: TextSource = (file) => texts.get(file) ?? readAgain(host, file)
+  const textOf: TextSource = (file) => texts.get(file) ?? readText(host, file)
   const listing = host.list(model.content)
   if (!listing) {
     const parameters = { setting: 'content', folder: model.content }
@@ -88,7 +89,7 @@ function createFileReader({ host, model, onProgress }: CheckContext, texts: Map<
 
 function checkCollection(
   { collection, files, base }: CollectionFiles,
-  readText: FileReader,
+  readFile: FileReader,
   diagnostics: Diagnostic[],
 ): CheckedCollection & { failedFiles: FailedFile[] } {
   const check = compileCollection(collection)
@@ -97,7 +98,7 @@ function checkCollection(
   const dropped: { file: string; span: readonly [number, number] }[] = []
   for (const assigned of files) {
     const format = formatOf(assigned.path)
-    const source = readText(assigned.path)
+    const source = readFile(assigned.path)
     const { file } = source
     let result: FileResult
     if ('diagnostic' in source) result = failure(source.diagnostic)
@@ -118,14 +119,3 @@ function checkCollection(
 }
 
 const failure = (diagnostic: Diagnostic): FileResult => ({ entries: [], diagnostics: [diagnostic], failed: true })
-
-/** For files that a check did not read itself, such as the configuration. */
-function readAgain(host: Host, file: string): string | undefined {
-  try {
-    const decoded = decodeText(file, host.read(file))
-    return 'text' in decoded ? decoded.text : new TextDecoder().decode(host.read(file))
-  } catch (error) {
-    if (error instanceof HostError) return undefined
-    throw error
-  }
-}

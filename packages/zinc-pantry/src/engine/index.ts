@@ -1,5 +1,6 @@
 /** The engine: check, build and open a site from a program. It prints nothing and keeps no state. */
 export {
+  createDiagnostic,
   type Diagnostic,
   type DiagnosticCode,
   type DiagnosticJson,
@@ -16,7 +17,10 @@ export {
   type Severity,
   type Span,
   type TextSource,
+  type TextStyle,
 } from '../diagnostics/index.ts'
+export { plural } from '../diagnostics/words.ts'
+export { type Answer, answerQuestion, type Question, type QuestionProblem } from './answer-question.ts'
 export { type Host, HostError, type Listing, type LoadedConfiguration } from '../host/host.ts'
 export { createMemoryHost, type MemoryHost } from '../host/memory-host.ts'
 export { createNodeHost } from '../host/node-host.ts'

@@ -1,8 +1,9 @@
 import { createDiagnostic, createLineIndex, type Diagnostic, hasErrors, type Span } from '../diagnostics/index.ts'
 import type { DiagnosticCode, ParametersOf } from '../diagnostics/diagnostic.ts'
-import { type Host, HostError, type LoadedConfiguration } from '../host/host.ts'
+import type { Host, LoadedConfiguration } from '../host/host.ts'
 import { buildModel, isPantry, type Model, type SettingProblem } from '../schema/index.ts'
 import { locateSetting } from './locate-setting.ts'
+import { readText } from './read-text.ts'
 
 /** A configuration, ready to work with where it has no errors. */
 export interface LoadedModel {
@@ -18,7 +19,7 @@ export async function loadModel(host: Host, configurationFile: string): Promise<
   if (loaded.kind !== 'loaded')
     return { configurationFile, model: undefined, diagnostics: [describeFailure(host, loaded)] }
   if (!isPantry(loaded.value)) {
-    const text = readText(host, configurationFile)
+    const text = readText(host, configurationFile) ?? ''
     const span = exportSpan(text)
     const diagnostic = createDiagnostic('config-not-pantry', { file: configurationFile, span }, {})
     return { configurationFile, model: undefined, diagnostics: [diagnostic] }
@@ -35,7 +36,7 @@ export async function placeSettings(
   problems: readonly SettingProblem[],
 ): Promise<Diagnostic[]> {
   if (problems.length === 0) return []
-  const text = readText(host, file)
+  const text = readText(host, file) ?? ''
   return Promise.all(
     problems.map(async ({ code, path, parameters }) => {
       const span = await locateSetting(text, path)
@@ -51,18 +52,9 @@ function exportSpan(text: string): Span {
 
 function describeFailure(host: Host, failure: Exclude<LoadedConfiguration, { kind: 'loaded' }>): Diagnostic {
   const { file, line, column, reason } = failure
-  const index = createLineIndex(readText(host, file))
+  const index = createLineIndex(readText(host, file) ?? '')
   const start = index.startOf(line) + column - 1
   const length = failure.kind === 'unparsed' ? failure.length : 1
   const code = failure.kind === 'unparsed' ? 'config-syntax' : 'config-failed'
   return createDiagnostic(code, { file, span: [start, start + length] }, { reason })
-}
-
-function readText(host: Host, file: string): string {
-  try {
-    return new TextDecoder().decode(host.read(file))
-  } catch (error) {
-    if (error instanceof HostError) return ''
-    throw error
-  }
 }

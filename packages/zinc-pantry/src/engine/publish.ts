@@ -1,5 +1,6 @@
 import type { EmittedSite, Manifest } from '../emit/emit-site.ts'
-import { type Host, HostError } from '../host/host.ts'
+import type { Host } from '../host/host.ts'
+import { readText } from './read-text.ts'
 
 const PART = /^(?:entries|indexes|bodies)\/[\w$]+-[0-9a-f]{16}\.js$/
 const LEFT_OVER = /\.\d+\.tmp$/
@@ -32,15 +33,6 @@ export function publishSite(host: Host, folder: string, site: EmittedSite): { wr
 
 function byteLength(text: string): number {
   return new TextEncoder().encode(text).length
-}
-
-function readText(host: Host, file: string): string | undefined {
-  try {
-    return new TextDecoder().decode(host.read(file))
-  } catch (error) {
-    if (error instanceof HostError) return undefined
-    throw error
-  }
 }
 
 function readManifest(host: Host, file: string): Partial<Manifest> {

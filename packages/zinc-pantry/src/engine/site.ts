@@ -6,6 +6,7 @@ import { openSite, type Site } from '../query/open-site.ts'
 import { type Checked, checkContent, type Progress } from './check.ts'
 import { loadModel } from './load-model.ts'
 import { publishSite } from './publish.ts'
+import { readText } from './read-text.ts'
 
 /** What to work on, and how. */
 export interface SiteOptions {
@@ -54,7 +55,7 @@ async function run({ host, configurationFile, onProgress }: SiteOptions): Promis
   const { model, diagnostics: problems } = await loadModel(host, configurationFile)
   const checked: Checked = model
     ? await checkContent({ host, model, configurationFile, ...(onProgress ? { onProgress } : {}) })
-    : { collections: [], diagnostics: [], fileCount: 0, textOf: (file) => textOf(host, file) }
+    : { collections: [], diagnostics: [], fileCount: 0, textOf: (file) => readText(host, file) }
   const report: SiteReport = {
     diagnostics: [...problems, ...checked.diagnostics],
     textOf: checked.textOf,
@@ -64,15 +65,6 @@ async function run({ host, configurationFile, onProgress }: SiteOptions): Promis
     milliseconds: host.now() - started,
   }
   return { report, checked, model }
-}
-
-function textOf(host: Host, file: string): string | undefined {
-  try {
-    return new TextDecoder().decode(host.read(file))
-  } catch (error) {
-    if (error instanceof HostError) return undefined
-    throw error
-  }
 }
 
 /**

@@ -1,3 +1,5 @@
+import { TextFormError } from './text-form-problem.ts'
+
 /** A stretch of the text form of a condition. */
 export interface Token {
   readonly kind: 'word' | 'quoted' | 'sign' | 'end'
@@ -5,23 +7,6 @@ export interface Token {
   readonly text: string
   readonly start: number
   readonly end: number
-}
-
-/** What is wrong with the text form of a condition, and where. */
-export interface TextFormProblem {
-  readonly message: string
-  readonly start: number
-  readonly end: number
-  readonly help?: string
-}
-
-/** Ends the reading of a text form; caught at its entry. */
-export class TextFormError extends Error {
-  readonly problem: TextFormProblem
-  constructor(problem: TextFormProblem) {
-    super(problem.message)
-    this.problem = problem
-  }
 }
 
 const PATTERN = /\s+|(?<sign>!=|<=|>=|[=<>(),])|(?<quoted>"(?:[^"\\]|\\.)*"|'(?:[^'\\]|\\.)*')|(?<word>[^\s=<>!(),"']+)/gy

@@ -1,12 +1,10 @@
 import type { ConditionTree, Operator, Scalar } from './condition.ts'
-import { fieldsOf, type Shape, type Shapes, stepInto } from './shape.ts'
-import { readTokens, TextFormError, type TextFormProblem, type Token } from './text-form-lexer.ts'
+import { type Shape, type Shapes, stepInto } from './shape.ts'
+import { readTokens, type Token } from './text-form-lexer.ts'
+import { describeUnknown, type Suggest, TextFormError, type TextFormProblem } from './text-form-problem.ts'
 
 /** A condition read from its text form, or why it could not be. */
 export type ReadCondition = { readonly condition: ConditionTree } | { readonly problem: TextFormProblem }
-
-/** Finds the nearest known word; given from outside, since browsers need no suggestions. */
-export type Suggest = (wrong: string, known: readonly string[]) => string | undefined
 
 /**
  * Reads the text form of a condition on the entries of a collection.
@@ -161,7 +159,7 @@ function createParser(tokens: readonly Token[], shapes: Shapes, suggest: Suggest
       target = enterList(target)
       const { shape, path } = target
       const next = stepInto(shape, name, shapes)
-      if (!next) return unknownName(name, token, shape)
+      if (!next) throw new TextFormError({ ...describeUnknown(name, shape, shapes, suggest), start: token.start, end: token.end })
       target = { ...target, shape: next, path: [...path, name] }
     }
     return target
@@ -172,13 +170,6 @@ function createParser(tokens: readonly Token[], shapes: Shapes, suggest: Suggest
     if (target.shape.kind !== 'list') return target
     const { shape, path, wrap, token } = target
     return { shape: shape.item as Shape, path: [], token, wrap: (part) => wrap({ kind: 'some', path, part }) }
-  }
-
-  function unknownName(name: string, token: Token, shape: Shape): never {
-    const known = Object.keys(fieldsOf(shape, shapes) ?? {})
-    const suggestion = suggest?.(name, known)
-    const help = suggestion ? `Did you mean "${suggestion}"?` : known.length > 0 ? `There are ${known.join(', ')}` : 'It has no fields'
-    return fail(`Unknown field "${name}"`, token, help)
   }
 
   function valueList(target: Target): Scalar[] {

@@ -1,0 +1,60 @@
+import { type Answer, answerQuestion, hasErrors, openContent, plural, type QuestionProblem } from '../engine/index.ts'
+import { createPalette } from './palette.ts'
+import { renderCsv, renderJsonRows } from './query-formats.ts'
+import { exitCodeOf, summaryLine, writeDiagnostics } from './report.ts'
+import { type CommonFlags, workOnSite } from './site-command.ts'
+import { exitCodes, type Surroundings } from './surroundings.ts'
+import { renderTable } from './table.ts'
+
+/** Options of `query`. */
+export interface QueryFlags extends CommonFlags {
+  readonly where?: string
+  readonly sort?: string
+  readonly fields?: string
+  readonly limit?: number
+  readonly offset?: number
+  readonly format: 'table' | 'json' | 'csv'
+}
+
+/** The command `query`: entries of one collection on stdout, everything else on stderr. */
+export async function runQueryCommand(collection: string, flags: QueryFlags, surroundings: Surroundings): Promise<number> {
+  const { stdout, stderr } = surroundings
+  const worked = await workOnSite(flags, surroundings, openContent)
+  const report = 'report' in worked ? worked.report : worked.missing
+  const code = exitCodeOf(report.diagnostics)
+  if (!('report' in worked) || code === exitCodes.wrongUse) {
+    writeDiagnostics(report, worked.site, stderr, surroundings)
+    return exitCodes.wrongUse
+  }
+  const answer = await answerQuestion(worked.report.site, { collection, ...flags })
+  if ('problem' in answer) {
+    stderr.write(describeProblem(answer.problem, surroundings))
+    return exitCodes.wrongUse
+  }
+  stdout.write(renderAnswer(answer, flags, surroundings))
+  const palette = createPalette(stderr, surroundings)
+  stderr.write(`${plural(answer.rows.length, 'row')} of ${answer.total.toLocaleString('en-US')} that match\n`)
+  if (hasErrors(report.diagnostics)) {
+    const left = plural(worked.report.invalidCount, 'entry', 'entries')
+    stderr.write(palette.warning(`${left} with errors left out; "zinc-pantry check" shows them\n`))
+  }
+  stderr.write(summaryLine(report, stderr, surroundings))
+  return code
+}
+
+function renderAnswer(answer: Answer, { format, fields }: QueryFlags, { stdout }: Surroundings): string {
+  if (format === 'json') return renderJsonRows(answer)
+  if (format === 'csv') return renderCsv(answer)
+  const width = stdout.isTTY ? (stdout.columns ?? 80) : undefined
+  return renderTable(answer, { width, chosen: fields !== undefined })
+}
+
+/** The words for a wrong part of a question, with a caret below the place. */
+function describeProblem({ part, source, message, start, end, help }: QuestionProblem, surroundings: Surroundings): string {
+  const { error, strong, faint } = createPalette(surroundings.stderr, surroundings)
+  const lead = part === 'collection' ? 'query ' : `--${part} `
+  const caret = `${' '.repeat(lead.length + start)}${error('^'.repeat(Math.max(1, end - start)))}`
+  const lines = [`${error('error')} ${strong(message)}`, `  ${faint(lead)}${source}`, `  ${caret}`]
+  if (help) lines.push(`  ${faint('help:')} ${help}`)
+  return `${lines.join('\n')}\n`
+}

@@ -1,0 +1,22 @@
+import Papa from 'papaparse'
+import type { Answer } from '../engine/index.ts'
+
+/** Rows as JSON: an array of objects, keyed by the names of the fields as they were asked for. */
+export function renderJsonRows({ columns, rows }: Answer): string {
+  const values = rows.map((row) => Object.fromEntries(columns.map(({ name }, at) => [name, row[at]])))
+  return `${JSON.stringify(values, null, 2)}\n`
+}
+
+/** Rows as CSV (RFC 4180, line feeds) with a heading; lists of plain values with `; `, groups as JSON. */
+export function renderCsv({ columns, rows }: Answer): string {
+  const fields = columns.map(({ name }) => name)
+  const data = rows.map((row) => row.map(plainText))
+  return `${Papa.unparse({ fields, data }, { newline: '\n' })}\n`
+}
+
+/** One value as a line of text. */
+export function plainText(value: unknown): string {
+  if (value === null || value === undefined) return ''
+  if (Array.isArray(value) && value.every((item) => typeof item !== 'object')) return value.join('; ')
+  return typeof value === 'object' ? JSON.stringify(value) : String(value)
+}

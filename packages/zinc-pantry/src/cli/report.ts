@@ -1,0 +1,64 @@
+import { join, relative } from 'node:path'
+import { type BuildReport, type Diagnostic, plural, renderJson, renderText, type SiteReport } from '../engine/index.ts'
+import type { SitePlace } from './find-configuration.ts'
+import { createPalette } from './palette.ts'
+import { exitCodes, type Output, type Surroundings } from './surroundings.ts'
+
+/** Counts of a run, as people and programs want them. */
+export interface Summary {
+  readonly collections: number
+  readonly files: number
+  readonly entries: number
+  readonly errors: number
+  readonly warnings: number
+  readonly milliseconds: number
+}
+
+/** The counts of a report. */
+export function summarise(report: SiteReport): Summary {
+  const errors = report.diagnostics.filter(({ severity }) => severity === 'error').length
+  return {
+    collections: report.collectionCount,
+    files: report.fileCount,
+    entries: report.entryCount,
+    errors,
+    warnings: report.diagnostics.length - errors,
+    milliseconds: Math.round(report.milliseconds),
+  }
+}
+
+/** The line that ends every run: entries, problems, time. */
+export function summaryLine(report: SiteReport, output: Output, surroundings: Surroundings): string {
+  const { collections, files, entries, errors, warnings, milliseconds } = summarise(report)
+  const palette = createPalette(output, surroundings)
+  const problems = [
+    ...(errors > 0 ? [palette.error(plural(errors, 'error'))] : []),
+    ...(warnings > 0 ? [palette.warning(plural(warnings, 'warning'))] : []),
+  ]
+  const verdict = problems.length > 0 ? problems.join(', ') : palette.good('no problems')
+  const counted = `${plural(entries, 'entry', 'entries')} in ${plural(collections, 'collection')} from ${plural(files, 'file')}`
+  return `${counted}: ${verdict} ${palette.faint(`(${(milliseconds / 1000).toFixed(2)} s)`)}\n`
+}
+
+/** Writes diagnostics in their text form, places relative to the working folder. */
+export function writeDiagnostics(report: SiteReport, site: SitePlace, output: Output, surroundings: Surroundings): void {
+  const { diagnostics, textOf } = report
+  if (diagnostics.length === 0) return
+  const nameOf = (file: string): string => relative(surroundings.folder, join(site.root, file))
+  output.write(`${renderText(diagnostics, textOf, { palette: createPalette(output, surroundings), nameOf })}\n`)
+}
+
+/** Writes a report for programs. Places are relative to the site's root. */
+export function writeJson(report: SiteReport | BuildReport, { stdout }: Surroundings): void {
+  const { diagnostics, textOf } = report
+  const built = 'output' in report ? { output: report.output ?? null, written: report.writtenCount } : {}
+  const value = { diagnostics: renderJson(diagnostics, textOf), summary: summarise(report), ...built }
+  stdout.write(`${JSON.stringify(value, null, 2)}\n`)
+}
+
+/** The exit code that diagnostics ask for; a wrong configuration is wrong use. */
+export function exitCodeOf(diagnostics: readonly Diagnostic[]): number {
+  const errors = diagnostics.filter(({ severity }) => severity === 'error')
+  if (errors.some(({ code }) => code.startsWith('config-'))) return exitCodes.wrongUse
+  return errors.length > 0 ? exitCodes.contentProblems : exitCodes.clean
+}

@@ -1,0 +1,88 @@
+import { createRequire } from 'node:module'
+import { Command, CommanderError, InvalidArgumentError, Option } from 'commander'
+import type { QueryFlags } from './query-command.ts'
+import type { ReportFlags } from './site-command.ts'
+import { exitCodes, type Surroundings } from './surroundings.ts'
+
+/**
+ * Runs a command line, without the program's own name in it, and gives the exit code: 0 clean, 1
+ * content problems, 2 wrong use.
+ */
+export async function run(argv: readonly string[], surroundings: Surroundings): Promise<number> {
+  let code: number = exitCodes.clean
+  const program = createProgram(surroundings, (given) => {
+    code = given
+  })
+  try {
+    await program.parseAsync(argv.length === 0 ? ['--help'] : [...argv], { from: 'user' })
+    return code
+  } catch (error) {
+    if (error instanceof CommanderError) return error.exitCode === 0 ? exitCodes.clean : exitCodes.wrongUse
+    throw error
+  }
+}
+
+function createProgram(surroundings: Surroundings, setCode: (code: number) => void): Command {
+  const { stdout, stderr } = surroundings
+  const program = new Command('zinc-pantry')
+    .description('Checks content files against the collections in pantry.config.ts and compiles them.')
+    .version(readVersion(), '-V, --version', 'print the version')
+    .helpOption('-h, --help', 'print help, also of one command')
+    .helpCommand(false)
+    .exitOverride()
+    .configureOutput({ writeOut: (text) => stdout.write(text), writeErr: (text) => stderr.write(text) })
+    .showSuggestionAfterError()
+    .addHelpText('after', '\nExit codes: 0 clean, 1 content problems, 2 wrong use or wrong configuration.')
+  const root = () => new Option('--root <dir>', 'folder of the configuration (default: found upward)')
+  const reportFormat = () => new Option('--format <format>', 'how problems are printed').choices(['text', 'json']).default('text')
+  program
+    .command('check')
+    .description('check all content and show every problem at its place')
+    .addOption(root())
+    .addOption(reportFormat())
+    .action(async (flags: ReportFlags) => {
+      const { runCheck } = await import('./site-command.ts')
+      setCode(await runCheck(flags, surroundings))
+    })
+  program
+    .command('build')
+    .description('check, then write data, indexes and types to the generated folder')
+    .addOption(root())
+    .addOption(reportFormat())
+    .action(async (flags: ReportFlags) => {
+      const { runBuild } = await import('./site-command.ts')
+      setCode(await runBuild(flags, surroundings))
+    })
+  program
+    .command('query')
+    .argument('<collection>', 'the collection to ask')
+    .description('print the entries of a collection')
+    .option('--where <condition>', 'keep what matches, such as "beds >= 20"')
+    .option('--sort <fields>', 'order by these, "-" for the largest first: region,-beds')
+    .option('--fields <fields>', 'print only these: name,region.name')
+    .option('--limit <number>', 'print at most so many', readCount)
+    .option('--offset <number>', 'leave out so many at the start', readCount)
+    .addOption(new Option('--format <format>', 'how entries are printed').choices(['table', 'json', 'csv']).default('table'))
+    .addOption(root())
+    .addHelpText('after', QUERY_HELP)
+    .action(async (collection: string, flags: QueryFlags) => {
+      const { runQueryCommand } = await import('./query-command.ts')
+      setCode(await runQueryCommand(collection, flags, surroundings))
+    })
+  return program
+}
+
+const QUERY_HELP = `
+Conditions: = != < <= > >=, in (a, b), between A and B, startsWith, includes,
+  present, absent, and, or, not, ( ); lists with some, every, none:
+  "grade = hard and legs some (hut.beds >= 20)"`
+
+function readCount(text: string): number {
+  if (!/^\d{1,9}$/.test(text)) throw new InvalidArgumentError('It must be a whole number from 0.')
+  return Number(text)
+}
+
+function readVersion(): string {
+  const { version } = createRequire(import.meta.url)('../../package.json') as { version: string }
+  return version
+}

@@ -1,0 +1,65 @@
+import Table from 'cli-table3'
+import stringWidth from 'string-width'
+import type { Answer } from '../engine/index.ts'
+import { plainText } from './query-formats.ts'
+
+/** No column is wider, unless there is room. */
+const WIDEST = 40
+const NARROWEST = 6
+/** The gap between two columns. */
+const GAP = 2
+
+/** How a table is drawn. */
+export interface TableStyle {
+  /** Characters in a line, or undefined where there is no end. */
+  readonly width: number | undefined
+  /** The columns were asked for by name, so that none may be left out. */
+  readonly chosen: boolean
+}
+
+interface Column {
+  readonly name: string
+  readonly cells: readonly string[]
+  readonly right: boolean
+  width: number
+}
+
+/** Draws the rows of an answer as a table that fits the terminal. Empty where there are none. */
+export function renderTable({ columns, rows }: Answer, { width, chosen }: TableStyle): string {
+  if (rows.length === 0) return ''
+  const all = columns.flatMap(({ name, shape }, at): Column[] => {
+    // What is nested makes no readable cell; it is shown when it is asked for.
+    if (!chosen && (shape.kind === 'group' || shape.item?.kind === 'group')) return []
+    if (!chosen && name === 'slug' && rows.every((row) => row[at] === row[0])) return []
+    const cells = rows.map((row) => plainText(row[at]).replace(/\s+/g, ' '))
+    const widest = Math.max(stringWidth(name), ...cells.map((cell) => stringWidth(cell)))
+    return [{ name, cells, right: shape.kind === 'number', width: width === undefined ? widest : Math.min(widest, WIDEST) }]
+  })
+  const shown = fitColumns(all, width ?? Number.POSITIVE_INFINITY, chosen)
+  const none = Object.fromEntries(
+    ['top', 'top-mid', 'top-left', 'top-right', 'bottom', 'bottom-mid', 'bottom-left', 'bottom-right', 'left', 'left-mid', 'mid', 'mid-mid', 'right', 'right-mid'].map((part) => [part, '']),
+  )
+  const table = new Table({
+    head: shown.map(({ name }) => name),
+    chars: { ...none, middle: ' '.repeat(GAP) },
+    style: { head: [], border: [], 'padding-left': 0, 'padding-right': 0 },
+    colWidths: shown.map((column) => column.width),
+    colAligns: shown.map(({ right }) => (right ? 'right' : 'left')),
+  })
+  for (const at of rows.keys()) table.push(shown.map(({ cells }) => cells[at] ?? ''))
+  const lines = table.toString().split('\n').map((line) => line.trimEnd())
+  return `${lines.join('\n')}\n`
+}
+
+/** Narrows the widest columns until all fit; what still does not is left out at the end, unless chosen. */
+function fitColumns(columns: readonly Column[], width: number, chosen: boolean): readonly Column[] {
+  const shown = [...columns]
+  const total = (): number => shown.reduce((sum, column) => sum + column.width + GAP, -GAP)
+  while (!chosen && shown.length > 1 && shown.reduce((sum, column) => sum + Math.min(column.width, 16) + GAP, -GAP) > width) shown.pop()
+  while (total() > width) {
+    const widest = shown.reduce((a, b) => (b.width > a.width ? b : a))
+    if (widest.width <= NARROWEST) break
+    widest.width--
+  }
+  return shown
+}

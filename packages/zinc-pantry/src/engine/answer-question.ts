@@ -1,0 +1,77 @@
+import { suggestNearest } from '../diagnostics/suggest.ts'
+import type { Site } from '../query/open-site.ts'
+import { type QueryPlan, runQuery } from '../query/run-query.ts'
+import { compileSelection } from '../query/select-field.ts'
+import type { Shape } from '../query/shape.ts'
+import { readCondition } from '../query/text-form.ts'
+import { type FieldScope, readFieldNames, readSortKeys } from '../query/text-form-fields.ts'
+import type { TextFormProblem } from '../query/text-form-problem.ts'
+
+/** A query in its text form, as the command line takes it. */
+export interface Question {
+  readonly collection: string
+  /** A condition, such as `region.name = North and beds >= 20`. Default: all entries. */
+  readonly where?: string | undefined
+  /** Names of fields with commas between them, `-` before a name for the largest first. */
+  readonly sort?: string | undefined
+  /** Names of fields with commas between them. Default: all. */
+  readonly fields?: string | undefined
+  readonly limit?: number | undefined
+  readonly offset?: number | undefined
+}
+
+/** The answer to a {@link Question}. */
+export interface Answer {
+  readonly columns: readonly { readonly name: string; readonly shape: Shape }[]
+  /** One row an entry, its cells in the order of the columns. */
+  readonly rows: readonly (readonly unknown[])[]
+  /** Entries that match, before limit and offset. */
+  readonly total: number
+  readonly plan: QueryPlan
+}
+
+type Part = 'where' | 'sort' | 'fields'
+
+/** A part of a question that cannot be read. */
+export interface QuestionProblem extends TextFormProblem {
+  readonly part: 'collection' | Part
+  readonly source: string
+}
+
+const wrong = (part: Part, question: Question, problem: TextFormProblem): { problem: QuestionProblem } => ({
+  problem: { ...problem, part, source: question[part] ?? '' },
+})
+
+/** Answers a question in its text form, or says which part of it is wrong and where. */
+export async function answerQuestion(site: Site, question: Question): Promise<Answer | { problem: QuestionProblem }> {
+  const { collection } = question
+  const shape = site.shapes.get(collection)
+  if (!shape) return { problem: unknownCollection(site, collection) }
+  const scope: FieldScope = { shape, shapes: site.shapes, suggest: suggestNearest }
+  const where = question.where === undefined ? undefined : readCondition(question.where, collection, site.shapes, suggestNearest)
+  if (where && 'problem' in where) return wrong('where', question, where.problem)
+  const sort = readSortKeys(question.sort ?? '', scope)
+  if ('problem' in sort) return wrong('sort', question, sort.problem)
+  const chosen = readFieldNames(question.fields ?? Object.keys(shape.fields ?? {}).join(','), scope)
+  if ('problem' in chosen) return wrong('fields', question, chosen.problem)
+  const { limit, offset = 0 } = question
+  const request = { collection, condition: where?.condition, sort: sort.keys, limit, offset }
+  const { entries, total, plan } = await runQuery(site, request)
+  const { fields } = chosen
+  const world = await site.world([...site.shapes.keys()])
+  const cells = fields.map(({ path }) => compileSelection(path, shape, world))
+  return { columns: fields, rows: entries.map((entry) => cells.map((read) => read(entry))), total, plan }
+}
+
+function unknownCollection(site: Site, collection: string): QuestionProblem {
+  const known = [...site.shapes.keys()]
+  const suggestion = suggestNearest(collection, known)
+  return {
+    part: 'collection',
+    source: collection,
+    message: `There is no collection "${collection}"`,
+    start: 0,
+    end: Math.max(1, collection.length),
+    help: suggestion ? `Did you mean "${suggestion}"?` : `There are ${known.join(', ')}`,
+  }
+}

@@ -1,0 +1,79 @@
+import type { SortKey } from './condition.ts'
+import { type Shape, type Shapes, stepInto } from './shape.ts'
+import { describeUnknown, type Suggest, TextFormError, type TextFormProblem } from './text-form-problem.ts'
+
+/** A field that a list of names asks for: its path from the entry, through groups, lists and references. */
+export interface NamedField {
+  /** As written: names with dots. */
+  readonly name: string
+  readonly path: readonly string[]
+  readonly shape: Shape
+}
+
+/** Whose fields are named. */
+export interface FieldScope {
+  readonly shape: Shape
+  readonly shapes: Shapes
+  readonly suggest?: Suggest | undefined
+}
+
+/** Reads names of fields with commas between them, such as `name,region.name`. */
+export function readFieldNames(source: string, scope: FieldScope): { fields: NamedField[] } | { problem: TextFormProblem } {
+  return collected(() => ({ fields: splitNames(source).map(({ text, start }) => followName(text, start, scope)) }))
+}
+
+/** Reads sort keys with commas between them, `-` before a name for the largest first: `region,-beds`. */
+export function readSortKeys(source: string, scope: FieldScope): { keys: SortKey[] } | { problem: TextFormProblem } {
+  const readKey = ({ text, start }: Part): SortKey => {
+    const descends = text.startsWith('-')
+    const { name, path, shape } = followName(descends ? text.slice(1) : text, descends ? start + 1 : start, scope)
+    if (shape.kind === 'list' || shape.kind === 'group' || throughList(path, scope))
+      throw new TextFormError({ message: `${name} has no single value to sort by`, start, end: start + text.length })
+    return { path, direction: descends ? 'descending' : 'ascending' }
+  }
+  return collected(() => ({ keys: splitNames(source).map(readKey) }))
+}
+
+interface Part {
+  readonly text: string
+  readonly start: number
+}
+
+function splitNames(source: string): Part[] {
+  return [...source.matchAll(/[^,]+/g)].flatMap(({ 0: text, index }) => {
+    const trimmed = text.trim()
+    return trimmed === '' ? [] : [{ text: trimmed, start: index + text.indexOf(trimmed) }]
+  })
+}
+
+const inside = (shape: Shape): Shape => (shape.kind === 'list' ? inside(shape.item as Shape) : shape)
+
+function followName(name: string, start: number, { shape, shapes, suggest }: FieldScope): NamedField {
+  const path = name.split('.')
+  let at = shape
+  for (const step of path) {
+    const holder = inside(at)
+    const next = stepInto(holder, step, shapes)
+    if (!next) throw new TextFormError({ ...describeUnknown(step, holder, shapes, suggest), start, end: start + name.length })
+    at = next
+  }
+  return { name, path, shape: at }
+}
+
+function throughList(path: readonly string[], { shape, shapes }: FieldScope): boolean {
+  let at: Shape | undefined = shape
+  for (const step of path) {
+    if (at?.kind === 'list') return true
+    at = at && stepInto(at, step, shapes)
+  }
+  return false
+}
+
+function collected<Result>(read: () => Result): Result | { problem: TextFormProblem } {
+  try {
+    return read()
+  } catch (error) {
+    if (error instanceof TextFormError) return { problem: error.problem }
+    throw error
+  }
+}
