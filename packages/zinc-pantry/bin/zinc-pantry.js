@@ -9,4 +9,10 @@ process.stdout.on('error', (error) => {
 })
 
 const { stdout, stderr, env } = process
-process.exitCode = await run(process.argv.slice(2), { stdout, stderr, env, folder: process.cwd(), openHost: createNodeHost })
+process.exitCode = await run(process.argv.slice(2), {
+  stdout,
+  stderr,
+  env,
+  folder: process.cwd(),
+  openHost: createNodeHost,
+})

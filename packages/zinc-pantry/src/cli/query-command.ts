@@ -17,7 +17,11 @@ export interface QueryFlags extends CommonFlags {
 }
 
 /** The command `query`: entries of one collection on stdout, everything else on stderr. */
-export async function runQueryCommand(collection: string, flags: QueryFlags, surroundings: Surroundings): Promise<number> {
+export async function runQueryCommand(
+  collection: string,
+  flags: QueryFlags,
+  surroundings: Surroundings,
+): Promise<number> {
   const { stdout, stderr } = surroundings
   const worked = await workOnSite(flags, surroundings, openContent)
   const report = 'report' in worked ? worked.report : worked.missing
@@ -33,13 +37,18 @@ export async function runQueryCommand(collection: string, flags: QueryFlags, sur
   }
   stdout.write(renderAnswer(answer, flags, surroundings))
   const palette = createPalette(stderr, surroundings)
-  stderr.write(`${plural(answer.rows.length, 'row')} of ${answer.total.toLocaleString('en-US')} that match\n`)
+  stderr.write(countLine(answer))
   if (hasErrors(report.diagnostics)) {
     const left = plural(worked.report.invalidCount, 'entry', 'entries')
     stderr.write(palette.warning(`${left} with errors left out; "zinc-pantry check" shows them\n`))
   }
   stderr.write(summaryLine(report, stderr, surroundings))
   return code
+}
+
+function countLine({ rows, total }: Answer): string {
+  const matches = total === 1 ? '1 entry matches' : `${plural(total, 'entry', 'entries')} match`
+  return rows.length === total ? `${matches}\n` : `${matches}, ${rows.length.toLocaleString('en-US')} shown\n`
 }
 
 function renderAnswer(answer: Answer, { format, fields }: QueryFlags, { stdout }: Surroundings): string {
@@ -50,7 +59,10 @@ function renderAnswer(answer: Answer, { format, fields }: QueryFlags, { stdout }
 }
 
 /** The words for a wrong part of a question, with a caret below the place. */
-function describeProblem({ part, source, message, start, end, help }: QuestionProblem, surroundings: Surroundings): string {
+function describeProblem(
+  { part, source, message, start, end, help }: QuestionProblem,
+  surroundings: Surroundings,
+): string {
   const { error, strong, faint } = createPalette(surroundings.stderr, surroundings)
   const lead = part === 'collection' ? 'query ' : `--${part} `
   const caret = `${' '.repeat(lead.length + start)}${error('^'.repeat(Math.max(1, end - start)))}`

@@ -41,7 +41,12 @@ export function summaryLine(report: SiteReport, output: Output, surroundings: Su
 }
 
 /** Writes diagnostics in their text form, places relative to the working folder. */
-export function writeDiagnostics(report: SiteReport, site: SitePlace, output: Output, surroundings: Surroundings): void {
+export function writeDiagnostics(
+  report: SiteReport,
+  site: SitePlace,
+  output: Output,
+  surroundings: Surroundings,
+): void {
   const { diagnostics, textOf } = report
   if (diagnostics.length === 0) return
   const nameOf = (file: string): string => relative(surroundings.folder, join(site.root, file))

@@ -34,7 +34,8 @@ function createProgram(surroundings: Surroundings, setCode: (code: number) => vo
     .showSuggestionAfterError()
     .addHelpText('after', '\nExit codes: 0 clean, 1 content problems, 2 wrong use or wrong configuration.')
   const root = () => new Option('--root <dir>', 'folder of the configuration (default: found upward)')
-  const reportFormat = () => new Option('--format <format>', 'how problems are printed').choices(['text', 'json']).default('text')
+  const reportFormat = () =>
+    new Option('--format <format>', 'how problems are printed').choices(['text', 'json']).default('text')
   program
     .command('check')
     .description('check all content and show every problem at its place')
@@ -62,7 +63,9 @@ function createProgram(surroundings: Surroundings, setCode: (code: number) => vo
     .option('--fields <fields>', 'print only these: name,region.name')
     .option('--limit <number>', 'print at most so many', readCount)
     .option('--offset <number>', 'leave out so many at the start', readCount)
-    .addOption(new Option('--format <format>', 'how entries are printed').choices(['table', 'json', 'csv']).default('table'))
+    .addOption(
+      new Option('--format <format>', 'how entries are printed').choices(['table', 'json', 'csv']).default('table'),
+    )
     .addOption(root())
     .addHelpText('after', QUERY_HELP)
     .action(async (collection: string, flags: QueryFlags) => {

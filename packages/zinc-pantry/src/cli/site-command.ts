@@ -1,4 +1,4 @@
-import { buildSite, checkSite, createDiagnostic, type SiteOptions, type SiteReport } from '../engine/index.ts'
+import { buildSite, checkSite, createDiagnostic, plural, type SiteOptions, type SiteReport } from '../engine/index.ts'
 import { findConfiguration, type SitePlace } from './find-configuration.ts'
 import { createProgress } from './progress.ts'
 import { exitCodeOf, summaryLine, writeDiagnostics, writeJson } from './report.ts'
@@ -55,8 +55,10 @@ export async function runBuild(flags: ReportFlags, surroundings: Surroundings): 
   const worked = await workOnSite(flags, surroundings, buildSite)
   if (!('report' in worked)) return finish(worked.missing, worked.site, { flags, surroundings })
   const { report, site } = worked
-  const written = report.writtenCount === 0 ? 'nothing had changed' : `${report.writtenCount} files written`
-  const note = report.output ? `Output in ${report.output}: ${written}\n` : 'Nothing was written; the last good output stays\n'
+  const written = report.writtenCount === 0 ? 'nothing had changed' : `${plural(report.writtenCount, 'file')} written`
+  const note = report.output
+    ? `Output in ${report.output}: ${written}\n`
+    : 'Nothing was written; the last good output stays\n'
   return finish(report, site, { flags, surroundings, note })
 }
 

@@ -33,11 +33,28 @@ export function renderTable({ columns, rows }: Answer, { width, chosen }: TableS
     if (!chosen && name === 'slug' && rows.every((row) => row[at] === row[0])) return []
     const cells = rows.map((row) => plainText(row[at]).replace(/\s+/g, ' '))
     const widest = Math.max(stringWidth(name), ...cells.map((cell) => stringWidth(cell)))
-    return [{ name, cells, right: shape.kind === 'number', width: width === undefined ? widest : Math.min(widest, WIDEST) }]
+    return [
+      { name, cells, right: shape.kind === 'number', width: width === undefined ? widest : Math.min(widest, WIDEST) },
+    ]
   })
   const shown = fitColumns(all, width ?? Number.POSITIVE_INFINITY, chosen)
   const none = Object.fromEntries(
-    ['top', 'top-mid', 'top-left', 'top-right', 'bottom', 'bottom-mid', 'bottom-left', 'bottom-right', 'left', 'left-mid', 'mid', 'mid-mid', 'right', 'right-mid'].map((part) => [part, '']),
+    [
+      'top',
+      'top-mid',
+      'top-left',
+      'top-right',
+      'bottom',
+      'bottom-mid',
+      'bottom-left',
+      'bottom-right',
+      'left',
+      'left-mid',
+      'mid',
+      'mid-mid',
+      'right',
+      'right-mid',
+    ].map((part) => [part, '']),
   )
   const table = new Table({
     head: shown.map(({ name }) => name),
@@ -47,7 +64,10 @@ export function renderTable({ columns, rows }: Answer, { width, chosen }: TableS
     colAligns: shown.map(({ right }) => (right ? 'right' : 'left')),
   })
   for (const at of rows.keys()) table.push(shown.map(({ cells }) => cells[at] ?? ''))
-  const lines = table.toString().split('\n').map((line) => line.trimEnd())
+  const lines = table
+    .toString()
+    .split('\n')
+    .map((line) => line.trimEnd())
   return `${lines.join('\n')}\n`
 }
 
@@ -55,7 +75,12 @@ export function renderTable({ columns, rows }: Answer, { width, chosen }: TableS
 function fitColumns(columns: readonly Column[], width: number, chosen: boolean): readonly Column[] {
   const shown = [...columns]
   const total = (): number => shown.reduce((sum, column) => sum + column.width + GAP, -GAP)
-  while (!chosen && shown.length > 1 && shown.reduce((sum, column) => sum + Math.min(column.width, 16) + GAP, -GAP) > width) shown.pop()
+  while (
+    !chosen &&
+    shown.length > 1 &&
+    shown.reduce((sum, column) => sum + Math.min(column.width, 16) + GAP, -GAP) > width
+  )
+    shown.pop()
   while (total() > width) {
     const widest = shown.reduce((a, b) => (b.width > a.width ? b : a))
     if (widest.width <= NARROWEST) break

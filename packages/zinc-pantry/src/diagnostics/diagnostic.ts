@@ -68,16 +68,13 @@ type AnyEntry = {
   help: (parameters: Readonly<Record<string, unknown>>) => string | undefined
 }
 
-const entryOf = (diagnostic: Diagnostic): AnyEntry =>
-  catalogue[diagnostic.code] as unknown as AnyEntry
+const entryOf = (diagnostic: Diagnostic): AnyEntry => catalogue[diagnostic.code] as unknown as AnyEntry
 
 /** What is wrong, in one line: at most 120 characters, no full stop. */
-export const messageOf = (diagnostic: Diagnostic): string =>
-  entryOf(diagnostic).message(diagnostic.parameters)
+export const messageOf = (diagnostic: Diagnostic): string => entryOf(diagnostic).message(diagnostic.parameters)
 
 /** How to mend it, when there is something to say. */
-export const helpOf = (diagnostic: Diagnostic): string | undefined =>
-  entryOf(diagnostic).help(diagnostic.parameters)
+export const helpOf = (diagnostic: Diagnostic): string | undefined => entryOf(diagnostic).help(diagnostic.parameters)
 
 const relatedWords: Record<RelatedNote, string> = {
   'first-used': 'First used here',

@@ -48,9 +48,7 @@ export function renderJson(diagnostics: readonly Diagnostic[], textOf: TextSourc
       message: messageOf(diagnostic),
       ...(help ? { help } : {}),
       parameters: { ...diagnostic.parameters },
-      ...(related
-        ? { related: related.map((place) => ({ ...placeJson(place), note: noteOf(place) })) }
-        : {}),
+      ...(related ? { related: related.map((place) => ({ ...placeJson(place), note: noteOf(place) })) } : {}),
       ...(edit ? { edit: { ...placeJson(edit), text: edit.text } } : {}),
     }
   })

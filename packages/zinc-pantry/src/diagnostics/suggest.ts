@@ -9,12 +9,13 @@ const WIDE = 2000
  */
 export function suggestNearest(wrong: string, known: Iterable<string>): string | undefined {
   if (wrong.length > 100) return undefined
+  const candidates = [...known]
   const lowered = wrong.toLowerCase()
   const limit = Math.max(1, Math.min(3, Math.floor(wrong.length / 3)))
   let best: string | undefined
   let bestDistance = limit + 1
   let measured = 0
-  for (const candidate of known) {
+  for (const candidate of candidates) {
     if (Math.abs(candidate.length - wrong.length) > (measured > WIDE ? 1 : limit)) continue
     measured++
     const edits = distance(lowered, candidate.toLowerCase())
@@ -23,15 +24,26 @@ export function suggestNearest(wrong: string, known: Iterable<string>): string |
       bestDistance = edits
     }
   }
-  return best ?? sharedTail(lowered, known)
+  return best ?? sharedWords(lowered, candidates)
 }
 
-/** A word that ends in the wrong one after a slash: people leave the folder away. */
-function sharedTail(lowered: string, known: Iterable<string>): string | undefined {
+/** A name that goes on after the other, or stops before it, at the end of a word: people add and drop words. */
+function sharedWords(lowered: string, known: readonly string[]): string | undefined {
   if (lowered.length < 3) return undefined
+  let best: string | undefined
   for (const candidate of known) {
     const other = candidate.toLowerCase()
-    if (other.endsWith(`/${lowered}`) || lowered.endsWith(`/${other}`)) return candidate
+    const related = other.length < lowered.length ? isPartOf(other, lowered) : isPartOf(lowered, other)
+    if (related && (best === undefined || candidate.length < best.length)) best = candidate
   }
-  return undefined
+  return best
+}
+
+function isPartOf(short: string, long: string): boolean {
+  if (short.length < 3) return false
+  const before = long[long.length - short.length - 1] ?? ''
+  return (
+    (long.startsWith(short) && '-_/. '.includes(long[short.length] ?? '')) ||
+    (long.endsWith(short) && '-_/. '.includes(before))
+  )
 }

@@ -10,9 +10,7 @@ export function quote(value: string): string {
 
 function escapeControl(character: string): string {
   const known: Record<string, string> = { '\n': '\\n', '\r': '\\r', '\t': '\\t' }
-  return (
-    known[character] ?? `\\u${character.charCodeAt(0).toString(16).padStart(4, '0')}`
-  )
+  return known[character] ?? `\\u${character.charCodeAt(0).toString(16).padStart(4, '0')}`
 }
 
 /** A count with its noun: `1 entry`, `3 entries`. */

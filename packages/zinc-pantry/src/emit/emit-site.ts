@@ -25,7 +25,9 @@ export interface EmittedSite {
 /** What a manifest says; the file `manifest.json` of the generated folder. */
 export interface Manifest {
   readonly layout: number
-  readonly collections: Readonly<Record<string, { readonly entries: number; readonly parts: Readonly<Record<string, string>> }>>
+  readonly collections: Readonly<
+    Record<string, { readonly entries: number; readonly parts: Readonly<Record<string, string>> }>
+  >
 }
 
 /** An entry as it is stored and queried. */
@@ -57,7 +59,12 @@ export function emitSite(
       entries: add('entries', collection.name, stored),
       index: add('indexes', collection.name, buildIndex(shapes, stored)),
     }
-    if (collection.body) paths.bodies = add('bodies', collection.name, entries.map(({ body }) => body ?? null))
+    if (collection.body)
+      paths.bodies = add(
+        'bodies',
+        collection.name,
+        entries.map(({ body }) => body ?? null),
+      )
     return { name: collection.name, shapes, paths, count: entries.length }
   })
   const ids = new Map(collections.map(({ collection, entries }) => [collection.name, entries.map(({ id }) => id)]))

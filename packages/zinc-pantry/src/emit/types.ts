@@ -1,4 +1,12 @@
-import { type CollectionModel, type Field, handleTypeOf, type Model, propertyName, type TypeContext, valueTypeOf } from '../schema/index.ts'
+import {
+  type CollectionModel,
+  type Field,
+  handleTypeOf,
+  type Model,
+  propertyName,
+  type TypeContext,
+  valueTypeOf,
+} from '../schema/index.ts'
 
 /** Above this many ids their type is plain text: an editor would choke on a longer union. */
 export const MAX_LISTED_IDS = 500
@@ -30,14 +38,16 @@ function emitCollection(collection: CollectionModel, ids: readonly string[], con
   ]
   const entry = [
     ...head.map((line) => `  ${line}\n`),
-    ...fields.map(([key, field]) => `${fieldComment(field)}  readonly ${propertyName(key)}: ${valueTypeOf(field, context)}\n`),
+    ...fields.map(
+      ([key, field]) => `${fieldComment(field)}  readonly ${propertyName(key)}: ${valueTypeOf(field, context)}\n`,
+    ),
   ]
   const handles = [
     '  readonly id: $.TextHandle\n  readonly slug: $.TextHandle\n',
     ...fields.map(([key, field]) => `  readonly ${propertyName(key)}: ${handleTypeOf(field, context)}\n`),
   ]
   return [
-    `export type ${typeName}Id = ${idUnion(ids)}\n`,
+    `export type ${typeName}Id =${idUnion(ids)}\n`,
     `${comment(description, '')}export interface ${typeName} {\n${entry.join('')}}\n`,
     `export interface ${typeName}Fields {\n${handles.join('')}}\n`,
     `${comment(description, '')}export const ${name}: $.Collection<${typeName}, ${typeName}Fields, ${typeName}Id>\n`,
@@ -45,10 +55,10 @@ function emitCollection(collection: CollectionModel, ids: readonly string[], con
 }
 
 function idUnion(ids: readonly string[]): string {
-  if (ids.length === 0 || ids.length > MAX_LISTED_IDS) return 'string'
+  if (ids.length === 0 || ids.length > MAX_LISTED_IDS) return ' string'
   const literals = [...ids].sort().map((id) => JSON.stringify(id))
   const line = literals.join(' | ')
-  return line.length <= 80 ? line : literals.map((literal) => `\n  | ${literal}`).join('')
+  return line.length <= 80 ? ` ${line}` : literals.map((literal) => `\n  | ${literal}`).join('')
 }
 
 function fieldComment({ options }: Field): string {

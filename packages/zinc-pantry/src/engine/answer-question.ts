@@ -48,7 +48,8 @@ export async function answerQuestion(site: Site, question: Question): Promise<An
   const shape = site.shapes.get(collection)
   if (!shape) return { problem: unknownCollection(site, collection) }
   const scope: FieldScope = { shape, shapes: site.shapes, suggest: suggestNearest }
-  const where = question.where === undefined ? undefined : readCondition(question.where, collection, site.shapes, suggestNearest)
+  const where =
+    question.where === undefined ? undefined : readCondition(question.where, collection, site.shapes, suggestNearest)
   if (where && 'problem' in where) return wrong('where', question, where.problem)
   const sort = readSortKeys(question.sort ?? '', scope)
   if ('problem' in sort) return wrong('sort', question, sort.problem)

@@ -1,12 +1,7 @@
-import {
-  arrangeDiagnostics,
-  createDiagnostic,
-  type Diagnostic,
-  type TextSource,
-} from '../diagnostics/index.ts'
+import { arrangeDiagnostics, createDiagnostic, type Diagnostic, type TextSource } from '../diagnostics/index.ts'
 import { assignFiles, type CollectionFiles, idFromPath } from '../find/assign-files.ts'
 import { type Host, HostError } from '../host/host.ts'
-import { linkEntries, type FailedFile } from '../link/link-entries.ts'
+import { type FailedFile, linkEntries } from '../link/link-entries.ts'
 import { decodeText } from '../read/decode.ts'
 import { extensionOf, formatOf } from '../read/formats.ts'
 import { type CollectionModel, compileCollection, type Model } from '../schema/index.ts'
@@ -64,13 +59,21 @@ export async function checkContent(context: CheckContext): Promise<Checked> {
   const fileCount = assigned.reduce((sum, { files }) => sum + files.length, 0)
   const reader = createFileReader(context, texts, fileCount)
   const checked = assigned.map((files) => checkCollection(files, reader, diagnostics))
-  diagnostics.push(...linkEntries(checked.map(({ collection, entries, failedFiles }) => ({ name: collection.name, entries, failedFiles }))))
+  diagnostics.push(
+    ...linkEntries(
+      checked.map(({ collection, entries, failedFiles }) => ({ name: collection.name, entries, failedFiles })),
+    ),
+  )
   return { collections: checked, diagnostics: arrangeDiagnostics(diagnostics), fileCount, textOf }
 }
 
 type FileReader = (path: string) => { file: string; text: string } | { file: string; diagnostic: Diagnostic }
 
-function createFileReader({ host, model, onProgress }: CheckContext, texts: Map<string, string>, total: number): FileReader {
+function createFileReader(
+  { host, model, onProgress }: CheckContext,
+  texts: Map<string, string>,
+  total: number,
+): FileReader {
   let done = 0
   return (path) => {
     onProgress?.({ done: done++, total })
@@ -82,7 +85,10 @@ function createFileReader({ host, model, onProgress }: CheckContext, texts: Map<
       return { file, text: decoded.text }
     } catch (error) {
       if (!(error instanceof HostError)) throw error
-      return { file, diagnostic: createDiagnostic('file-unreadable', { file, span: [0, 0] }, { reason: error.message }) }
+      return {
+        file,
+        diagnostic: createDiagnostic('file-unreadable', { file, span: [0, 0] }, { reason: error.message }),
+      }
     }
   }
 }
@@ -92,7 +98,7 @@ function checkCollection(
   readFile: FileReader,
   diagnostics: Diagnostic[],
 ): CheckedCollection & { failedFiles: FailedFile[] } {
-  const check = compileCollection(collection)
+  const checks = compileCollection(collection)
   const entries: Entry[] = []
   const failedFiles: FailedFile[] = []
   const dropped: { file: string; span: readonly [number, number] }[] = []
@@ -105,7 +111,7 @@ function checkCollection(
     else if (!format) {
       const extension = extensionOf(assigned.path)
       result = failure(createDiagnostic('file-format-unknown', { file, span: [0, 0] }, { extension }))
-    } else result = validateFile(source, assigned, { collection, base, check, format })
+    } else result = validateFile(source, assigned, { collection, base, checks, format })
     for (const diagnostic of result.diagnostics) diagnostics.push(diagnostic)
     for (const entry of result.entries) entries.push(entry)
     if (result.droppedBody) dropped.push({ file, span: result.droppedBody })
@@ -114,7 +120,8 @@ function checkCollection(
     failedFiles.push({ file, id: single ? idFromPath(assigned.path, base) : undefined })
   }
   const [first] = dropped
-  if (first) diagnostics.push(createDiagnostic('body-dropped', first, { collection: collection.name, files: dropped.length }))
+  if (first)
+    diagnostics.push(createDiagnostic('body-dropped', first, { collection: collection.name, files: dropped.length }))
   return { collection, entries, failedFiles }
 }
 

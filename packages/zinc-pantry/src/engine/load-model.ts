@@ -1,5 +1,5 @@
-import { createDiagnostic, createLineIndex, type Diagnostic, hasErrors, type Span } from '../diagnostics/index.ts'
 import type { DiagnosticCode, ParametersOf } from '../diagnostics/diagnostic.ts'
+import { createDiagnostic, createLineIndex, type Diagnostic, hasErrors, type Span } from '../diagnostics/index.ts'
 import type { Host, LoadedConfiguration } from '../host/host.ts'
 import { buildModel, isPantry, type Model, type SettingProblem } from '../schema/index.ts'
 import { locateSetting } from './locate-setting.ts'

@@ -38,7 +38,8 @@ function findCall(body: readonly Node[]): Call | undefined {
         : declarationsOf(statement).map((declared) => declared.init)
     for (const candidate of candidates) {
       const node = candidate && unwrap(candidate)
-      if (node?.type === 'CallExpression' && node.callee.type === 'Identifier' && node.callee.name === 'pantry') return node
+      if (node?.type === 'CallExpression' && node.callee.type === 'Identifier' && node.callee.name === 'pantry')
+        return node
     }
   }
   return undefined
@@ -53,7 +54,11 @@ function declarationsOf(statement: Node): Declarator[] {
 
 /** The expression inside `as const`, `satisfies T` and parentheses. */
 function unwrap(node: Node): Node {
-  if (node.type === 'TSAsExpression' || node.type === 'TSSatisfiesExpression' || node.type === 'ParenthesizedExpression')
+  if (
+    node.type === 'TSAsExpression' ||
+    node.type === 'TSSatisfiesExpression' ||
+    node.type === 'ParenthesizedExpression'
+  )
     return unwrap(node.expression)
   return node
 }
@@ -84,7 +89,11 @@ function descend(node: Node, step: SettingStep, body: readonly Node[]): Found | 
   return node.type === 'CallExpression' ? inFieldCall(node, String(step), body) : undefined
 }
 
-function inObject(node: Extract<Node, { type: 'ObjectExpression' }>, step: string, body: readonly Node[]): Found | undefined {
+function inObject(
+  node: Extract<Node, { type: 'ObjectExpression' }>,
+  step: string,
+  body: readonly Node[],
+): Found | undefined {
   let spread: Found | undefined
   for (const property of node.properties) {
     if (property.type === 'SpreadElement') {
@@ -93,7 +102,8 @@ function inObject(node: Extract<Node, { type: 'ObjectExpression' }>, step: strin
       continue
     }
     const { key } = property
-    const name = key.type === 'Identifier' && !property.computed ? key.name : key.type === 'StringLiteral' ? key.value : undefined
+    const name =
+      key.type === 'Identifier' && !property.computed ? key.name : key.type === 'StringLiteral' ? key.value : undefined
     if (name !== step) continue
     return { place: key, value: property.type === 'ObjectProperty' ? property.value : key }
   }

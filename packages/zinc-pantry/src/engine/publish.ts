@@ -26,7 +26,9 @@ export function publishSite(host: Host, folder: string, site: EmittedSite): { wr
     written++
   }
   const listed = host.list(folder)?.files ?? []
-  const stale = listed.filter((path) => LEFT_OVER.test(path) || (PART.test(path) && !site.parts.has(path) && !previous.has(path)))
+  const stale = listed.filter(
+    (path) => LEFT_OVER.test(path) || (PART.test(path) && !site.parts.has(path) && !previous.has(path)),
+  )
   for (const path of stale) host.remove(at(path))
   return { written }
 }

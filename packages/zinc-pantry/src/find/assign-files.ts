@@ -1,7 +1,7 @@
 import picomatch from 'picomatch'
-import type { SettingProblem } from '../schema/settings-reader.ts'
 import { settingPath } from '../diagnostics/words.ts'
 import type { CollectionModel } from '../schema/model.ts'
+import type { SettingProblem } from '../schema/settings-reader.ts'
 
 /** A file of the content folder and the collection that reads it. */
 export interface AssignedFile {

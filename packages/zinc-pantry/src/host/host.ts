@@ -33,9 +33,22 @@ export interface Listing {
 export type LoadedConfiguration =
   | { readonly kind: 'loaded'; readonly value: unknown }
   /** It does not parse. The place is 1-based, the length in UTF-16 code units. */
-  | { readonly kind: 'unparsed'; readonly reason: string; readonly file: string; readonly line: number; readonly column: number; readonly length: number }
+  | {
+      readonly kind: 'unparsed'
+      readonly reason: string
+      readonly file: string
+      readonly line: number
+      readonly column: number
+      readonly length: number
+    }
   /** It threw while it ran, at a place that may be unknown. */
-  | { readonly kind: 'threw'; readonly reason: string; readonly file: string; readonly line: number; readonly column: number }
+  | {
+      readonly kind: 'threw'
+      readonly reason: string
+      readonly file: string
+      readonly line: number
+      readonly column: number
+    }
 
 /** Why a file could not be read or written, in words for a person. */
 export class HostError extends Error {

@@ -35,7 +35,9 @@ export async function loadNodeConfiguration(root: string, file: string): Promise
   }
   process.setSourceMapsEnabled(true)
   try {
-    const module: { default?: unknown } = await import(`data:text/javascript;base64,${Buffer.from(code).toString('base64')}`)
+    const module: { default?: unknown } = await import(
+      `data:text/javascript;base64,${Buffer.from(code).toString('base64')}`
+    )
     return { kind: 'loaded', value: module.default }
   } catch (error) {
     return { kind: 'threw', reason: reasonOf(error), ...placeOf(error, root, file, relativePath) }
@@ -52,7 +54,8 @@ function leavePackages(bundler: import('esbuild').PluginBuild): void {
     if (pluginData === 'inner' || kind === 'entry-point') return undefined
     const own = OWN.exec(path)
     if (own) return { path: ownModule(own[1] ?? ''), external: true }
-    if (/^node:/.test(path) || createRequire(import.meta.url).resolve.paths(path) === null) return { path, external: true }
+    if (/^node:/.test(path) || createRequire(import.meta.url).resolve.paths(path) === null)
+      return { path, external: true }
     const found = await bundler.resolve(path, { importer, resolveDir, kind, pluginData: 'inner' })
     if (found.errors.length > 0 || found.external) return found
     // What a package name resolves to outside of node_modules is a file of the site's own.

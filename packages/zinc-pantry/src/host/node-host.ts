@@ -1,5 +1,14 @@
 import { createHash } from 'node:crypto'
-import { mkdirSync, readdirSync, readFileSync, realpathSync, renameSync, rmSync, statSync, writeFileSync } from 'node:fs'
+import {
+  mkdirSync,
+  readdirSync,
+  readFileSync,
+  realpathSync,
+  renameSync,
+  rmSync,
+  statSync,
+  writeFileSync,
+} from 'node:fs'
 import { dirname, join, resolve, sep } from 'node:path'
 import { type Host, HostError, type Listing } from './host.ts'
 import { loadNodeConfiguration } from './node-configuration.ts'

@@ -24,13 +24,16 @@ export function linkEntries(collections: readonly CollectionEntries[]): Diagnost
     ids.set(collection.name, indexUnique(collection, diagnostics))
     checkSlugs(collection, diagnostics)
   }
+  const suggest = createSuggester()
   const failed = new Map(collections.map(({ name, failedFiles }) => [name, failedFiles]))
   for (const { entries } of collections)
     for (const entry of entries)
       for (const reference of entry.references) {
         const targets = ids.get(reference.target)
         if (!targets || targets.has(reference.id)) continue
-        diagnostics.push(describeDangling(entry, reference, { targets, failed: failed.get(reference.target) ?? [] }))
+        diagnostics.push(
+          describeDangling(entry, reference, { targets, suggest, failed: failed.get(reference.target) ?? [] }),
+        )
       }
   return diagnostics
 }
@@ -68,17 +71,40 @@ function checkSlugs({ entries }: CollectionEntries, diagnostics: Diagnostic[]): 
   }
 }
 
+/** A target this small is listed whole where nothing is near. */
+const LISTED = 8
+
+/** So many distinct wrong ids are compared with all ids; in a wholly broken site that would take minutes. */
+const COMPARED = 300
+
+/** Suggests ids, each wrong one once. */
+function createSuggester(): (target: string, id: string, known: Iterable<string>) => string | undefined {
+  const found = new Map<string, string | undefined>()
+  return (target, id, known) => {
+    const key = `${target}\n${id}`
+    if (!found.has(key)) found.set(key, found.size < COMPARED ? suggestNearest(id, known) : undefined)
+    return found.get(key)
+  }
+}
+
+interface Known {
+  readonly targets: ReadonlyMap<string, Entry>
+  readonly failed: readonly FailedFile[]
+  readonly suggest: ReturnType<typeof createSuggester>
+}
+
 function describeDangling(
   entry: Entry,
   { target, id, path }: Reference,
-  known: { targets: ReadonlyMap<string, Entry>; failed: readonly FailedFile[] },
+  { targets, failed, suggest }: Known,
 ): Diagnostic {
   const place = entry.locate(path)
-  const culprit = known.failed.find((file) => file.id === id) ?? known.failed.find((file) => file.id === undefined)
+  const culprit = failed.find((file) => file.id === id) ?? failed.find((file) => file.id === undefined)
   if (culprit) {
     const related: RelatedPlace[] = [{ file: culprit.file, span: [0, 0], note: 'failed-target' }]
     return createDiagnostic('ref-target-failed', place, { id, collection: target }, { related })
   }
-  const suggestion = suggestNearest(id, known.targets.keys())
-  return createDiagnostic('ref-dangling', place, { id, collection: target, suggestion, count: known.targets.size })
+  const suggestion = suggest(target, id, targets.keys())
+  const known = targets.size <= LISTED ? [...targets.keys()] : undefined
+  return createDiagnostic('ref-dangling', place, { id, collection: target, suggestion, known })
 }

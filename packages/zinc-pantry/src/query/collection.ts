@@ -32,7 +32,9 @@ export interface Query<Entry, Fields> {
 export interface Collection<Entry, Fields, Id extends string> extends Query<Entry, Fields> {
   readonly name: string
   /** The entry with an id. An id that TypeScript knows always has one. */
-  byId<Known extends string>(id: Known): Promise<Known extends Id ? (string extends Id ? Entry | undefined : Entry) : Entry | undefined>
+  byId<Known extends string>(
+    id: Known,
+  ): Promise<Known extends Id ? (string extends Id ? Entry | undefined : Entry) : Entry | undefined>
   bySlug(slug: string): Promise<Entry | undefined>
   /** The text below the front matter of an entry, where the collection keeps bodies. */
   loadBody(id: string): Promise<StoredBody | undefined>

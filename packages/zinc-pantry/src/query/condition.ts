@@ -22,7 +22,12 @@ export type Operator =
  * references; an empty path means the value itself. Lists are entered by `some`, `every` and `none`.
  */
 export type ConditionTree =
-  | { readonly kind: 'test'; readonly path: readonly string[]; readonly operator: Operator; readonly values: readonly Scalar[] }
+  | {
+      readonly kind: 'test'
+      readonly path: readonly string[]
+      readonly operator: Operator
+      readonly values: readonly Scalar[]
+    }
   | { readonly kind: 'and' | 'or'; readonly parts: readonly ConditionTree[] }
   | { readonly kind: 'not'; readonly part: ConditionTree }
   | { readonly kind: 'some' | 'every' | 'none'; readonly path: readonly string[]; readonly part: ConditionTree }

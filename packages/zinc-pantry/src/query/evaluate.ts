@@ -117,11 +117,7 @@ export function compareScalars(a: Scalar, b: Scalar): number {
 }
 
 /** An order of values by sort keys; those without a value come last. Equal ones stay as they were. */
-export function compileOrder(
-  keys: readonly SortKey[],
-  shape: Shape,
-  world: World,
-): (a: unknown, b: unknown) => number {
+export function compileOrder(keys: readonly SortKey[], shape: Shape, world: World): (a: unknown, b: unknown) => number {
   const compiled = keys.map(({ path, direction }) => ({
     read: compilePath(path, shape, world).read,
     sign: direction === 'descending' ? -1 : 1,

@@ -78,7 +78,8 @@ export const sizeOfRange = ({ starts }: FieldIndex, [from, to]: readonly [number
 export function positionsIn(index: FieldIndex, ranges: readonly (readonly [number, number])[]): number[] {
   const found: number[] = []
   for (const [from, to] of ranges)
-    if (to > from) for (let at = index.starts[from] ?? 0; at < (index.starts[to] ?? 0); at++) found.push(index.entries[at] as number)
+    if (to > from)
+      for (let at = index.starts[from] ?? 0; at < (index.starts[to] ?? 0); at++) found.push(index.entries[at] as number)
   return sortedUnique(found)
 }
 

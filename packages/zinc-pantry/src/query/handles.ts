@@ -6,7 +6,16 @@ export class QueryError extends Error {
   override readonly name = 'QueryError'
 }
 
-const COMPARISONS: readonly Operator[] = ['is', 'isNot', 'atLeast', 'atMost', 'above', 'below', 'startsWith', 'includes']
+const COMPARISONS: readonly Operator[] = [
+  'is',
+  'isNot',
+  'atLeast',
+  'atMost',
+  'above',
+  'below',
+  'startsWith',
+  'includes',
+]
 
 /**
  * The handle of a value: its operators, and the handles of the fields below it, made when they are

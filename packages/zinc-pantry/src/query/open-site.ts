@@ -1,4 +1,4 @@
-import type { World, StoredValue } from './evaluate.ts'
+import type { StoredValue, World } from './evaluate.ts'
 import type { CollectionIndex } from './field-index.ts'
 import type { PlanWorld } from './plan.ts'
 import { entryShape, type Shape, type Shapes } from './shape.ts'
@@ -66,9 +66,7 @@ export function openSite(collections: readonly StoredCollection[]): Site {
     stored,
     load,
     async world(names) {
-      const loaded = new Map(
-        await Promise.all(names.map(async (name) => [name, await load(name)] as const)),
-      )
+      const loaded = new Map(await Promise.all(names.map(async (name) => [name, await load(name)] as const)))
       return createWorld(shapes, loaded)
     },
   }

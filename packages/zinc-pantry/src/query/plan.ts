@@ -32,7 +32,7 @@ export function planAccess(tree: ConditionTree, scope: Scope, world: PlanWorld):
     case 'test':
       return planTest(tree, scope, world)
     case 'some': {
-      const path = followPath(tree.path, scope, world)
+      const path = followPath(tree.path, scope)
       if (path.crossing) return undefined
       const item = path.end.item ?? path.end
       return planAccess(tree.part, { ...scope, shape: item, prefix: [...scope.prefix, ...tree.path] }, world)
@@ -59,7 +59,7 @@ export function planAccess(tree: ConditionTree, scope: Scope, world: PlanWorld):
 type Test = Extract<ConditionTree, { kind: 'test' }>
 
 function planTest(tree: Test, scope: Scope, world: PlanWorld): Access | undefined {
-  const { end, crossing } = followPath(tree.path, scope, world)
+  const { end, crossing } = followPath(tree.path, scope)
   if (crossing) return planThroughReference(tree, { ...crossing, scope }, world)
   if (end.kind === 'list' || end.kind === 'group') return undefined
   return planOnIndex([...scope.prefix, ...tree.path], tree, scope.collection, world)
@@ -88,11 +88,7 @@ interface Crossing {
   readonly after: readonly string[]
 }
 
-function followPath(
-  path: readonly string[],
-  scope: Scope,
-  world: PlanWorld,
-): { end: Shape; crossing?: Crossing } {
+function followPath(path: readonly string[], scope: Scope): { end: Shape; crossing?: Crossing } {
   let at = scope.shape
   for (const [position, name] of path.entries()) {
     if (at.kind === 'ref')

@@ -26,7 +26,11 @@ export function fieldsOf(shape: Shape, shapes: Shapes): { readonly [name: string
 }
 
 /** The collections that a path leads through by references. */
-export function targetsOnPath(shape: Shape, path: readonly string[], shapes: Shapes): { targets: string[]; end: Shape } {
+export function targetsOnPath(
+  shape: Shape,
+  path: readonly string[],
+  shapes: Shapes,
+): { targets: string[]; end: Shape } {
   const targets: string[] = []
   let at = shape
   for (const name of path) {

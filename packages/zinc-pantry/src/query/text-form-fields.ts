@@ -18,7 +18,10 @@ export interface FieldScope {
 }
 
 /** Reads names of fields with commas between them, such as `name,region.name`. */
-export function readFieldNames(source: string, scope: FieldScope): { fields: NamedField[] } | { problem: TextFormProblem } {
+export function readFieldNames(
+  source: string,
+  scope: FieldScope,
+): { fields: NamedField[] } | { problem: TextFormProblem } {
   return collected(() => ({ fields: splitNames(source).map(({ text, start }) => followName(text, start, scope)) }))
 }
 
@@ -54,7 +57,8 @@ function followName(name: string, start: number, { shape, shapes, suggest }: Fie
   for (const step of path) {
     const holder = inside(at)
     const next = stepInto(holder, step, shapes)
-    if (!next) throw new TextFormError({ ...describeUnknown(step, holder, shapes, suggest), start, end: start + name.length })
+    if (!next)
+      throw new TextFormError({ ...describeUnknown(step, holder, shapes, suggest), start, end: start + name.length })
     at = next
   }
   return { name, path, shape: at }

@@ -9,7 +9,8 @@ export interface Token {
   readonly end: number
 }
 
-const PATTERN = /\s+|(?<sign>!=|<=|>=|[=<>(),])|(?<quoted>"(?:[^"\\]|\\.)*"|'(?:[^'\\]|\\.)*')|(?<word>[^\s=<>!(),"']+)/gy
+const PATTERN =
+  /\s+|(?<sign>!=|<=|>=|[=<>(),])|(?<quoted>"(?:[^"\\]|\\.)*"|'(?:[^'\\]|\\.)*')|(?<word>[^\s=<>!(),"']+)/gy
 
 /** Takes the text form of a condition apart. */
 export function readTokens(source: string): Token[] {

@@ -103,14 +103,17 @@ function createParser(tokens: readonly Token[], shapes: Shapes, suggest: Suggest
   function test(shape: Shape): ConditionTree {
     const token = take()
     if (token.kind !== 'word') fail(`Expected the name of a field${token.text ? `, found ${token.text}` : ''}`, token)
-    const quantifier = ['some', 'every', 'none'].find(isWord) as 'some' | 'every' | 'none' | undefined
+    const quantifier = (['some', 'every', 'none'] as const).find(isWord)
     const target = follow(token, shape)
     if (quantifier) return quantified(quantifier, target)
-    const { text } = peek()
-    const sign = peek().kind === 'sign' ? SIGNS[text] : undefined
+    const sign = peek().kind === 'sign' ? SIGNS[peek().text] : undefined
     if (sign) return signed(sign, target)
     if (accept('present')) return finish(target, 'isPresent', [])
     if (accept('absent')) return finish(target, 'isAbsent', [])
+    return testByWord(target)
+  }
+
+  function testByWord(target: Target): ConditionTree {
     const single = enterList(target)
     if (accept('in')) return finish(single, 'isOneOf', valueList(single))
     if (isWord('not') && tokens[position + 1]?.text === 'in') {
@@ -120,7 +123,7 @@ function createParser(tokens: readonly Token[], shapes: Shapes, suggest: Suggest
     if (accept('between')) return between(single)
     if (accept('startsWith')) return finish(single, 'startsWith', [value(single)])
     if (accept('includes')) return finish(single, target.shape.kind === 'list' ? 'is' : 'includes', [value(single)])
-    if (single.shape.kind !== 'flag') fail(`Expected an operator after ${token.text}, such as =`)
+    if (single.shape.kind !== 'flag') fail(`Expected an operator after ${target.token.text}, such as =`)
     return finish(single, 'is', [true])
   }
 
@@ -159,7 +162,12 @@ function createParser(tokens: readonly Token[], shapes: Shapes, suggest: Suggest
       target = enterList(target)
       const { shape, path } = target
       const next = stepInto(shape, name, shapes)
-      if (!next) throw new TextFormError({ ...describeUnknown(name, shape, shapes, suggest), start: token.start, end: token.end })
+      if (!next)
+        throw new TextFormError({
+          ...describeUnknown(name, shape, shapes, suggest),
+          start: token.start,
+          end: token.end,
+        })
       target = { ...target, shape: next, path: [...path, name] }
     }
     return target
@@ -182,24 +190,40 @@ function createParser(tokens: readonly Token[], shapes: Shapes, suggest: Suggest
 
   function value({ shape, token: { text: name } }: Target): Scalar {
     const token = take()
-    const { text } = token
     if (token.kind === 'end' || token.kind === 'sign') fail('Expected a value', token)
-    if (shape.kind === 'group') fail(`${name} is a group: name one of its fields`, token, Object.keys(shape.fields ?? {}).join(', '))
-    if (shape.kind === 'flag') {
-      if (text !== 'true' && text !== 'false') fail(`Expected true or false, found ${text}`, token)
-      return text === 'true'
-    }
-    if (shape.kind === 'number') {
-      if (text.trim() === '' || !Number.isFinite(Number(text))) fail(`Expected a number, found ${text}`, token)
-      return Number(text)
-    }
-    if (shape.kind === 'date' && !/^\d{4}-\d{2}-\d{2}$/.test(text)) fail(`Expected a date as YYYY-MM-DD, found ${text}`, token)
-    if (shape.choices && !shape.choices.includes(text)) {
-      const suggestion = suggest?.(text, shape.choices)
-      fail(`${name} is never "${text}"`, token, suggestion ? `Did you mean "${suggestion}"?` : `It is one of ${shape.choices.join(', ')}`)
-    }
-    return text
+    const read = readValue(token.text, name, shape)
+    return typeof read === 'object' ? fail(read.message, token, read.help ?? suggestChoice(token.text, shape)) : read
+  }
+
+  function suggestChoice(text: string, { choices }: Shape): string | undefined {
+    if (!choices) return undefined
+    const suggestion = suggest?.(text, choices)
+    return suggestion ? `Did you mean "${suggestion}"?` : `It is one of ${choices.join(', ')}`
   }
 
   return { whole }
+}
+
+/** A value as the field's type has it, or what is wrong with its text. */
+function readValue(
+  text: string,
+  name: string,
+  { kind, fields, choices }: Shape,
+): Scalar | { message: string; help?: string } {
+  switch (kind) {
+    case 'group':
+      return { message: `${name} is a group: name one of its fields`, help: Object.keys(fields ?? {}).join(', ') }
+    case 'flag':
+      return text === 'true' || text === 'false'
+        ? text === 'true'
+        : { message: `Expected true or false, found ${text}` }
+    case 'number':
+      return text.trim() !== '' && Number.isFinite(Number(text))
+        ? Number(text)
+        : { message: `Expected a number, found ${text}` }
+    case 'date':
+      return /^\d{4}-\d{2}-\d{2}$/.test(text) ? text : { message: `Expected a date as YYYY-MM-DD, found ${text}` }
+    default:
+      return choices && !choices.includes(text) ? { message: `${name} is never "${text}"` } : text
+  }
 }

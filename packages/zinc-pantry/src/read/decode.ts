@@ -13,10 +13,14 @@ export function decodeText(file: string, bytes: Uint8Array): { text: string } | 
   const megabytes = bytes.length / 2 ** 20
   if (megabytes > MAX_FILE_MEGABYTES)
     return {
-      diagnostic: createDiagnostic('file-too-large', { file, span: [0, 0] }, {
-        megabytes: Math.ceil(megabytes),
-        limit: MAX_FILE_MEGABYTES,
-      }),
+      diagnostic: createDiagnostic(
+        'file-too-large',
+        { file, span: [0, 0] },
+        {
+          megabytes: Math.ceil(megabytes),
+          limit: MAX_FILE_MEGABYTES,
+        },
+      ),
     }
   try {
     return { text: decoder.decode(bytes) }

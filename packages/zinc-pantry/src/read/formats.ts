@@ -1,6 +1,6 @@
+import type { ReadResult, SourceText } from './document.ts'
 import { readMarkdown } from './front-matter.ts'
 import { readJson } from './json.ts'
-import type { ReadResult, SourceText } from './document.ts'
 import { readYaml } from './yaml.ts'
 
 /** One file format: the endings it has and the reader for it. */

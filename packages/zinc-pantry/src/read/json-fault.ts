@@ -44,7 +44,10 @@ export function describeJsonFault(error: ParseError, file: string, text: string)
       harmless: true,
     }
   const reason = reasonOf(name, error, text)
-  return { diagnostic: createDiagnostic('json-syntax', { file, span: atText(span, text) }, { reason }), harmless: false }
+  return {
+    diagnostic: createDiagnostic('json-syntax', { file, span: atText(span, text) }, { reason }),
+    harmless: false,
+  }
 }
 
 function reasonOf(name: string, error: ParseError, text: string): string {

@@ -15,14 +15,17 @@ function placeOf(node: Node): PlaceNode {
   const span = spanOf(node)
   if (node.type !== 'object' && node.type !== 'array') return { span }
   const children = new Map<PathSegment, PlaceNode>()
-  node.children?.forEach((child, position) => {
-    if (node.type === 'array') return void children.set(position, placeOf(child))
+  for (const [position, child] of (node.children ?? []).entries()) {
+    if (node.type === 'array') {
+      children.set(position, placeOf(child))
+      continue
+    }
     const [key, value] = child.children ?? []
-    if (!key || !value) return
+    if (!key || !value) continue
     const place = placeOf(value)
     place.key = spanOf(key)
     children.set(key.value as string, place)
-  })
+  }
   return { span, opening: [span[0], span[0] + 1], children }
 }
 

@@ -64,7 +64,12 @@ const tooDeep = ({ file, text }: SourceText): ReadResult => ({
 
 function describeDuplicates(file: string, text: string): Diagnostic[] {
   return findDuplicateKeys(text).map(({ key, span, first }) =>
-    createDiagnostic('json-duplicate-key', { file, span }, { key }, { related: [{ file, span: first, note: 'first-used' }] }),
+    createDiagnostic(
+      'json-duplicate-key',
+      { file, span },
+      { key },
+      { related: [{ file, span: first, note: 'first-used' }] },
+    ),
   )
 }
 

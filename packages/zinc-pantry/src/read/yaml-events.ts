@@ -2,8 +2,8 @@ import { EVENT_ID, type Event, getScalarValue, SCALAR_STYLE } from 'js-yaml'
 import type { Span } from '../diagnostics/index.ts'
 import { setOwn } from '../diagnostics/own-key.ts'
 import type { PathSegment, PlaceNode } from './document.ts'
-import { resolvePlainScalar, resolveTag, resolveTaggedScalar, UNFIT } from './yaml-scalar.ts'
 import type { YamlFault } from './yaml-fault.ts'
+import { resolvePlainScalar, resolveTag, resolveTaggedScalar, UNFIT } from './yaml-scalar.ts'
 
 /** Most values that aliases may add to one file. A file without aliases has no such limit. */
 export const MAX_ALIASED = 100_000
@@ -120,7 +120,8 @@ export function composeYaml(
         if (event.tagStart >= 0) {
           const written = text.slice(event.tagStart, event.tagEnd)
           // An empty node with the non-specific tag stays empty.
-          value = written === '!' && event.valueStart < 0 ? null : resolveTaggedScalar(scalar, resolveTag(written, handles))
+          value =
+            written === '!' && event.valueStart < 0 ? null : resolveTaggedScalar(scalar, resolveTag(written, handles))
           if (value === UNFIT) return { documents, fault: { code: 'unfit-tag', span, tag: written, text: scalar } }
         } else value = event.style === SCALAR_STYLE.PLAIN ? resolvePlainScalar(scalar) : scalar
         const place: PlaceNode | undefined = withPlaces ? { span } : undefined
@@ -221,14 +222,9 @@ function closingBracket(text: string, frame: Frame): number {
   return at === -1 ? frame.end : at + 1
 }
 
-function scalarSpan(
-  event: Extract<Event, { type: typeof EVENT_ID.SCALAR }>,
-  text: string,
-  lastEnd: number,
-): Span {
+function scalarSpan(event: Extract<Event, { type: typeof EVENT_ID.SCALAR }>, text: string, lastEnd: number): Span {
   if (event.valueStart < 0) return [lastEnd, lastEnd]
-  const quoted =
-    event.style === SCALAR_STYLE.SINGLE_QUOTED || event.style === SCALAR_STYLE.DOUBLE_QUOTED
+  const quoted = event.style === SCALAR_STYLE.SINGLE_QUOTED || event.style === SCALAR_STYLE.DOUBLE_QUOTED
   if (quoted) return [event.valueStart - 1, event.valueEnd + 1]
   if (event.style === SCALAR_STYLE.PLAIN) return [event.valueStart, event.valueEnd]
   // A block scalar's range starts below its indicator; trailing breaks are no part of what is seen.

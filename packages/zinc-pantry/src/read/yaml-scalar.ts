@@ -25,8 +25,7 @@ const CORE = 'tag:yaml.org,2002:'
 export function resolvePlainScalar(text: string): string | number | boolean | null {
   const first = text.charCodeAt(0)
   // Only digits, signs and a dot can start a number.
-  if ((first >= 48 && first <= 57) || first === 43 || first === 45 || first === 46)
-    return resolveNumber(text) ?? text
+  if ((first >= 48 && first <= 57) || first === 43 || first === 45 || first === 46) return resolveNumber(text) ?? text
   if (text.length > 5) return text
   const word = WORDS.get(text)
   return word === undefined ? text : word

@@ -157,17 +157,24 @@ function describeError(error: YAMLError, document: Document.Parsed, text: string
     }
     case 'MISSING_CHAR':
       if (error.message.includes('quote')) return syntax('Quote is never closed', opening(isQuoted))
-      if (error.message.includes('Implicit map keys')) return syntax('Expected "name: value" here', restOfLine(text, error.pos[0]))
+      if (error.message.includes('Implicit map keys'))
+        return syntax('Expected "name: value" here', restOfLine(text, error.pos[0]))
       break
     case 'BAD_INDENT':
       if (error.message.startsWith('Flow'))
-        return syntax('Bracket is never closed', opening((node) => isCollection(node) && node.flow === true))
+        return syntax(
+          'Bracket is never closed',
+          opening((node) => isCollection(node) && node.flow === true),
+        )
       return syntax('Indentation differs from that of the lines around')
     case 'BAD_SCALAR_START':
       return syntax(`Text that starts with ${text.charAt(span[0])} must be quoted`, restOfLine(text, span[0]))
     case 'UNEXPECTED_TOKEN':
       if (/["']\s*$/.test(text.slice(0, error.pos[0]).slice(-40)))
-        return syntax('Text after a closing quote; a quote inside must be doubled or escaped', restOfLine(text, error.pos[0]))
+        return syntax(
+          'Text after a closing quote; a quote inside must be doubled or escaped',
+          restOfLine(text, error.pos[0]),
+        )
       break
     case 'MULTILINE_IMPLICIT_KEY':
       return syntax('Expected "name: value" here', restOfLine(text, error.pos[0]))

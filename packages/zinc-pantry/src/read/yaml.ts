@@ -29,14 +29,10 @@ export interface YamlPart {
  * console.log(document?.value, diagnostics.length) // { name: 'Gable Hut', beds: 24 } 0
  * ```
  */
-export function readYaml(
-  source: SourceText,
-  part: YamlPart = { startOffset: 0, text: source.text },
-): ReadResult {
+export function readYaml(source: SourceText, part: YamlPart = { startOffset: 0, text: source.text }): ReadResult {
   const { file } = source
   const { documents, fault, events } = parseYaml(part.text)
-  if (fault)
-    return { document: undefined, diagnostics: [describeYamlFault(fault, file, part.startOffset)] }
+  if (fault) return { document: undefined, diagnostics: [describeYamlFault(fault, file, part.startOffset)] }
   const buildPlaces = (): PlaceNode => {
     const composed = events ? composeYaml(events, part.text, true).documents : documents
     const root = shiftPlaces(joinPlaces(composed, part.text), part.startOffset)
@@ -60,8 +56,7 @@ function parseYaml(text: string): { documents: ComposedYaml[]; fault?: YamlFault
     return { ...composeYaml(events, text, false), events }
   } catch (error) {
     if (!(error instanceof YAMLException)) throw error
-    if (error.reason.includes('maxDepth'))
-      return { documents: [], fault: { code: 'too-deep', span: spanAt(error) } }
+    if (error.reason.includes('maxDepth')) return { documents: [], fault: { code: 'too-deep', span: spanAt(error) } }
     // The second parser is laxer only with directives.
     if (error.reason.includes('irective')) return { documents: [], fault: faultOf(error) }
     return secondOpinion(text, error)

@@ -1,6 +1,6 @@
-import { isIdentifier, toIdentifier } from './identifiers.ts'
 import { checkFieldSet } from './check-fields.ts'
 import type { FieldSet } from './field.ts'
+import { isIdentifier, toIdentifier } from './identifiers.ts'
 import type { CollectionModel } from './model.ts'
 import type { SettingStep, SettingsReader } from './settings-reader.ts'
 
@@ -55,7 +55,8 @@ function typeName(reader: SettingsReader, path: SettingStep[], name: string, val
   const given = reader.text(path, value)
   if (given !== undefined && /^[A-Z][A-Za-z0-9_]*$/.test(given)) return given
   const made = `${name.charAt(0).toUpperCase()}${name.slice(1)}Entry`
-  if (given !== undefined) reader.report('config-name-invalid', path, { name: given, suggestion: capital(toIdentifier(given)) })
+  if (given !== undefined)
+    reader.report('config-name-invalid', path, { name: given, suggestion: capital(toIdentifier(given)) })
   return made
 }
 

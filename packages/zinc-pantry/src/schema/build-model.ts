@@ -1,8 +1,8 @@
+import { suggestNearest } from '../diagnostics/suggest.ts'
 import { buildCollection } from './build-collection.ts'
 import { type CollectionModel, type Model, visitFields } from './model.ts'
 import type { Pantry } from './pantry.ts'
 import { createSettingsReader, type SettingProblem, type SettingsReader } from './settings-reader.ts'
-import { suggestNearest } from '../diagnostics/suggest.ts'
 
 /**
  * Checks every setting of a configuration and fills in what is left out. The types of `pantry()`
@@ -36,7 +36,10 @@ const overlaps = (content: string, output: string): boolean =>
 function folder(reader: SettingsReader, name: string, value: unknown, otherwise: string): string {
   const text = reader.text([name], value)
   if (text === undefined) return otherwise
-  const steps = text.replaceAll('\\', '/').split('/').filter((step) => step !== '' && step !== '.')
+  const steps = text
+    .replaceAll('\\', '/')
+    .split('/')
+    .filter((step) => step !== '' && step !== '.')
   if (/^(?:\/|[A-Za-z]:)/.test(text) || steps.includes('..') || steps.length === 0) {
     reader.invalid([name], text, 'a folder below that of the configuration')
     return otherwise

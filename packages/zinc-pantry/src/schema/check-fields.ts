@@ -1,7 +1,15 @@
 import { createDiagnostic, messageOf } from '../diagnostics/diagnostic.ts'
 import { describeValue } from '../diagnostics/words.ts'
 import { compileField } from './compile-schema.ts'
-import { type CheckRun, type Field, type FieldSet, INVALID, type Kind, type OptionRule, type UnknownKeys } from './field.ts'
+import {
+  type CheckRun,
+  type Field,
+  type FieldSet,
+  INVALID,
+  type Kind,
+  type OptionRule,
+  type UnknownKeys,
+} from './field.ts'
 import { whyNoDate } from './fields/date.ts'
 import { isField, kindOf } from './kinds.ts'
 import { HEAD_NAMES } from './model.ts'
@@ -16,7 +24,16 @@ const COMMON: Readonly<Record<string, OptionRule>> = {
 }
 
 /** Names that query handles of groups and references have for themselves. */
-export const HANDLE_NAMES: readonly string[] = ['is', 'isNot', 'isOneOf', 'isNoneOf', 'isPresent', 'isAbsent', 'ascending', 'descending']
+export const HANDLE_NAMES: readonly string[] = [
+  'is',
+  'isNot',
+  'isOneOf',
+  'isNoneOf',
+  'isPresent',
+  'isAbsent',
+  'ascending',
+  'descending',
+]
 
 interface Surroundings {
   /** True for the fields of an entry itself, where the engine's own names are taken. */
@@ -25,7 +42,12 @@ interface Surroundings {
 }
 
 /** Checks named fields and all in them; gives those that are usable. */
-export function checkFieldSet(reader: SettingsReader, path: SettingStep[], fields: object, around: Surroundings): FieldSet {
+export function checkFieldSet(
+  reader: SettingsReader,
+  path: SettingStep[],
+  fields: object,
+  around: Surroundings,
+): FieldSet {
   const good: Record<string, Field> = {}
   for (const [name, field] of Object.entries(fields)) {
     const at = [...path, name]
@@ -132,12 +154,21 @@ function checkPattern(reader: SettingsReader, path: SettingStep[], pattern: unkn
   }
 }
 
-function checkRanges(reader: SettingsReader, path: SettingStep[], kind: Kind, options: Readonly<Record<string, unknown>>): void {
+function checkRanges(
+  reader: SettingsReader,
+  path: SettingStep[],
+  kind: Kind,
+  options: Readonly<Record<string, unknown>>,
+): void {
   for (const [low, high] of kind.ranges ?? []) {
     const lowValue = options[low]
     const highValue = options[high]
     if (lowValue === undefined || highValue === undefined || (lowValue as number) <= (highValue as number)) continue
-    reader.report('config-range-empty', [...path, high], { low, lowValue: String(lowValue), highValue: String(highValue) })
+    reader.report('config-range-empty', [...path, high], {
+      low,
+      lowValue: String(lowValue),
+      highValue: String(highValue),
+    })
   }
 }
 

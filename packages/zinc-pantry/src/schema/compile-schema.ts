@@ -1,5 +1,5 @@
 import type { Check, Compiler, Field, Shape, TypeContext, UnknownKeys } from './field.ts'
-import { compileFields, type KeyRules } from './fields/group.ts'
+import { compileFields } from './fields/group.ts'
 import { kindOf } from './kinds.ts'
 import type { CollectionModel } from './model.ts'
 
@@ -8,12 +8,25 @@ export function compileField(field: Field, unknownKeys: UnknownKeys): Check {
   return createCompiler(unknownKeys).check(field)
 }
 
-/** The check of an entry of a collection. */
-export function compileCollection(collection: CollectionModel): Check {
-  const { unknownKeys, idKey, slugKey } = collection
-  const otherKeys = [idKey, slugKey, '$schema'].filter((key) => key !== undefined)
-  const rules: KeyRules = { unknownKeys, otherKeys }
-  return compileFields(collection.fields, rules, createCompiler(unknownKeys))
+/** The checks of the entries of a collection. */
+export interface EntryChecks {
+  /** For an entry that its file or its key in a map names. */
+  readonly named: Check
+  /** For an item of a list, which names itself. */
+  readonly item: Check
+}
+
+/** The key that gives the id of an item of a list, where the collection does not say. */
+export const ITEM_ID_KEY = 'id'
+
+/** The checks of the entries of a collection. */
+export function compileCollection({ fields, unknownKeys, idKey, slugKey }: CollectionModel): EntryChecks {
+  const compile = (key: string | undefined): Check => {
+    const otherKeys = [key, slugKey, '$schema'].filter((name) => name !== undefined)
+    return compileFields(fields, { unknownKeys, otherKeys }, createCompiler(unknownKeys))
+  }
+  const named = compile(idKey)
+  return { named, item: idKey === undefined ? compile(ITEM_ID_KEY) : named }
 }
 
 function createCompiler(unknownKeys: UnknownKeys): Compiler {

@@ -59,8 +59,8 @@ export interface CheckRun {
   readonly path: Step[]
   /** Reports a problem of the value at the current path, or of its key. */
   report<Code extends DiagnosticCode>(code: Code, parameters: ParametersOf<Code>, part?: 'key' | 'value'): void
-  /** A number or a flag at the current path as it is written in the file: `007`, `1e3`. */
-  written(value: number | boolean): string
+  /** A single value at the current path as it is written in the file: `007`, `1e3`, `"en"`. */
+  written(value: string | number | boolean): string
   /** Records that the value at the current path refers to an entry. */
   reference(target: string, id: string): void
 }
@@ -83,7 +83,17 @@ export interface Compiler {
 }
 
 /** What the value of one option must be. */
-export type OptionRule = 'flag' | 'text' | 'number' | 'count' | 'any' | 'texts' | 'date' | 'list' | 'positive' | readonly string[]
+export type OptionRule =
+  | 'flag'
+  | 'text'
+  | 'number'
+  | 'count'
+  | 'any'
+  | 'texts'
+  | 'date'
+  | 'list'
+  | 'positive'
+  | readonly string[]
 
 /** What a query can do with a field; the generated module carries it. */
 export interface Shape {
@@ -121,12 +131,7 @@ export interface Kind {
 }
 
 /** Reports a value of the wrong type, with what a writer should do about it. */
-export const wrongType = (
-  run: CheckRun,
-  seen: string,
-  expected: string,
-  hint?: string | undefined,
-): typeof INVALID => {
+export const wrongType = (run: CheckRun, seen: string, expected: string, hint?: string | undefined): typeof INVALID => {
   run.report('value-type', { seen, expected, hint })
   return INVALID
 }

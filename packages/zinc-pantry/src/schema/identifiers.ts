@@ -1,6 +1,8 @@
 const RESERVED = new Set(
   // The generated types call the query runtime `$`.
-  '$ arguments await break case catch class const continue debugger default delete do else enum eval export extends false finally for function if implements import in instanceof interface let new null package private protected public return static super switch this throw true try typeof var void while with yield'.split(' '),
+  '$ arguments await break case catch class const continue debugger default delete do else enum eval export extends false finally for function if implements import in instanceof interface let new null package private protected public return static super switch this throw true try typeof var void while with yield'.split(
+    ' ',
+  ),
 )
 
 /** True for a name that can be exported from a module as it is. */

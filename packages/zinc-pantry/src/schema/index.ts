@@ -1,5 +1,5 @@
-export { compileCollection, handleTypeOf, shapeOf, valueTypeOf } from './compile-schema.ts'
 export { buildModel } from './build-model.ts'
+export { compileCollection, handleTypeOf, shapeOf, valueTypeOf } from './compile-schema.ts'
 export type { Check, CheckRun, Field, FieldSet, Shape, Step, TypeContext } from './field.ts'
 export { INVALID } from './field.ts'
 export { propertyName } from './fields/group.ts'

@@ -2,7 +2,7 @@ import type { Diagnostic } from '../diagnostics/index.ts'
 import { type AssignedFile, idFromPath } from '../find/assign-files.ts'
 import type { SourceText } from '../read/document.ts'
 import { extensionOf, type Format } from '../read/formats.ts'
-import type { Check } from '../schema/field.ts'
+import type { EntryChecks } from '../schema/compile-schema.ts'
 import type { CollectionModel } from '../schema/model.ts'
 import type { Entry } from './entry.ts'
 import { splitRecords } from './split-records.ts'
@@ -22,9 +22,9 @@ export interface FileResult {
 export function validateFile(
   source: SourceText,
   assigned: AssignedFile,
-  context: { collection: CollectionModel; base: string; check: Check; format: Format },
+  context: { collection: CollectionModel; base: string; checks: EntryChecks; format: Format },
 ): FileResult {
-  const { collection, format, check, base } = context
+  const { collection, format, checks, base } = context
   const read = format.read(source)
   if (!read.document) return { entries: [], diagnostics: read.diagnostics, failed: true }
   const many = format.canHoldMany && (collection.perFile ?? (assigned.named ? 'many' : 'one')) === 'many'
@@ -36,7 +36,7 @@ export function validateFile(
     const result = validateRecord(record, {
       source,
       collection,
-      check,
+      checks,
       document,
       contentPath: assigned.path,
       pathId: many ? undefined : idFromPath(assigned.path, base),

@@ -1,7 +1,8 @@
 import { createDiagnostic, type Diagnostic, type Span } from '../diagnostics/index.ts'
 import { describeValue } from '../diagnostics/words.ts'
 import type { PathSegment, ReadDocument, SourceText } from '../read/document.ts'
-import { type Check, type CheckRun, INVALID } from '../schema/field.ts'
+import { type EntryChecks, ITEM_ID_KEY } from '../schema/compile-schema.ts'
+import { type CheckRun, INVALID } from '../schema/field.ts'
 import type { CollectionModel } from '../schema/model.ts'
 import type { Entry, EntryBody, Reference } from './entry.ts'
 import { slugOf } from './slug.ts'
@@ -13,7 +14,7 @@ export interface RecordContext {
   /** Relative to the content folder. */
   readonly contentPath: string
   readonly collection: CollectionModel
-  readonly check: Check
+  readonly checks: EntryChecks
   readonly document: ReadDocument
   /** The id that the file's path gives, for a file of one entry. */
   readonly pathId: string | undefined
@@ -45,7 +46,8 @@ export function validateRecord(
     diagnostics.push(createDiagnostic('entry-not-group', { file, span }, { seen }))
     return { entry: undefined, diagnostics }
   }
-  const data = context.check(value, run)
+  const check = isItem(record) ? context.checks.item : context.checks.named
+  const data = check(value, run)
   const id = readId(record, context, run)
   if (id === undefined) return { entry: undefined, diagnostics }
   const slug = readSlug(value, collection, run)
@@ -64,18 +66,15 @@ export function validateRecord(
   return { entry, diagnostics }
 }
 
-/** The key that gives the id of an entry: as declared, or `id` for the items of a list. */
-export function idKeyOf(record: EntryRecord, { idKey }: CollectionModel): string | undefined {
-  if (idKey !== undefined) return idKey
-  return record.key === undefined && record.path.length > 0 ? 'id' : undefined
-}
+/** True for an item of a list of entries, which neither a file nor a key names. */
+const isItem = ({ key, path }: EntryRecord): boolean => key === undefined && path.length > 0
 
 function readId(
   record: EntryRecord,
   { pathId, collection }: RecordContext,
   run: CheckRun,
 ): { text: string; path: readonly PathSegment[] } | undefined {
-  const key = idKeyOf(record, collection)
+  const key = collection.idKey ?? (isItem(record) ? ITEM_ID_KEY : undefined)
   if (key === undefined) {
     const text = record.key ?? pathId ?? ''
     if (text !== '') return { text, path: [] }

@@ -13,9 +13,7 @@ export const configurationCodes = {
     () => 'Create pantry.config.ts there, or name the folder with --root DIR',
   ),
   'config-syntax': error<{ reason: string }>(({ reason }) => `Configuration does not parse: ${reason}`),
-  'config-failed': error<{ reason: string }>(
-    ({ reason }) => `Configuration could not be loaded: ${reason}`,
-  ),
+  'config-failed': error<{ reason: string }>(({ reason }) => `Configuration could not be loaded: ${reason}`),
   'config-not-pantry': error<Record<never, never>>(
     () => 'Default export is not the result of pantry({ ... })',
     () => 'End the file with: export default pantry({ collections: { ... } })',

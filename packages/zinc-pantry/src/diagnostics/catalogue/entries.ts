@@ -45,10 +45,18 @@ export const entryCodes = {
     ({ reason }) => `Output cannot be written: ${reason}`,
     () => 'The last good output is unchanged',
   ),
-  'ref-dangling': error<{ id: string; collection: string; suggestion?: string | undefined; count: number }>(
+  'ref-dangling': error<{
+    id: string
+    collection: string
+    suggestion?: string | undefined
+    known?: readonly string[] | undefined
+  }>(
     ({ id, collection }) => `No entry ${quote(id)} in ${collection}`,
-    ({ suggestion, count, collection }) =>
-      didYouMean(suggestion, count === 0 ? `The collection ${collection} has no entries` : undefined),
+    ({ suggestion, known, collection }) => {
+      const others =
+        known?.length === 0 ? `The collection ${collection} has no entries` : known && `Expected ${listNames(known)}`
+      return didYouMean(suggestion, others)
+    },
   ),
   'ref-target-failed': warning<{ id: string; collection: string }>(
     ({ id, collection }) => `Entry ${quote(id)} of ${collection} is in a file that could not be read`,
@@ -56,8 +64,7 @@ export const entryCodes = {
   ),
   'field-unknown': error<{ key: string; suggestion?: string | undefined; known: readonly string[] }>(
     ({ key }) => `Unknown field ${quote(key)}`,
-    ({ suggestion, known }) =>
-      didYouMean(suggestion, known.length ? `Fields here are ${listNames(known)}` : undefined),
+    ({ suggestion, known }) => didYouMean(suggestion, known.length ? `Fields here are ${listNames(known)}` : undefined),
   ),
   'field-missing': error<{ field: string; expected: string }>(
     ({ field, expected }) => `Field ${quote(field)} is missing, expected ${expected}`,

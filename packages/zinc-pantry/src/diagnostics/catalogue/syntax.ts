@@ -44,9 +44,7 @@ export const syntaxCodes = {
     ({ limit }) => `Aliases expand this file to more than ${plural(limit, 'value')}`,
     () => 'Write the repeated parts out, or use fewer aliases',
   ),
-  'yaml-too-deep': error<{ limit: number }>(
-    ({ limit }) => `Nested more than ${limit} levels deep`,
-  ),
+  'yaml-too-deep': error<{ limit: number }>(({ limit }) => `Nested more than ${limit} levels deep`),
   'yaml-tag': error<{ tag: string; text: string }>(
     ({ tag, text }) => `${quote(text)} does not fit its tag ${tag}`,
     () => 'Delete the tag, or mend the value',
@@ -64,8 +62,6 @@ export const syntaxCodes = {
     ({ key }) => `Key ${quote(key)} stands twice in one object; the last one counts`,
     () => 'Delete or rename one of them',
   ),
-  'json-too-deep': error<{ limit: number }>(
-    ({ limit }) => `Nested more than ${limit} levels deep`,
-  ),
+  'json-too-deep': error<{ limit: number }>(({ limit }) => `Nested more than ${limit} levels deep`),
   'json-syntax': error<{ reason: string }>(({ reason }) => `JSON: ${reason}`),
 }

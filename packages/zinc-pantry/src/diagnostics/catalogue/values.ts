@@ -12,11 +12,11 @@ export const valueCodes = {
     ({ seen, expected }) => `Found ${seen}, expected ${expected}`,
     ({ hint }) => hint,
   ),
-  'text-too-short': error<{ length: number; minimum: number }>(({ length, minimum }) =>
-    `Text has ${tooFew(length, minimum, 'character')}`,
+  'text-too-short': error<{ length: number; minimum: number }>(
+    ({ length, minimum }) => `Text has ${tooFew(length, minimum, 'character')}`,
   ),
-  'text-too-long': error<{ length: number; maximum: number }>(({ length, maximum }) =>
-    `Text has ${tooMany(length, maximum, 'character')}`,
+  'text-too-long': error<{ length: number; maximum: number }>(
+    ({ length, maximum }) => `Text has ${tooMany(length, maximum, 'character')}`,
   ),
   'text-pattern': error<{ value: string; pattern: string }>(
     ({ value, pattern }) => `${quote(value)} does not match the pattern ${pattern}`,
@@ -53,13 +53,14 @@ export const valueCodes = {
     () => 'Write it whole, such as https://example.org/page',
   ),
   'url-scheme': error<{ value: string; scheme: string; schemes: readonly string[] }>(
-    ({ scheme, schemes }) => `URL starts with ${quote(`${scheme}:`)}, expected ${listNames(schemes.map((known) => `${known}:`))}`,
+    ({ scheme, schemes }) =>
+      `URL starts with ${quote(`${scheme}:`)}, expected ${listNames(schemes.map((known) => `${known}:`))}`,
   ),
-  'list-too-short': error<{ count: number; minimum: number }>(({ count, minimum }) =>
-    `List has ${tooFew(count, minimum, 'item')}`,
+  'list-too-short': error<{ count: number; minimum: number }>(
+    ({ count, minimum }) => `List has ${tooFew(count, minimum, 'item')}`,
   ),
-  'list-too-long': error<{ count: number; maximum: number }>(({ count, maximum }) =>
-    `List has ${tooMany(count, maximum, 'item')}`,
+  'list-too-long': error<{ count: number; maximum: number }>(
+    ({ count, maximum }) => `List has ${tooMany(count, maximum, 'item')}`,
   ),
   'list-item-repeated': error<{ value: string; first: number }>(
     ({ value, first }) => `${value} is already item ${first} of this list`,

@@ -36,8 +36,7 @@ export function date<const Options extends DateOptions = Record<never, never>>(
 }
 
 const FORM = /^(\d{4})-(\d{2})-(\d{2})$/
-const MONTHS =
-  'January February March April May June July August September October November December'.split(' ')
+const MONTHS = 'January February March April May June July August September October November December'.split(' ')
 
 /** Why a text is no calendar date, or undefined when it is one. */
 export function whyNoDate(value: string): string | undefined {

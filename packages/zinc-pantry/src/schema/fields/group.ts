@@ -1,7 +1,21 @@
 import { setOwn } from '../../diagnostics/own-key.ts'
 import { suggestNearest } from '../../diagnostics/suggest.ts'
 import { describeValue } from '../../diagnostics/words.ts'
-import { type Check, type CheckRun, type CommonOptions, type Compiler, type Field, type FieldSet, INVALID, type Kind, type Nullable, type TargetsOf, type UnknownKeys, type ValueOf, wrongType } from '../field.ts'
+import {
+  type Check,
+  type CheckRun,
+  type CommonOptions,
+  type Compiler,
+  type Field,
+  type FieldSet,
+  INVALID,
+  type Kind,
+  type Nullable,
+  type TargetsOf,
+  type UnknownKeys,
+  type ValueOf,
+  wrongType,
+} from '../field.ts'
 
 /** Options of {@link group}. */
 export interface GroupOptions extends CommonOptions {
@@ -75,40 +89,24 @@ export function compileFields(fields: FieldSet, rules: KeyRules, compiler: Compi
     const source = value as Record<string, unknown>
     const result: Record<string, unknown> = {}
     const missing: Part[] = []
-    let present = 0
     let valid = true
     for (const part of parts) {
-      const here = Object.hasOwn(source, part.name)
-      if (here) present++
-      const raw = (here ? source[part.name] : undefined) ?? part.default
-      if (raw === undefined) {
-        if (part.optional) setOwn(result, part.name, null)
-        else missing.push(part)
-        continue
-      }
-      run.path.push(part.name)
-      const checked = part.check(raw, run)
-      run.path.pop()
+      const checked = checkPart(part, source, run)
       if (checked === INVALID) valid = false
+      else if (checked === MISSING) missing.push(part)
       else setOwn(result, part.name, checked)
     }
-    const keys = Object.keys(source)
-    const explained = new Set<string>()
-    if (keys.length > present && rules.unknownKeys === 'refuse') {
-      for (const key of keys) {
-        if (names.has(key) || others.has(key)) continue
-        valid = false
-        const suggestion = reportUnknown(key, source, run)
-        if (suggestion !== undefined) explained.add(suggestion)
-      }
-    }
-    for (const part of missing) {
-      valid = false
-      if (!explained.has(part.name)) reportMissing(part, source, run)
-    }
-    return valid ? result : INVALID
+    const unknown = rules.unknownKeys === 'refuse' ? Object.keys(source).filter(isUnknown) : []
+    const explained = unknown.map((key) => reportUnknown(key, source, run))
+    for (const part of missing) if (!explained.includes(part.name)) reportMissing(part, source, run)
+    return valid && missing.length + unknown.length === 0 ? result : INVALID
   }
 
+  function isUnknown(key: string): boolean {
+    return !names.has(key) && !others.has(key)
+  }
+
+  /** Gives the field that was likely meant. */
   function reportUnknown(key: string, source: object, run: CheckRun): string | undefined {
     const free = parts.map((part) => part.name).filter((name) => !Object.hasOwn(source, name))
     const suggestion = suggestNearest(key, free)
@@ -119,19 +117,31 @@ export function compileFields(fields: FieldSet, rules: KeyRules, compiler: Compi
   }
 }
 
+const MISSING = Symbol('missing')
+
+function checkPart(part: Part, source: Record<string, unknown>, run: CheckRun): unknown {
+  const written = Object.hasOwn(source, part.name) ? source[part.name] : undefined
+  const raw = written ?? part.default
+  if (raw === undefined) return part.optional ? null : MISSING
+  run.path.push(part.name)
+  const checked = part.check(raw, run)
+  run.path.pop()
+  return checked
+}
+
 function reportMissing(part: Part, source: object, run: CheckRun): void {
   const parameters = { field: part.name, expected: part.expected }
-  if (!Object.hasOwn(source, part.name)) return run.report('field-missing', parameters, 'key')
-  run.path.push(part.name)
-  run.report('field-empty', parameters, 'key')
-  run.path.pop()
+  if (Object.hasOwn(source, part.name)) {
+    run.path.push(part.name)
+    run.report('field-empty', parameters, 'key')
+    run.path.pop()
+  } else run.report('field-missing', parameters, 'key')
 }
 
 const braces = (lines: readonly string[]): string => `{ ${lines.join('; ')} }`
 
 /** A name as a TypeScript property. */
-export const propertyName = (name: string): string =>
-  /^[A-Za-z_$][\w$]*$/.test(name) ? name : JSON.stringify(name)
+export const propertyName = (name: string): string => (/^[A-Za-z_$][\w$]*$/.test(name) ? name : JSON.stringify(name))
 
 export const groupKind: Kind = {
   expected: () => 'a group of keys',
@@ -147,7 +157,9 @@ export const groupKind: Kind = {
   valueType: (field, _context, inner) =>
     braces(Object.entries(field.fields ?? {}).map(([name, part]) => `readonly ${propertyName(name)}: ${inner(part)}`)),
   handleType: (field, _context, inner) => {
-    const fields = braces(Object.entries(field.fields ?? {}).map(([name, part]) => `readonly ${propertyName(name)}: ${inner(part)}`))
+    const fields = braces(
+      Object.entries(field.fields ?? {}).map(([name, part]) => `readonly ${propertyName(name)}: ${inner(part)}`),
+    )
     return `$.GroupHandle & ${fields}`
   },
 }

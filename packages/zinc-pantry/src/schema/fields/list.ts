@@ -1,5 +1,15 @@
 import { describeValue } from '../../diagnostics/words.ts'
-import { type CommonOptions, type Field, INVALID, type Kind, type Nullable, type TargetsOf, type ValueOf, wrongType } from '../field.ts'
+import {
+  type CheckRun,
+  type CommonOptions,
+  type Field,
+  INVALID,
+  type Kind,
+  type Nullable,
+  type TargetsOf,
+  type ValueOf,
+  wrongType,
+} from '../field.ts'
 
 /** Options of {@link list}, named as in JSON Schema 2020-12. */
 export interface ListOptions<Item> extends CommonOptions {
@@ -39,8 +49,25 @@ export function list<Item extends Field, const Options extends ListOptions<Value
   return { kind: 'list', item, options: options ?? {} }
 }
 
-const hintForList = (value: unknown): string | undefined =>
-  typeof value === 'string' || typeof value === 'number' ? `Write it as a list: [${value}]` : undefined
+function hintForList(value: unknown, run: CheckRun): string | undefined {
+  if (typeof value !== 'string' && typeof value !== 'number') return undefined
+  const written = run.written(value)
+  return written.length > 60 || written.includes('\n')
+    ? 'Write it as a list, in brackets'
+    : `Write it as a list: [${written}]`
+}
+
+/** Reports an item that stood in the list before. */
+function createRepeatCheck(run: CheckRun): (item: unknown, position: number) => boolean {
+  const seen = new Map<string, number>()
+  return (item, position) => {
+    const text = JSON.stringify(item)
+    const first = seen.get(text)
+    if (first === undefined) seen.set(text, position + 1)
+    else run.report('list-item-repeated', { value: describeValue(item), first })
+    return first !== undefined
+  }
+}
 
 export const listKind: Kind = {
   expected: () => 'a list',
@@ -51,7 +78,7 @@ export const listKind: Kind = {
     const { minItems = 0, maxItems = Number.POSITIVE_INFINITY, uniqueItems = false } = options
     const checkItem = compiler.check(field.item as Field)
     return (value, run) => {
-      if (!Array.isArray(value)) return wrongType(run, describeValue(value), 'a list', hintForList(value))
+      if (!Array.isArray(value)) return wrongType(run, describeValue(value), 'a list', hintForList(value, run))
       let valid = true
       if (value.length < minItems) {
         run.report('list-too-short', { count: value.length, minimum: minItems })
@@ -62,20 +89,11 @@ export const listKind: Kind = {
         valid = false
       }
       const items: unknown[] = []
-      const seen = uniqueItems ? new Map<string, number>() : undefined
+      const isRepeated = uniqueItems ? createRepeatCheck(run) : () => false
       for (let position = 0; position < value.length; position++) {
         run.path.push(position)
         const item = checkItem(value[position], run)
-        if (item === INVALID) valid = false
-        else if (seen) {
-          const text = JSON.stringify(item)
-          const first = seen.get(text)
-          if (first === undefined) seen.set(text, position + 1)
-          else {
-            run.report('list-item-repeated', { value: describeValue(item), first })
-            valid = false
-          }
-        }
+        if (item === INVALID || isRepeated(item, position)) valid = false
         items.push(item)
         run.path.pop()
       }

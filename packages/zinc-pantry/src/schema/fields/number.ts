@@ -65,29 +65,45 @@ function hintForNumber(value: unknown): string | undefined {
   return `Remove the quotes: ${Number(value)}`
 }
 
+/** One limit: whether a number is within it, and how it is reported. */
+interface Limit {
+  readonly code: 'number-too-small' | 'number-too-large'
+  readonly limit: number
+  readonly exclusive: boolean
+  holds(value: number): boolean
+}
+
+function limitsOf({ minimum, maximum, exclusiveMinimum, exclusiveMaximum }: NumberOptions): Limit[] {
+  const limits: Limit[] = []
+  const add = (
+    limit: number | undefined,
+    code: Limit['code'],
+    exclusive: boolean,
+    holds: (value: number, limit: number) => boolean,
+  ) => {
+    if (limit !== undefined) limits.push({ code, limit, exclusive, holds: (value) => holds(value, limit) })
+  }
+  add(minimum, 'number-too-small', false, (value, limit) => value >= limit)
+  add(exclusiveMinimum, 'number-too-small', true, (value, limit) => value > limit)
+  add(maximum, 'number-too-large', false, (value, limit) => value <= limit)
+  add(exclusiveMaximum, 'number-too-large', true, (value, limit) => value < limit)
+  return limits
+}
+
 function compileNumber(field: Field, whole: boolean, expected: string): Check {
   const options = field.options as NumberOptions
-  const { minimum, maximum, exclusiveMinimum, exclusiveMaximum, multipleOf } = options
+  const { multipleOf } = options
+  const limits = limitsOf(options)
   return (value, run) => {
     if (typeof value !== 'number') return wrongType(run, describeValue(value), expected, hintForNumber(value))
-    if (!Number.isFinite(value) || (whole && !Number.isInteger(value)))
-      return wrongType(run, String(value), expected)
-    const fail = (report: () => void): typeof INVALID => {
-      report()
-      return INVALID
-    }
-    if (whole && !Number.isSafeInteger(value)) return fail(() => run.report('number-not-exact', { value }))
-    if (minimum !== undefined && value < minimum)
-      return fail(() => run.report('number-too-small', { value, limit: minimum, exclusive: false }))
-    if (exclusiveMinimum !== undefined && value <= exclusiveMinimum)
-      return fail(() => run.report('number-too-small', { value, limit: exclusiveMinimum, exclusive: true }))
-    if (maximum !== undefined && value > maximum)
-      return fail(() => run.report('number-too-large', { value, limit: maximum, exclusive: false }))
-    if (exclusiveMaximum !== undefined && value >= exclusiveMaximum)
-      return fail(() => run.report('number-too-large', { value, limit: exclusiveMaximum, exclusive: true }))
-    if (multipleOf !== undefined && !isMultiple(value, multipleOf))
-      return fail(() => run.report('number-not-multiple', { value, step: multipleOf }))
-    return value
+    if (!Number.isFinite(value) || (whole && !Number.isInteger(value))) return wrongType(run, String(value), expected)
+    const broken = limits.find(({ holds }) => !holds(value))
+    if (whole && !Number.isSafeInteger(value)) run.report('number-not-exact', { value })
+    else if (broken) run.report(broken.code, { value, limit: broken.limit, exclusive: broken.exclusive })
+    else if (multipleOf !== undefined && !isMultiple(value, multipleOf))
+      run.report('number-not-multiple', { value, step: multipleOf })
+    else return value
+    return INVALID
   }
 }
 

@@ -1,0 +1,2 @@
+/** The collections of the Fellmark, for content that breaks their rules. */
+export { default } from '../fellmark/pantry.config.ts'
