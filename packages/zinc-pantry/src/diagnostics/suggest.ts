@@ -18,13 +18,22 @@ export function suggestNearest(wrong: string, known: Iterable<string>): string |
   for (const candidate of candidates) {
     if (Math.abs(candidate.length - wrong.length) > (measured > WIDE ? 1 : limit)) continue
     measured++
-    const edits = distance(lowered, candidate.toLowerCase())
+    const edits = countEdits(lowered, candidate.toLowerCase())
     if (edits < bestDistance || (edits === bestDistance && best !== undefined && candidate < best)) {
       best = candidate
       bestDistance = edits
     }
   }
   return best ?? sharedWords(lowered, candidates)
+}
+
+/** The edit distance, where two neighbouring letters that changed places count as one edit. */
+function countEdits(a: string, b: string): number {
+  const edits = distance(a, b)
+  if (edits !== 2 || a.length !== b.length) return edits
+  let at = 0
+  while (a[at] === b[at]) at++
+  return a[at] === b[at + 1] && a[at + 1] === b[at] ? 1 : edits
 }
 
 /** A name that goes on after the other, or stops before it, at the end of a word: people add and drop words. */

@@ -29,7 +29,7 @@ export function listNames(names: readonly string[]): string {
 /** A value as a message shows it: text in quotes, numbers bare, collections by their kind. */
 export function describeValue(value: unknown): string {
   if (typeof value === 'string') return quote(value)
-  if (Array.isArray(value)) return 'a list'
+  if (Array.isArray(value)) return value.length === 0 ? 'an empty list' : 'a list'
   if (value === null || value === undefined) return 'nothing'
   if (typeof value === 'object') return 'a group of keys'
   return String(value)

@@ -6,7 +6,7 @@ import { decodeText } from '../read/decode.ts'
 import { extensionOf, formatOf } from '../read/formats.ts'
 import { type CollectionModel, compileCollection, type Model } from '../schema/index.ts'
 import type { Entry } from '../validate/entry.ts'
-import { type FileResult, validateFile } from '../validate/validate-file.ts'
+import { checkFile, type FileResult } from './check-file.ts'
 import { placeSettings } from './load-model.ts'
 import { readText } from './read-text.ts'
 
@@ -111,7 +111,7 @@ function checkCollection(
     else if (!format) {
       const extension = extensionOf(assigned.path)
       result = failure(createDiagnostic('file-format-unknown', { file, span: [0, 0] }, { extension }))
-    } else result = validateFile(source, assigned, { collection, base, checks, format })
+    } else result = checkFile(source, assigned, { collection, base, checks, format })
     for (const diagnostic of result.diagnostics) diagnostics.push(diagnostic)
     for (const entry of result.entries) entries.push(entry)
     if (result.droppedBody) dropped.push({ file, span: result.droppedBody })

@@ -1,5 +1,5 @@
 import type { DiagnosticCode, ParametersOf } from '../diagnostics/diagnostic.ts'
-import { createDiagnostic, createLineIndex, type Diagnostic, hasErrors, type Span } from '../diagnostics/index.ts'
+import { arrangeDiagnostics, createDiagnostic, createLineIndex, type Diagnostic, hasErrors, type Span } from '../diagnostics/index.ts'
 import type { Host, LoadedConfiguration } from '../host/host.ts'
 import { buildModel, isPantry, type Model, type SettingProblem } from '../schema/index.ts'
 import { locateSetting } from './locate-setting.ts'
@@ -25,7 +25,7 @@ export async function loadModel(host: Host, configurationFile: string): Promise<
     return { configurationFile, model: undefined, diagnostics: [diagnostic] }
   }
   const { model, problems } = buildModel(loaded.value)
-  const diagnostics = await placeSettings(host, configurationFile, problems)
+  const diagnostics = arrangeDiagnostics(await placeSettings(host, configurationFile, problems))
   return { configurationFile, model: hasErrors(diagnostics) ? undefined : model, diagnostics }
 }
 

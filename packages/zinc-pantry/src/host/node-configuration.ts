@@ -1,5 +1,5 @@
 import { readFileSync } from 'node:fs'
-import { createRequire } from 'node:module'
+import { createRequire, SourceMap } from 'node:module'
 import { dirname, join, relative, sep } from 'node:path'
 import { fileURLToPath, pathToFileURL } from 'node:url'
 import type { LoadedConfiguration } from './host.ts'
@@ -12,7 +12,8 @@ export async function loadNodeConfiguration(root: string, file: string): Promise
   const { build } = await import('esbuild')
   const path = join(root, file)
   const relativePath = (absolute: string): string => relative(root, absolute).split(sep).join('/')
-  let code: string
+  let code = ''
+  let map = ''
   try {
     const result = await build({
       absWorkingDir: root,
@@ -22,27 +23,28 @@ export async function loadNodeConfiguration(root: string, file: string): Promise
       format: 'esm',
       platform: 'node',
       target: 'node20.19',
-      sourcemap: 'inline',
+      sourcemap: 'external',
       sourcesContent: false,
       outfile: `${path}.bundled.mjs`,
       logLevel: 'silent',
       define: { 'import.meta.url': JSON.stringify(pathToFileURL(path).href) },
       plugins: [{ name: 'packages', setup: leavePackages }],
     })
-    code = result.outputFiles[0]?.text ?? ''
+    for (const output of result.outputFiles) {
+      if (output.path.endsWith('.map')) map = output.text
+      else code = output.text
+    }
   } catch (error) {
     return unparsed(error, file)
   }
-  process.setSourceMapsEnabled(true)
   try {
     const module: { default?: unknown } = await import(
       `data:text/javascript;base64,${Buffer.from(code).toString('base64')}`
     )
     return { kind: 'loaded', value: module.default }
   } catch (error) {
-    return { kind: 'threw', reason: reasonOf(error), ...placeOf(error, root, file, relativePath) }
-  } finally {
-    process.setSourceMapsEnabled(false)
+    const place = placeOf(error, map, dirname(path))
+    return { kind: 'threw', reason: reasonOf(error), file, line: 1, column: 1, ...relativePlace(place, relativePath) }
   }
 }
 
@@ -66,9 +68,7 @@ function leavePackages(bundler: import('esbuild').PluginBuild): void {
 
 function ownModule(entry: string): string {
   const folder = dirname(dirname(fileURLToPath(import.meta.url)))
-  const file = entry === '' ? 'index' : `${entry}/index`
-  const extension = import.meta.url.endsWith('.ts') ? '.ts' : '.js'
-  return pathToFileURL(join(folder, `${file}${extension}`)).href
+  return pathToFileURL(join(folder, entry, 'index.js')).href
 }
 
 interface BuildMessage {
@@ -108,18 +108,25 @@ const reasonOf = (error: unknown): string => {
   return text.split('\n')[0]?.slice(0, 160) || 'it threw an error without a message'
 }
 
-/** The first line of the stack that lies in the site's own files. */
-function placeOf(
-  error: unknown,
-  root: string,
-  file: string,
-  relativePath: (absolute: string) => string,
-): { file: string; line: number; column: number } {
-  const stack = error instanceof Error ? (error.stack ?? '') : ''
-  for (const [, where, line, column] of stack.matchAll(/\(?((?:file:\/\/|\/|[A-Za-z]:\\)[^()\n]+?):(\d+):(\d+)\)?/g)) {
-    const path = where?.startsWith('file:') ? fileURLToPath(where) : (where ?? '')
-    if (path.startsWith(root + sep) && !path.includes('node_modules'))
-      return { file: relativePath(path), line: Number(line), column: Number(column) }
-  }
-  return { file, line: 1, column: 1 }
+interface ThrownPlace {
+  /** Absolute. */
+  readonly file: string
+  readonly line: number
+  readonly column: number
 }
+
+/** The first line of the stack that lies in the bundle, as a place in the file it was made from. */
+function placeOf(error: unknown, map: string, folder: string): ThrownPlace | undefined {
+  const stack = error instanceof Error ? (error.stack ?? '') : ''
+  const sourceMap = new SourceMap(JSON.parse(map))
+  for (const [, line, column] of stack.matchAll(/data:text\/javascript;base64,[^\s)]*:(\d+):(\d+)/g)) {
+    const entry = sourceMap.findEntry(Number(line) - 1, Number(column) - 1)
+    if (!('originalSource' in entry)) continue
+    const { originalSource, originalLine, originalColumn } = entry
+    return { file: join(folder, originalSource), line: originalLine + 1, column: originalColumn + 1 }
+  }
+  return undefined
+}
+
+const relativePlace = (place: ThrownPlace | undefined, relativePath: (absolute: string) => string) =>
+  place ? { ...place, file: relativePath(place.file) } : {}

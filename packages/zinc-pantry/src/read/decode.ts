@@ -56,6 +56,9 @@ function firstInvalid(bytes: Uint8Array): { offset: number; byte: number } {
     if (decodes(middle)) good = middle
     else bad = middle
   }
-  const text = new TextDecoder().decode(bytes.subarray(0, good), { stream: true })
-  return { offset: text.length, byte: bytes[Math.min(good, bytes.length - 1)] ?? 0 }
+  // The byte that does not fit may come after the start of a character, which is then the wrong one.
+  const text = new TextDecoder('utf-8', { ignoreBOM: true }).decode(bytes.subarray(0, good), { stream: true })
+  const start = new TextEncoder().encode(text).length
+  const mark = text.startsWith('\ufeff') ? 1 : 0
+  return { offset: text.length - mark, byte: bytes[start] ?? 0 }
 }

@@ -1,4 +1,4 @@
-import { createDiagnostic, type Diagnostic, type Span } from '../diagnostics/index.ts'
+import { createDiagnostic, type Span } from '../diagnostics/index.ts'
 import { createDocument, type ReadResult, type SourceText } from './document.ts'
 import { readYaml } from './yaml.ts'
 
@@ -41,18 +41,19 @@ export function readMarkdown(source: SourceText): ReadResult {
   return { ...read, body }
 }
 
+const MISPLACED = /^\s*\n---[ \t]*\r?\n[\w-]+:.*\n(?:.*\n)*?---[ \t]*(?:\r?\n|$)/
+
 function withoutFrontMatter({ file, text }: SourceText): ReadResult {
-  const misplaced = /^\s*\n---[ \t]*\r?\n[\w-]+:.*\n(?:.*\n)*?---[ \t]*(?:\r?\n|$)/.exec(text)
-  const diagnostics: Diagnostic[] = []
-  if (misplaced) {
+  if (MISPLACED.test(text)) {
     const start = text.indexOf('---')
-    diagnostics.push(createDiagnostic('front-matter-misplaced', { file, span: [start, start + 3] }, {}))
+    const diagnostic = createDiagnostic('front-matter-misplaced', { file, span: [start, start + 3] }, {})
+    return { document: undefined, diagnostics: [diagnostic] }
   }
   const firstLine = /[^\r\n]*/.exec(text)?.[0].length ?? 0
   const span: Span = [0, firstLine]
   return {
     document: createDocument({}, () => ({ span, opening: span })),
-    diagnostics,
+    diagnostics: [],
     body: { text, startOffset: 0 },
   }
 }

@@ -131,6 +131,8 @@ function createComposer(document: Document.Parsed, text: string): Composer {
   return composer
 }
 
+const BAD_INDENT = 'Indentation differs from that of the lines around'
+
 function describeError(error: YAMLError, document: Document.Parsed, text: string): YamlFault {
   const span = tokenAt(text, error.pos[0])
   const opening = (test: (node: Node) => boolean): Span => {
@@ -153,7 +155,10 @@ function describeError(error: YAMLError, document: Document.Parsed, text: string
       return { code: 'duplicate-key', span, key: text.slice(span[0], span[1]) }
     case 'BLOCK_AS_IMPLICIT_KEY': {
       const value = restOfLine(text, error.pos[0])
-      return { code: 'colon', span: value, text: text.slice(value[0], value[1]) }
+      const written = text.slice(value[0], value[1])
+      if (/:(?:\s|$)/.test(written)) return { code: 'colon', span: value, text: written }
+      // The value goes on in the next line, which was meant as a key.
+      return syntax(BAD_INDENT, tokenAt(text, value[1]))
     }
     case 'MISSING_CHAR':
       if (error.message.includes('quote')) return syntax('Quote is never closed', opening(isQuoted))
@@ -166,7 +171,7 @@ function describeError(error: YAMLError, document: Document.Parsed, text: string
           'Bracket is never closed',
           opening((node) => isCollection(node) && node.flow === true),
         )
-      return syntax('Indentation differs from that of the lines around')
+      return syntax(BAD_INDENT)
     case 'BAD_SCALAR_START':
       return syntax(`Text that starts with ${text.charAt(span[0])} must be quoted`, restOfLine(text, span[0]))
     case 'UNEXPECTED_TOKEN':

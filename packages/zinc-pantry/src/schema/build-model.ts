@@ -58,10 +58,12 @@ function buildCollections(reader: SettingsReader, collections: unknown): Collect
 function checkTypeNames(reader: SettingsReader, model: Model): void {
   const taken = new Map<string, string>()
   for (const { name, typeName } of model.collections) {
-    for (const made of [typeName, `${typeName}Id`, `${typeName}Fields`]) {
-      const other = taken.get(made)
-      if (other) reader.report('config-name-taken', ['collections', name, 'entry'], { name: made, other })
-      else taken.set(made, `collections.${name}`)
+    const names = [typeName, `${typeName}Id`, `${typeName}Fields`]
+    const made = names.find((candidate) => taken.has(candidate))
+    if (made === undefined) for (const candidate of names) taken.set(candidate, `collections.${name}`)
+    else {
+      const other = taken.get(made) ?? ''
+      reader.report('config-name-taken', ['collections', name, 'entry'], { name: made, other })
     }
   }
 }

@@ -41,7 +41,7 @@ interface Surroundings {
   readonly unknownKeys: UnknownKeys
 }
 
-/** Checks named fields and all in them; gives those that are usable. */
+/** Checks named fields and all in them; gives those that are fields and have a name of their own. */
 export function checkFieldSet(
   reader: SettingsReader,
   path: SettingStep[],
@@ -56,7 +56,10 @@ export function checkFieldSet(
     else if (HANDLE_NAMES.includes(name))
       reader.report('config-field-reserved', at, reserved(name, 'queries use it as an operator'))
     else if (!isField(field)) reader.invalid(at, field, 'a field, such as text()')
-    else if (checkField(reader, at, field, around)) good[name] = field
+    else {
+      checkField(reader, at, field, around)
+      good[name] = field
+    }
   }
   return good
 }
@@ -72,7 +75,7 @@ const PROPOSALS: Readonly<Record<string, string>> = {
 
 const reserved = (name: string, why: string) => ({ name, why, suggestion: PROPOSALS[name] ?? `${name}Value` })
 
-function checkField(reader: SettingsReader, path: SettingStep[], field: Field, around: Surroundings): boolean {
+function checkField(reader: SettingsReader, path: SettingStep[], field: Field, around: Surroundings): void {
   const before = reader.problems.length
   const kind = kindOf(field)
   const options = field.options as Readonly<Record<string, unknown>>
@@ -85,7 +88,6 @@ function checkField(reader: SettingsReader, path: SettingStep[], field: Field, a
   checkInside(reader, path, field, around)
   const sound = reader.problems.length === before
   if (sound && options.default !== undefined) checkDefault(reader, [...path, 'default'], field, around)
-  return reader.problems.length === before
 }
 
 function checkInside(reader: SettingsReader, path: SettingStep[], field: Field, around: Surroundings): void {

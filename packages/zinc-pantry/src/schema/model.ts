@@ -44,6 +44,6 @@ function visitField(
   path: readonly string[],
 ): void {
   visit(field, path)
-  if (field.item) visitField(field.item, visit, [...path, 'item'])
+  if (field.item?.options) visitField(field.item, visit, [...path, 'item'])
   if (field.fields) visitFields(field.fields, visit, path)
 }

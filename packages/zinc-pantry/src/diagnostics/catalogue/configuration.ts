@@ -50,7 +50,8 @@ export const configurationCodes = {
     ({ suggestion, known }) => didYouMean(suggestion, `Collections are ${listNames(known)}`),
   ),
   'config-default-invalid': error<Setting & { problem: string }>(
-    ({ setting, problem }) => `Setting ${setting} breaks its own field: ${problem}`,
+    ({ setting }) => `Setting ${setting} breaks the rules of its own field`,
+    ({ problem }) => problem,
   ),
   'config-glob-invalid': error<Setting & { glob: string; reason: string }>(
     ({ setting, glob, reason }) => `Setting ${setting}: pattern ${quote(glob)} ${reason}`,

@@ -24,7 +24,7 @@ export const syntaxCodes = {
     () => 'Front matter is opened by --- but never closed',
     () => 'Add a line with only --- after the last field',
   ),
-  'front-matter-misplaced': warning<Record<never, never>>(
+  'front-matter-misplaced': error<Record<never, never>>(
     () => 'Front matter is read only from the first line of a file',
     () => 'Delete the lines above ---',
   ),

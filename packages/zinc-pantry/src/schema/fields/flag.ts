@@ -35,9 +35,8 @@ const NO = /^(?:no|off|n|false|0)$/i
 
 function hintForFlag(value: unknown): string | undefined {
   const seen = String(value)
-  if (YES.test(seen)) return 'Write true, without quotes'
-  if (NO.test(seen)) return 'Write false, without quotes'
-  return undefined
+  const meant = YES.test(seen) ? 'true' : NO.test(seen) ? 'false' : undefined
+  return seen === meant ? `Remove the quotes: ${meant}` : meant && `Write ${meant}`
 }
 
 export const flagKind: Kind = {

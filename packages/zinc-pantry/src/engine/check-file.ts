@@ -4,9 +4,9 @@ import type { SourceText } from '../read/document.ts'
 import { extensionOf, type Format } from '../read/formats.ts'
 import type { EntryChecks } from '../schema/compile-schema.ts'
 import type { CollectionModel } from '../schema/model.ts'
-import type { Entry } from './entry.ts'
-import { splitRecords } from './split-records.ts'
-import { validateRecord } from './validate-record.ts'
+import type { Entry } from '../validate/entry.ts'
+import { splitRecords } from '../validate/split-records.ts'
+import { validateRecord } from '../validate/validate-record.ts'
 
 /** What checking one file gave. */
 export interface FileResult {
@@ -19,7 +19,7 @@ export interface FileResult {
 }
 
 /** Reads and checks one file of a collection. */
-export function validateFile(
+export function checkFile(
   source: SourceText,
   assigned: AssignedFile,
   context: { collection: CollectionModel; base: string; checks: EntryChecks; format: Format },

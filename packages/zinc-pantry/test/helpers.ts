@@ -1,0 +1,52 @@
+import { cpSync, mkdirSync, mkdtempSync, writeFileSync } from 'node:fs'
+import { tmpdir } from 'node:os'
+import { dirname, join } from 'node:path'
+import { fileURLToPath } from 'node:url'
+import { createMemoryHost, createNodeHost, openContent, renderText, type SiteReport } from 'zinc-pantry/engine'
+import { run } from '../dist/cli/run.js'
+
+/** The folder of the fixtures. */
+export const FIXTURES = fileURLToPath(new URL('fixtures/', import.meta.url))
+/** The folder of the repository. */
+export const REPOSITORY = fileURLToPath(new URL('../../../', import.meta.url))
+
+/** Makes a folder with the given files; `from` is copied into it first. */
+export function makeFolder(files: Readonly<Record<string, string | Uint8Array>>, from?: string): string {
+  const folder = mkdtempSync(join(tmpdir(), 'pantry-test-'))
+  if (from) cpSync(from, folder, { recursive: true, filter: (path) => !/\/(generated|node_modules)$/.test(path) })
+  for (const [path, content] of Object.entries(files)) {
+    mkdirSync(dirname(join(folder, path)), { recursive: true })
+    writeFileSync(join(folder, path), content)
+  }
+  return folder
+}
+
+export interface CommandResult {
+  readonly code: number
+  readonly stdout: string
+  readonly stderr: string
+}
+
+/** Runs the command in a folder, as the executable does. */
+export async function runCommand(folder: string, args: readonly string[], env = {}): Promise<CommandResult> {
+  let stdout = ''
+  let stderr = ''
+  const code = await run(args, {
+    stdout: { write: (text) => (stdout += text) },
+    stderr: { write: (text) => (stderr += text) },
+    env,
+    folder,
+    openHost: createNodeHost,
+  })
+  return { code, stdout, stderr }
+}
+
+/** The text form of what a run found. */
+export const textOf = (report: SiteReport): string => renderText(report.diagnostics, report.textOf)
+
+/** Opens content in memory; the files are relative to the content folder. */
+export async function openFiles(files: Readonly<Record<string, string | Uint8Array>>, configuration: unknown) {
+  const below = Object.fromEntries(Object.entries(files).map(([path, content]) => [`content/${path}`, content]))
+  const host = createMemoryHost(below, configuration)
+  return openContent({ host, configurationFile: 'pantry.config.ts' })
+}
