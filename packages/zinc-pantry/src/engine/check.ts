@@ -1,6 +1,6 @@
-import { arrangeDiagnostics, createDiagnostic, type Diagnostic, type TextSource } from '../diagnostics/index.ts'
+import { arrangeDiagnostics, createDiagnostic, type Diagnostic, type Place, type TextSource } from '../diagnostics/index.ts'
 import { assignFiles, type CollectionFiles, idFromPath } from '../find/assign-files.ts'
-import { type Host, HostError } from '../host/host.ts'
+import { type Host, HostError, type Listing } from '../host/host.ts'
 import { type FailedFile, linkEntries } from '../link/link-entries.ts'
 import { decodeText } from '../read/decode.ts'
 import { extensionOf, formatOf } from '../read/formats.ts'
@@ -54,8 +54,7 @@ export async function checkContent(context: CheckContext): Promise<Checked> {
   }
   const { assigned, problems } = assignFiles(model.collections, listing.files)
   const diagnostics = await placeSettings(host, configurationFile, problems)
-  for (const link of listing.strayLinks)
-    diagnostics.push(createDiagnostic('file-link-stray', { file: `${model.content}/${link}`, span: [0, 0] }, {}))
+  diagnostics.push(...describeListing(listing, model.content))
   const fileCount = assigned.reduce((sum, { files }) => sum + files.length, 0)
   const reader = createFileReader(context, texts, fileCount)
   const checked = assigned.map((files) => checkCollection(files, reader, diagnostics))
@@ -65,6 +64,14 @@ export async function checkContent(context: CheckContext): Promise<Checked> {
     ),
   )
   return { collections: checked, diagnostics: arrangeDiagnostics(diagnostics), fileCount, textOf }
+}
+
+function describeListing({ strayLinks, unreadable }: Listing, content: string): Diagnostic[] {
+  const place = (path: string): Place => ({ file: path === '' ? content : `${content}/${path}`, span: [0, 0] })
+  return [
+    ...strayLinks.map((path) => createDiagnostic('file-link-stray', place(path), {})),
+    ...unreadable.map(({ path, reason }) => createDiagnostic('file-unreadable', place(path), { reason })),
+  ]
 }
 
 type FileReader = (path: string) => { file: string; text: string } | { file: string; diagnostic: Diagnostic }
@@ -80,9 +87,10 @@ function createFileReader(
     const file = `${model.content}/${path}`
     try {
       const decoded = decodeText(file, host.read(file))
-      if ('diagnostic' in decoded) return { file, diagnostic: decoded.diagnostic }
-      texts.set(file, decoded.text)
-      return { file, text: decoded.text }
+      if ('text' in decoded) texts.set(file, decoded.text)
+      // What is too large to read is too large to show.
+      else if (decoded.diagnostic.code === 'file-too-large') texts.set(file, '')
+      return { file, ...decoded }
     } catch (error) {
       if (!(error instanceof HostError)) throw error
       return {

@@ -20,7 +20,7 @@ export {
   type TextStyle,
 } from '../diagnostics/index.ts'
 export { plural } from '../diagnostics/words.ts'
-export { type Host, HostError, type Listing, type LoadedConfiguration } from '../host/host.ts'
+export { type Host, HostError, type Listing, type LoadedConfiguration, type UnreadableFolder } from '../host/host.ts'
 export { createMemoryHost, type MemoryHost } from '../host/memory-host.ts'
 export { createNodeHost } from '../host/node-host.ts'
 export { type Answer, answerQuestion, type Question, type QuestionProblem } from './answer-question.ts'

@@ -27,6 +27,15 @@ export interface Listing {
   readonly files: readonly string[]
   /** Symbolic links that were not followed, as they lead out of the folder or in a circle. */
   readonly strayLinks: readonly string[]
+  /** Folders that could not be read. */
+  readonly unreadable: readonly UnreadableFolder[]
+}
+
+/** A folder that could not be read, and why, in words for a person. */
+export interface UnreadableFolder {
+  /** Relative to the folder that was listed; empty for itself. */
+  readonly path: string
+  readonly reason: string
 }
 
 /** A configuration that was run, or why it could not be. */

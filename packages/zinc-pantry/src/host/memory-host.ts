@@ -17,7 +17,7 @@ export function createMemoryHost(
     list(folder) {
       const below = [...map.keys()].filter((path) => path.startsWith(`${folder}/`))
       if (below.length === 0) return undefined
-      return { files: below.map((path) => path.slice(folder.length + 1)).sort(), strayLinks: [] }
+      return { files: below.map((path) => path.slice(folder.length + 1)).sort(), strayLinks: [], unreadable: [] }
     },
     read(file) {
       const content = map.get(file)

@@ -10,7 +10,7 @@ import {
   writeFileSync,
 } from 'node:fs'
 import { dirname, join, resolve, sep } from 'node:path'
-import { type Host, HostError, type Listing } from './host.ts'
+import { type Host, HostError, type Listing, type UnreadableFolder } from './host.ts'
 import { loadNodeConfiguration } from './node-configuration.ts'
 
 /** A host on the file system of Node. `root` is the folder that all paths are relative to. */
@@ -21,7 +21,13 @@ export function createNodeHost(root: string): Host {
     read(file) {
       return explained(() => readFileSync(absolute(file)))
     },
-    size: (file) => statSync(absolute(file), { throwIfNoEntry: false })?.size,
+    size(file) {
+      try {
+        return statSync(absolute(file)).size
+      } catch {
+        return undefined
+      }
+    },
     digest: (text) => createHash('sha256').update(text).digest('hex').slice(0, 16),
     write(file, text) {
       const target = absolute(file)
@@ -51,12 +57,16 @@ const REASONS: Readonly<Record<string, string>> = {
   ENAMETOOLONG: 'its name is too long',
 }
 
+const reasonOf = (error: unknown): string => {
+  const code = error instanceof Error && 'code' in error ? String(error.code) : ''
+  return REASONS[code] ?? (code || String(error))
+}
+
 function explained<Result>(action: () => Result): Result {
   try {
     return action()
   } catch (error) {
-    const code = error instanceof Error && 'code' in error ? String(error.code) : ''
-    throw new HostError(REASONS[code] ?? (code || String(error)))
+    throw new HostError(reasonOf(error))
   }
 }
 
@@ -65,8 +75,9 @@ function listFolder(folder: string): Listing | undefined {
   if (real === undefined || !statSync(real).isDirectory()) return undefined
   const files: string[] = []
   const strayLinks: string[] = []
+  const unreadable: UnreadableFolder[] = []
   const walk = (path: string, relative: string, above: readonly string[]): void => {
-    for (const item of readdirSync(path, { withFileTypes: true })) {
+    for (const item of itemsOf(path, relative)) {
       const { name } = item
       if (name.startsWith('.') || name === 'node_modules') continue
       const inner = relative === '' ? name : `${relative}/${name}`
@@ -75,15 +86,22 @@ function listFolder(folder: string): Listing | undefined {
       else if (item.isSymbolicLink()) follow(join(path, name), inner, above)
     }
   }
+  const itemsOf = (path: string, relative: string) => {
+    try {
+      return readdirSync(path, { withFileTypes: true })
+    } catch (error) {
+      unreadable.push({ path: relative, reason: reasonOf(error) })
+      return []
+    }
+  }
   const follow = (path: string, relative: string, above: readonly string[]): void => {
     const target = realPath(path)
-    const inside = target?.startsWith(real + sep) === true
-    if (target === undefined || !inside || above.includes(target)) return void strayLinks.push(relative)
-    if (statSync(target).isDirectory()) walk(target, relative, [...above, target])
+    if (!target?.startsWith(real + sep) || above.includes(target)) strayLinks.push(relative)
+    else if (statSync(target).isDirectory()) walk(target, relative, [...above, target])
     else files.push(relative)
   }
   walk(real, '', [real])
-  return { files: files.sort(), strayLinks: strayLinks.sort() }
+  return { files: files.sort(), strayLinks: strayLinks.sort(), unreadable }
 }
 
 function realPath(path: string): string | undefined {

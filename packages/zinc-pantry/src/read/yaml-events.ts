@@ -216,9 +216,14 @@ const FLOW = 2
 /** A key that is a list or a group counts by its JSON text, since our keys are text. */
 const keyText = (value: unknown): string => JSON.stringify(value) ?? ''
 
+/** What may stand between the last item of a list or group in brackets and the closing one. */
+const BEFORE_CLOSING = /(?:[\s,:?]|#[^\r\n]*)*[\]}]/y
+
 function closingBracket(text: string, frame: Frame): number {
-  const bracket = frame.kind === 'list' ? ']' : '}'
-  const at = text.indexOf(bracket, frame.end - 1)
+  BEFORE_CLOSING.lastIndex = frame.end
+  if (BEFORE_CLOSING.test(text)) return BEFORE_CLOSING.lastIndex
+  // Nothing was in it, and an anchor or a tag stands before it.
+  const at = text.indexOf(frame.kind === 'list' ? ']' : '}', frame.end)
   return at === -1 ? frame.end : at + 1
 }
 

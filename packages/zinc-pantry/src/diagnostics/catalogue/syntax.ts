@@ -3,7 +3,7 @@ import { error, warning } from './entry.ts'
 
 /** Problems of a file's text, before any schema is asked. */
 export const syntaxCodes = {
-  'file-unreadable': error<{ reason: string }>(({ reason }) => `File cannot be read: ${reason}`),
+  'file-unreadable': error<{ reason: string }>(({ reason }) => `Cannot be read: ${reason}`),
   'file-too-large': error<{ megabytes: number; limit: number }>(
     ({ megabytes, limit }) => `File has ${megabytes} MB, more than the ${limit} MB that are read`,
     () => 'Split it, or move it out of the content folder',

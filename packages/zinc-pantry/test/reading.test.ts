@@ -1,0 +1,123 @@
+import fc from 'fast-check'
+import { describe, expect, test } from 'vitest'
+import { readJson, readMarkdown, readYaml } from 'zinc-pantry/read'
+import { pantry, text } from 'zinc-pantry'
+import { openFiles, textOf } from './helpers.ts'
+
+const readers = { 'a.yaml': readYaml, 'a.json': readJson, 'a.md': readMarkdown }
+
+/** Texts that look like content, with signs that readers trip over. */
+const scraps = fc.oneof(
+  fc.constantFrom('---\n', 'title: ', '- ', '\t', '\r\n', '\ufeff', '"', "'", '{', '}', '[', ']', ',', ': ', '#', '|', '>'),
+  fc.constantFrom('&a ', '*a', '!!int ', '<<: ', '__proto__: ', 'constructor: ', '%YAML 1.2\n', '...\n', '? ', '🏔', '\u0000', '\\u12', '1e999'),
+  fc.string({ maxLength: 8, unit: 'binary' }),
+)
+const texts = fc.array(scraps, { maxLength: 25 }).map((parts) => parts.join(''))
+
+describe('Reading never throws, and every place lies in the text', () => {
+  test.each(Object.entries(readers))('%s', (file, read) => {
+    fc.assert(
+      fc.property(texts, (source) => {
+        const { document, diagnostics } = read({ file, text: source })
+        for (const { span } of diagnostics) {
+          expect(span[0]).toBeGreaterThanOrEqual(0)
+          expect(span[1]).toBeLessThanOrEqual(source.length + 1)
+          expect(span[1]).toBeGreaterThanOrEqual(span[0])
+        }
+        if (document) document.locate(['title'], 'value')
+      }),
+      { numRuns: 1500 },
+    )
+  })
+})
+
+const word = fc.string({ minLength: 1, maxLength: 10 }).filter((key) => key !== '__proto__')
+const { value: json } = fc.letrec<{ value: unknown }>((tie) => ({
+  value: fc.oneof(
+    { maxDepth: 4 },
+    fc.string({ unit: 'grapheme' }),
+    fc.integer(),
+    fc.double({ noNaN: true, noDefaultInfinity: true }),
+    fc.boolean(),
+    fc.constant(null),
+    fc.array(tie('value'), { maxLength: 4 }),
+    fc.dictionary(word, tie('value'), { maxKeys: 4 }),
+  ),
+}))
+
+/** Calls back for every value in a value, with its path. */
+function visit(value: unknown, found: (path: (string | number)[], value: unknown) => void, path: (string | number)[] = []): void {
+  found(path, value)
+  if (typeof value !== 'object' || value === null) return
+  for (const [key, inner] of Object.entries(value)) visit(inner, found, [...path, Array.isArray(value) ? Number(key) : key])
+}
+
+describe('A span sliced from the text reads back to the value', () => {
+  // JSON texts are YAML texts too, but for the escapes of lone surrogates.
+  test.each([
+    ['JSON', readJson, 2],
+    ['JSON on one line', readJson, 0],
+    ['YAML', readYaml, 2],
+  ] as const)('%s', (_, read, indent) => {
+    fc.assert(
+      fc.property(json, (value) => {
+        const source = JSON.stringify(value, null, indent)
+        const { document, diagnostics } = read({ file: 'a', text: source })
+        expect(diagnostics).toEqual([])
+        expect(document?.value).toEqual(JSON.parse(source))
+        visit(JSON.parse(source), (path, expected) => {
+          const slice = source.slice(...(document?.locate(path, 'value') ?? [0, 0]))
+          expect(JSON.parse(slice)).toEqual(expected)
+          const key = path.at(-1)
+          if (typeof key === 'string')
+            expect(JSON.parse(source.slice(...(document?.locate(path, 'key') ?? [0, 0])))).toBe(key)
+        })
+      }),
+      { numRuns: 400 },
+    )
+  })
+})
+
+const site = pantry({
+  collections: { notes: { files: '**/*.{md,yaml,json}', unknownKeys: 'ignore', fields: { title: text() } } },
+})
+
+describe('Hostile input', () => {
+  test.each([
+    ['proto.yaml', '__proto__: { polluted: yes }\nconstructor: { prototype: { polluted: yes } }\ntitle: x\n'],
+    ['proto.json', '{ "__proto__": { "polluted": true }, "constructor": 1, "title": "x" }'],
+    ['proto.md', '---\n__proto__: [a]\ntoString: x\nhasOwnProperty: 1\ntitle: x\n---\n'],
+    ['bom.json', '\ufeff{ "title": "x" }'],
+    ['bom.md', '\ufeff---\ntitle: x\n---\nText\n'],
+    ['crlf.md', '---\r\ntitle: x\r\n---\r\nText\r\n'],
+    ['cr.yaml', 'other: y\rtitle: x\r'],
+    ['astral.yaml', 'other: 🏔🏔\ntitle: x\n'],
+    ['long-line.json', `{ "other": "${'x'.repeat(3e6)}", "title": "x" }`],
+    ['many-keys.yaml', `title: x\n${Array.from({ length: 20_000 }, (_, at) => `key${at}: ${at}\n`).join('')}`],
+  ])('%s is read', async (file, source) => {
+    const { diagnostics, site: opened } = await openFiles({ [file]: source }, site)
+    expect(diagnostics.filter(({ code }) => code !== 'body-dropped')).toEqual([])
+    const { entries } = await opened.load('notes')
+    expect(entries[0]?.title).toBe('x')
+    expect(Object.getPrototypeOf(entries[0])).toBe(Object.prototype)
+    expect(({} as Record<string, unknown>).polluted).toBeUndefined()
+  })
+
+  test.each([
+    ['empty.md', '', 'Field "title" is missing'],
+    ['empty.yaml', '', 'An entry is a group of keys, found nothing'],
+    ['deep.yaml', `title: ${'['.repeat(20_000)}`, 'Nested more than 100 levels deep'],
+    ['deep.json', `${'['.repeat(200_000)}`, 'Nested more than 100 levels deep'],
+    ['deep-closed.json', `${'['.repeat(50_000)}${']'.repeat(50_000)}`, 'Nested more than 100 levels deep'],
+    ['indented.yaml', `${Array.from({ length: 3000 }, (_, at) => `${' '.repeat(at)}k:\n`).join('')}`, 'Nested more than 100 levels deep'],
+  ])('%s is refused', async (file, source, message) => {
+    const report = await openFiles({ [file]: source }, site)
+    expect(textOf(report)).toContain(message)
+    expect(report.diagnostics).toHaveLength(1)
+  })
+
+  test('Places count in UTF-16 code units after a byte order mark and wide characters', async () => {
+    const report = await openFiles({ 'a.yaml': '\ufeffother: "🏔🏔"\r\nmountain: 🏔\r\ntitle:   12\r\n' }, site)
+    expect(textOf(report)).toContain('content/a.yaml:3:10 error value-type')
+  })
+})
