@@ -1,12 +1,13 @@
 /** Checks, builds and queries the demo content, and shows what a newcomer would see. */
 import { spawnSync } from 'node:child_process'
+import { fileURLToPath } from 'node:url'
 import { buildPackage, installDependencies } from './install.mjs'
 
-process.chdir(new URL('..', import.meta.url).pathname)
+process.chdir(fileURLToPath(new URL('..', import.meta.url)))
 installDependencies()
 buildPackage()
 
-const command = new URL('../packages/zinc-pantry/bin/zinc-pantry.js', import.meta.url).pathname
+const command = fileURLToPath(new URL('../packages/zinc-pantry/bin/zinc-pantry.js', import.meta.url))
 const colour = process.stdout.isTTY && !process.env.NO_COLOR
 const bold = (text) => (colour ? `\u001b[1m${text}\u001b[22m` : text)
 

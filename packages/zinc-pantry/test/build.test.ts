@@ -2,8 +2,8 @@ import { readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs'
 import { join } from 'node:path'
 import { pathToFileURL } from 'node:url'
 import { describe, expect, test } from 'vitest'
-import { buildSite, checkSite, createMemoryHost, createNodeHost, type Host, HostError } from 'zinc-pantry/engine'
 import { pantry, text } from 'zinc-pantry'
+import { buildSite, checkSite, createMemoryHost, createNodeHost, type Host, HostError } from 'zinc-pantry/engine'
 import { FIXTURES, makeFolder, REPOSITORY, runCommand, textOf } from './helpers.ts'
 
 const SITE = join(FIXTURES, 'site')
@@ -36,7 +36,15 @@ test('The generated module answers queries', async () => {
   const { trails, huts } = await import(pathToFileURL(join(root, 'generated/pantry/index.js')).href)
   const walk = await trails.byId('north-fell/high-traverse')
   expect(walk.legs.map(({ hut }: { hut: string }) => hut)).toEqual(['cairnfoot', 'skerry-stone', 'gable'])
-  expect(await trails.where((trail: never) => (trail as { legs: { some(test: unknown): unknown } }).legs.some((leg: { hut: { beds: { atLeast(n: number): unknown } } }) => leg.hut.beds.atLeast(20))).count()).toBe(11)
+  expect(
+    await trails
+      .where((trail: never) =>
+        (trail as { legs: { some(test: unknown): unknown } }).legs.some(
+          (leg: { hut: { beds: { atLeast(n: number): unknown } } }) => leg.hut.beds.atLeast(20),
+        ),
+      )
+      .count(),
+  ).toBe(11)
   expect((await huts.bySlug('gable')).name).toBe('Gable Hut')
   expect((await trails.loadBody('north-fell/high-traverse')).text).toContain('# The High Traverse')
 })
@@ -94,7 +102,10 @@ describe('Builds', () => {
   })
 
   test('The parts are there before a head names them', async () => {
-    const host = createMemoryHost({ 'content/a.yaml': 'name: A\n' }, pantry({ collections: { notes: { files: '*.yaml', fields: { name: text() } } } }))
+    const host = createMemoryHost(
+      { 'content/a.yaml': 'name: A\n' },
+      pantry({ collections: { notes: { files: '*.yaml', fields: { name: text() } } } }),
+    )
     const order: string[] = []
     const write = (file: string, content: string): void => {
       order.push(file.replace(/^generated\/pantry\/|-[0-9a-f]{16}/g, ''))
@@ -118,9 +129,28 @@ describe('Files that cannot be read or written', () => {
   }
 
   test.each([
-    ['unreadable', (host: Host) => ({ read: (file: string) => (file.endsWith('b.yaml') ? refused('access is not permitted')() : host.read(file)) })],
-    ['too-large', (host: Host) => ({ read: (file: string) => (file.endsWith('b.yaml') ? new Uint8Array(33 * 2 ** 20) : host.read(file)) })],
-    ['listing', () => ({ list: () => ({ files: ['a.yaml'], strayLinks: ['outside.yaml'], unreadable: [{ path: 'shut', reason: 'access is not permitted' }] }) })],
+    [
+      'unreadable',
+      (host: Host) => ({
+        read: (file: string) => (file.endsWith('b.yaml') ? refused('access is not permitted')() : host.read(file)),
+      }),
+    ],
+    [
+      'too-large',
+      (host: Host) => ({
+        read: (file: string) => (file.endsWith('b.yaml') ? new Uint8Array(33 * 2 ** 20) : host.read(file)),
+      }),
+    ],
+    [
+      'listing',
+      () => ({
+        list: () => ({
+          files: ['a.yaml'],
+          strayLinks: ['outside.yaml'],
+          unreadable: [{ path: 'shut', reason: 'access is not permitted' }],
+        }),
+      }),
+    ],
     ['unwritable', () => ({ write: refused('the disk is full') })],
   ])('%s', async (name, change) => {
     await expect(await report(change)).toMatchFileSnapshot(join(FIXTURES, 'hosts', `${name}.expected.txt`))

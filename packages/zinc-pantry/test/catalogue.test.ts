@@ -12,12 +12,16 @@ const goldens = readdirSync(FIXTURES, { recursive: true, encoding: 'utf8' })
   .map((path) => readFileSync(join(FIXTURES, path), 'utf8'))
 
 test('Every diagnostic code stands in a golden file', () => {
-  const shown = new Set(goldens.flatMap((text) => [...text.matchAll(/ (?:error|warning) ([a-z-]+)$/gm)].map(([, code]) => code)))
+  const shown = new Set(
+    goldens.flatMap((text) => [...text.matchAll(/ (?:error|warning) ([a-z-]+)$/gm)].map(([, code]) => code)),
+  )
   expect(Object.keys(catalogue).filter((code) => !shown.has(code) && !ELSEWHERE.includes(code))).toEqual([])
 })
 
 test('Messages are one short line without a full stop', () => {
-  const messages = goldens.flatMap((text) => [...text.matchAll(/ (?:error|warning) [a-z-]+\n {2}(.+)$/gm)].map(([, message]) => message ?? ''))
+  const messages = goldens.flatMap((text) =>
+    [...text.matchAll(/ (?:error|warning) [a-z-]+\n {2}(.+)$/gm)].map(([, message]) => message ?? ''),
+  )
   expect(messages.length).toBeGreaterThan(100)
   for (const message of messages) {
     expect(message.length).toBeLessThanOrEqual(120)

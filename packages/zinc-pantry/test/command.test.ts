@@ -9,7 +9,8 @@ const DEMO = join(REPOSITORY, 'examples/fellmark')
 const MISTAKES = join(REPOSITORY, 'examples/fellmark-mistakes')
 
 /** Without what differs from run to run. */
-const stable = (text: string): string => text.replace(/\(\d+\.\d\d s\)/g, '(TIME)').replace(/"milliseconds": \d+/g, '"milliseconds": 0')
+const stable = (text: string): string =>
+  text.replace(/\(\d+\.\d\d s\)/g, '(TIME)').replace(/"milliseconds": \d+/g, '"milliseconds": 0')
 
 describe('check', () => {
   test('The demo is clean', async () => {
@@ -81,12 +82,17 @@ describe('check', () => {
   test('Colour is for terminals, and can be refused', async () => {
     const coloured = await runCommand(MISTAKES, ['check'], { FORCE_COLOR: '1' })
     expect(coloured.stdout).toContain('\u001b[')
-    for (const env of [{}, { NO_COLOR: '1' }]) expect((await runCommand(MISTAKES, ['check'], env)).stdout).not.toContain('\u001b[')
+    for (const env of [{}, { NO_COLOR: '1' }])
+      expect((await runCommand(MISTAKES, ['check'], env)).stdout).not.toContain('\u001b[')
   })
 
   test('Content cannot drive the terminal', async () => {
-    const config = "import { pantry, text } from 'zinc-pantry'\nexport default pantry({ collections: { a: { files: '*.yaml', fields: { b: text({ maxLength: 1 }) } } } })\n"
-    const root = makeFolder({ 'pantry.config.ts': config, 'content/a.yaml': 'b: "\u001b[31m\u009b2J\u202e\\x1b[31m"\n"\\e[0m": 1\n' })
+    const config =
+      "import { pantry, text } from 'zinc-pantry'\nexport default pantry({ collections: { a: { files: '*.yaml', fields: { b: text({ maxLength: 1 }) } } } })\n"
+    const root = makeFolder({
+      'pantry.config.ts': config,
+      'content/a.yaml': 'b: "\u001b[31m\u009b2J\u202e\\x1b[31m"\n"\\e[0m": 1\n',
+    })
     const { stdout } = await runCommand(root, ['check'])
     expect(stdout).toContain('Text has')
     expect(stdout).not.toMatch(/[\u0000-\u0009\u000b-\u001f\u007f-\u009f\u202e]/)
@@ -97,7 +103,9 @@ describe('build', () => {
   test('It says what it wrote, and what it did not', async () => {
     const root = makeFolder({}, join(REPOSITORY, 'packages/zinc-pantry/test/fixtures/site'))
     const first = await runCommand(root, ['build'])
-    expect(stable(first.stdout)).toBe('Output in generated/pantry: 8 files written\n3 entries in 2 collections from 3 files: no problems (TIME)\n')
+    expect(stable(first.stdout)).toBe(
+      'Output in generated/pantry: 8 files written\n3 entries in 2 collections from 3 files: no problems (TIME)\n',
+    )
     expect(stable((await runCommand(root, ['build'])).stdout)).toContain('nothing had changed')
     const json = JSON.parse((await runCommand(root, ['build', '--format', 'json'])).stdout)
     expect([json.output, json.written]).toEqual(['generated/pantry', 0])
@@ -115,7 +123,15 @@ describe('query', () => {
   const query = (...args: string[]) => runCommand(DEMO, ['query', ...args])
 
   test('A table', async () => {
-    const { code, stdout, stderr } = await query('huts', '--where', 'beds >= 24', '--sort', '-beds', '--fields', 'name,region.name,beds,wardens.name')
+    const { code, stdout, stderr } = await query(
+      'huts',
+      '--where',
+      'beds >= 24',
+      '--sort',
+      '-beds',
+      '--fields',
+      'name,region.name,beds,wardens.name',
+    )
     expect(stdout).toMatchInlineSnapshot(`
       "name            region.name  beds  wardens.name
       Millrace House  Lowmark        42  Philippa Thorne; Rafe Underlow
@@ -135,9 +151,16 @@ describe('query', () => {
     const args = ['trails', '--where', 'grade = hard', '--fields', 'id,ascent,legs.note,region', '--format']
     const json = JSON.parse((await query(...args, 'json')).stdout)
     expect(json).toHaveLength(4)
-    expect(json[0]).toEqual({ id: 'north-fell/high-traverse', ascent: 1740, 'legs.note': ['Sign the book before you leave', null, null], region: 'north-fell' })
+    expect(json[0]).toEqual({
+      id: 'north-fell/high-traverse',
+      ascent: 1740,
+      'legs.note': ['Sign the book before you leave', null, null],
+      region: 'north-fell',
+    })
     const { data } = Papa.parse<Record<string, string>>((await query(...args, 'csv')).stdout.trim(), { header: true })
-    expect(data.map(({ id, ascent }) => [id, Number(ascent)])).toEqual(json.map(({ id, ascent }: never) => [id, ascent]))
+    expect(data.map(({ id, ascent }) => [id, Number(ascent)])).toEqual(
+      json.map(({ id, ascent }: never) => [id, ascent]),
+    )
   })
 
   test('A table fits the terminal', async () => {
@@ -146,7 +169,13 @@ describe('query', () => {
     for (const columns of [40, 80, 120]) {
       let stdout = ''
       const silent = { write: () => true }
-      const surroundings = { stdout: { write: (text: string) => (stdout += text), isTTY: true, columns }, stderr: silent, env: { NO_COLOR: '1' }, folder: DEMO, openHost: createNodeHost }
+      const surroundings = {
+        stdout: { write: (text: string) => (stdout += text), isTTY: true, columns },
+        stderr: silent,
+        env: { NO_COLOR: '1' },
+        folder: DEMO,
+        openHost: createNodeHost,
+      }
       expect(await run(['query', 'trails'], surroundings)).toBe(0)
       for (const line of stdout.split('\n')) expect(line.length).toBeLessThanOrEqual(columns)
       expect(stdout).toContain('…')
@@ -188,13 +217,16 @@ describe('Wrong use', () => {
     expect(code).toBe(2)
   })
 
-  test.each([[[]], [['check', '--help']], [['build', '--help']], [['query', '--help']]])('Help for %j fits a screen', async (args) => {
-    const { code, stdout } = await runCommand(DEMO, args)
-    const lines = stdout.split('\n')
-    expect(lines.length).toBeLessThanOrEqual(25)
-    for (const line of lines) expect(line.length).toBeLessThanOrEqual(80)
-    expect(code).toBe(0)
-  })
+  test.each([[[]], [['check', '--help']], [['build', '--help']], [['query', '--help']]])(
+    'Help for %j fits a screen',
+    async (args) => {
+      const { code, stdout } = await runCommand(DEMO, args)
+      const lines = stdout.split('\n')
+      expect(lines.length).toBeLessThanOrEqual(25)
+      for (const line of lines) expect(line.length).toBeLessThanOrEqual(80)
+      expect(code).toBe(0)
+    },
+  )
 })
 
 test('The executable sets the exit code, and does not mind a closed pipe', () => {
@@ -204,6 +236,9 @@ test('The executable sets the exit code, and does not mind a closed pipe', () =>
   expect(run(['check'], MISTAKES).status).toBe(1)
   expect(run(['check', '--root', 'nowhere'], DEMO).status).toBe(2)
   expect(run(['--version'], DEMO).stdout).toMatch(/^\d+\.\d+\.\d+\n$/)
-  const piped = spawnSync('sh', ['-c', `"${process.execPath}" "${bin}" query trails --format json | head -c 10`], { cwd: DEMO, encoding: 'utf8' })
+  const piped = spawnSync('sh', ['-c', `"${process.execPath}" "${bin}" query trails --format json | head -c 10`], {
+    cwd: DEMO,
+    encoding: 'utf8',
+  })
   expect(piped.stderr).not.toContain('EPIPE')
 })

@@ -14,7 +14,9 @@ describe('Problems of a configuration name the setting at its place', () => {
     const root = makeFolder({ ...content, 'pantry.config.ts': configuration })
     const report = await checkSite({ host: createNodeHost(root), configurationFile: 'pantry.config.ts' })
     await expect(textOf(report)).toMatchFileSnapshot(join(folder, `${name}.expected.txt`))
-    expect((await runCommand(root, ['check'])).code).toBe(report.diagnostics.every(({ severity }) => severity === 'warning') ? 0 : 2)
+    expect((await runCommand(root, ['check'])).code).toBe(
+      report.diagnostics.every(({ severity }) => severity === 'warning') ? 0 : 2,
+    )
   })
 })
 
@@ -50,7 +52,10 @@ export default pantry({ collections: { huts: { files: data.files, fields: { name
 test('Each run reads the configuration anew', async () => {
   const root = makeFolder({ ...content, 'pantry.config.ts': `${imports}export default ${plain}` })
   expect((await runCommand(root, ['check'])).code).toBe(0)
-  writeFileSync(join(root, 'pantry.config.ts'), `${imports}export default ${plain.replace('text()', 'text({ maxLength: 2 })')}`)
+  writeFileSync(
+    join(root, 'pantry.config.ts'),
+    `${imports}export default ${plain.replace('text()', 'text({ maxLength: 2 })')}`,
+  )
   expect((await runCommand(root, ['check'])).code).toBe(1)
 })
 

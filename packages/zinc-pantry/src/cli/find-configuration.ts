@@ -2,7 +2,7 @@ import { dirname, resolve } from 'node:path'
 import type { Surroundings } from './surroundings.ts'
 
 /** The names a configuration can have, in the order in which they are looked for. */
-export const CONFIGURATION_FILES = ['pantry.config.ts', 'pantry.config.mts', 'pantry.config.js', 'pantry.config.mjs']
+const CONFIGURATION_FILES = ['pantry.config.ts', 'pantry.config.mts', 'pantry.config.js', 'pantry.config.mjs']
 
 /** Where a site is: its folder, absolute, and the configuration in it. */
 export interface SitePlace {

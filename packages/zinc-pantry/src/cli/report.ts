@@ -15,7 +15,7 @@ export interface Summary {
 }
 
 /** The counts of a report. */
-export function summarise(report: SiteReport): Summary {
+function summarise(report: SiteReport): Summary {
   const errors = report.diagnostics.filter(({ severity }) => severity === 'error').length
   return {
     collections: report.collectionCount,

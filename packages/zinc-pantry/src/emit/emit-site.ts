@@ -1,5 +1,7 @@
 import { buildIndex } from '../indexing/build-index.ts'
-import { type CollectionModel, type Model, type Shape, shapeOf } from '../schema/index.ts'
+import { shapeOf } from '../schema/compile-schema.ts'
+import type { Shape } from '../schema/field.ts'
+import type { CollectionModel, Model } from '../schema/model.ts'
 import type { Entry } from '../validate/entry.ts'
 import { emitJsonModule } from './json-module.ts'
 import { emitTypes } from './types.ts'

@@ -1,4 +1,4 @@
-import type { Diagnostic } from '../diagnostics/index.ts'
+import type { Diagnostic } from '../diagnostics/diagnostic.ts'
 import { type AssignedFile, idFromPath } from '../find/assign-files.ts'
 import type { SourceText } from '../read/document.ts'
 import { extensionOf, type Format } from '../read/formats.ts'

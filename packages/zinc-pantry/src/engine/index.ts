@@ -3,22 +3,17 @@ export {
   createDiagnostic,
   type Diagnostic,
   type DiagnosticCode,
-  type DiagnosticJson,
   type Edit,
   hasErrors,
   helpOf,
   messageOf,
-  type Palette,
   type Place,
-  plainPalette,
   type RelatedPlace,
-  renderJson,
-  renderText,
   type Severity,
   type Span,
-  type TextSource,
-  type TextStyle,
-} from '../diagnostics/index.ts'
+} from '../diagnostics/diagnostic.ts'
+export { type DiagnosticJson, renderJson } from '../diagnostics/render-json.ts'
+export { type Palette, plainPalette, renderText, type TextSource, type TextStyle } from '../diagnostics/render-text.ts'
 export { plural } from '../diagnostics/words.ts'
 export { type Host, HostError, type Listing, type LoadedConfiguration, type UnreadableFolder } from '../host/host.ts'
 export { createMemoryHost, type MemoryHost } from '../host/memory-host.ts'

@@ -1,7 +1,17 @@
 import type { DiagnosticCode, ParametersOf } from '../diagnostics/diagnostic.ts'
-import { arrangeDiagnostics, createDiagnostic, createLineIndex, type Diagnostic, hasErrors, type Span } from '../diagnostics/index.ts'
+import {
+  arrangeDiagnostics,
+  createDiagnostic,
+  type Diagnostic,
+  hasErrors,
+  type Span,
+} from '../diagnostics/diagnostic.ts'
+import { createLineIndex } from '../diagnostics/line-index.ts'
 import type { Host, LoadedConfiguration } from '../host/host.ts'
-import { buildModel, isPantry, type Model, type SettingProblem } from '../schema/index.ts'
+import { buildModel } from '../schema/build-model.ts'
+import type { Model } from '../schema/model.ts'
+import { isPantry } from '../schema/pantry.ts'
+import type { SettingProblem } from '../schema/settings-reader.ts'
 import { locateSetting } from './locate-setting.ts'
 import { readText } from './read-text.ts'
 

@@ -1,6 +1,6 @@
 import type { Node } from '@babel/types'
-import type { Span } from '../diagnostics/index.ts'
-import type { SettingStep } from '../schema/index.ts'
+import type { Span } from '../diagnostics/diagnostic.ts'
+import type { SettingStep } from '../schema/settings-reader.ts'
 
 /**
  * The place of a setting in the text of a configuration: as far along its path as the text shows. A

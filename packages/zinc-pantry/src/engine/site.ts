@@ -1,4 +1,5 @@
-import { createDiagnostic, type Diagnostic, hasErrors, type TextSource } from '../diagnostics/index.ts'
+import { createDiagnostic, type Diagnostic, hasErrors } from '../diagnostics/diagnostic.ts'
+import type { TextSource } from '../diagnostics/render-text.ts'
 import { emitSite, shapesOf, storedEntry } from '../emit/emit-site.ts'
 import { type Host, HostError } from '../host/host.ts'
 import { buildIndex } from '../indexing/build-index.ts'

@@ -1,5 +1,4 @@
 import picomatch from 'picomatch'
-import { settingPath } from '../diagnostics/words.ts'
 import type { CollectionModel } from '../schema/model.ts'
 import type { SettingProblem } from '../schema/settings-reader.ts'
 
@@ -93,6 +92,3 @@ export function idFromPath(path: string, base: string): string {
   const relative = path.startsWith(base) ? path.slice(base.length) : path
   return relative.replace(/\.[^./]+$/, '')
 }
-
-/** The settings of a collection as a message names them. */
-export const collectionSetting = (name: string): string => settingPath(['collections', name])

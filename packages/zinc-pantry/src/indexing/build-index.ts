@@ -1,6 +1,6 @@
 import type { Scalar } from '../query/condition.ts'
 import type { CollectionIndex, FieldIndex } from '../query/field-index.ts'
-import type { Shape } from '../schema/index.ts'
+import type { Shape } from '../schema/field.ts'
 
 /** Longest text that is worth an index; beyond it nobody asks for equality or order. */
 const MAX_TEXT = 120

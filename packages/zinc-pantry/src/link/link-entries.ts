@@ -1,4 +1,4 @@
-import { createDiagnostic, type Diagnostic, type RelatedPlace } from '../diagnostics/index.ts'
+import { createDiagnostic, type Diagnostic, type RelatedPlace } from '../diagnostics/diagnostic.ts'
 import { suggestNearest } from '../diagnostics/suggest.ts'
 import type { Entry, Reference } from '../validate/entry.ts'
 

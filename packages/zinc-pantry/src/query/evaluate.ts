@@ -58,7 +58,7 @@ function compileQuantified(
 type Reader = (value: unknown) => unknown
 
 /** Reads the value at a path, following references; null where the way ends early. */
-export function compilePath(path: readonly string[], shape: Shape, world: World): { read: Reader; end: Shape } {
+function compilePath(path: readonly string[], shape: Shape, world: World): { read: Reader; end: Shape } {
   let at = shape
   const steps: Reader[] = []
   for (const name of path) {

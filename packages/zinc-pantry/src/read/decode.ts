@@ -1,9 +1,9 @@
-import { createDiagnostic, type Diagnostic } from '../diagnostics/index.ts'
+import { createDiagnostic, type Diagnostic } from '../diagnostics/diagnostic.ts'
 
 const decoder = new TextDecoder('utf-8', { fatal: true, ignoreBOM: false })
 
 /** Largest file that is read, in megabytes of 2^20 bytes. */
-export const MAX_FILE_MEGABYTES = 32
+const MAX_FILE_MEGABYTES = 32
 
 /**
  * Decodes a file's bytes as UTF-8 and drops a byte order mark. Bytes that are not UTF-8 give a

@@ -1,4 +1,4 @@
-import type { Diagnostic, Span } from '../diagnostics/index.ts'
+import type { Diagnostic, Span } from '../diagnostics/diagnostic.ts'
 
 /** One step into a value: a key of a group or a 0-based position in a list. */
 export type PathSegment = string | number
@@ -50,7 +50,7 @@ const openingOf = (node: PlaceNode): Span => {
 }
 
 /** Follows a path through a tree of places, as {@link ReadDocument.locate} promises. */
-export function locateIn(root: PlaceNode, path: readonly PathSegment[], part: PlacePart): Span {
+function locateIn(root: PlaceNode, path: readonly PathSegment[], part: PlacePart): Span {
   let node = root
   for (const step of path) {
     const child = node.children?.get(step)

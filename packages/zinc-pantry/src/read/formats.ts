@@ -12,7 +12,7 @@ export interface Format {
 }
 
 /** Every format, in the order of the documents. */
-export const formats: readonly Format[] = [
+const formats: readonly Format[] = [
   { extensions: ['.md', '.mdx'], canHoldMany: false, read: readMarkdown },
   { extensions: ['.yaml', '.yml'], canHoldMany: true, read: (source) => readYaml(source) },
   { extensions: ['.json'], canHoldMany: true, read: readJson },

@@ -1,4 +1,4 @@
-import { createDiagnostic, type Span } from '../diagnostics/index.ts'
+import { createDiagnostic, type Span } from '../diagnostics/diagnostic.ts'
 import { createDocument, type ReadResult, type SourceText } from './document.ts'
 import { readYaml } from './yaml.ts'
 

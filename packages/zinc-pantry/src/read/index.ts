@@ -1,5 +1,5 @@
 /** The readers, for those who want values and placed diagnostics without a configuration. */
-export { type DiagnosticJson, renderJson } from '../diagnostics/index.ts'
+export { type DiagnosticJson, renderJson } from '../diagnostics/render-json.ts'
 export type { PathSegment, PlacePart, ReadDocument, ReadResult, SourceText } from './document.ts'
 export { readMarkdown } from './front-matter.ts'
 export { readJson } from './json.ts'

@@ -1,5 +1,5 @@
 import { type ParseError, printParseErrorCode } from 'jsonc-parser'
-import { createDiagnostic, type Diagnostic, type Span } from '../diagnostics/index.ts'
+import { createDiagnostic, type Diagnostic, type Span } from '../diagnostics/diagnostic.ts'
 import { MAX_DEPTH } from './document.ts'
 
 /** The diagnostic for a parser's error, and whether the values around it can still be trusted. */

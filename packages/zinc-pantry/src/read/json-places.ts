@@ -1,5 +1,5 @@
 import { type Node, parseTree } from 'jsonc-parser'
-import type { Span } from '../diagnostics/index.ts'
+import type { Span } from '../diagnostics/diagnostic.ts'
 import { setOwn } from '../diagnostics/own-key.ts'
 import type { PathSegment, PlaceNode } from './document.ts'
 

@@ -1,5 +1,5 @@
 import { type ParseError, parseTree } from 'jsonc-parser'
-import { createDiagnostic, type Diagnostic } from '../diagnostics/index.ts'
+import { createDiagnostic, type Diagnostic } from '../diagnostics/diagnostic.ts'
 import { createDocument, MAX_DEPTH, type ReadResult, type SourceText } from './document.ts'
 import { describeJsonFault, findTooDeep } from './json-fault.ts'
 import { buildJsonPlaces, findDuplicateKeys, valueOfTree } from './json-places.ts'

@@ -1,5 +1,5 @@
 import { EVENT_ID, type Event, getScalarValue, SCALAR_STYLE } from 'js-yaml'
-import type { Span } from '../diagnostics/index.ts'
+import type { Span } from '../diagnostics/diagnostic.ts'
 import { setOwn } from '../diagnostics/own-key.ts'
 import type { PathSegment, PlaceNode } from './document.ts'
 import type { YamlFault } from './yaml-fault.ts'

@@ -1,4 +1,4 @@
-import { createDiagnostic, type Diagnostic, type Span } from '../diagnostics/index.ts'
+import { createDiagnostic, type Diagnostic, type Span } from '../diagnostics/diagnostic.ts'
 import { MAX_DEPTH } from './document.ts'
 import { MAX_ALIASED } from './yaml-events.ts'
 

@@ -13,7 +13,7 @@ import {
   visit,
   type YAMLError,
 } from 'yaml'
-import type { Span } from '../diagnostics/index.ts'
+import type { Span } from '../diagnostics/diagnostic.ts'
 import { setOwn } from '../diagnostics/own-key.ts'
 import type { PathSegment, PlaceNode } from './document.ts'
 import { type ComposedYaml, MAX_ALIASED } from './yaml-events.ts'

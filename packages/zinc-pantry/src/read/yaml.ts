@@ -1,5 +1,5 @@
 import { type Event, parseEvents, YAMLException } from 'js-yaml'
-import type { Span } from '../diagnostics/index.ts'
+import type { Span } from '../diagnostics/diagnostic.ts'
 import { createDocument, MAX_DEPTH, type PlaceNode, type ReadResult, type SourceText } from './document.ts'
 import { type ComposedYaml, composeYaml } from './yaml-events.ts'
 import { describeYamlFault, type YamlFault } from './yaml-fault.ts'

@@ -24,7 +24,7 @@ const COMMON: Readonly<Record<string, OptionRule>> = {
 }
 
 /** Names that query handles of groups and references have for themselves. */
-export const HANDLE_NAMES: readonly string[] = [
+const HANDLE_NAMES: readonly string[] = [
   'is',
   'isNot',
   'isOneOf',

@@ -32,10 +32,10 @@ export interface Field<Value = unknown, Target extends string = string> {
   readonly target?: string
   /** The values a choice allows. */
   readonly choices?: readonly string[]
+  /** Exists in types only. Boxed, since an optional property alone can lose `never` to `undefined`. */
+  readonly [VALUE]?: { readonly value: Value }
   /** Exists in types only. */
-  readonly [VALUE]?: Value
-  /** Exists in types only. */
-  readonly [TARGET]?: Target
+  readonly [TARGET]?: { readonly target: Target }
 }
 
 /** Named fields: of a collection, or of a group. Plain data, to be shared and spread. */

@@ -1,4 +1,4 @@
-import type { Place } from '../diagnostics/index.ts'
+import type { Place } from '../diagnostics/diagnostic.ts'
 import type { PathSegment } from '../read/document.ts'
 import type { EntrySource } from '../schema/pantry.ts'
 

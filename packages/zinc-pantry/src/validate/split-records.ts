@@ -1,4 +1,4 @@
-import { createDiagnostic, type Diagnostic } from '../diagnostics/index.ts'
+import { createDiagnostic, type Diagnostic } from '../diagnostics/diagnostic.ts'
 import { describeValue } from '../diagnostics/words.ts'
 import type { PathSegment, ReadDocument } from '../read/document.ts'
 import type { CollectionModel } from '../schema/model.ts'

@@ -1,4 +1,4 @@
-import { createDiagnostic, type Diagnostic, type Span } from '../diagnostics/index.ts'
+import { createDiagnostic, type Diagnostic, type Span } from '../diagnostics/diagnostic.ts'
 import { describeValue } from '../diagnostics/words.ts'
 import type { PathSegment, ReadDocument, SourceText } from '../read/document.ts'
 import { type EntryChecks, ITEM_ID_KEY } from '../schema/compile-schema.ts'

@@ -39,7 +39,7 @@ export function text<const Options extends TextOptions = Record<never, never>>(
 }
 
 /** Characters as people count them, in code points. */
-export function countCharacters(value: string): number {
+function countCharacters(value: string): number {
   let count = value.length
   for (let at = 0; at < value.length - 1; at++) {
     const unit = value.charCodeAt(at)

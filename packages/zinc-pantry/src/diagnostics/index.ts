@@ -1,5 +1,0 @@
-export type { Diagnostic, DiagnosticCode, Edit, Place, RelatedPlace, Severity, Span } from './diagnostic.ts'
-export { arrangeDiagnostics, createDiagnostic, hasErrors, helpOf, messageOf } from './diagnostic.ts'
-export { createLineIndex, type LineAndColumn, type LineIndex } from './line-index.ts'
-export { type DiagnosticJson, renderJson } from './render-json.ts'
-export { type Palette, plainPalette, renderText, type TextSource, type TextStyle } from './render-text.ts'

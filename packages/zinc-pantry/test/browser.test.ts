@@ -1,0 +1,114 @@
+import { createServer, type Server } from 'node:http'
+import { join } from 'node:path'
+import { pathToFileURL } from 'node:url'
+import { gzipSync } from 'node:zlib'
+import { type BuildResult, build } from 'esbuild'
+import { type Browser, chromium } from 'playwright-core'
+import { afterAll, beforeAll, describe, expect, test } from 'vitest'
+import { findChromium } from '../../../scripts/chromium.mjs'
+import { REPOSITORY, runCommand } from './helpers.ts'
+
+const DEMO = join(REPOSITORY, 'examples/fellmark')
+
+/** What a page asks; it runs in Node and in the browser alike. */
+const QUESTION = `
+import { huts, trails } from '#pantry'
+export const answer = async () => ({
+  walks: (await trails.where((trail) => trail.legs.some((leg) => leg.hut.beds.atLeast(20))).sort((trail) => trail.distance.descending()).limit(3).toArray()).map(({ title }) => title),
+  hut: (await huts.byId('gable')).name,
+  plan: await trails.where((trail) => trail.region.name.is('Tarnside')).plan(),
+})
+`
+
+async function bundle(contents: string, options = {}): Promise<BuildResult<{ write: false; metafile: true }>> {
+  const stdin = { contents, resolveDir: DEMO, sourcefile: 'page.js' }
+  return build({
+    stdin,
+    bundle: true,
+    format: 'esm',
+    platform: 'browser',
+    minify: true,
+    write: false,
+    metafile: true,
+    logLevel: 'silent',
+    ...options,
+  })
+}
+
+describe('The query runtime', () => {
+  test('is at most 8 KB, gzipped, and only itself', async () => {
+    const { outputFiles, metafile } = await bundle("export { openCollection, openSite } from 'zinc-pantry/query'")
+    const code = outputFiles[0]?.contents ?? new Uint8Array()
+    expect(gzipSync(code).length).toBeLessThanOrEqual(8 * 1024)
+    const inputs = Object.keys(metafile.inputs).filter((path) => !path.endsWith('page.js'))
+    expect(inputs.filter((path) => !/zinc-pantry\/dist\/query\//.test(path))).toEqual([])
+    expect(Buffer.from(code).toString()).not.toMatch(/\beval\(|new Function|node:/)
+  })
+
+  test('The core and the readers need no Node', async () => {
+    const { metafile } = await bundle(
+      "export * from 'zinc-pantry'; export * from 'zinc-pantry/read'; export * from 'zinc-pantry/query'",
+    )
+    expect(Object.keys(metafile.inputs).filter((path) => path.startsWith('node:') || path.includes('/host/'))).toEqual(
+      [],
+    )
+  })
+})
+
+describe('In a browser', () => {
+  let browser: Browser
+  let server: Server
+  let address: string
+
+  beforeAll(async () => {
+    await runCommand(DEMO, ['build'])
+    const { outputFiles } = await bundle(QUESTION, { splitting: true, outdir: '/' })
+    const files = new Map(outputFiles.map(({ path, contents }) => [path, contents]))
+    const entry = [...files.keys()].find((path) => path.endsWith('/stdin.js')) ?? ''
+    server = createServer((request, response) => {
+      const content = files.get(request.url ?? '')
+      response.setHeader('content-type', content ? 'text/javascript' : 'text/html')
+      response.end(
+        content ??
+          `<!doctype html><title>t</title><script type="module">import { answer } from '${entry}'; window.answer = answer</script>`,
+      )
+    })
+    await new Promise<void>((resolve) => server.listen(0, '127.0.0.1', resolve))
+    address = `http://127.0.0.1:${(server.address() as { port: number }).port}/`
+    const executablePath = findChromium()
+    if (!executablePath) throw new Error('No Chromium was found: install one, or name it in CHROMIUM_PATH')
+    const quiet = [
+      '--no-sandbox',
+      '--disable-gpu',
+      '--disable-quic',
+      '--no-first-run',
+      '--disable-background-networking',
+      '--disable-component-update',
+      '--disable-sync',
+      '--disable-dev-shm-usage',
+    ]
+    browser = await chromium.launch({ executablePath, args: quiet })
+  })
+  afterAll(async () => {
+    await browser?.close()
+    server?.close()
+  })
+
+  test('the same queries give the same answers as in Node', async () => {
+    const page = await browser.newPage()
+    const errors: unknown[] = []
+    page.on('pageerror', (error) => errors.push(error))
+    await page.goto(address)
+    await page.waitForFunction('window.answer')
+    const seen = await page.evaluate('window.answer()')
+    const { trails, huts } = await import(pathToFileURL(join(DEMO, 'generated/pantry/index.js')).href)
+    expect(seen).toEqual({
+      walks: ['Forty-One Tarns', 'The High Traverse', 'Over the Scarps'],
+      hut: (await huts.byId('gable')).name,
+      plan: await trails
+        .where((trail: { region: { name: { is(name: string): never } } }) => trail.region.name.is('Tarnside'))
+        .plan(),
+    })
+    expect(errors).toEqual([])
+  })
+})

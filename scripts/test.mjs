@@ -1,0 +1,58 @@
+/** Runs every check of the repository and ends with one line: N passed, N failed. */
+import { spawnSync } from 'node:child_process'
+import { mkdtempSync, readFileSync, rmSync } from 'node:fs'
+import { tmpdir } from 'node:os'
+import { join } from 'node:path'
+import { fileURLToPath } from 'node:url'
+import { provideChromium } from './chromium.mjs'
+import { installDependencies } from './install.mjs'
+
+process.chdir(fileURLToPath(new URL('..', import.meta.url)))
+installDependencies()
+
+const tool = (path, ...args) => [`node_modules/${path}`, ...args]
+const checks = {
+  'Build and type check': tool('typescript/bin/tsc', '-b', 'packages/zinc-pantry'),
+  'Build of the demo': ['packages/zinc-pantry/bin/zinc-pantry.js', 'build', '--root', 'examples/fellmark'],
+  'Types of the tests': tool('typescript/bin/tsc', '-p', 'packages/zinc-pantry/test'),
+  'Types of the examples': tool('typescript/bin/tsc', '-p', 'examples'),
+  'Code in documents': ['scripts/check-documents.mjs'],
+  'Format and lint': tool('@biomejs/biome/bin/biome', 'check', '--error-on-warnings', '.'),
+  'Direction of imports': ['scripts/check-imports.mjs'],
+  'Unused code': tool('knip/bin/knip.js'),
+}
+
+let passed = 0
+let failed = 0
+for (const [name, args] of Object.entries(checks)) {
+  console.log(`\n${name}`)
+  const { status } = spawnSync(process.execPath, args, { stdio: 'inherit' })
+  if (status === 0) passed++
+  else failed++
+}
+
+const chromium = provideChromium()
+if (!chromium)
+  console.error('\nBrowser tests will fail: no Chromium was found. Install one, or name it in CHROMIUM_PATH.')
+
+console.log('\nTests')
+const folder = mkdtempSync(join(tmpdir(), 'pantry-results-'))
+const results = join(folder, 'vitest.json')
+const reporters = ['--reporter=default', '--reporter=json', `--outputFile.json=${results}`]
+// With CI set, a golden file that is missing fails instead of being written.
+const { status } = spawnSync(process.execPath, tool('vitest/vitest.mjs', 'run', ...reporters), {
+  stdio: 'inherit',
+  env: { ...process.env, CI: '1', CHROMIUM_PATH: chromium ?? '' },
+})
+try {
+  const { numPassedTests, numFailedTests, numFailedTestSuites } = JSON.parse(readFileSync(results, 'utf8'))
+  passed += numPassedTests
+  failed += numFailedTests
+  if (status !== 0 && numFailedTests === 0) failed += Math.max(1, numFailedTestSuites)
+} catch {
+  failed++
+}
+rmSync(folder, { recursive: true })
+
+console.log(`\n${passed} passed, ${failed} failed`)
+process.exitCode = failed === 0 ? 0 : 1
