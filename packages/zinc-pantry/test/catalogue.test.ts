@@ -2,7 +2,7 @@ import { readdirSync, readFileSync } from 'node:fs'
 import { join } from 'node:path'
 import { expect, test } from 'vitest'
 import { catalogue } from '../dist/diagnostics/catalogue/index.js'
-import { FIXTURES } from './helpers.ts'
+import { FIXTURES, REPOSITORY } from './helpers.ts'
 
 /** Shown by no golden file, as they need no content: the command's own test shows it. */
 const ELSEWHERE = ['config-not-found']
@@ -27,4 +27,29 @@ test('Messages are one short line without a full stop', () => {
     expect(message.length).toBeLessThanOrEqual(120)
     expect(message).toMatch(/^["A-Z\d-].*[^.]$/)
   }
+})
+
+test('The documentation lists every code with a sample', async () => {
+  const samples = new Map<string, string>()
+  for (const text of goldens)
+    for (const [, severity, code, message, rest] of text.matchAll(
+      / (error|warning) ([a-z-]+)\n {2}(.+)\n((?:.+\n)*)/g,
+    )) {
+      const help = /^ {2}help: (.+)$/m.exec(rest ?? '')?.[1]
+      const cells = [`\`${code}\``, severity, message, help ?? ''].map((cell) => (cell ?? '').replaceAll('|', '\\|'))
+      if (code && !samples.has(code)) samples.set(code, `| ${cells.join(' | ')} |`)
+    }
+  const rows = [...samples.entries()].sort(([a], [b]) => (a < b ? -1 : 1)).map(([, row]) => row)
+  const page = [
+    '# Diagnostics',
+    '',
+    'Every code, whether it is an error, and a sample of its message and help. Besides these, `config-not-found` says that',
+    'no configuration was found. An error stops a build, a warning does not.',
+    '',
+    '| code | severity | message | help |',
+    '| --- | --- | --- | --- |',
+    ...rows,
+    '',
+  ]
+  await expect(page.join('\n')).toMatchFileSnapshot(join(REPOSITORY, 'docs/diagnostics.md'))
 })
