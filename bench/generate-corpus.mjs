@@ -106,7 +106,7 @@ function inline() {
   if (r < 0.092) return `![${word()}](../img/${word()}.png)`
   return word()
 }
-const sentence = (n = int(8, 16)) => cap(Array.from({ length: n }, inline).join(' ')) + '.'
+const sentence = (n = int(8, 16)) => `${cap(Array.from({ length: n }, inline).join(' '))}.`
 function paragraph(n = int(2, 4)) {
   const out = []
   let line = ''
@@ -116,7 +116,7 @@ function paragraph(n = int(2, 4)) {
     if (line.length + w.length > 78) {
       out.push(line)
       line = w
-    } else line = line ? line + ' ' + w : w
+    } else line = line ? `${line} ${w}` : w
   }
   out.push(line)
   return out.join('\n')
@@ -133,7 +133,7 @@ function body(mdx) {
       b.push(
         Array.from(
           { length: int(3, 5) },
-          (_, i) => `- ${sentence(int(4, 8))}` + (i === 1 ? `\n  - ${sentence(4)}\n  - ${sentence(5)}` : ''),
+          (_, i) => `- ${sentence(int(4, 8))}${i === 1 ? `\n  - ${sentence(4)}\n  - ${sentence(5)}` : ''}`,
         ).join('\n'),
       )
     if (s === 1) {
@@ -160,7 +160,7 @@ function body(mdx) {
       if (mdx) b.push(`Inline <b>{${int(1, 99)}}</b> ${sentence(5)}`)
     }
   }
-  return b.join('\n\n') + '\n'
+  return `${b.join('\n\n')}\n`
 }
 function data(i) {
   const y = int(2015, 2025),
@@ -230,7 +230,7 @@ for (let i = 0; i < count; i++) {
   const v = data(i)
   const file = join(outdir, 'notes', `${v.date.slice(0, 4)}-${v.date.slice(5, 7)}`, `${v.slug}.${kind}`)
   if (kind === 'md' || kind === 'mdx') put(file, `---\n${frontMatter(v)}---\n\n${body(kind === 'mdx')}`)
-  else if (kind === 'json') put(file, JSON.stringify(v, null, 2) + '\n')
+  else if (kind === 'json') put(file, `${JSON.stringify(v, null, 2)}\n`)
   else if (kind === 'yaml') put(file, frontMatter(v))
   else if (kind === 'toml') put(file, toml(v))
   else if (kind === 'csv')
@@ -258,8 +258,8 @@ for (let i = 0; i < count; i++) {
 if (kind === 'csv')
   put(
     join(outdir, 'notes.csv'),
-    'slug,title,description,date,updated,draft,warden,tags,rating,related\n' + rows.join('\n') + '\n',
+    `slug,title,description,date,updated,draft,warden,tags,rating,related\n${rows.join('\n')}\n`,
   )
 console.log(
-  `${count} ${kind === 'csv' ? 'rows' : kind + ' files'}, ${bytes} bytes (${Math.round(bytes / count)} each), seed ${seed}, in ${outdir}`,
+  `${count} ${kind === 'csv' ? 'rows' : `${kind} files`}, ${bytes} bytes (${Math.round(bytes / count)} each), seed ${seed}, in ${outdir}`,
 )

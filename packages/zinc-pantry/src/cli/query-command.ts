@@ -51,11 +51,13 @@ function countLine({ rows, total }: Answer): string {
   return rows.length === total ? `${matches}\n` : `${matches}, ${rows.length.toLocaleString('en-US')} shown\n`
 }
 
-function renderAnswer(answer: Answer, { format, fields }: QueryFlags, { stdout }: Surroundings): string {
+function renderAnswer(answer: Answer, { format, fields }: QueryFlags, surroundings: Surroundings): string {
+  const { stdout } = surroundings
   if (format === 'json') return renderJsonRows(answer)
   if (format === 'csv') return renderCsv(answer)
   const width = stdout.isTTY ? (stdout.columns ?? 80) : undefined
-  return renderTable(answer, { width, chosen: fields !== undefined })
+  const { strong: heading } = createPalette(stdout, surroundings)
+  return renderTable(answer, { width, chosen: fields !== undefined, heading })
 }
 
 /** The words for a wrong part of a question, with a caret below the place. */

@@ -3,9 +3,10 @@ import stringWidth from 'string-width'
 import type { Answer } from '../engine/index.ts'
 import { plainText } from './query-formats.ts'
 
-/** No column is wider, unless there is room. */
-const WIDEST = 40
+/** No column becomes narrower for others to fit. */
 const NARROWEST = 6
+/** Room that a column is given before the last ones are left out. */
+const ROOM = 16
 /** The gap between two columns. */
 const GAP = 2
 
@@ -15,6 +16,8 @@ export interface TableStyle {
   readonly width: number | undefined
   /** The columns were asked for by name, so that none may be left out. */
   readonly chosen: boolean
+  /** Paints the headings. */
+  heading(text: string): string
 }
 
 interface Column {
@@ -25,7 +28,7 @@ interface Column {
 }
 
 /** Draws the rows of an answer as a table that fits the terminal. Empty where there are none. */
-export function renderTable({ columns, rows }: Answer, { width, chosen }: TableStyle): string {
+export function renderTable({ columns, rows }: Answer, { width, chosen, heading }: TableStyle): string {
   if (rows.length === 0) return ''
   const all = columns.flatMap(({ name, shape }, at): Column[] => {
     // What is nested makes no readable cell; it is shown when it is asked for.
@@ -33,9 +36,7 @@ export function renderTable({ columns, rows }: Answer, { width, chosen }: TableS
     if (!chosen && name === 'slug' && rows.every((row) => row[at] === row[0])) return []
     const cells = rows.map((row) => plainText(row[at]).replace(/\s+/g, ' '))
     const widest = Math.max(stringWidth(name), ...cells.map((cell) => stringWidth(cell)))
-    return [
-      { name, cells, right: shape.kind === 'number', width: width === undefined ? widest : Math.min(widest, WIDEST) },
-    ]
+    return [{ name, cells, right: shape.kind === 'number', width: widest }]
   })
   const shown = fitColumns(all, width ?? Number.POSITIVE_INFINITY, chosen)
   const none = Object.fromEntries(
@@ -57,7 +58,7 @@ export function renderTable({ columns, rows }: Answer, { width, chosen }: TableS
     ].map((part) => [part, '']),
   )
   const table = new Table({
-    head: shown.map(({ name }) => name),
+    head: shown.map(({ name }) => heading(name)),
     chars: { ...none, middle: ' '.repeat(GAP) },
     style: { head: [], border: [], 'padding-left': 0, 'padding-right': 0 },
     colWidths: shown.map((column) => column.width),
@@ -74,13 +75,9 @@ export function renderTable({ columns, rows }: Answer, { width, chosen }: TableS
 /** Narrows the widest columns until all fit; what still does not is left out at the end, unless chosen. */
 function fitColumns(columns: readonly Column[], width: number, chosen: boolean): readonly Column[] {
   const shown = [...columns]
-  const total = (): number => shown.reduce((sum, column) => sum + column.width + GAP, -GAP)
-  while (
-    !chosen &&
-    shown.length > 1 &&
-    shown.reduce((sum, column) => sum + Math.min(column.width, 16) + GAP, -GAP) > width
-  )
-    shown.pop()
+  const total = (most = Number.POSITIVE_INFINITY): number =>
+    shown.reduce((sum, column) => sum + Math.min(column.width, most) + GAP, -GAP)
+  while (!chosen && shown.length > 1 && total(ROOM) > width) shown.pop()
   while (total() > width) {
     const widest = shown.reduce((a, b) => (b.width > a.width ? b : a))
     if (widest.width <= NARROWEST) break

@@ -19,11 +19,11 @@ export function plural(count: number, one: string, many = `${one}s`): string {
 }
 
 /** Names in quotes: `"a", "b" or "c"`; after eight the rest is counted. */
-export function listNames(names: readonly string[]): string {
+export function listNames(names: readonly string[], last: 'and' | 'or' = 'or'): string {
   const shown = names.slice(0, 8).map(quote)
-  if (names.length > 8) return `${shown.join(', ')} or ${names.length - 8} more`
+  if (names.length > 8) return `${shown.join(', ')} ${last} ${names.length - 8} more`
   if (shown.length < 2) return shown.join('')
-  return `${shown.slice(0, -1).join(', ')} or ${shown.at(-1)}`
+  return `${shown.slice(0, -1).join(', ')} ${last} ${shown.at(-1)}`
 }
 
 /** A value as a message shows it: text in quotes, numbers bare, collections by their kind. */

@@ -20,7 +20,7 @@ export const configurationCodes = {
   ),
   'config-setting-unknown': error<Setting & { suggestion?: string | undefined; known: readonly string[] }>(
     ({ setting }) => `Unknown setting ${setting}`,
-    ({ suggestion, known }) => didYouMean(suggestion, `Settings here are ${listNames(known)}`),
+    ({ suggestion, known }) => didYouMean(suggestion, `Settings here are ${listNames(known, 'and')}`),
   ),
   'config-setting-invalid': error<Setting & { seen: string; expected: string }>(
     ({ setting, seen, expected }) => `Setting ${setting} is ${seen}, expected ${expected}`,
@@ -47,7 +47,7 @@ export const configurationCodes = {
   ),
   'config-ref-unknown': error<Setting & { target: string; suggestion?: string | undefined; known: readonly string[] }>(
     ({ setting, target }) => `Setting ${setting} refers to ${quote(target)}, which is no collection`,
-    ({ suggestion, known }) => didYouMean(suggestion, `Collections are ${listNames(known)}`),
+    ({ suggestion, known }) => didYouMean(suggestion, `Collections are ${listNames(known, 'and')}`),
   ),
   'config-default-invalid': error<Setting & { problem: string }>(
     ({ setting }) => `Setting ${setting} breaks the rules of its own field`,

@@ -64,7 +64,8 @@ export const entryCodes = {
   ),
   'field-unknown': error<{ key: string; suggestion?: string | undefined; known: readonly string[] }>(
     ({ key }) => `Unknown field ${quote(key)}`,
-    ({ suggestion, known }) => didYouMean(suggestion, known.length ? `Fields here are ${listNames(known)}` : undefined),
+    ({ suggestion, known }) =>
+      didYouMean(suggestion, known.length ? `Fields here are ${listNames(known, 'and')}` : undefined),
   ),
   'field-missing': error<{ field: string; expected: string }>(
     ({ field, expected }) => `Field ${quote(field)} is missing, expected ${expected}`,
