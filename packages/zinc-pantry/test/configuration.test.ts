@@ -65,8 +65,8 @@ test('Without a configuration the command says where it looked', async () => {
   const { code, stdout } = await runCommand(root, ['check', '--root', 'below'])
   expect(stdout.replaceAll(root, 'ROOT')).toMatchInlineSnapshot(`
     "below/pantry.config.ts:1:1 error config-not-found
-      No pantry.config file in "ROOT/below" or any folder above
-      help: Create pantry.config.ts there, or name the folder with --root DIR
+      No pantry.config file in "ROOT/below"
+      help: Create pantry.config.ts there
 
     0 entries in 0 collections from 0 files: 1 error (0.00 s)
     "

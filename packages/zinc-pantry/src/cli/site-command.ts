@@ -23,7 +23,9 @@ export async function workOnSite<Report>(
   const found = findConfiguration(surroundings, root)
   if ('looked' in found) {
     const place = { file: 'pantry.config.ts', span: [0, 0] as const }
-    const diagnostics = [createDiagnostic('config-not-found', place, { looked: found.looked })]
+    const diagnostics = [
+      createDiagnostic('config-not-found', place, { looked: found.looked, upward: root === undefined }),
+    ]
     const nothing = { entryCount: 0, fileCount: 0, collectionCount: 0, milliseconds: 0 }
     const site = { root: found.looked, configurationFile: place.file }
     return { site, missing: { ...nothing, diagnostics, textOf: () => undefined } }

@@ -74,16 +74,20 @@ function checkSlugs({ entries }: CollectionEntries, diagnostics: Diagnostic[]): 
 /** A target this small is listed whole where nothing is near. */
 const LISTED = 8
 
-/** So many distinct wrong ids are compared with all ids; in a wholly broken site that would take minutes. */
-const COMPARED = 300
+/** After so many comparisons of ids no more are suggested: in a wholly broken site they would take minutes. */
+const MAX_COMPARISONS = 3_000_000
 
 /** Suggests ids, each wrong one once. */
-function createSuggester(): (target: string, id: string, known: Iterable<string>) => string | undefined {
+function createSuggester(): (target: string, id: string, known: ReadonlyMap<string, unknown>) => string | undefined {
   const found = new Map<string, string | undefined>()
+  let comparisons = 0
   return (target, id, known) => {
     const key = `${target}\n${id}`
-    if (!found.has(key)) found.set(key, found.size < COMPARED ? suggestNearest(id, known) : undefined)
-    return found.get(key)
+    if (found.has(key) || comparisons > MAX_COMPARISONS) return found.get(key)
+    comparisons += known.size
+    const suggestion = suggestNearest(id, known.keys())
+    found.set(key, suggestion)
+    return suggestion
   }
 }
 
@@ -104,7 +108,7 @@ function describeDangling(
     const related: RelatedPlace[] = [{ file: culprit.file, span: [0, 0], note: 'failed-target' }]
     return createDiagnostic('ref-target-failed', place, { id, collection: target }, { related })
   }
-  const suggestion = suggest(target, id, targets.keys())
+  const suggestion = suggest(target, id, targets)
   const known = targets.size <= LISTED ? [...targets.keys()] : undefined
   return createDiagnostic('ref-dangling', place, { id, collection: target, suggestion, known })
 }

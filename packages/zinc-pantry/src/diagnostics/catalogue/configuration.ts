@@ -8,9 +8,9 @@ export interface Setting {
 
 /** Problems of the configuration itself. */
 export const configurationCodes = {
-  'config-not-found': error<{ looked: string }>(
-    ({ looked }) => `No pantry.config file in ${quote(looked)} or any folder above`,
-    () => 'Create pantry.config.ts there, or name the folder with --root DIR',
+  'config-not-found': error<{ looked: string; upward: boolean }>(
+    ({ looked, upward }) => `No pantry.config file in ${quote(looked)}${upward ? ' or any folder above' : ''}`,
+    ({ upward }) => `Create pantry.config.ts there${upward ? ', or name the folder with --root DIR' : ''}`,
   ),
   'config-syntax': error<{ reason: string }>(({ reason }) => `Configuration does not parse: ${reason}`),
   'config-failed': error<{ reason: string }>(({ reason }) => `Configuration could not be loaded: ${reason}`),
