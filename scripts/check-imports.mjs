@@ -17,11 +17,12 @@ const ALLOWED = {
   find: { values: ['diagnostics', 'schema'], types: [] },
   validate: { values: ['diagnostics', 'schema'], types: ['read'] },
   link: { values: ['diagnostics', 'schema'], types: ['validate'] },
+  compute: { values: ['diagnostics', 'schema'], types: ['link', 'validate'] },
   query: { values: [], types: ['schema'] },
   indexing: { values: ['schema'], types: ['query'] },
   emit: { values: ['schema', 'indexing'], types: ['validate', 'query'] },
   engine: {
-    values: ['diagnostics', 'schema', 'read', 'find', 'validate', 'link', 'indexing', 'emit', 'host', 'query'],
+    values: ['diagnostics', 'schema', 'read', 'find', 'validate', 'link', 'compute', 'indexing', 'emit', 'host', 'query'],
     types: [],
   },
   cli: { values: ['engine/index.ts'], types: [] },

@@ -63,12 +63,22 @@ export function createDiagnostic<Code extends DiagnosticCode>(
   }
 }
 
+/** A problem that a rule of the site found; its code is the site's own. */
+export function createSiteDiagnostic(
+  place: Place,
+  { code, message, help, severity = 'error' }: { code: string; message: string; help?: string; severity?: Severity },
+): Diagnostic {
+  return { ...createDiagnostic('site-rule', place, { message, help }), code: code as DiagnosticCode, severity }
+}
+
 type AnyEntry = {
   message: (parameters: Readonly<Record<string, unknown>>) => string
   help: (parameters: Readonly<Record<string, unknown>>) => string | undefined
 }
 
-const entryOf = (diagnostic: Diagnostic): AnyEntry => catalogue[diagnostic.code] as unknown as AnyEntry
+/** A code of the site's own has the words that its rule gave. */
+const entryOf = ({ code }: Diagnostic): AnyEntry =>
+  (Object.hasOwn(catalogue, code) ? catalogue[code] : catalogue['site-rule']) as unknown as AnyEntry
 
 /** What is wrong, in one line: at most 120 characters, no full stop. */
 export const messageOf = (diagnostic: Diagnostic): string => entryOf(diagnostic).message(diagnostic.parameters)

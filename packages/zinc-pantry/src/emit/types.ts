@@ -1,7 +1,9 @@
-import { handleTypeOf, valueTypeOf } from '../schema/compile-schema.ts'
-import type { Field, TypeContext } from '../schema/field.ts'
+import { handleTypeOf, shapeOf, valueTypeOf } from '../schema/compile-schema.ts'
+import type { Field, Fields, TypeContext } from '../schema/field.ts'
 import { propertyName } from '../schema/fields/group.ts'
-import type { CollectionModel, Model } from '../schema/model.ts'
+import { alternativesOf, mergedFields } from '../schema/fields/variant.ts'
+import { allFields, type CollectionModel, type Model } from '../schema/model.ts'
+import { publicFields } from './stored-entry.ts'
 
 /** Above this many ids their type is plain text: an editor would choke on a longer union. */
 const MAX_LISTED_IDS = 500
@@ -14,44 +16,88 @@ export function emitTypes(model: Model, idsOf: (collection: string) => readonly 
   const context: TypeContext = {
     idType: (collection) => `${typeNames.get(collection)}Id`,
     fieldsType: (collection) => `${typeNames.get(collection)}Fields`,
+    blockType: (block) => `${block.charAt(0).toUpperCase()}${block.slice(1)}Block`,
+    value: (field) => valueTypeOf(field, context),
+    shape: (field) => shapeOf(field, model.blocks),
   }
-  const parts = [...model.collections]
+  const collections = [...model.collections]
     .sort((a, b) => (a.name < b.name ? -1 : 1))
-    .map((collection) => emitCollection(collection, idsOf(collection.name), context))
-  return `${HEADER}import type * as $ from 'zinc-pantry/query'\n\n${parts.join('\n')}`
+    .map((collection) => emitCollection(collection, idsOf(collection.name), { context, locales: model.locales }))
+  const blocks = [...model.blocks]
+    .sort(([a], [b]) => (a < b ? -1 : 1))
+    .map(([name, fields]) => emitBlock(name, fields, context))
+  return `${HEADER}import type * as $ from 'zinc-pantry/query'\n\n${[...collections, ...blocks].join('\n')}`
 }
 
-function emitCollection(collection: CollectionModel, ids: readonly string[], context: TypeContext): string {
-  const { name, typeName, description, body } = collection
-  const fields = Object.entries(collection.fields)
+interface Emission {
+  readonly context: TypeContext
+  readonly locales: readonly string[]
+}
+
+function emitCollection(collection: CollectionModel, ids: readonly string[], { context, locales }: Emission): string {
+  const { name, typeName, description, body, single } = collection
+  const fields = publicFields(allFields(collection))
+  const localized = collection.locales === undefined ? [] : [`readonly locale: ${union(locales)}`]
   const head = [
     `readonly id: ${typeName}Id`,
     'readonly slug: string',
     `readonly collection: '${name}'`,
+    ...localized,
     'readonly source: $.EntrySource',
     ...(body ? ["readonly body: { readonly format: 'markdown' | 'mdx' }"] : []),
   ]
-  const entry = [
-    ...head.map((line) => `  ${line}\n`),
-    ...fields.map(
-      ([key, field]) => `${fieldComment(field)}  readonly ${propertyName(key)}: ${valueTypeOf(field, context)}\n`,
-    ),
-  ]
   const handles = [
     '  readonly id: $.TextHandle\n  readonly slug: $.TextHandle\n',
-    ...fields.map(([key, field]) => `  readonly ${propertyName(key)}: ${handleTypeOf(field, context)}\n`),
+    ...(localized.length > 0 ? [`  readonly locale: $.ChoiceHandle<${union(locales)}>\n`] : []),
+    ...properties(mergedFields(fields), (field) => handleTypeOf(field, context)),
   ]
+  const type = single ? `$.Single<${typeName}>` : `$.Collection<${typeName}, ${typeName}Fields, ${typeName}Id>`
   return [
     `export type ${typeName}Id =${idUnion(ids)}\n`,
-    `${comment(description, '')}export interface ${typeName} {\n${entry.join('')}}\n`,
+    emitEntry(collection, head.map((line) => `  ${line}\n`).join(''), context),
     `export interface ${typeName}Fields {\n${handles.join('')}}\n`,
-    `${comment(description, '')}export const ${name}: $.Collection<${typeName}, ${typeName}Fields, ${typeName}Id>\n`,
+    `${comment(description, '')}export const ${name}: ${type}\n`,
   ].join('\n')
 }
 
+/** One interface, or one a variant and their union. */
+function emitEntry(collection: CollectionModel, head: string, context: TypeContext): string {
+  const { typeName, description } = collection
+  const { alternatives } = alternativesOf(publicFields(allFields(collection)))
+  const types = alternatives.map(({ name, fields }) => {
+    const own = name === undefined ? typeName : `${typeName}${pascal(name)}`
+    const body = documented(publicFields(fields), context).join('')
+    return { own, text: `${comment(description, '')}export interface ${own} {\n${head}${body}}\n` }
+  })
+  const texts = types.map(({ text }) => text)
+  if (types.length === 1) return texts.join('')
+  return [...texts, `export type ${typeName} = ${types.map(({ own }) => own).join(' | ')}\n`].join('\n')
+}
+
+const pascal = (name: string): string =>
+  name.replace(/(?:^|[^A-Za-z0-9]+)([A-Za-z0-9])/g, (_, letter: string) => letter.toUpperCase())
+
+function emitBlock(name: string, fields: Fields, context: TypeContext): string {
+  const type = context.blockType(name)
+  const { alternatives } = alternativesOf(publicFields(fields))
+  const shapes = alternatives.map(({ fields: own }) => `{\n${documented(publicFields(own), context).join('')}}`)
+  const handles = properties(publicFields(mergedFields(fields)), (field) => handleTypeOf(field, context))
+  return `export type ${type} = ${shapes.join(' | ')}\n\nexport interface ${type}Fields {\n${handles.join('')}}\n`
+}
+
+const documented = (fields: Fields, context: TypeContext): string[] =>
+  Object.entries(fields).map(
+    ([key, field]) => `${fieldComment(field)}  readonly ${propertyName(key)}: ${valueTypeOf(field, context)}\n`,
+  )
+
+const properties = (fields: Fields, typeOf: (field: Field) => string): string[] =>
+  Object.entries(fields).map(([key, field]) => `  readonly ${propertyName(key)}: ${typeOf(field)}\n`)
+
+const union = (words: readonly string[]): string => words.map((word) => JSON.stringify(word)).join(' | ') || 'string'
+
 function idUnion(ids: readonly string[]): string {
   if (ids.length === 0 || ids.length > MAX_LISTED_IDS) return ' string'
-  const literals = [...ids].sort().map((id) => JSON.stringify(id))
+  const literals = [...new Set(ids)].sort().map((id) => JSON.stringify(id))
   const line = literals.join(' | ')
   return line.length <= 80 ? ` ${line}` : literals.map((literal) => `\n  | ${literal}`).join('')
 }

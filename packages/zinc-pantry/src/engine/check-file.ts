@@ -1,5 +1,6 @@
-import type { Diagnostic } from '../diagnostics/diagnostic.ts'
-import { type AssignedFile, idFromPath } from '../find/assign-files.ts'
+import { createDiagnostic, type Diagnostic } from '../diagnostics/diagnostic.ts'
+import type { AssignedFile } from '../find/assign-files.ts'
+import { nameFile } from '../find/name-file.ts'
 import type { SourceText } from '../read/document.ts'
 import { extensionOf, type Format } from '../read/formats.ts'
 import type { EntryChecks } from '../schema/compile-schema.ts'
@@ -7,6 +8,7 @@ import type { CollectionModel } from '../schema/model.ts'
 import type { Entry } from '../validate/entry.ts'
 import { splitRecords } from '../validate/split-records.ts'
 import { validateRecord } from '../validate/validate-record.ts'
+import type { AssetReader } from './assets.ts'
 
 /** What checking one file gave. */
 export interface FileResult {
@@ -18,13 +20,21 @@ export interface FileResult {
   readonly droppedBody?: readonly [start: number, end: number]
 }
 
+/** What the files of one collection have in common. */
+export interface FileContext {
+  readonly collection: CollectionModel
+  readonly base: string
+  readonly checks: EntryChecks
+  readonly format: Format
+  readonly locales: readonly string[]
+  /** Collections in which references make entries. */
+  readonly growing: ReadonlySet<string>
+  readonly asset: AssetReader
+}
+
 /** Reads and checks one file of a collection. */
-export function checkFile(
-  source: SourceText,
-  assigned: AssignedFile,
-  context: { collection: CollectionModel; base: string; checks: EntryChecks; format: Format },
-): FileResult {
-  const { collection, format, checks, base } = context
+export function checkFile(source: SourceText, assigned: AssignedFile, context: FileContext): FileResult {
+  const { collection, format, checks, asset, growing, locales } = context
   const read = format.read(source)
   if (!read.document) return { entries: [], diagnostics: read.diagnostics, failed: true }
   const many = format.canHoldMany && (collection.perFile ?? (assigned.named ? 'many' : 'one')) === 'many'
@@ -32,6 +42,11 @@ export function checkFile(
   const diagnostics = [...read.diagnostics, ...split.diagnostics]
   const entries: Entry[] = []
   const { document, body } = read
+  const { id, locale, rank, unknownLocale } = nameFile(assigned.path, context)
+  if (unknownLocale !== undefined) {
+    const place = { file: source.file, span: [0, 0] as const }
+    diagnostics.push(createDiagnostic('locale-unknown', place, { locale: unknownLocale, locales }))
+  }
   for (const record of split.records) {
     const result = validateRecord(record, {
       source,
@@ -39,7 +54,11 @@ export function checkFile(
       checks,
       document,
       contentPath: assigned.path,
-      pathId: many ? undefined : idFromPath(assigned.path, base),
+      pathId: many ? undefined : id,
+      locale,
+      rank,
+      growing,
+      asset,
       body:
         body && collection.body
           ? { format: extensionOf(source.file) === '.mdx' ? 'mdx' : 'markdown', text: body.text }

@@ -1,6 +1,7 @@
 import { createDiagnostic, type Diagnostic, hasErrors } from '../diagnostics/diagnostic.ts'
 import type { TextSource } from '../diagnostics/render-text.ts'
-import { emitSite, shapesOf, storedEntry } from '../emit/emit-site.ts'
+import { emitSite } from '../emit/emit-site.ts'
+import { createStorer, shapesOf } from '../emit/stored-entry.ts'
 import { type Host, HostError } from '../host/host.ts'
 import { buildIndex } from '../indexing/build-index.ts'
 import { openSite, type Site } from '../query/open-site.ts'
@@ -14,6 +15,10 @@ export interface SiteOptions {
   readonly host: Host
   /** Relative to the host's root. */
   readonly configurationFile: string
+  /** Drafts, and what is not yet or no longer to be seen, are part of the output too. Default: false. */
+  readonly drafts?: boolean
+  /** The moment by which dates of publication are compared, as an instant in UTC. Default: now. */
+  readonly instant?: string
   /** Called now and then while files are checked. */
   onProgress?(progress: Progress): void
 }
@@ -51,16 +56,28 @@ interface Run {
   readonly model: NonNullable<Awaited<ReturnType<typeof loadModel>>['model']> | undefined
 }
 
-async function run({ host, configurationFile, onProgress }: SiteOptions): Promise<Run> {
+async function run({
+  host,
+  configurationFile,
+  onProgress,
+  drafts = false,
+  instant = host.clock(),
+}: SiteOptions): Promise<Run> {
   const started = host.now()
   const { model, diagnostics: problems } = await loadModel(host, configurationFile)
   const checked: Checked = model
-    ? await checkContent({ host, model, configurationFile, ...(onProgress ? { onProgress } : {}) })
-    : { collections: [], diagnostics: [], fileCount: 0, textOf: (file) => readText(host, file) }
+    ? await checkContent({
+        host,
+        model,
+        configurationFile,
+        viewing: { drafts, instant },
+        ...(onProgress ? { onProgress } : {}),
+      })
+    : { collections: [], diagnostics: [], fileCount: 0, entryCount: 0, textOf: (file) => readText(host, file) }
   const report: SiteReport = {
     diagnostics: [...problems, ...checked.diagnostics],
     textOf: checked.textOf,
-    entryCount: checked.collections.reduce((sum, { entries }) => sum + entries.length, 0),
+    entryCount: checked.entryCount,
     fileCount: checked.fileCount,
     collectionCount: checked.collections.length,
     milliseconds: host.now() - started,
@@ -126,14 +143,15 @@ export async function buildSite(options: SiteOptions): Promise<BuildReport> {
  * ```
  */
 export async function openContent(options: SiteOptions): Promise<OpenedSite> {
-  const { report, checked } = await run(options)
+  const { report, checked, model } = await run(options)
+  const blocks = model?.blocks ?? new Map()
   let invalidCount = 0
   const stored = checked.collections.map(({ collection, entries }) => {
     const seen = new Set<string>()
     const valid = entries.filter(({ id, data }) => data !== undefined && !seen.has(id) && seen.add(id))
     invalidCount += entries.length - valid.length
-    const fields = shapesOf(collection)
-    const values = valid.map(storedEntry)
+    const fields = shapesOf(collection, blocks)
+    const values = valid.map(createStorer(collection, blocks))
     return {
       name: collection.name,
       fields,

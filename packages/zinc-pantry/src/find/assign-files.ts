@@ -86,9 +86,3 @@ function commonBase(globs: readonly string[]): string {
   const steps = shared === -1 ? first : first.slice(0, shared)
   return steps.map((step) => `${step}/`).join('')
 }
-
-/** The id that a file's path gives: below the base, without the ending. */
-export function idFromPath(path: string, base: string): string {
-  const relative = path.startsWith(base) ? path.slice(base.length) : path
-  return relative.replace(/\.[^./]+$/, '')
-}

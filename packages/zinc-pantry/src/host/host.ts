@@ -19,6 +19,8 @@ export interface Host {
   loadConfiguration(file: string): Promise<LoadedConfiguration>
   /** Milliseconds since some moment. */
   now(): number
+  /** The present moment as an instant in UTC, such as `2026-05-01T08:30:00Z`. */
+  clock(): string
 }
 
 /** The files of a folder and of those below it. */

@@ -33,6 +33,7 @@ export function createMemoryHost(
     remove: (file) => void map.delete(file),
     loadConfiguration: async () => ({ kind: 'loaded', value: configuration }),
     now: () => performance.now(),
+    clock: () => new Date().toISOString(),
   }
 }
 

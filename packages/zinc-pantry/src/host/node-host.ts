@@ -43,6 +43,7 @@ export function createNodeHost(root: string): Host {
     },
     loadConfiguration: (file) => loadNodeConfiguration(resolve(root), file),
     now: () => performance.now(),
+    clock: () => new Date().toISOString(),
   }
 }
 

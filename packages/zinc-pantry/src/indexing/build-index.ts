@@ -36,6 +36,7 @@ function pathsOf(fields: Readonly<Record<string, Shape>>): [path: string[], read
 
 function readersOf(shape: Shape): [path: string[], read: Reader][] {
   if (shape.kind === 'group') return pathsOf(shape.fields ?? {})
+  if (shape.kind === 'anything') return []
   if (shape.kind === 'list')
     return readersOf(shape.item as Shape).map(([path, inner]) => [
       path,

@@ -1,114 +1,110 @@
-import { createDiagnostic, type Diagnostic, type RelatedPlace } from '../diagnostics/diagnostic.ts'
-import { suggestNearest } from '../diagnostics/suggest.ts'
-import type { Entry, Reference } from '../validate/entry.ts'
+import { createDiagnostic, type Diagnostic } from '../diagnostics/diagnostic.ts'
+import type { BlockFields } from '../schema/field.ts'
+import type { CollectionModel } from '../schema/model.ts'
+import { Pending } from '../schema/pending.ts'
+import type { Entry, Link, LinkedEntry, Reference } from '../validate/entry.ts'
+import { createDanglingReporter, type FailedFile } from './dangling.ts'
+import { createEntryMaker, type EntryMaker } from './make-entry.ts'
+import { createTargets, type Targets } from './targets.ts'
 
 /** The entries of one collection, in order, and the files that gave none because they could not be read. */
 export interface CollectionEntries {
-  readonly name: string
+  readonly collection: CollectionModel
   readonly entries: readonly Entry[]
   readonly failedFiles: readonly FailedFile[]
 }
 
-/** A file that could not be read. */
-export interface FailedFile {
-  readonly file: string
-  /** The id of its one entry, or undefined where only its text can tell the ids. */
-  readonly id: string | undefined
+/** The entries of one collection, their references resolved. */
+export interface LinkedCollection {
+  readonly collection: CollectionModel
+  readonly entries: readonly LinkedEntry[]
 }
 
-/** Checks what entries say of each other: ids and slugs are unique, references lead somewhere. */
-export function linkEntries(collections: readonly CollectionEntries[]): Diagnostic[] {
+/** Resolves every reference. Where a collection allows it, entries that are not there yet are made. */
+export function linkEntries(
+  collections: readonly CollectionEntries[],
+  blocks: BlockFields,
+): { linked: LinkedCollection[]; diagnostics: Diagnostic[] } {
   const diagnostics: Diagnostic[] = []
-  const ids = new Map<string, Map<string, Entry>>()
-  for (const collection of collections) {
-    ids.set(collection.name, indexUnique(collection, diagnostics))
-    checkSlugs(collection, diagnostics)
-  }
-  const suggest = createSuggester()
-  const failed = new Map(collections.map(({ name, failedFiles }) => [name, failedFiles]))
-  for (const { entries } of collections)
-    for (const entry of entries)
-      for (const reference of entry.references) {
-        const targets = ids.get(reference.target)
-        if (!targets || targets.has(reference.id)) continue
-        diagnostics.push(
-          describeDangling(entry, reference, { targets, suggest, failed: failed.get(reference.target) ?? [] }),
-        )
-      }
-  return diagnostics
-}
+  const targets = new Map(collections.map((one) => [one.collection.name, createTargets(one.entries)]))
+  const makers = new Map<string, EntryMaker>()
+  for (const { collection } of collections)
+    if (collection.createFrom !== undefined) makers.set(collection.name, createEntryMaker(collection, blocks))
+  const describe = createDanglingReporter(collections, targets)
 
-const firstUse = (entry: Entry, path: Entry['idPath']): RelatedPlace => ({ ...entry.locate(path), note: 'first-used' })
-
-function indexUnique({ name, entries }: CollectionEntries, diagnostics: Diagnostic[]): Map<string, Entry> {
-  const byId = new Map<string, Entry>()
-  for (const entry of entries) {
-    const first = byId.get(entry.id)
-    if (!first) {
-      byId.set(entry.id, entry)
-      continue
+  const resolve = (entry: Entry, reference: Reference): Link | undefined => {
+    const { path, several, text } = reference
+    const found = findAll(reference, targets)
+    if (found.length > 1) {
+      const names = found.map(({ collection }) => collection)
+      diagnostics.push(createDiagnostic('ref-ambiguous', entry.locate(path), { id: text, collections: names }))
+      return undefined
     }
-    const related = [firstUse(first, first.idPath)]
-    const place = entry.locate(entry.idPath)
-    diagnostics.push(createDiagnostic('id-duplicate', place, { id: entry.id, collection: name }, { related }))
+    const [hit] = found.length > 0 ? found : make(entry, reference)
+    if (!hit) return undefined
+    if (reference.pending) reference.pending.value = several ? { collection: hit.collection, id: hit.id } : hit.id
+    return { ...hit, path }
   }
-  return byId
-}
 
-function checkSlugs({ entries }: CollectionEntries, diagnostics: Diagnostic[]): void {
-  const bySlug = new Map<string, Entry>()
-  for (const entry of entries) {
-    const first = bySlug.get(entry.slug)
-    if (!first) {
-      bySlug.set(entry.slug, entry)
-      continue
+  const make = (entry: Entry, reference: Reference): Hit[] => {
+    const maker = reference.targets.map((target) => makers.get(target)).find((candidate) => candidate !== undefined)
+    if (!maker) {
+      diagnostics.push(describe(entry, reference))
+      return []
     }
-    // Two entries with one id have one slug too; that is told already.
-    if (first.id === entry.id) continue
-    const parameters = { slug: entry.slug, id: entry.id, otherId: first.id }
-    const related = [firstUse(first, first.slugPath)]
-    diagnostics.push(createDiagnostic('slug-duplicate', entry.locate(entry.slugPath), parameters, { related }))
+    const { made, problems } = maker.make(reference.text, entry, reference.path)
+    diagnostics.push(...problems)
+    if (!made) return []
+    targets.get(made.collection)?.add(made)
+    return [{ collection: made.collection, id: made.id }]
+  }
+
+  const linked = collections.map(({ collection, entries }) => ({
+    collection,
+    entries: entries.map((entry): LinkedEntry => {
+      const links = entry.references.flatMap((reference) => resolve(entry, reference) ?? [])
+      return { ...entry, data: settle(entry), links }
+    }),
+  }))
+  return {
+    diagnostics,
+    linked: linked.map(({ collection, entries }) => {
+      const made = makers.get(collection.name)?.all() ?? []
+      return { collection, entries: [...entries, ...made.map((entry) => ({ ...entry, links: [] }))] }
+    }),
   }
 }
 
-/** A target this small is listed whole where nothing is near. */
-const LISTED = 8
-
-/** After so many comparisons of ids no more are suggested: in a wholly broken site they would take minutes. */
-const MAX_COMPARISONS = 3_000_000
-
-/** Suggests ids, each wrong one once. */
-function createSuggester(): (target: string, id: string, known: ReadonlyMap<string, unknown>) => string | undefined {
-  const found = new Map<string, string | undefined>()
-  let comparisons = 0
-  return (target, id, known) => {
-    const key = `${target}\n${id}`
-    if (found.has(key) || comparisons > MAX_COMPARISONS) return found.get(key)
-    comparisons += known.size
-    const suggestion = suggestNearest(id, known.keys())
-    found.set(key, suggestion)
-    return suggestion
-  }
+interface Hit {
+  readonly collection: string
+  readonly id: string
 }
 
-interface Known {
-  readonly targets: ReadonlyMap<string, Entry>
-  readonly failed: readonly FailedFile[]
-  readonly suggest: ReturnType<typeof createSuggester>
+/** Everything that a reference could mean; mostly one. */
+function findAll({ targets: names, by, text, several }: Reference, targets: ReadonlyMap<string, Targets>): Hit[] {
+  const slash = text.indexOf('/')
+  const named = several && slash > 0 ? text.slice(0, slash) : undefined
+  const addressed = named !== undefined && names.includes(named)
+  const hits = (name: string, key: string): Hit[] => {
+    const id = targets.get(name)?.find(by, key)
+    return id === undefined ? [] : [{ collection: name, id }]
+  }
+  if (addressed) {
+    const found = hits(named, text.slice(slash + 1))
+    if (found.length > 0) return found
+  }
+  return names.flatMap((name) => hits(name, text))
 }
 
-function describeDangling(
-  entry: Entry,
-  { target, id, path }: Reference,
-  { targets, failed, suggest }: Known,
-): Diagnostic {
-  const place = entry.locate(path)
-  const culprit = failed.find((file) => file.id === id) ?? failed.find((file) => file.id === undefined)
-  if (culprit) {
-    const related: RelatedPlace[] = [{ file: culprit.file, span: [0, 0], note: 'failed-target' }]
-    return createDiagnostic('ref-target-failed', place, { id, collection: target }, { related })
-  }
-  const suggestion = suggest(target, id, targets)
-  const known = targets.size <= LISTED ? [...targets.keys()] : undefined
-  return createDiagnostic('ref-dangling', place, { id, collection: target, suggestion, known })
+/** The data with the values of resolved references in place; the same object where there are none. */
+function settle({ data, references }: Entry): Entry['data'] {
+  if (!data || references.every(({ pending }) => pending === undefined)) return data
+  return settleValue(data) as Entry['data']
+}
+
+function settleValue(value: unknown): unknown {
+  if (value instanceof Pending) return value.value
+  if (Array.isArray(value)) return value.map(settleValue)
+  if (typeof value !== 'object' || value === null) return value
+  return Object.fromEntries(Object.entries(value).map(([key, inner]) => [key, settleValue(inner)]))
 }

@@ -1,5 +1,5 @@
 import { type Condition, type ConditionTree, createCondition, type SortKey } from './condition.ts'
-import { createHandle } from './handles.ts'
+import { createHandle, QueryError } from './handles.ts'
 import type { Site, StoredBody } from './open-site.ts'
 import { type QueryPlan, runQuery } from './run-query.ts'
 import type { Shape } from './shape.ts'
@@ -38,6 +38,18 @@ export interface Collection<Entry, Fields, Id extends string> extends Query<Entr
   bySlug(slug: string): Promise<Entry | undefined>
   /** The text below the front matter of an entry, where the collection keeps bodies. */
   loadBody(id: string): Promise<StoredBody | undefined>
+  /** The same entries in a language (BCP 47); those that lack it stand in the site's first language. */
+  inLocale(locale: string): Collection<Entry, Fields, Id>
+}
+
+/** A collection of exactly one entry. */
+export interface Single<Entry> {
+  readonly name: string
+  get(): Promise<Entry>
+  /** The text below the front matter, where the collection keeps bodies. */
+  loadBody(): Promise<StoredBody | undefined>
+  /** The entry in a language (BCP 47), or in the site's first where it lacks it. */
+  inLocale(locale: string): Single<Entry>
 }
 
 interface Settings {
@@ -45,16 +57,18 @@ interface Settings {
   readonly sort?: readonly SortKey[]
   readonly limit?: number
   readonly offset?: number
+  readonly locale?: string | undefined
 }
 
 /** Opens one collection of a site. */
 export function openCollection<Entry, Fields, Id extends string>(
   site: Site,
   name: string,
+  locale?: string,
 ): Collection<Entry, Fields, Id> {
   const stored = site.stored(name)
   const find = async (map: 'positionById' | 'positionBySlug', key: string): Promise<Entry | undefined> => {
-    const loaded = await site.load(name)
+    const loaded = await site.load(name, locale)
     const position = loaded[map].get(key)
     return position === undefined ? undefined : (loaded.entries[position] as Entry)
   }
@@ -63,12 +77,33 @@ export function openCollection<Entry, Fields, Id extends string>(
     byId: ((id: string) => find('positionById', id)) as Collection<Entry, Fields, Id>['byId'],
     bySlug: (slug) => find('positionBySlug', slug),
     async loadBody(id) {
-      const { positionById } = await site.load(name)
+      const { positionById } = await site.load(name, locale)
       const position = positionById.get(id)
       if (position === undefined || !stored.bodies) return undefined
       return (await stored.bodies()).default[position]
     },
-    ...createQuery<Entry, Fields>(site, name, {}),
+    inLocale: (wanted) => openCollection(site, name, knownLocale(site, wanted)),
+    ...createQuery<Entry, Fields>(site, name, { locale }),
+  }
+}
+
+function knownLocale({ locales }: Site, locale: string): string {
+  if (locales.includes(locale)) return locale
+  throw new QueryError(`There is no language ${locale}; there are ${locales.join(', ')}`)
+}
+
+/** Opens a collection of exactly one entry. */
+export function openSingle<Entry>(site: Site, name: string, locale?: string): Single<Entry> {
+  const collection = openCollection<Entry, unknown, string>(site, name, locale)
+  return {
+    name,
+    get: () => collection.first() as Promise<Entry>,
+    async loadBody() {
+      const { positionById } = await site.load(name, locale)
+      const [id] = positionById.keys()
+      return id === undefined ? undefined : collection.loadBody(id)
+    },
+    inLocale: (wanted) => openSingle(site, name, knownLocale(site, wanted)),
   }
 }
 

@@ -43,6 +43,32 @@ export interface NumberHandle extends OrderedHandle<number> {}
 /** A calendar date, compared as `YYYY-MM-DD`. */
 export interface DateHandle extends OrderedHandle<string> {}
 
+/** A time of day, compared as `HH:MM:SS`. */
+export interface TimeHandle extends OrderedHandle<string> {}
+
+/** An instant, compared in UTC. */
+export interface InstantHandle extends OrderedHandle<string> {}
+
+/** A value of which only the presence can be asked. */
+export interface AnythingHandle {
+  isPresent(): Condition
+  isAbsent(): Condition
+}
+
+/** A file. */
+export interface FileHandle extends GroupHandle {
+  readonly file: TextHandle
+  readonly sizeBytes: NumberHandle
+}
+
+/** An image. */
+export interface ImageHandle extends FileHandle {
+  readonly alt: TextHandle
+  readonly kind: ValueHandle<string>
+  readonly width: NumberHandle
+  readonly height: NumberHandle
+}
+
 export interface FlagHandle extends ValueHandle<boolean> {}
 
 export interface ChoiceHandle<Choice extends string> extends ValueHandle<Choice> {}

@@ -45,6 +45,7 @@ function operatorsOf(shape: Shape, path: readonly string[], shapes: Shapes): Rec
   if (shape.kind === 'list') return { ...presence, ...listOperators(shape, path, shapes) }
   // An entry itself, or an item of a list, is always present.
   if (shape.kind === 'group') return path.length === 0 ? {} : presence
+  if (shape.kind === 'anything') return presence
   const operators: Record<string, unknown> = {
     ...presence,
     path,

@@ -1,18 +1,26 @@
 /** The query runtime: what generated modules import. It runs in Node and in browsers. */
+
+export type { FileValue } from '../schema/fields/file.ts'
+export type { ImageValue } from '../schema/fields/image.ts'
 export type { EntrySource } from '../schema/pantry.ts'
-export { type Collection, openCollection, type Query } from './collection.ts'
+export { type Collection, openCollection, openSingle, type Query, type Single } from './collection.ts'
 export type { Condition, ConditionTree, Operator, Scalar, SortKey } from './condition.ts'
 export type {
+  AnythingHandle,
   ChoiceHandle,
   DateHandle,
+  FileHandle,
   FlagHandle,
   GroupHandle,
   HasValues,
+  ImageHandle,
+  InstantHandle,
   ListHandle,
   NumberHandle,
   OrderedHandle,
   RefHandle,
   TextHandle,
+  TimeHandle,
   ValueHandle,
 } from './handle-types.ts'
 export { QueryError } from './handles.ts'

@@ -30,19 +30,23 @@ export interface LoadedCollection {
   readonly index: CollectionIndex
   readonly positionById: ReadonlyMap<string, number>
   readonly positionBySlug: ReadonlyMap<string, number>
+  /** The positions of the entries of one language, or undefined where there is only one. */
+  readonly positions: ReadonlySet<number> | undefined
 }
 
 /** All collections of a site, loaded as they are needed. */
 export interface Site {
   readonly shapes: Shapes
+  /** The languages of the content; others fall back to the first. Empty where there is one. */
+  readonly locales: readonly string[]
   stored(name: string): StoredCollection
-  load(name: string): Promise<LoadedCollection>
+  load(name: string, locale?: string): Promise<LoadedCollection>
   /** Loads the named collections and gives what a query needs of them. */
-  world(names: readonly string[]): Promise<PlanWorld>
+  world(names: readonly string[], locale?: string): Promise<PlanWorld>
 }
 
 /** Opens what was compiled. Nothing is loaded yet. */
-export function openSite(collections: readonly StoredCollection[]): Site {
+export function openSite(collections: readonly StoredCollection[], locales: readonly string[] = []): Site {
   const byName = new Map(collections.map((collection) => [collection.name, collection]))
   const shapes = new Map(collections.map(({ name, fields }) => [name, entryShape(fields)]))
   const loading = new Map<string, Promise<LoadedCollection>>()
@@ -51,22 +55,24 @@ export function openSite(collections: readonly StoredCollection[]): Site {
     if (!found) throw new Error(`There is no collection ${name}`)
     return found
   }
-  const load = (name: string): Promise<LoadedCollection> => {
-    let promise = loading.get(name)
+  const load = (name: string, locale = locales[0]): Promise<LoadedCollection> => {
+    const key = locale === undefined ? name : `${name} ${locale}`
+    let promise = loading.get(key)
     if (!promise) {
-      promise = loadCollection(stored(name))
-      loading.set(name, promise)
+      promise = loadCollection(stored(name), locale === undefined ? [] : [locale, locales[0] as string])
+      loading.set(key, promise)
       // A failed load, such as one without a network, may be tried again.
-      promise.catch(() => loading.delete(name))
+      promise.catch(() => loading.delete(key))
     }
     return promise
   }
   return {
     shapes,
+    locales,
     stored,
     load,
-    async world(names) {
-      const loaded = new Map(await Promise.all(names.map(async (name) => [name, await load(name)] as const)))
+    async world(names, locale) {
+      const loaded = new Map(await Promise.all(names.map(async (name) => [name, await load(name, locale)] as const)))
       return createWorld(shapes, loaded)
     },
   }
@@ -82,15 +88,27 @@ function createWorld(shapes: Shapes, loaded: ReadonlyMap<string, LoadedCollectio
     },
     indexOf: (name) => collection(name).index,
     entriesOf: (name) => collection(name).entries,
+    positionsOf: (name) => collection(name).positions,
   }
 }
 
-async function loadCollection(stored: StoredCollection): Promise<LoadedCollection> {
+async function loadCollection(stored: StoredCollection, locales: readonly string[]): Promise<LoadedCollection> {
   const [{ default: entries }, { default: index }] = await Promise.all([stored.entries(), stored.index()])
+  const positionById = new Map<string, number>()
+  const localized = entries.some(({ locale }) => locale !== undefined && locales.length > 0)
+  for (const [position, entry] of entries.entries()) {
+    const id = String(entry.id)
+    const rank = localized ? locales.indexOf(String(entry.locale)) : 0
+    if (rank === -1) continue
+    const known = positionById.get(id)
+    if (known === undefined || rank < locales.indexOf(String(entries[known]?.locale))) positionById.set(id, position)
+  }
+  const positions = [...positionById.values()]
   return {
     entries,
     index,
-    positionById: new Map(entries.map((entry, position) => [String(entry.id), position])),
-    positionBySlug: new Map(entries.map((entry, position) => [String(entry.slug), position])),
+    positionById,
+    positionBySlug: new Map(positions.map((position) => [String(entries[position]?.slug), position])),
+    positions: localized ? new Set(positions) : undefined,
   }
 }

@@ -7,6 +7,8 @@ import type { Shape } from './shape.ts'
 export interface PlanWorld extends World {
   indexOf(collection: string): CollectionIndex
   entriesOf(collection: string): readonly Readonly<Record<string, unknown>>[]
+  /** The entries of one language, or undefined where all count. */
+  positionsOf(collection: string): ReadonlySet<number> | undefined
 }
 
 /** A way to find the entries that may match, and what it costs. */

@@ -13,6 +13,8 @@ export interface QueryRequest {
   readonly sort?: readonly SortKey[]
   readonly limit?: number | undefined
   readonly offset?: number
+  /** The language of the entries; those that lack it stand in the first. Default: the first. */
+  readonly locale?: string | undefined
 }
 
 /** How a query was answered. */
@@ -35,18 +37,19 @@ export interface QueryResult {
 
 /** Answers a query with the indexes that help. */
 export async function runQuery(site: Site, request: QueryRequest): Promise<QueryResult> {
-  const { collection, condition, sort = [], limit, offset = 0 } = request
+  const { collection, condition, sort = [], limit, offset = 0, locale } = request
   checkCount('limit', limit)
   checkCount('offset', offset)
   const shape = site.shapes.get(collection) as Shape
-  const world = await site.world([...collectionsOf(site, shape, request)])
+  const world = await site.world([...collectionsOf(site, shape, request)], locale)
   const entries = world.entriesOf(collection)
   const access = condition && planAccess(condition, { collection, shape, prefix: [] }, world)
   const candidates = access?.positions()
   const matches = condition ? compileCondition(condition, shape, world) : () => true
   const order = candidates ? undefined : orderFromIndex(world.indexOf(collection), sort, entries.length)
   const looked = candidates ?? order?.positions ?? entries.map((_, position) => position)
-  const found = looked.filter((position) => matches(entries[position]))
+  const positions = world.positionsOf(collection)
+  const found = looked.filter((position) => (!positions || positions.has(position)) && matches(entries[position]))
   if (sort.length > 0 && !order) {
     const compare = compileOrder(sort, shape, world)
     found.sort((a, b) => compare(entries[a], entries[b]) || a - b)

@@ -43,7 +43,7 @@ const SIGNS: Readonly<Record<string, Operator>> = {
   '<': 'below',
 }
 
-const ORDERED: readonly Shape['kind'][] = ['text', 'number', 'date']
+const ORDERED: readonly Shape['kind'][] = ['text', 'number', 'date', 'time', 'instant']
 
 type Wrap = (tree: ConditionTree) => ConditionTree
 
@@ -213,6 +213,10 @@ function readValue(
   switch (kind) {
     case 'group':
       return { message: `${name} is a group: name one of its fields`, help: Object.keys(fields ?? {}).join(', ') }
+    case 'anything':
+      return { message: `${name} has no single value`, help: 'Ask for present or absent' }
+    case 'time':
+      return /^\d\d:\d\d(?::\d\d)?$/.test(text) ? text : { message: `Expected a time as HH:MM, found ${text}` }
     case 'flag':
       return text === 'true' || text === 'false'
         ? text === 'true'

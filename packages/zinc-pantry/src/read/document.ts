@@ -22,6 +22,8 @@ export interface ReadDocument {
    * files have no problem. A path that leads nowhere gives the opening of the nearest group.
    */
   locate(path: readonly PathSegment[], part: PlacePart): Span
+  /** True where numbers are written with zeros in front, which some readers take for another base. */
+  readonly hasLeadingZeros?: boolean
 }
 
 /** What reading one text gives. Without a document there is at least one error. */
@@ -61,10 +63,11 @@ function locateIn(root: PlaceNode, path: readonly PathSegment[], part: PlacePart
 }
 
 /** A document whose places are worked out once, on demand. */
-export function createDocument(value: unknown, buildPlaces: () => PlaceNode): ReadDocument {
+export function createDocument(value: unknown, buildPlaces: () => PlaceNode, hasLeadingZeros = false): ReadDocument {
   let places: PlaceNode | undefined
   return {
     value,
+    hasLeadingZeros,
     locate(path, part) {
       places ??= buildPlaces()
       return locateIn(places, path, part)

@@ -39,8 +39,12 @@ export function readYaml(source: SourceText, part: YamlPart = { startOffset: 0, 
     return part.opening ? { ...root, opening: part.opening } : root
   }
   const value = documents.length > 1 ? documents.map((document) => document.value) : documents[0]?.value
-  return { document: createDocument(value ?? null, buildPlaces), diagnostics: [] }
+  const hasLeadingZeros = LEADING_ZERO.test(part.text)
+  return { document: createDocument(value ?? null, buildPlaces, hasLeadingZeros), diagnostics: [] }
 }
+
+/** Where no number has zeros in front, none must be looked at as it is written. */
+const LEADING_ZERO = /(?:^|[\s,[])[-+]?0\d/
 
 /** One document is the value itself; several are a list. */
 function joinPlaces(documents: readonly ComposedYaml[], text: string): PlaceNode {

@@ -1,7 +1,9 @@
+import { buildDerived, buildRules, fieldsOf } from './build-derived.ts'
 import { checkFieldSet } from './check-fields.ts'
-import type { FieldSet } from './field.ts'
+import type { Fields } from './field.ts'
+import { createFieldUses } from './field-uses.ts'
 import { isIdentifier, toIdentifier } from './identifiers.ts'
-import type { CollectionModel } from './model.ts'
+import type { CollectionModel, CsvSettings } from './model.ts'
 import type { SettingStep, SettingsReader } from './settings-reader.ts'
 
 const SETTINGS = [
@@ -15,7 +17,19 @@ const SETTINGS = [
   'body',
   'unknownKeys',
   'description',
+  'single',
+  'unique',
+  'publication',
+  'parent',
+  'createFrom',
+  'order',
+  'numbered',
+  'locales',
+  'revised',
+  'csv',
   'fields',
+  'derive',
+  'rules',
 ] as const
 
 /** Checks the settings of one collection. Gives undefined where nothing can be made of them. */
@@ -34,7 +48,10 @@ export function buildCollection(reader: SettingsReader, name: string, value: unk
   const records = reader.text(at('records'), settings.records)
   if (records !== undefined && !records.startsWith('/'))
     reader.invalid(at('records'), records, 'a JSON Pointer, which starts with "/"')
-  const unknownKeys = reader.oneOf(at('unknownKeys'), settings.unknownKeys, ['refuse', 'ignore'])
+  const unknownKeys = reader.oneOf(at('unknownKeys'), settings.unknownKeys, ['refuse', 'ignore']) ?? 'refuse'
+  const fields = fieldSet(reader, at('fields'), settings.fields, unknownKeys)
+  const derived = buildDerived(reader, at('derive'), settings.derive, fields)
+  const uses = createFieldUses(reader, { ...fields, ...fieldsOf(derived) })
   return {
     name,
     typeName: typeName(reader, at('entry'), name, settings.entry),
@@ -46,8 +63,20 @@ export function buildCollection(reader: SettingsReader, name: string, value: unk
     idKey: reader.text(at('id'), settings.id),
     slugKey: reader.text(at('slug'), settings.slug),
     body: reader.flag(at('body'), settings.body) ?? false,
-    unknownKeys: unknownKeys ?? 'refuse',
-    fields: fieldSet(reader, at('fields'), settings.fields, unknownKeys ?? 'refuse'),
+    unknownKeys,
+    fields,
+    derived,
+    rules: buildRules(reader, at('rules'), settings.rules),
+    single: reader.flag(at('single'), settings.single) ?? false,
+    unique: uses.combinations(at('unique'), settings.unique),
+    publication: uses.publication(at('publication'), settings.publication),
+    parent: uses.parent(at('parent'), settings.parent, name),
+    createFrom: uses.createFrom(at('createFrom'), settings.createFrom),
+    order: uses.order(at('order'), settings.order),
+    numbered: reader.flag(at('numbered'), settings.numbered) ?? false,
+    locales: reader.oneOf(at('locales'), settings.locales, ['suffix', 'folder']),
+    revised: uses.moment(at('revised'), settings.revised),
+    csv: buildCsv(reader, at('csv'), settings.csv),
   }
 }
 
@@ -83,10 +112,21 @@ function fieldSet(
   path: SettingStep[],
   value: unknown,
   unknownKeys: CollectionModel['unknownKeys'],
-): FieldSet {
+): Fields {
   if (typeof value !== 'object' || value === null || Array.isArray(value)) {
     reader.invalid(path, value, 'an object with a field under each name')
     return {}
   }
   return checkFieldSet(reader, path, value, { top: true, unknownKeys })
+}
+
+function buildCsv(reader: SettingsReader, path: SettingStep[], value: unknown): CsvSettings | undefined {
+  if (value === undefined) return undefined
+  if (typeof value !== 'object' || value === null) return reader.invalid(path, value, 'an object of settings')
+  reader.known(path, value, ['delimiter', 'listSeparator'])
+  const { delimiter, listSeparator } = value as Record<string, unknown>
+  return {
+    delimiter: reader.text([...path, 'delimiter'], delimiter),
+    listSeparator: reader.text([...path, 'listSeparator'], listSeparator) ?? ';',
+  }
 }

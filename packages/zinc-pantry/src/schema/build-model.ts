@@ -1,8 +1,25 @@
+import { catalogue } from '../diagnostics/catalogue/index.ts'
 import { suggestNearest } from '../diagnostics/suggest.ts'
 import { buildCollection } from './build-collection.ts'
-import { type CollectionModel, type Model, visitFields } from './model.ts'
+import { checkConnections } from './check-connections.ts'
+import { checkFieldSet } from './check-fields.ts'
+import type { Fields } from './field.ts'
+import { isIdentifier, toIdentifier } from './identifiers.ts'
+import type { CollectionModel, Model, Severities } from './model.ts'
 import type { Pantry } from './pantry.ts'
 import { createSettingsReader, type SettingProblem, type SettingsReader } from './settings-reader.ts'
+
+const SETTINGS = ['content', 'output', 'blocks', 'locales', 'sharedSlugs', 'severities', 'collections']
+
+const EMPTY: Model = {
+  content: 'content',
+  output: 'generated/pantry',
+  collections: [],
+  blocks: new Map(),
+  sharedSlugs: [],
+  locales: [],
+  severities: new Map(),
+}
 
 /**
  * Checks every setting of a configuration and fills in what is left out. The types of `pantry()`
@@ -13,17 +30,21 @@ export function buildModel(configuration: Pantry): { model: Model; problems: rea
   const settings: unknown = configuration.settings
   if (typeof settings !== 'object' || settings === null) {
     reader.invalid(['pantry'], settings, 'an object of settings')
-    return { model: { content: 'content', output: 'generated/pantry', collections: [] }, problems: reader.problems }
+    return { model: EMPTY, problems: reader.problems }
   }
-  reader.known([], settings, ['content', 'output', 'collections'])
-  const { content, output, collections } = settings as Record<string, unknown>
+  reader.known([], settings, SETTINGS)
+  const { content, output, collections, blocks, locales, sharedSlugs, severities } = settings as Record<string, unknown>
   const model: Model = {
-    content: folder(reader, 'content', content, 'content'),
-    output: folder(reader, 'output', output, 'generated/pantry'),
+    content: folder(reader, 'content', content, EMPTY.content),
+    output: folder(reader, 'output', output, EMPTY.output),
     collections: buildCollections(reader, collections),
+    blocks: new Map(Object.entries(buildBlocks(reader, blocks))),
+    locales: buildLocales(reader, locales),
+    sharedSlugs: buildSharedSlugs(reader, sharedSlugs),
+    severities: buildSeverities(reader, severities),
   }
   checkTypeNames(reader, model)
-  checkReferences(reader, model)
+  checkConnections(reader, model)
   if (overlaps(model.content, model.output))
     reader.invalid(['output'], model.output, `a folder apart from the content folder "${model.content}"`)
   return { model, problems: reader.problems }
@@ -47,12 +68,91 @@ function folder(reader: SettingsReader, name: string, value: unknown, otherwise:
   return steps.join('/')
 }
 
+const isObject = (value: unknown): value is Record<string, unknown> =>
+  typeof value === 'object' && value !== null && !Array.isArray(value)
+
 function buildCollections(reader: SettingsReader, collections: unknown): CollectionModel[] {
-  if (typeof collections !== 'object' || collections === null || Array.isArray(collections)) {
+  if (!isObject(collections)) {
     reader.invalid(['collections'], collections, 'an object with a collection under each name')
     return []
   }
   return Object.entries(collections).flatMap(([name, settings]) => buildCollection(reader, name, settings) ?? [])
+}
+
+function buildBlocks(reader: SettingsReader, blocks: unknown): Record<string, Fields> {
+  if (blocks === undefined) return {}
+  if (!isObject(blocks)) {
+    reader.invalid(['blocks'], blocks, 'an object with a block under each name')
+    return {}
+  }
+  const built: Record<string, Fields> = {}
+  for (const [name, settings] of Object.entries(blocks)) {
+    const path = ['blocks', name]
+    if (!isIdentifier(name)) reader.report('config-name-invalid', path, { name, suggestion: toIdentifier(name) })
+    if (!isObject(settings)) {
+      reader.invalid(path, settings, 'an object of settings')
+      continue
+    }
+    reader.known(path, settings, ['fields'])
+    built[name] = checkFieldSet(reader, [...path, 'fields'], Object(settings.fields), {
+      top: false,
+      unknownKeys: 'refuse',
+    })
+  }
+  return built
+}
+
+function buildLocales(reader: SettingsReader, locales: unknown): string[] {
+  if (locales === undefined) return []
+  return reader.texts(['locales'], locales).filter((locale, position) => {
+    try {
+      return Intl.getCanonicalLocales(locale).length > 0
+    } catch {
+      reader.invalid(['locales', position], locale, 'a language tag, such as en or pt-BR')
+      return false
+    }
+  })
+}
+
+function buildSharedSlugs(reader: SettingsReader, groups: unknown): string[][] {
+  if (groups === undefined) return []
+  if (Array.isArray(groups)) return groups.map((names, position) => reader.texts(['sharedSlugs', position], names))
+  reader.invalid(['sharedSlugs'], groups, 'a list of lists of collections')
+  return []
+}
+
+/** Errors that leave an entry whole, so that a site may live with them. */
+const LENIENT = [
+  'field-unknown',
+  'locale-unknown',
+  'ref-ambiguous',
+  'ref-dangling',
+  'ref-unpublished',
+  'single-missing',
+  'single-several',
+  'slug-duplicate',
+  'tree-cycle',
+  'value-duplicate',
+]
+
+function buildSeverities(reader: SettingsReader, severities: unknown): Severities {
+  const built = new Map<string, 'error' | 'warning' | 'off'>()
+  if (severities === undefined) return built
+  if (!isObject(severities)) {
+    reader.invalid(['severities'], severities, 'an object with a severity under each code')
+    return built
+  }
+  const known = Object.keys(catalogue)
+  for (const [code, value] of Object.entries(severities)) {
+    const path = ['severities', code]
+    const severity = reader.oneOf(path, value, ['error', 'warning', 'off'])
+    const entry = Object.hasOwn(catalogue, code) ? catalogue[code as keyof typeof catalogue] : undefined
+    if (!entry) reader.report('config-code-unknown', path, { code, suggestion: suggestNearest(code, known) })
+    else if (severity && severity !== 'error' && entry.severity === 'error' && !LENIENT.includes(code))
+      reader.report('config-severity-fixed', path, { code })
+    else if (severity) built.set(code, severity)
+  }
+  return built
 }
 
 function checkTypeNames(reader: SettingsReader, model: Model): void {
@@ -65,17 +165,5 @@ function checkTypeNames(reader: SettingsReader, model: Model): void {
       const other = taken.get(made) ?? ''
       reader.report('config-name-taken', ['collections', name, 'entry'], { name: made, other })
     }
-  }
-}
-
-function checkReferences(reader: SettingsReader, model: Model): void {
-  const known = model.collections.map((collection) => collection.name)
-  for (const { name, fields } of model.collections) {
-    visitFields(fields, (field, path) => {
-      const { target } = field
-      if (field.kind !== 'ref' || target === undefined || known.includes(target)) return
-      const suggestion = suggestNearest(target, known)
-      reader.report('config-ref-unknown', ['collections', name, 'fields', ...path], { target, suggestion, known })
-    })
   }
 }

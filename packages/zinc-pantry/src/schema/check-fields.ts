@@ -1,16 +1,21 @@
 import { createDiagnostic, messageOf } from '../diagnostics/diagnostic.ts'
 import { describeValue } from '../diagnostics/words.ts'
+import { checkLoosened } from './check-loosened.ts'
 import { compileField } from './compile-schema.ts'
 import {
   type CheckRun,
   type Field,
-  type FieldSet,
+  type Fields,
   INVALID,
   type Kind,
   type OptionRule,
   type UnknownKeys,
 } from './field.ts'
 import { whyNoDate } from './fields/date.ts'
+import { isInstant } from './fields/instant.ts'
+import { timeForm } from './fields/time.ts'
+import { asField } from './fields/validator.ts'
+import { isZone } from './fields/zone.ts'
 import { isField, kindOf } from './kinds.ts'
 import { HEAD_NAMES } from './model.ts'
 import type { SettingStep, SettingsReader } from './settings-reader.ts'
@@ -21,6 +26,9 @@ const COMMON: Readonly<Record<string, OptionRule>> = {
   description: 'text',
   examples: 'list',
   deprecated: 'flag',
+  private: 'flag',
+  unique: 'flag',
+  hints: 'hints',
 }
 
 /** Names that query handles of groups and references have for themselves. */
@@ -47,10 +55,12 @@ export function checkFieldSet(
   path: SettingStep[],
   fields: object,
   around: Surroundings,
-): FieldSet {
+): Fields {
   const good: Record<string, Field> = {}
-  for (const [name, field] of Object.entries(fields)) {
+  const variants: string[] = []
+  for (const [name, declared] of Object.entries(fields)) {
     const at = [...path, name]
+    const field: unknown = declared === undefined || declared === null ? declared : asField(declared)
     if (around.top && HEAD_NAMES.includes(name))
       reader.report('config-field-reserved', at, reserved(name, 'every entry has it from the engine'))
     else if (HANDLE_NAMES.includes(name))
@@ -59,8 +69,11 @@ export function checkFieldSet(
     else {
       checkField(reader, at, field, around)
       good[name] = field
+      if (field.kind === 'variant') variants.push(name)
     }
   }
+  if (variants.length > 1)
+    reader.report('config-variant-twice', [...path, variants[1] ?? ''], { first: variants[0] ?? '' })
   return good
 }
 
@@ -83,27 +96,41 @@ function checkField(reader: SettingsReader, path: SettingStep[], field: Field, a
   reader.known(path, options, Object.keys(rules))
   for (const [name, rule] of Object.entries(rules))
     if (options[name] !== undefined) checkOption(reader, [...path, name], options[name], rule)
-  checkPattern(reader, path, options.pattern)
+  checkPattern(reader, [...path, 'pattern'], options.pattern)
+  checkPattern(reader, [...path, 'keyPattern'], options.keyPattern)
   checkRanges(reader, path, kind, options)
   checkInside(reader, path, field, around)
+  if (field.base) checkLoosened(reader, path, field, field.base)
   const sound = reader.problems.length === before
   if (sound && options.default !== undefined) checkDefault(reader, [...path, 'default'], field, around)
 }
 
 function checkInside(reader: SettingsReader, path: SettingStep[], field: Field, around: Surroundings): void {
-  if (field.kind === 'list') {
+  if (field.kind === 'list' || field.kind === 'map') {
     if (isField(field.item)) checkField(reader, [...path, 'item'], field.item, { ...around, top: false })
     else reader.invalid([...path, 'item'], field.item, 'a field, such as text()')
   }
   if (field.kind === 'group') checkFieldSet(reader, path, Object(field.fields), { ...around, top: false })
   if (field.kind === 'choice') {
-    const { choices } = field
+    const { choices } = field as { choices?: unknown }
     if (!Array.isArray(choices) || choices.length === 0 || choices.some((word) => typeof word !== 'string'))
       reader.invalid(path, choices, 'a list of words')
     else if (new Set(choices).size < choices.length) reader.invalid(path, 'a list with a word twice', 'different words')
   }
-  if (field.kind === 'ref' && typeof field.target !== 'string')
-    reader.invalid(path, field.target, 'the name of a collection')
+  for (const [name, variant] of Object.entries(field.variants ?? {})) {
+    const at = [...path, name]
+    checkFieldSet(reader, at, Object(variant), around)
+  }
+  if (
+    ['ref', 'reverse'].includes(field.kind) &&
+    (!field.targets?.length || field.targets.some((target) => typeof target !== 'string'))
+  )
+    reader.invalid(path, field.several ? field.targets : field.targets?.[0], 'the name of a collection')
+  if (field.kind === 'block' && (!field.blocks?.length || field.blocks.some((name) => typeof name !== 'string')))
+    reader.invalid(path, field.blocks, 'names of blocks')
+  const { zone } = field.options as { zone?: unknown }
+  if (field.kind === 'instant' && typeof zone === 'string' && !isZone(zone))
+    reader.invalid([...path, 'zone'], zone, 'a time zone, such as Europe/Oslo')
 }
 
 const EXPECTED: Readonly<Record<string, string>> = {
@@ -115,6 +142,10 @@ const EXPECTED: Readonly<Record<string, string>> = {
   texts: 'a list of texts',
   date: 'a date as YYYY-MM-DD',
   list: 'a list',
+  time: 'a time as HH:MM',
+  instant: 'an instant as YYYY-MM-DDTHH:MM:SSZ',
+  pattern: 'a regular expression',
+  hints: 'an object',
 }
 
 function checkOption(reader: SettingsReader, path: SettingStep[], value: unknown, rule: OptionRule): void {
@@ -140,6 +171,14 @@ function fitsRule(value: unknown, rule: Exclude<OptionRule, readonly string[]>):
       return typeof value === 'string' && whyNoDate(value) === undefined
     case 'list':
       return Array.isArray(value)
+    case 'time':
+      return typeof value === 'string' && 'value' in timeForm.read(value, { kind: 'time', options: {} })
+    case 'instant':
+      return typeof value === 'string' && isInstant(value)
+    case 'pattern':
+      return typeof value === 'string'
+    case 'hints':
+      return typeof value === 'object' && value !== null && !Array.isArray(value)
     case 'any':
       return true
   }
@@ -152,7 +191,7 @@ function checkPattern(reader: SettingsReader, path: SettingStep[], pattern: unkn
   } catch (error) {
     const text = error instanceof Error ? error.message : String(error)
     const reason = text.slice(text.lastIndexOf(': ') + 2)
-    reader.report('config-pattern-invalid', [...path, 'pattern'], { pattern, reason })
+    reader.report('config-pattern-invalid', path, { pattern, reason })
   }
 }
 
@@ -179,7 +218,9 @@ function checkDefault(reader: SettingsReader, path: SettingStep[], field: Field,
   const problems: string[] = []
   const run: CheckRun = {
     path: [],
-    reference: () => undefined,
+    reference: ({ text }) => text,
+    hasLeadingZeros: false,
+    asset: (path) => ({ missing: path }),
     written: String,
     report: (code, parameters) =>
       problems.push(messageOf(createDiagnostic(code, { file: '', span: [0, 0] }, parameters))),

@@ -1,11 +1,11 @@
-import type { Check, Compiler, Field, Shape, TypeContext, UnknownKeys } from './field.ts'
+import type { BlockFields, Check, Compiler, Field, Shape, TypeContext, UnknownKeys } from './field.ts'
 import { compileFields } from './fields/group.ts'
 import { kindOf } from './kinds.ts'
 import type { CollectionModel } from './model.ts'
 
 /** The check of one field and all that is in it. */
-export function compileField(field: Field, unknownKeys: UnknownKeys): Check {
-  return createCompiler(unknownKeys).check(field)
+export function compileField(field: Field, unknownKeys: UnknownKeys, blocks: BlockFields = new Map()): Check {
+  return createCompiler(unknownKeys, blocks).check(field)
 }
 
 /** The checks of the entries of a collection. */
@@ -20,29 +20,35 @@ export interface EntryChecks {
 export const ITEM_ID_KEY = 'id'
 
 /** The checks of the entries of a collection. */
-export function compileCollection({ fields, unknownKeys, idKey, slugKey }: CollectionModel): EntryChecks {
+export function compileCollection(collection: CollectionModel, blocks: BlockFields): EntryChecks {
+  const { fields, derived, unknownKeys, idKey, slugKey } = collection
+  const computed = new Set(Object.keys(derived))
   const compile = (key: string | undefined): Check => {
     const otherKeys = [key, slugKey, '$schema'].filter((name) => name !== undefined)
-    return compileFields(fields, { unknownKeys, otherKeys }, createCompiler(unknownKeys))
+    return compileFields(fields, { unknownKeys, otherKeys, computed }, createCompiler(unknownKeys, blocks))
   }
   const named = compile(idKey)
   return { named, item: idKey === undefined ? compile(ITEM_ID_KEY) : named }
 }
 
-function createCompiler(unknownKeys: UnknownKeys): Compiler {
+function createCompiler(unknownKeys: UnknownKeys, blocks: BlockFields): Compiler {
   const compiler: Compiler = {
     unknownKeys,
+    blocks,
     // Groups pass a compiler of their own on, with what they say of unknown keys.
     check(field) {
       return kindOf(field).compile(field, this)
     },
     expected: (field) => kindOf(field).expected(field),
+    isComputed: (field) => kindOf(field).computed === true,
   }
   return compiler
 }
 
 /** What queries can do with a field. */
-export const shapeOf = (field: Field): Shape => kindOf(field).shape(field, shapeOf)
+export function shapeOf(field: Field, blocks: BlockFields): Shape {
+  return kindOf(field).shape(field, (inner) => shapeOf(inner, blocks), blocks)
+}
 
 /** The TypeScript of a field's value, `null` included where it is optional. */
 export function valueTypeOf(field: Field, context: TypeContext): string {

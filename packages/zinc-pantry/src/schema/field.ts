@@ -1,4 +1,7 @@
 import type { DiagnosticCode, ParametersOf } from '../diagnostics/diagnostic.ts'
+import type { AssetAnswer } from './asset.ts'
+import type { JsonSchema } from './json-schema.ts'
+import type { StandardValidator } from './standard-validator.ts'
 
 declare const VALUE: unique symbol
 declare const TARGET: unique symbol
@@ -13,8 +16,14 @@ export interface CommonOptions {
   readonly description?: string
   /** Sample values, as in JSON Schema. */
   readonly examples?: readonly unknown[]
-  /** Marks a field that new content should not use, as in JSON Schema. Default: false. */
+  /** Marks a field that new content should not use, as in JSON Schema; a use is a warning. Default: false. */
   readonly deprecated?: boolean
+  /** Keeps the value out of every output; rules and derived fields see it. Default: false. */
+  readonly private?: boolean
+  /** No two entries of the collection may have the same value. Default: false. */
+  readonly unique?: boolean
+  /** Anything that editors and pages want to know of the field, such as how to show it. Default: none. */
+  readonly hints?: Readonly<Record<string, unknown>>
 }
 
 /**
@@ -27,25 +36,46 @@ export interface Field<Value = unknown, Target extends string = string> {
   /** What a list holds. */
   readonly item?: Field
   /** What a group holds. */
-  readonly fields?: FieldSet
-  /** The collection a reference points into. */
-  readonly target?: string
+  readonly fields?: Fields
+  /** The collections a reference may point into. */
+  readonly targets?: readonly string[]
+  /** True for a reference whose value says which collection it leads to. */
+  readonly several?: boolean
   /** The values a choice allows. */
   readonly choices?: readonly string[]
+  /** What people see for the values of a choice. */
+  readonly labels?: Readonly<Record<string, string>>
+  /** The names of the blocks that are allowed. */
+  readonly blocks?: readonly string[]
+  /** The fields of each variant by its name. */
+  readonly variants?: { readonly [name: string]: Fields }
+  /** A check of another library. */
+  readonly validator?: StandardValidator
+  /** The dotted path, in the target's fields, of the reference that is read backwards. */
+  readonly through?: string
+  /** The field that this one was adapted from. */
+  readonly base?: Field
   /** Exists in types only. Boxed, since an optional property alone can lose `never` to `undefined`. */
   readonly [VALUE]?: { readonly value: Value }
   /** Exists in types only. */
   readonly [TARGET]?: { readonly target: Target }
 }
 
+/** A field, or a validator of another library in its place. */
+export type FieldLike = Field | StandardValidator
+
 /** Named fields: of a collection, or of a group. Plain data, to be shared and spread. */
-export type FieldSet = { readonly [name: string]: Field }
+export type FieldSet = { readonly [name: string]: FieldLike }
+
+/** Named fields, validators of other libraries wrapped. */
+export type Fields = { readonly [name: string]: Field }
 
 /** The type of a field's value in an entry. */
-export type ValueOf<F extends Field> = F extends Field<infer Value, string> ? Value : never
+export type ValueOf<F extends FieldLike> =
+  F extends Field<infer Value, string> ? Value : F extends StandardValidator<infer Output> ? Output : never
 
 /** The names of the collections that a field, or anything in it, refers to. */
-export type TargetsOf<F extends Field> = F extends Field<unknown, infer Target> ? Target : never
+export type TargetsOf<F extends FieldLike> = F extends Field<unknown, infer Target> ? Target : never
 
 /** The value type by the options: `null` is possible where the field is optional. */
 export type Nullable<Value, Options> = Options extends { readonly optional: true } ? Value | null : Value
@@ -61,9 +91,27 @@ export interface CheckRun {
   report<Code extends DiagnosticCode>(code: Code, parameters: ParametersOf<Code>, part?: 'key' | 'value'): void
   /** A single value at the current path as it is written in the file: `007`, `1e3`, `"en"`. */
   written(value: string | number | boolean): string
-  /** Records that the value at the current path refers to an entry. */
-  reference(target: string, id: string): void
+  /** True where the text has numbers with zeros in front, so that `written` is worth a look. */
+  readonly hasLeadingZeros: boolean
+  /** Records that the value at the current path refers to an entry. Gives what stands for it until it is found. */
+  reference(reference: WantedReference): unknown
+  /** Looks at a file that the entry names. */
+  asset(path: string): AssetAnswer
 }
+
+/** A reference as it is written. */
+export interface WantedReference {
+  /** The collections that may hold the entry, in the order of the configuration. */
+  readonly targets: readonly string[]
+  /** What the text is compared with: `id`, `slug`, or the name of a field of the target. */
+  readonly by: string
+  readonly text: string
+  /** True where the value must say which collection it leads to. */
+  readonly several: boolean
+}
+
+/** Stands for an item of a list that is switched off. */
+export const OFF = Symbol('off')
 
 /** Stands for a value that did not pass; the problem is reported already. */
 export const INVALID = Symbol('invalid')
@@ -74,10 +122,16 @@ export type Check = (value: unknown, run: CheckRun) => unknown
 /** What happens to keys that no field declares. */
 export type UnknownKeys = 'refuse' | 'ignore'
 
+/** The fields of the blocks of a site by name. */
+export type BlockFields = ReadonlyMap<string, Fields>
+
 /** Makes the checks of inner fields. */
 export interface Compiler {
   readonly unknownKeys: UnknownKeys
+  readonly blocks: BlockFields
   check(field: Field): Check
+  /** True for a field whose value is computed, and never written. */
+  isComputed(field: Field): boolean
   /** What is expected of a field, for messages. */
   expected(field: Field): string
 }
@@ -91,13 +145,28 @@ export type OptionRule =
   | 'any'
   | 'texts'
   | 'date'
+  | 'time'
+  | 'instant'
+  | 'pattern'
+  | 'hints'
   | 'list'
   | 'positive'
   | readonly string[]
 
-/** What a query can do with a field; the generated module carries it. */
+/** What a query can do with a field; the generated module carries it. `plain` is text without an order. */
 export interface Shape {
-  readonly kind: 'text' | 'number' | 'date' | 'flag' | 'ref' | 'list' | 'group'
+  readonly kind:
+    | 'text'
+    | 'number'
+    | 'date'
+    | 'time'
+    | 'instant'
+    | 'plain'
+    | 'flag'
+    | 'ref'
+    | 'list'
+    | 'group'
+    | 'anything'
   readonly target?: string
   readonly item?: Shape
   readonly fields?: { readonly [name: string]: Shape }
@@ -111,6 +180,22 @@ export interface TypeContext {
   idType(collection: string): string
   /** The name of the type of a collection's query fields. */
   fieldsType(collection: string): string
+  /** The name of the type of a block. */
+  blockType(block: string): string
+  /** The TypeScript of a field's value. */
+  value(field: Field): string
+  shape(field: Field): Shape
+}
+
+/** Makes the parts of a JSON Schema. */
+export interface SchemaContext {
+  readonly unknownKeys: UnknownKeys
+  /** The schema of an inner field. */
+  inner(field: Field, unknownKeys?: UnknownKeys): JsonSchema
+  /** The schema of a set of fields. */
+  group(fields: Fields, unknownKeys: UnknownKeys, constants?: JsonSchema): JsonSchema
+  /** A reference to the schema of a block, told apart by a key. */
+  block(name: string, key: string): JsonSchema
 }
 
 /** All there is to know about one kind of field, kept together in the kind's own file. */
@@ -123,11 +208,25 @@ export interface Kind {
   readonly ranges?: readonly (readonly [low: string, high: string])[]
   /** Makes the check once, to be run many times. */
   compile(field: Field, compiler: Compiler): Check
-  shape(field: Field, inner: (field: Field) => Shape): Shape
+  shape(field: Field, inner: (field: Field) => Shape, blocks: BlockFields): Shape
   /** The TypeScript of its value. */
   valueType(field: Field, context: TypeContext, inner: (field: Field) => string): string
   /** The TypeScript of its query handle; the runtime's types are reached through `$`. */
   handleType(field: Field, context: TypeContext, inner: (field: Field) => string): string
+  /** What JSON Schema 2020-12 can say of its values. */
+  jsonSchema(field: Field, context: SchemaContext): JsonSchema
+  /** True for a field whose value is computed, and never written. */
+  readonly computed?: boolean
+}
+
+/** Reports that a text is not of its form; gives {@link INVALID}. */
+export function reject<Code extends DiagnosticCode>(
+  run: CheckRun,
+  code: Code,
+  parameters: ParametersOf<Code>,
+): typeof INVALID {
+  run.report(code, parameters)
+  return INVALID
 }
 
 /** Reports a value of the wrong type, with what a writer should do about it. */

@@ -1,4 +1,5 @@
-import type { Field, FieldSet, UnknownKeys } from './field.ts'
+import type { BlockFields, Field, Fields, UnknownKeys } from './field.ts'
+import type { DerivedField, Rule } from './pantry.ts'
 
 /** A collection with all its settings filled in. */
 export interface CollectionModel {
@@ -15,7 +16,50 @@ export interface CollectionModel {
   readonly slugKey: string | undefined
   readonly body: boolean
   readonly unknownKeys: UnknownKeys
-  readonly fields: FieldSet
+  /** What writers may write, and what is read backwards. */
+  readonly fields: Fields
+  /** What is computed, by name. */
+  readonly derived: { readonly [name: string]: DerivedField }
+  readonly rules: readonly Rule[]
+  /** True where the collection has exactly one entry. */
+  readonly single: boolean
+  /** Combinations of fields of which no two entries have the same values. */
+  readonly unique: readonly (readonly string[])[]
+  readonly publication: Publication | undefined
+  /** The reference to the entry above, where the collection is a tree. */
+  readonly parent: string | undefined
+  /** The field that gets the text of a reference to an entry that is not there yet, which is then made. */
+  readonly createFrom: string | undefined
+  readonly order: readonly OrderKey[]
+  /** True where numbers in front of file names give the order. */
+  readonly numbered: boolean
+  readonly locales: 'suffix' | 'folder' | undefined
+  /** The date or instant that says how old a version in one language is. */
+  readonly revised: string | undefined
+  readonly csv: CsvSettings | undefined
+}
+
+/** One key of a default order. */
+export interface OrderKey {
+  readonly field: string
+  readonly direction: 'ascending' | 'descending'
+}
+
+/** The fields that say whether an entry is to be seen. */
+export interface Publication {
+  /** A flag: true while it is not ready. */
+  readonly draft: string | undefined
+  /** A date or an instant from which it is seen. */
+  readonly from: string | undefined
+  /** A date or an instant until which it is seen, that day included. */
+  readonly until: string | undefined
+}
+
+/** How a CSV file is written, where it cannot be seen from its text. */
+export interface CsvSettings {
+  readonly delimiter: string | undefined
+  /** What stands between the items of a list in one cell. */
+  readonly listSeparator: string
 }
 
 /** A site's configuration, normalised: what every later stage reads. */
@@ -24,14 +68,28 @@ export interface Model {
   readonly output: string
   /** In the order of the configuration. */
   readonly collections: readonly CollectionModel[]
+  readonly blocks: BlockFields
+  /** Groups of collections in which slugs are unique together. */
+  readonly sharedSlugs: readonly (readonly string[])[]
+  readonly locales: readonly string[]
+  readonly severities: Severities
 }
+
+/** Severities that differ from those of the catalogue. */
+export type Severities = ReadonlyMap<string, 'error' | 'warning' | 'off'>
 
 /** Names an entry has from the engine, which no field may take. */
 export const HEAD_NAMES: readonly string[] = ['id', 'slug', 'collection', 'locale', 'source', 'body']
 
+/** All fields of an entry, written and computed. */
+export const allFields = ({ fields, derived }: CollectionModel): Fields => ({
+  ...fields,
+  ...Object.fromEntries(Object.entries(derived).map(([name, { field }]) => [name, field])),
+})
+
 /** Calls a function for a field and every field in it, with its path below the collection's fields. */
 export function visitFields(
-  fields: FieldSet,
+  fields: Fields,
   visit: (field: Field, path: readonly string[]) => void,
   path: readonly string[] = [],
 ): void {
@@ -46,4 +104,5 @@ function visitField(
   visit(field, path)
   if (field.item?.options) visitField(field.item, visit, [...path, 'item'])
   if (field.fields) visitFields(field.fields, visit, path)
+  for (const [name, fields] of Object.entries(field.variants ?? {})) visitFields(fields, visit, [...path, name])
 }

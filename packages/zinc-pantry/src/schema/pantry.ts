@@ -1,4 +1,6 @@
-import type { FieldSet, TargetsOf, UnknownKeys, ValueOf } from './field.ts'
+import type { Field, FieldLike, FieldSet, TargetsOf, UnknownKeys, ValueOf } from './field.ts'
+import type { BlockValue } from './fields/block.ts'
+import type { VariantsOf } from './fields/variant.ts'
 
 /** How one collection is read and what its entries hold. */
 export interface CollectionSettings<Fields extends FieldSet> {
@@ -8,7 +10,7 @@ export interface CollectionSettings<Fields extends FieldSet> {
   readonly exclude?: string | readonly string[]
   /**
    * Whether a file holds one entry or many. Many are a list, or a map whose keys are the ids. Default:
-   * `many` for YAML and JSON files that `files` names in full, `one` for those it finds by a pattern.
+   * `many` for data files that `files` names in full, `one` for those it finds by a pattern.
    */
   readonly perFile?: 'one' | 'many'
   /** A JSON Pointer (RFC 6901) to the list or map of entries in a file. It implies `perFile: 'many'`. */
@@ -25,21 +27,128 @@ export interface CollectionSettings<Fields extends FieldSet> {
   readonly unknownKeys?: UnknownKeys
   /** A sentence about the collection; it becomes a doc comment in the generated types. */
   readonly description?: string
+  /** The collection has exactly one entry, such as a front page. Default: false. */
+  readonly single?: boolean
+  /** Combinations of fields of which no two entries may have the same values. Default: none. */
+  readonly unique?: readonly (readonly (keyof NoInfer<Fields> & string)[])[]
+  /** The fields that say whether an entry is to be seen. Default: every entry is. */
+  readonly publication?: {
+    /** A flag: true while the entry is not ready. */
+    readonly draft?: keyof NoInfer<Fields> & string
+    /** A date or an instant from which the entry is seen. */
+    readonly from?: keyof NoInfer<Fields> & string
+    /** A date or an instant until which the entry is seen, that day included. */
+    readonly until?: keyof NoInfer<Fields> & string
+  }
+  /** The reference to the entry above, where the collection is a tree; circles are refused. Default: none. */
+  readonly parent?: keyof NoInfer<Fields> & string
+  /**
+   * Lets writers refer to entries that are not there yet, such as new tags: each is made, with the text in this
+   * field. All other fields must do without a value. Default: such a reference is a problem.
+   */
+  readonly createFrom?: keyof NoInfer<Fields> & string
+  /** The order of the entries: names of fields with commas, `-` for the largest first. Default: by file. */
+  readonly order?: string
+  /** Numbers in front of file and folder names, as in `02-gear.md`, give the order and are no part of ids. Default: false. */
+  readonly numbered?: boolean
+  /** Entries come in several languages: `gable.no.md` by `suffix`, `no/gable.md` by `folder`. Default: one language. */
+  readonly locales?: 'suffix' | 'folder'
+  /** A date or an instant; a version in another language with an earlier one is reported. Default: none. */
+  readonly revised?: keyof NoInfer<Fields> & string
+  /** How CSV files are written, where it cannot be seen from their text. */
+  readonly csv?: {
+    /** What stands between two cells. Default: found out. */
+    readonly delimiter?: string
+    /** What stands between the items of a list in one cell. Default: `;`. */
+    readonly listSeparator?: string
+  }
   /** The fields of an entry. */
   readonly fields: Fields
 }
 
+/** What is computed for, and checked on, every entry of a collection. */
+export interface Computation<Fields extends FieldSet, Derived extends FieldSet> {
+  /** Fields that are computed from the others; each is checked like any field. */
+  readonly derive?: {
+    readonly [Name in keyof Derived]: {
+      readonly field: Derived[Name]
+      readonly from: (entry: RuledEntry<Fields>, site: SiteView) => ValueOf<Derived[Name]>
+    }
+  }
+  /** Checks across fields and across entries, run on every entry that passed all others. */
+  readonly rules?: readonly ((entry: RuledEntry<Fields>, tools: RuleTools<RuledEntry<Fields>>) => void)[]
+}
+
+/** An entry as derived fields and rules see it. */
+export type RuledEntry<Fields extends FieldSet> = EntryHead & EntryData<Fields>
+
+/** An entry of another collection, as derived fields and rules see it. */
+export interface OtherEntry extends EntryHead {
+  readonly [field: string]: unknown
+}
+
+/** The other entries of a site. Derived fields of theirs are computed when they are read. */
+export interface SiteView {
+  /** The entry of a collection with an id; undefined where there is none, or it has errors. */
+  entry<Entry = OtherEntry>(collection: string, id: string): Entry | undefined
+  /** All entries of a collection that have no errors. */
+  entries<Entry = OtherEntry>(collection: string): readonly Entry[]
+}
+
+/** What a rule works with. */
+export interface RuleTools<Entry> extends SiteView {
+  /** All entries of the rule's own collection. */
+  readonly all: readonly Entry[]
+  /** Reports a problem of the value at a path, such as `legs.0.hut`; an empty path means the entry. */
+  report(path: string, problem: RuleProblem): void
+}
+
+/** A problem that a rule finds. */
+export interface RuleProblem {
+  /** A code of the site's own, in kebab case, such as `booking-overlap`. */
+  readonly code: string
+  /** What is wrong, in one line without a full stop. */
+  readonly message: string
+  /** How to mend it. */
+  readonly help?: string
+  /** Default: `error`. */
+  readonly severity?: 'error' | 'warning'
+}
+
+/** A derived field, its types aside. */
+export interface DerivedField {
+  readonly field: Field
+  readonly from: (entry: never, site: SiteView) => unknown
+}
+
+/** A rule, its types aside. */
+export type Rule = (entry: never, tools: RuleTools<never>) => void
+
 /** The settings of a whole site. */
-export interface PantrySettings<Sets> {
+export interface PantrySettings<Collections, Blocks> {
   /** The folder that holds the content, relative to the configuration. Default: `content`. */
   readonly content?: string
   /** The folder that the output is written to, relative to the configuration. Default: `generated/pantry`. */
   readonly output?: string
-  readonly collections: Sets
+  /** Blocks by name: groups of fields that lists can mix. Default: none. */
+  readonly blocks?: Blocks
+  /** The languages of the content (BCP 47), the first being the one that others fall back to. Default: none. */
+  readonly locales?: readonly string[]
+  /** Groups of collections whose slugs are unique together. Default: none. */
+  readonly sharedSlugs?: readonly (readonly string[])[]
+  /** Severities of codes that differ from the usual. Default: none. */
+  readonly severities?: { readonly [code: string]: 'error' | 'warning' | 'off' }
+  readonly collections: Collections
 }
 
 /** The collections of a site by name. */
 export type FieldSets = { readonly [collection: string]: FieldSet }
+
+/** The derived fields of a site by collection. */
+export type DerivedSets<Sets extends FieldSets> = { readonly [Name in keyof Sets]?: FieldSet }
+
+/** The blocks of a site by name. */
+export type BlockSets = { readonly [block: string]: FieldSet }
 
 /** A sentence where a field refers to what is no collection. The field itself is marked. */
 type ReferenceCheck<Sets extends FieldSets> = {
@@ -55,8 +164,19 @@ type ReferenceCheck<Sets extends FieldSets> = {
 }
 
 /** A checked configuration, as the default export of `pantry.config.ts`. */
-export interface Pantry<Sets extends FieldSets = FieldSets> {
-  readonly settings: PantrySettings<{ readonly [Name in keyof Sets]: CollectionSettings<Sets[Name]> }>
+export interface Pantry<
+  Sets extends FieldSets = FieldSets,
+  Derived extends DerivedSets<Sets> = DerivedSets<Sets>,
+  Blocks extends BlockSets = BlockSets,
+> {
+  readonly settings: PantrySettings<
+    { readonly [Name in keyof Sets]: CollectionSettings<Sets[Name]> } & {
+      readonly [Name in keyof Derived]: {
+        readonly derive?: { readonly [Key in keyof Derived[Name]]: { readonly field: Derived[Name][Key] } }
+      }
+    },
+    { readonly [Name in keyof Blocks]: { readonly fields: Blocks[Name] } }
+  >
 }
 
 /** Marks a configuration, also across two copies of this package. */
@@ -74,17 +194,32 @@ const MARK = Symbol.for('zinc-pantry.configuration')
  * export default pantry({
  *   collections: {
  *     regions: { files: 'regions.yaml', entry: 'Region', fields: { name: text() } },
- *     huts: { files: 'huts/*.yaml', entry: 'Hut', fields: { name: text(), beds: int(), region: ref('regions') } },
+ *     huts: {
+ *       files: 'huts/*.yaml',
+ *       entry: 'Hut',
+ *       fields: { name: text(), beds: int(), region: ref('regions') },
+ *       derive: { label: { field: text(), from: (hut) => `${hut.name} (${hut.beds})` } },
+ *     },
  *   },
  * })
  * ```
  */
-export function pantry<const Sets extends FieldSets>(
+export function pantry<
+  const Sets extends FieldSets,
+  const Derived extends DerivedSets<Sets>,
+  const Blocks extends BlockSets = Record<never, never>,
+>(
   settings: PantrySettings<
-    { readonly [Name in keyof Sets]: CollectionSettings<Sets[Name]> } & NoInfer<ReferenceCheck<Sets>>
+    { readonly [Name in keyof Sets]: CollectionSettings<Sets[Name]> } & {
+      readonly [Name in keyof Derived]: Computation<
+        Name extends keyof Sets ? Sets[Name] : never,
+        Derived[Name] & FieldSet
+      >
+    } & NoInfer<ReferenceCheck<Sets>>,
+    { readonly [Name in keyof Blocks]: { readonly fields: Blocks[Name] } }
   >,
-): Pantry<Sets> {
-  return { settings, [MARK]: true } as unknown as Pantry<Sets>
+): Pantry<Sets, Derived, Blocks> {
+  return { settings, [MARK]: true } as unknown as Pantry<Sets, Derived, Blocks>
 }
 
 /** True for what {@link pantry} gave. */
@@ -109,6 +244,46 @@ export interface EntryHead<Collection extends string = string> {
 
 type Flat<T> = { readonly [Key in keyof T]: T[Key] }
 
+/** The name of the field that tells shapes apart, or never. */
+type VariantKey<Fields extends FieldSet> = {
+  [Key in keyof Fields]: [VariantsOf<Fields[Key]>] extends [never] ? never : Key
+}[keyof Fields]
+
+type PlainData<Fields extends FieldSet> = { readonly [Key in keyof Fields]: ValueOf<Fields[Key]> }
+
+/** The data of a set of fields: one shape, or a union where a field tells several apart. */
+export type EntryData<Fields extends FieldSet> = [VariantKey<Fields>] extends [never]
+  ? PlainData<Fields>
+  : VariantsOf<Fields[VariantKey<Fields>]> extends infer Sets
+    ? {
+        [Name in keyof Sets]: Flat<
+          PlainData<Omit<Fields, VariantKey<Fields>>> & {
+            readonly [Key in VariantKey<Fields>]: Name
+          } & (Sets[Name] extends FieldSet ? PlainData<Sets[Name]> : never)
+        >
+      }[keyof Sets]
+    : never
+
+/** A value with the blocks in it as their fields say. */
+type WithBlocks<Value, Blocks extends BlockSets> =
+  Value extends BlockValue<infer Name, infer Key>
+    ? {
+        [Each in Name]: Each extends keyof Blocks
+          ? Flat<{ readonly [K in Key]: Each } & WithBlocks<PlainData<Blocks[Each]>, Blocks>>
+          : never
+      }[Name]
+    : Value extends readonly (infer Item)[]
+      ? readonly WithBlocks<Item, Blocks>[]
+      : Value extends object
+        ? { readonly [Key in keyof Value]: WithBlocks<Value[Key], Blocks> }
+        : Value
+
+type DerivedData<Derived, Name> = Name extends keyof Derived
+  ? {
+      readonly [Key in keyof Derived[Name]]: Derived[Name][Key] extends FieldLike ? ValueOf<Derived[Name][Key]> : never
+    }
+  : unknown
+
 /**
  * The type of an entry of one collection, inferred from the configuration.
  *
@@ -121,9 +296,14 @@ type Flat<T> = { readonly [Key in keyof T]: T[Key] }
  * const sleeps = (hut: Hut): string => `${hut.name} sleeps ${hut.beds}`
  * ```
  */
-export type EntryOf<Configuration extends Pantry, Name extends string> =
-  Configuration extends Pantry<infer Sets>
+export type EntryOf<Configuration, Name extends string> =
+  Configuration extends Pantry<infer Sets, infer Derived, infer Blocks>
     ? Name extends keyof Sets
-      ? Flat<EntryHead<Name> & { [Key in keyof Sets[Name]]: ValueOf<Sets[Name][Key]> }>
+      ? EntryShape<EntryData<Sets[Name]>, DerivedData<Derived, Name>, { name: Name; blocks: Blocks }>
       : never
     : never
+
+/** Distributes over the shapes of an entry. */
+type EntryShape<Data, Derived, Context extends { name: string; blocks: BlockSets }> = Data extends unknown
+  ? Flat<EntryHead<Context['name']> & WithBlocks<Data, Context['blocks']> & WithBlocks<Derived, Context['blocks']>>
+  : never

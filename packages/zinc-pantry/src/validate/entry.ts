@@ -1,13 +1,27 @@
 import type { Place } from '../diagnostics/diagnostic.ts'
 import type { PathSegment } from '../read/document.ts'
+import type { WantedReference } from '../schema/field.ts'
+import type { Pending } from '../schema/pending.ts'
 import type { EntrySource } from '../schema/pantry.ts'
 
-/** One use of an entry's id in another entry. */
-export interface Reference {
-  readonly target: string
-  readonly id: string
-  /** Path in the entry's own data. */
+/** One use of an entry in another one, as it is written. */
+export interface Reference extends WantedReference {
+  /** Path in the entry's own text. */
   readonly path: readonly PathSegment[]
+  /** What stands in the data until the reference is resolved; undefined where the text itself is the value. */
+  readonly pending: Pending | undefined
+}
+
+/** A reference that was resolved. */
+export interface Link {
+  readonly collection: string
+  readonly id: string
+  readonly path: readonly PathSegment[]
+}
+
+/** An entry whose references are resolved. */
+export interface LinkedEntry extends Entry {
+  readonly links: readonly Link[]
 }
 
 /** An entry as it leaves validation. */
@@ -20,6 +34,10 @@ export interface Entry {
   readonly data: Readonly<Record<string, unknown>> | undefined
   readonly body: EntryBody | undefined
   readonly references: readonly Reference[]
+  /** The language, where the collection has several. */
+  readonly locale: string | undefined
+  /** What the numbers in its path say of its place, where the collection is numbered. */
+  readonly rank: string | undefined
   /** The place of a part of the entry; an empty path gives what names the entry. */
   locate(path: readonly PathSegment[]): Place
   /** The place of the id and of the slug. */

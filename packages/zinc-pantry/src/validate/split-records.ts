@@ -2,6 +2,7 @@ import { createDiagnostic, type Diagnostic } from '../diagnostics/diagnostic.ts'
 import { describeValue } from '../diagnostics/words.ts'
 import type { PathSegment, ReadDocument } from '../read/document.ts'
 import type { CollectionModel } from '../schema/model.ts'
+import { pointerSteps } from '../schema/pointer.ts'
 
 /** One entry's value in a document. */
 export interface EntryRecord {
@@ -43,19 +44,6 @@ export function splitRecords(
   const span = document.locate(path, 'value')
   return problem(createDiagnostic('entry-list-expected', { file, span }, parameters))
 }
-
-/** The steps of a JSON Pointer (RFC 6901). */
-function pointerSteps(pointer: string): string[] {
-  if (pointer === '') return []
-  return pointer
-    .slice(1)
-    .split('/')
-    .map((step) => step.replaceAll('~1', '/').replaceAll('~0', '~'))
-}
-
-/** A JSON Pointer from steps. */
-export const pointerOf = (path: readonly PathSegment[]): string =>
-  path.map((step) => `/${String(step).replaceAll('~', '~0').replaceAll('/', '~1')}`).join('')
 
 function follow(value: unknown, path: readonly string[]): unknown {
   let at: unknown = value

@@ -1,12 +1,15 @@
 import { createDiagnostic, type Diagnostic, type Span } from '../diagnostics/diagnostic.ts'
 import { describeValue } from '../diagnostics/words.ts'
 import type { PathSegment, ReadDocument, SourceText } from '../read/document.ts'
+import type { AssetAnswer } from '../schema/asset.ts'
 import { type EntryChecks, ITEM_ID_KEY } from '../schema/compile-schema.ts'
 import { type CheckRun, INVALID } from '../schema/field.ts'
 import type { CollectionModel } from '../schema/model.ts'
+import { pointerOf } from '../schema/pointer.ts'
+import { Pending } from '../schema/pending.ts'
 import type { Entry, EntryBody, Reference } from './entry.ts'
-import { slugOf } from './slug.ts'
-import { type EntryRecord, pointerOf } from './split-records.ts'
+import { slugOf } from '../schema/slug.ts'
+import type { EntryRecord } from './split-records.ts'
 
 /** What the records of one file have in common. */
 export interface RecordContext {
@@ -19,6 +22,12 @@ export interface RecordContext {
   /** The id that the file's path gives, for a file of one entry. */
   readonly pathId: string | undefined
   readonly body: EntryBody | undefined
+  readonly locale: string | undefined
+  readonly rank: string | undefined
+  /** Collections in which references make entries. */
+  readonly growing: ReadonlySet<string>
+  /** Looks at a file that an entry of a file names. */
+  asset(path: string, from: string): AssetAnswer
 }
 
 /** Checks one record against its collection. Gives no entry where it has no id. */
@@ -37,7 +46,15 @@ export function validateRecord(
     report: (code, parameters, part = 'value') =>
       diagnostics.push(createDiagnostic(code, { file, span: locate(run.path, part) }, parameters)),
     written: (value) => source.text.slice(...locate(run.path, 'value')) || String(value),
-    reference: (target, id) => references.push({ target, id, path: [...run.path] }),
+    hasLeadingZeros: document.hasLeadingZeros === true,
+    reference(wanted) {
+      const plain =
+        wanted.by === 'id' && !wanted.several && !wanted.targets.some((target) => context.growing.has(target))
+      const pending = plain ? undefined : new Pending(wanted.text)
+      references.push({ ...wanted, path: [...run.path], pending })
+      return pending ?? wanted.text
+    },
+    asset: (path) => context.asset(path, context.contentPath),
   }
   const { value } = record
   if (typeof value !== 'object' || value === null || Array.isArray(value)) {
@@ -59,6 +76,8 @@ export function validateRecord(
     data: data === INVALID ? undefined : (data as Readonly<Record<string, unknown>>),
     body: context.body,
     references,
+    locale: context.locale,
+    rank: context.rank,
     locate: (path) => ({ file, span: locate(path, path.length === 0 ? 'key' : 'value') }),
     idPath: id.path,
     slugPath: slug === undefined ? id.path : [collection.slugKey as string],

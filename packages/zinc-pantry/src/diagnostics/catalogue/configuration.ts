@@ -53,6 +53,48 @@ export const configurationCodes = {
     ({ setting }) => `Setting ${setting} breaks the rules of its own field`,
     ({ problem }) => problem,
   ),
+  'config-block-unknown': error<Setting & { name: string; suggestion?: string | undefined; known: readonly string[] }>(
+    ({ setting, name }) => `Setting ${setting} uses ${quote(name)}, which is no block`,
+    ({ suggestion, known }) =>
+      didYouMean(suggestion, known.length ? `Blocks are ${listNames(known, 'and')}` : 'Declare it under blocks'),
+  ),
+  'config-field-twice': error<Setting & { name: string }>(
+    ({ setting, name }) => `Derived field ${setting} has the name of a written field, ${quote(name)}`,
+    () => 'Rename one of them',
+  ),
+  'config-field-unfit': error<
+    Setting & { name: string; expected: string; suggestion?: string | undefined; known: readonly string[] }
+  >(
+    ({ setting, name, expected }) => `Setting ${setting} is ${quote(name)}, expected the name of ${expected}`,
+    ({ suggestion, known }) =>
+      didYouMean(suggestion, known.length ? `Such fields are ${listNames(known, 'and')}` : undefined),
+  ),
+  'config-field-loosened': warning<Setting & { name: string; now: string; before: string }>(
+    ({ setting, now, before }) => `Setting ${setting} is ${now}, where the shared field says ${before}`,
+    () => 'What reads the shared field counts on its promise; loosen it there, or make a field of its own',
+  ),
+  'config-create-incomplete': error<Setting & { name: string }>(
+    ({ setting, name }) => `Setting ${setting} makes entries, but field ${quote(name)} would have no value`,
+    ({ name }) => `Make ${quote(name)} optional, or give it a default`,
+  ),
+  'config-variant-twice': error<Setting & { first: string }>(
+    ({ setting, first }) => `Setting ${setting} is a second variant field beside ${quote(first)}`,
+    () => 'A set of fields has one; put the other into a group',
+  ),
+  'config-reverse-unknown': error<
+    Setting & { through: string; target: string; owner: string; suggestion?: string | undefined }
+  >(
+    ({ setting, through, target, owner }) =>
+      `Setting ${setting}: ${quote(through)} of ${target} is no reference to ${owner || 'a collection'}`,
+    ({ suggestion }) => didYouMean(suggestion),
+  ),
+  'config-code-unknown': error<Setting & { code: string; suggestion?: string | undefined }>(
+    ({ code }) => `There is no diagnostic ${quote(code)}`,
+    ({ suggestion }) => didYouMean(suggestion),
+  ),
+  'config-severity-fixed': error<Setting & { code: string }>(
+    ({ code }) => `${quote(code)} stays an error: an entry with it cannot be compiled`,
+  ),
   'config-glob-invalid': error<Setting & { glob: string; reason: string }>(
     ({ setting, glob, reason }) => `Setting ${setting}: pattern ${quote(glob)} ${reason}`,
     () => 'Patterns are relative to the content folder, such as "trails/**/*.md"',

@@ -1,6 +1,10 @@
 import { listNames, quote } from '../words.ts'
 import { didYouMean, error, warning } from './entry.ts'
 
+export interface Collected {
+  collection: string
+}
+
 /** Problems of a whole entry, and of references between entries. */
 export const entryCodes = {
   'entry-not-group': error<{ seen: string }>(
@@ -62,6 +66,78 @@ export const entryCodes = {
     ({ id, collection }) => `Entry ${quote(id)} of ${collection} is in a file that could not be read`,
     () => 'Mend that file first',
   ),
+  'ref-ambiguous': error<{ id: string; collections: readonly string[] }>(
+    ({ id, collections }) => `${quote(id)} is an entry of ${listNames(collections, 'and')}`,
+    ({ id, collections }) => `Say which: ${quote(`${collections[0]}/${id}`)}`,
+  ),
+  'ref-unpublished': error<{ id: string; collection: string; reason: string }>(
+    ({ id, collection, reason }) => `Entry ${quote(id)} of ${collection} is not published: ${reason}`,
+    () => 'Publish it, or take the reference out',
+  ),
+  'value-duplicate': error<{ fields: readonly string[]; value: string; collection: string }>(
+    ({ fields, value, collection }) => `${value} is already the ${fields.join(' and ')} of an entry of ${collection}`,
+    ({ fields }) => `No two entries have the same ${fields.join(' and ')}: change one`,
+  ),
+  'tree-cycle': error<{ ids: readonly string[] }>(
+    ({ ids }) => `Circle of parents: ${ids.map(quote).join(' → ')}`,
+    () => 'Take one of the parents out',
+  ),
+  'single-missing': error<Collected>(
+    ({ collection }) => `${collection} has exactly one entry, but there is none`,
+    () => 'Write the file that its patterns name',
+  ),
+  'single-several': error<Collected>(
+    ({ collection }) => `${collection} has exactly one entry; this is another`,
+    () => 'Delete it, or narrow the patterns',
+  ),
+  'derive-failed': error<{ field: string; reason: string }>(
+    ({ field, reason }) => `Derived field ${quote(field)} could not be computed: ${reason}`,
+    () => 'Mend its function in the configuration, or the values that it reads',
+  ),
+  'derive-invalid': error<{ field: string; problem: string }>(
+    ({ field }) => `Derived field ${quote(field)} got a value that breaks its own rules`,
+    ({ problem }) => problem,
+  ),
+  'derive-cycle': error<{ fields: readonly string[] }>(
+    ({ fields }) => `Derived fields need each other: ${fields.join(' → ')}`,
+    () => 'Compute one of them from written fields only',
+  ),
+  'rule-failed': error<{ reason: string; collection: string }>(
+    ({ reason }) => `A rule threw an error: ${reason}`,
+    ({ collection }) => `Mend it in collections.${collection}.rules`,
+  ),
+  'site-rule': error<{ message: string; help?: string | undefined }>(
+    ({ message }) => message,
+    ({ help }) => help,
+  ),
+  'locale-missing': warning<{ id: string; collection: string; locale: string }>(
+    ({ id, collection, locale }) => `Entry ${quote(id)} of ${collection} is not there in ${quote(locale)}`,
+    () => 'Translate it; until then the first language stands in',
+  ),
+  'locale-stale': warning<{ id: string; locale: string; field: string; revised: string }>(
+    ({ id, locale, field, revised }) =>
+      `${quote(id)} in ${quote(locale)} is older than the original: ${field} ${revised}`,
+    ({ field }) => `Bring it up to date, and ${quote(field)} with it`,
+  ),
+  'locale-unknown': error<{ locale: string; locales: readonly string[] }>(
+    ({ locale }) => `${quote(locale)} is no language of this site`,
+    ({ locales }) => `Languages are ${listNames(locales, 'and')}; add it to locales, or rename the file`,
+  ),
+  'field-computed': error<{ key: string }>(
+    ({ key }) => `Field ${quote(key)} is computed and cannot be written`,
+    () => 'Delete it',
+  ),
+  'field-deprecated': warning<{ field: string }>(({ field }) => `Field ${quote(field)} is deprecated`),
+  'block-unnamed': error<{ key: string; blocks: readonly string[] }>(
+    ({ key, blocks }) => `Block has no ${quote(key)}, expected ${listNames(blocks)}`,
+    ({ key, blocks }) => `Add "${key}: ${blocks[0]}"`,
+  ),
+  'block-unknown': error<{ name: string; blocks: readonly string[]; suggestion?: string | undefined }>(
+    ({ name }) => `There is no block ${quote(name)} here`,
+    ({ suggestion, blocks }) => didYouMean(suggestion, `Blocks here are ${listNames(blocks, 'and')}`),
+  ),
+  'validator-issue': error<{ message: string }>(({ message }) => message),
+  'validator-failed': error<{ reason: string }>(({ reason }) => `Validator of this field failed: ${reason}`),
   'field-unknown': error<{ key: string; suggestion?: string | undefined; known: readonly string[] }>(
     ({ key }) => `Unknown field ${quote(key)}`,
     ({ suggestion, known }) =>

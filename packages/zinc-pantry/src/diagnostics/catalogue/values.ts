@@ -1,5 +1,5 @@
 import { listNames, plural, quote } from '../words.ts'
-import { didYouMean, error } from './entry.ts'
+import { didYouMean, error, warning } from './entry.ts'
 
 const tooFew = (count: number, minimum: number, noun: string): string =>
   `${plural(count, noun)}, expected at least ${minimum}`
@@ -20,6 +20,69 @@ export const valueCodes = {
   ),
   'text-pattern': error<{ value: string; pattern: string }>(
     ({ value, pattern }) => `${quote(value)} does not match the pattern ${pattern}`,
+  ),
+  'text-line-break': error<Record<never, never>>(
+    () => 'Text goes over several lines, expected one',
+    () => 'Write it on one line; in YAML ">" folds lines into one',
+  ),
+  'number-leading-zero': warning<{ written: string; value: number }>(
+    ({ written, value }) => `${written} is read as ${value}`,
+    ({ value }) => `Write ${value}, or quote it if the zeros count`,
+  ),
+  'form-invalid': error<{ value: string; expected: string; reason: string; help: string }>(
+    ({ value, expected, reason }) => `${quote(value)} is not ${expected}: ${reason}`,
+    ({ help }) => help,
+  ),
+  'form-too-low': error<{ value: string; limit: string }>(
+    ({ value, limit }) => `${value} is too early, expected ${limit} or later`,
+  ),
+  'form-too-high': error<{ value: string; limit: string }>(
+    ({ value, limit }) => `${value} is too late, expected ${limit} or earlier`,
+  ),
+  'map-key-pattern': error<{ key: string; pattern: string }>(
+    ({ key, pattern }) => `Key ${quote(key)} does not match the pattern ${pattern}`,
+  ),
+  'map-too-small': error<{ count: number; minimum: number }>(
+    ({ count, minimum }) => `Map has ${tooFew(count, minimum, 'key')}`,
+  ),
+  'map-too-large': error<{ count: number; maximum: number }>(
+    ({ count, maximum }) => `Map has ${tooMany(count, maximum, 'key')}`,
+  ),
+  'yaml-word': warning<{ word: string }>(
+    ({ word }) => `${word} is text here; some readers take it for true or false`,
+    ({ word }) => `Quote it, "${word}", or write true or false`,
+  ),
+  'asset-missing': error<{ path: string; looked: string; suggestion?: string | undefined }>(
+    ({ path }) => `There is no file ${quote(path)}`,
+    ({ looked, suggestion }) => didYouMean(suggestion, `Looked for ${quote(looked)} in the content folder`),
+  ),
+  'asset-outside': error<{ path: string }>(
+    ({ path }) => `${quote(path)} leads out of the content folder`,
+    () => 'Put the file into the content folder',
+  ),
+  'asset-kind': error<{ kind: string; kinds: readonly string[] }>(
+    ({ kind, kinds }) => `File is ${quote(kind)}, expected ${listNames(kinds)}`,
+  ),
+  'asset-disguised': error<{ path: string; claimed: string; kind: string }>(
+    ({ path, kind }) => `${quote(path)} is really ${quote(kind)} by its bytes`,
+    () => 'Rename the file, or convert it',
+  ),
+  'asset-too-large': error<{ sizeBytes: number; limit: number }>(
+    ({ sizeBytes, limit }) =>
+      `File has ${sizeBytes.toLocaleString('en-US')} bytes, expected at most ${limit.toLocaleString('en-US')}`,
+  ),
+  'image-dimensions': error<{ side: string; pixels: number; limit: number; atLeast: boolean }>(
+    ({ side, pixels, limit, atLeast }) =>
+      `Image is ${pixels} pixels ${side}, expected at ${atLeast ? 'least' : 'most'} ${limit}`,
+  ),
+  'image-unreadable': error<{ path: string }>(({ path }) => `${quote(path)} is no image that can be read`),
+  'image-alternative': warning<Record<never, never>>(
+    () => 'Image has no alternative text',
+    () => 'Write it as { file: …, alt: … }; an empty text is for images that say nothing',
+  ),
+  'image-alternative-required': error<Record<never, never>>(
+    () => 'Image has no alternative text, which is required here',
+    () => 'Write it as { file: …, alt: … }; an empty text is for images that say nothing',
   ),
   'number-too-small': error<{ value: number; limit: number; exclusive: boolean }>(
     ({ value, limit, exclusive }) => `${value} is too small, expected ${exclusive ? 'more than' : 'at least'} ${limit}`,

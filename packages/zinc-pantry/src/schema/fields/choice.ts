@@ -15,7 +15,8 @@ export interface ChoiceField<Value> extends Field<Value, never> {
 }
 
 /**
- * A field whose value is one of a few words.
+ * A field whose value is one of a few words. An object instead of a list has what people see beside
+ * each.
  *
  * Diagnostics: `value-type`, `choice-unknown`.
  *
@@ -24,13 +25,16 @@ export interface ChoiceField<Value> extends Field<Value, never> {
  * import { choice } from 'zinc-pantry'
  *
  * const grade = choice(['easy', 'moderate', 'hard'], { default: 'easy' })
+ * const state = choice({ open: 'Open', closed: 'Closed until further notice' })
  * ```
  */
-export function choice<
-  const Choices extends readonly string[],
-  const Options extends ChoiceOptions<Choices[number]> = Record<never, never>,
->(choices: Choices, options?: Options): ChoiceField<Nullable<Choices[number], Options>> {
-  return { kind: 'choice', choices, options: options ?? {} }
+export function choice<const Choice extends string, const Options extends ChoiceOptions<Choice> = Record<never, never>>(
+  choices: readonly Choice[] | { readonly [Value in Choice]: string },
+  options?: Options & ChoiceOptions<NoInfer<Choice>>,
+): ChoiceField<Nullable<Choice, Options>> {
+  if (Array.isArray(choices)) return { kind: 'choice', choices, options: options ?? {} }
+  const labels = choices as Readonly<Record<string, string>>
+  return { kind: 'choice', choices: Object.keys(labels), labels, options: options ?? {} }
 }
 
 const expected = (field: Field): string => {
@@ -57,4 +61,8 @@ export const choiceKind: Kind = {
   shape: (field) => ({ kind: 'text', choices: field.choices ?? [] }),
   valueType: union,
   handleType: (field) => `$.ChoiceHandle<${union(field)}>`,
+  jsonSchema({ choices = [], labels }) {
+    if (!labels) return { enum: choices }
+    return { oneOf: choices.map((value) => ({ const: value, title: labels[value] })) }
+  },
 }

@@ -85,4 +85,6 @@ export const dateKind: Kind = {
   shape: () => ({ kind: 'date' }),
   valueType: () => 'string',
   handleType: () => '$.DateHandle',
+  // JSON Schema has no keywords for the first and the last day.
+  jsonSchema: () => ({ type: 'string', format: 'date' }),
 }

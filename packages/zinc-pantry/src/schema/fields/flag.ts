@@ -47,4 +47,5 @@ export const flagKind: Kind = {
   shape: () => ({ kind: 'flag' }),
   valueType: () => 'boolean',
   handleType: () => '$.FlagHandle',
+  jsonSchema: () => ({ type: 'boolean' }),
 }

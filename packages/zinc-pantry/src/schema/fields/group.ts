@@ -8,6 +8,7 @@ import {
   type Compiler,
   type Field,
   type FieldSet,
+  type Fields,
   INVALID,
   type Kind,
   type Nullable,
@@ -16,6 +17,8 @@ import {
   type ValueOf,
   wrongType,
 } from '../field.ts'
+import { asFields } from './validator.ts'
+import { alternativesOf, mergedFields } from './variant.ts'
 
 /** Options of {@link group}. */
 export interface GroupOptions extends CommonOptions {
@@ -47,7 +50,7 @@ export function group<const Fields extends FieldSet, const Options extends Group
   fields: Fields,
   options?: Options,
 ): GroupField<Nullable<GroupValue<Fields>, Options>, TargetsOf<Fields[keyof Fields]>> {
-  return { kind: 'group', fields, options: options ?? {} }
+  return { kind: 'group', fields: asFields(fields), options: options ?? {} }
 }
 
 /** A field of a group, ready to be checked. */
@@ -58,6 +61,7 @@ interface Part {
   readonly optional: boolean
   /** Undefined where there is none. */
   readonly default: unknown
+  readonly deprecated: boolean
 }
 
 /** How {@link compileFields} treats keys that are not fields. */
@@ -65,20 +69,45 @@ export interface KeyRules {
   readonly unknownKeys: UnknownKeys
   /** Keys that mean something else here, such as the one that gives the id. */
   readonly otherKeys: readonly string[]
+  /** Names that are computed beside the fields, and never written. */
+  readonly computed?: ReadonlySet<string>
 }
 
 /**
- * Makes the check of a set of fields, of a group or of a whole entry. A missing field whose name was
- * misspelt is told once, as the unknown key.
+ * Makes the check of a set of fields, of a group or of a whole entry: one, or one a variant.
  */
-export function compileFields(fields: FieldSet, rules: KeyRules, compiler: Compiler): Check {
-  const parts = Object.entries(fields).map(([name, field]): Part => {
+export function compileFields(fields: Fields, rules: KeyRules, compiler: Compiler): Check {
+  const { key, alternatives } = alternativesOf(fields)
+  if (key === undefined) return compileShape(fields, rules, compiler)
+  const checks = new Map(alternatives.map(({ name, fields: own }) => [name, compileShape(own, rules, compiler)]))
+  // A wrong name leaves open which fields belong here; what all shapes share is checked.
+  const shared = compileShape(fields, { ...rules, unknownKeys: 'ignore' }, compiler)
+  const field = fields[key] as Field
+  return (value, run) => {
+    const written =
+      typeof value === 'object' && value !== null && Object.hasOwn(value, key)
+        ? (value as Record<string, unknown>)[key]
+        : undefined
+    const name = written ?? field.options.default
+    return (checks.get(String(name)) ?? shared)(value, run)
+  }
+}
+
+/**
+ * The check of one shape. A missing field whose name was misspelt is told once, as the unknown key.
+ */
+function compileShape(fields: Fields, rules: KeyRules, compiler: Compiler): Check {
+  const written = Object.entries(fields).filter(([, field]) => !compiler.isComputed(field))
+  const isComputed = (key: string): boolean =>
+    rules.computed?.has(key) === true || (Object.hasOwn(fields, key) && compiler.isComputed(fields[key] as Field))
+  const parts = written.map(([name, field]): Part => {
     return {
       name,
       check: compiler.check(field),
       expected: compiler.expected(field),
       optional: field.options.optional === true,
       default: field.options.default,
+      deprecated: field.options.deprecated === true,
     }
   })
   const names = new Set(parts.map((part) => part.name))
@@ -99,7 +128,8 @@ export function compileFields(fields: FieldSet, rules: KeyRules, compiler: Compi
     const unknown = rules.unknownKeys === 'refuse' ? Object.keys(source).filter(isUnknown) : []
     const explained = unknown.map((key) => reportUnknown(key, source, run))
     for (const part of missing) if (!explained.includes(part.name)) reportMissing(part, source, run)
-    return valid && missing.length + unknown.length === 0 ? result : INVALID
+    // An unknown key is left out; what is there is sound all the same.
+    return valid && missing.length === 0 ? result : INVALID
   }
 
   function isUnknown(key: string): boolean {
@@ -111,7 +141,8 @@ export function compileFields(fields: FieldSet, rules: KeyRules, compiler: Compi
     const free = parts.map((part) => part.name).filter((name) => !Object.hasOwn(source, name))
     const suggestion = suggestNearest(key, free)
     run.path.push(key)
-    run.report('field-unknown', { key, suggestion, known: [...names] }, 'key')
+    if (isComputed(key)) run.report('field-computed', { key }, 'key')
+    else run.report('field-unknown', { key, suggestion, known: [...names] }, 'key')
     run.path.pop()
     return suggestion
   }
@@ -124,6 +155,8 @@ function checkPart(part: Part, source: Record<string, unknown>, run: CheckRun): 
   const raw = written ?? part.default
   if (raw === undefined) return part.optional ? null : MISSING
   run.path.push(part.name)
+  if (part.deprecated && written !== undefined && written !== null)
+    run.report('field-deprecated', { field: part.name }, 'key')
   const checked = part.check(raw, run)
   run.path.pop()
   return checked
@@ -152,14 +185,26 @@ export const groupKind: Kind = {
   },
   shape: (field, inner) => ({
     kind: 'group',
-    fields: Object.fromEntries(Object.entries(field.fields ?? {}).map(([name, part]) => [name, inner(part)])),
+    fields: Object.fromEntries(
+      Object.entries(mergedFields(field.fields ?? {}))
+        .filter(([, { options }]) => options.private !== true)
+        .map(([name, part]) => [name, inner(part)]),
+    ),
   }),
-  valueType: (field, _context, inner) =>
-    braces(Object.entries(field.fields ?? {}).map(([name, part]) => `readonly ${propertyName(name)}: ${inner(part)}`)),
-  handleType: (field, _context, inner) => {
-    const fields = braces(
-      Object.entries(field.fields ?? {}).map(([name, part]) => `readonly ${propertyName(name)}: ${inner(part)}`),
-    )
-    return `$.GroupHandle & ${fields}`
+  valueType: (field, _context, inner) => shapeTypes(field.fields ?? {}, inner).join(' | '),
+  jsonSchema(field, context) {
+    const { unknownKeys = context.unknownKeys } = field.options as GroupOptions
+    return context.group(field.fields ?? {}, unknownKeys)
   },
+  handleType: (field, _context, inner) =>
+    `$.GroupHandle & ${braces(propertiesOf(mergedFields(field.fields ?? {}), inner))}`,
 }
+
+const propertiesOf = (fields: Fields, inner: (field: Field) => string): string[] =>
+  Object.entries(fields)
+    .filter(([, { options }]) => options.private !== true)
+    .map(([name, part]) => `readonly ${propertyName(name)}: ${inner(part)}`)
+
+/** The TypeScript of a set of fields, one type a shape. */
+export const shapeTypes = (fields: Fields, inner: (field: Field) => string): string[] =>
+  alternativesOf(fields).alternatives.map(({ fields: own }) => braces(propertiesOf(own, inner)))

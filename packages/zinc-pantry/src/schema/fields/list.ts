@@ -3,13 +3,18 @@ import {
   type CheckRun,
   type CommonOptions,
   type Field,
+  type FieldLike,
   INVALID,
   type Kind,
   type Nullable,
+  OFF,
+  type Shape,
   type TargetsOf,
   type ValueOf,
   wrongType,
 } from '../field.ts'
+import { defined } from '../json-schema.ts'
+import { asField } from './validator.ts'
 
 /** Options of {@link list}, named as in JSON Schema 2020-12. */
 export interface ListOptions<Item> extends CommonOptions {
@@ -42,11 +47,11 @@ export interface ListField<Value, Target extends string> extends Field<Value, Ta
  * const legs = list(group({ hut: ref('huts'), hours: number({ minimum: 0 }) }), { minItems: 1 })
  * ```
  */
-export function list<Item extends Field, const Options extends ListOptions<ValueOf<Item>> = Record<never, never>>(
+export function list<Item extends FieldLike, const Options extends ListOptions<ValueOf<Item>> = Record<never, never>>(
   item: Item,
   options?: Options,
 ): ListField<Nullable<readonly ValueOf<Item>[], Options>, TargetsOf<Item>> {
-  return { kind: 'list', item, options: options ?? {} }
+  return { kind: 'list', item: asField(item), options: options ?? {} }
 }
 
 function hintForList(value: unknown, run: CheckRun): string | undefined {
@@ -61,6 +66,7 @@ function hintForList(value: unknown, run: CheckRun): string | undefined {
 function createRepeatCheck(run: CheckRun): (item: unknown, position: number) => boolean {
   const seen = new Map<string, number>()
   return (item, position) => {
+    if (item === OFF) return false
     const text = JSON.stringify(item)
     const first = seen.get(text)
     if (first === undefined) seen.set(text, position + 1)
@@ -76,7 +82,9 @@ export const listKind: Kind = {
   compile(field, compiler) {
     const options = field.options as ListOptions<unknown>
     const { minItems = 0, maxItems = Number.POSITIVE_INFINITY, uniqueItems = false } = options
-    const checkItem = compiler.check(field.item as Field)
+    const inner = field.item as Field
+    const checkItem = compiler.check(inner)
+    const { optional = false, default: absent = null } = inner.options
     return (value, run) => {
       if (!Array.isArray(value)) return wrongType(run, describeValue(value), 'a list', hintForList(value, run))
       let valid = true
@@ -92,9 +100,10 @@ export const listKind: Kind = {
       const isRepeated = uniqueItems ? createRepeatCheck(run) : () => false
       for (let position = 0; position < value.length; position++) {
         run.path.push(position)
-        const item = checkItem(value[position], run)
+        const raw = value[position] ?? absent
+        const item = raw === null && optional ? null : checkItem(raw, run)
         if (item === INVALID || isRepeated(item, position)) valid = false
-        items.push(item)
+        if (item !== OFF) items.push(item)
         run.path.pop()
       }
       return valid ? items : INVALID
@@ -105,17 +114,17 @@ export const listKind: Kind = {
     const item = inner(field.item as Field)
     return /[|&{]/.test(item) && !item.startsWith('{') ? `readonly (${item})[]` : `readonly ${item}[]`
   },
+  jsonSchema(field, context) {
+    const { minItems, maxItems, uniqueItems } = field.options as ListOptions<unknown>
+    const items = context.inner(field.item as Field)
+    return { type: 'array', items, ...defined({ minItems, maxItems, uniqueItems }) }
+  },
   handleType: (field, context, inner) => {
     const item = field.item as Field
     const list = `$.ListHandle<${inner(item)}>`
-    const plain = item.kind !== 'group' && item.kind !== 'list'
-    return plain ? `${list} & $.HasValues<${kindType(item, context)}>` : list
+    return isSingle(context.shape(item)) ? `${list} & $.HasValues<${context.value(item)}>` : list
   },
 }
 
-function kindType(item: Field, context: Parameters<Kind['valueType']>[1]): string {
-  if (item.kind === 'ref') return context.idType(item.target ?? '')
-  if (item.kind === 'choice') return (item.choices ?? []).map((value) => JSON.stringify(value)).join(' | ')
-  if (item.kind === 'flag') return 'boolean'
-  return item.kind === 'int' || item.kind === 'number' ? 'number' : 'string'
-}
+/** True for a value that a list can be asked for. */
+const isSingle = ({ kind }: Shape): boolean => kind !== 'list' && kind !== 'group' && kind !== 'anything'

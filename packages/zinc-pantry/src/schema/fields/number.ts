@@ -1,5 +1,15 @@
 import { describeValue } from '../../diagnostics/words.ts'
-import { type Check, type CommonOptions, type Field, INVALID, type Kind, type Nullable, wrongType } from '../field.ts'
+import {
+  type Check,
+  type CheckRun,
+  type CommonOptions,
+  type Field,
+  INVALID,
+  type Kind,
+  type Nullable,
+  wrongType,
+} from '../field.ts'
+import { defined } from '../json-schema.ts'
 
 /** Options of {@link int} and {@link number}, named as in JSON Schema 2020-12. */
 export interface NumberOptions extends CommonOptions {
@@ -27,7 +37,7 @@ export interface NumberField<Value> extends Field<Value, never> {
  * exactly and are refused.
  *
  * Diagnostics: `value-type`, `number-too-small`, `number-too-large`, `number-not-multiple`,
- * `number-not-exact`.
+ * `number-not-exact`, `number-leading-zero`.
  *
  * @example
  * ```ts
@@ -102,9 +112,18 @@ function compileNumber(field: Field, whole: boolean, expected: string): Check {
     else if (broken) run.report(broken.code, { value, limit: broken.limit, exclusive: broken.exclusive })
     else if (multipleOf !== undefined && !isMultiple(value, multipleOf))
       run.report('number-not-multiple', { value, step: multipleOf })
-    else return value
+    else {
+      if (run.hasLeadingZeros) warnOfZeros(value, run)
+      return value
+    }
     return INVALID
   }
+}
+
+/** Old readers took `010` for 8; YAML 1.2 reads it as 10. */
+function warnOfZeros(value: number, run: CheckRun): void {
+  const written = run.written(value)
+  if (/^[-+]?0\d/.test(written)) run.report('number-leading-zero', { written, value })
 }
 
 /** Decimal steps such as 0.1 have no exact binary form, so a quotient may miss by its rounding. */
@@ -131,6 +150,13 @@ const numberKind = (whole: boolean, expected: string): Kind => ({
   shape: () => ({ kind: 'number' }),
   valueType: () => 'number',
   handleType: () => '$.NumberHandle',
+  jsonSchema({ options }) {
+    const { minimum, maximum, exclusiveMinimum, exclusiveMaximum, multipleOf } = options as NumberOptions
+    const limits = { minimum, maximum, exclusiveMinimum, exclusiveMaximum, multipleOf }
+    if (!whole) return { type: 'number', ...defined(limits) }
+    const safe = { minimum: minimum ?? Number.MIN_SAFE_INTEGER, maximum: maximum ?? Number.MAX_SAFE_INTEGER }
+    return { type: 'integer', ...defined({ ...limits, ...safe }) }
+  },
 })
 
 export const intKind = numberKind(true, 'a whole number')

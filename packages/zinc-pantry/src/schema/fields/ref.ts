@@ -1,10 +1,15 @@
-import { describeValue } from '../../diagnostics/words.ts'
-import { type CommonOptions, type Field, INVALID, type Kind, type Nullable, wrongType } from '../field.ts'
+import { describeValue, listNames } from '../../diagnostics/words.ts'
+import { type CommonOptions, type Field, type Kind, type Nullable, type TypeContext, wrongType } from '../field.ts'
 import { hintForText } from './text.ts'
 
 /** Options of {@link ref}. */
 export interface RefOptions extends CommonOptions {
-  /** The id where the entry has none. */
+  /**
+   * What the text is compared with: the `id` of the target, its `slug`, or the value of one of its fields.
+   * The entry then holds the id, whatever was written. Default: `id`.
+   */
+  readonly by?: string
+  /** The text where the entry has none. */
   readonly default?: string
 }
 
@@ -13,51 +18,97 @@ export interface RefField<Value, Target extends string> extends Field<Value, Tar
   readonly kind: 'ref'
 }
 
+/** The value of a reference to one of several collections. */
+export interface EntryAddress<Collection extends string> {
+  readonly collection: Collection
+  readonly id: string
+}
+
+/** The value of a reference: an id, or an address where it may lead to several collections. */
+export type RefValue<Target extends string | readonly string[]> = Target extends readonly (infer One extends string)[]
+  ? EntryAddress<One>
+  : string
+
+type Names<Target extends string | readonly string[]> = Target extends readonly (infer One extends string)[]
+  ? One
+  : Target
+
 /**
- * A reference: the id of an entry of another collection, or of its own. A name that is no collection
- * of the configuration is a type error; an id that is no entry is a diagnostic. A number counts as the
- * id that is written, so `007` is the id `"007"`.
+ * A reference to an entry of another collection, or of its own. A name that is no collection of the
+ * configuration is a type error; an id that is no entry is a diagnostic. A number counts as the id that
+ * is written, so `007` is the id `"007"`.
  *
- * Diagnostics: `value-type`, `ref-dangling`, `ref-target-failed`.
+ * With several collections the value is `{ collection, id }`; writers put the collection before the id,
+ * `huts/gable`, or leave it away where only one of the collections has such an entry.
+ *
+ * Diagnostics: `value-type`, `ref-dangling`, `ref-ambiguous`, `ref-target-failed`.
  *
  * @example
  * ```ts
  * import { list, ref } from 'zinc-pantry'
  *
  * const region = ref('regions')
- * const wardens = list(ref('wardens'), { minItems: 1 })
+ * const wardens = list(ref('wardens', { by: 'slug' }), { minItems: 1 })
+ * const about = ref(['huts', 'trails'], { optional: true })
  * ```
  */
-export function ref<const Target extends string, const Options extends RefOptions = Record<never, never>>(
-  target: Target,
-  options?: Options,
-): RefField<Nullable<string, Options>, Target> {
-  return { kind: 'ref', target, options: options ?? {} }
+export function ref<
+  const Target extends string | readonly string[],
+  const Options extends RefOptions = Record<never, never>,
+>(target: Target, options?: Options): RefField<Nullable<RefValue<Target>, Options>, Names<Target> & string> {
+  const targets: readonly string[] = typeof target === 'string' ? [target] : target
+  const kind = { kind: 'ref', targets, options: options ?? {} } as const
+  return typeof target === 'string' ? kind : { ...kind, several: true }
 }
 
-const expected = (field: Field): string => `the id of an entry of ${field.target}`
+/** The one collection that a reference leads to, or undefined where there are several. */
+export const onlyTarget = ({ targets = [], several }: Field): string | undefined => (several ? undefined : targets[0])
+
+const expected = (field: Field): string =>
+  `the ${(field.options as RefOptions).by ?? 'id'} of an entry of ${listWords(field.targets ?? [])}`
+
+const listWords = (names: readonly string[]): string => (names.length === 1 ? (names[0] ?? '') : listNames(names))
+
+const literals = (names: readonly string[]): string => names.map((name) => JSON.stringify(name)).join(' | ')
+
+function addressType(targets: readonly string[], context: TypeContext): string {
+  return targets
+    .map((target) => `{ readonly collection: ${JSON.stringify(target)}; readonly id: ${context.idType(target)} }`)
+    .join(' | ')
+}
 
 export const refKind: Kind = {
   expected,
-  options: { default: 'any' },
+  options: { by: 'text', default: 'any' },
   compile(field) {
-    const target = field.target ?? ''
+    const { targets = [], several = false } = field
+    const { by = 'id' } = field.options as RefOptions
     return (value, run) => {
       // An id may look like a number; what counts is what is written, not what it reads as.
-      const id = typeof value === 'number' ? run.written(value) : value
-      if (typeof id !== 'string') return wrongType(run, describeValue(value), expected(field), hintForText(value))
-      if (id === '') {
-        run.report('value-type', { seen: 'empty text', expected: expected(field) })
-        return INVALID
-      }
-      run.reference(target, id)
-      return id
+      const text = typeof value === 'number' ? run.written(value) : value
+      if (typeof text !== 'string') return wrongType(run, describeValue(value), expected(field), hintForText(value))
+      if (text === '') return wrongType(run, 'empty text', expected(field))
+      return run.reference({ targets, by, text, several })
     }
   },
-  shape: (field) => ({ kind: 'ref', target: field.target ?? '' }),
-  valueType: (field, context) => context.idType(field.target ?? ''),
-  handleType: (field, context) => {
-    const target = field.target ?? ''
-    return `$.RefHandle<${context.idType(target)}> & ${context.fieldsType(target)}`
+  shape(field) {
+    const target = onlyTarget(field)
+    if (target !== undefined) return { kind: 'ref', target }
+    return {
+      kind: 'group',
+      fields: { collection: { kind: 'plain', choices: field.targets ?? [] }, id: { kind: 'text' } },
+    }
   },
+  valueType(field, context) {
+    const target = onlyTarget(field)
+    return target === undefined ? addressType(field.targets ?? [], context) : context.idType(target)
+  },
+  handleType(field, context) {
+    const target = onlyTarget(field)
+    if (target !== undefined) return `$.RefHandle<${context.idType(target)}> & ${context.fieldsType(target)}`
+    const { targets = [] } = field
+    const ids = targets.map((name) => context.idType(name)).join(' | ')
+    return `$.GroupHandle & { readonly collection: $.ChoiceHandle<${literals(targets)}>; readonly id: $.ValueHandle<${ids}> }`
+  },
+  jsonSchema: () => ({ type: ['string', 'number'], minLength: 1 }),
 }

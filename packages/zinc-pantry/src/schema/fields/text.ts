@@ -1,5 +1,6 @@
 import { describeValue } from '../../diagnostics/words.ts'
-import { type CommonOptions, type Field, INVALID, type Kind, type Nullable, wrongType } from '../field.ts'
+import { type CommonOptions, type Field, type Kind, type Nullable, reject, wrongType } from '../field.ts'
+import { defined } from '../json-schema.ts'
 
 /** Options of {@link text}, named as in JSON Schema 2020-12. */
 export interface TextOptions extends CommonOptions {
@@ -9,6 +10,8 @@ export interface TextOptions extends CommonOptions {
   readonly maxLength?: number
   /** An ECMAScript regular expression, with the u flag, that must match somewhere in the text. */
   readonly pattern?: string
+  /** Whether the text may go over several lines. Default: `many`. */
+  readonly lines?: 'single' | 'many'
   /** The value where the entry has none. */
   readonly default?: string
 }
@@ -22,7 +25,7 @@ export interface TextField<Value> extends Field<Value, never> {
  * A field of text. A number or a date without quotes in YAML is text only where it cannot be read as
  * a number: `2024` must be quoted.
  *
- * Diagnostics: `value-type`, `text-too-short`, `text-too-long`, `text-pattern`.
+ * Diagnostics: `value-type`, `text-too-short`, `text-too-long`, `text-pattern`, `text-line-break`.
  *
  * @example
  * ```ts
@@ -58,30 +61,33 @@ export function hintForText(value: unknown): string | undefined {
 
 export const textKind: Kind = {
   expected: () => 'text',
-  options: { minLength: 'count', maxLength: 'count', pattern: 'text', default: 'any' },
+  options: { minLength: 'count', maxLength: 'count', pattern: 'text', lines: ['single', 'many'], default: 'any' },
   ranges: [['minLength', 'maxLength']],
   compile(field) {
-    const { minLength = 0, maxLength = Number.POSITIVE_INFINITY, pattern } = field.options as TextOptions
+    const { minLength = 0, maxLength = Number.POSITIVE_INFINITY, pattern, lines } = field.options as TextOptions
     const matcher = pattern === undefined ? undefined : new RegExp(pattern, 'u')
     return (value, run) => {
       if (typeof value !== 'string') return wrongType(run, describeValue(value), 'text', hintForText(value))
       // The length in code units is an upper bound of that in characters.
       if (value.length < minLength || value.length > maxLength || minLength > 0) {
         const length = countCharacters(value)
-        if (length < minLength) return fail(() => run.report('text-too-short', { length, minimum: minLength }))
-        if (length > maxLength) return fail(() => run.report('text-too-long', { length, maximum: maxLength }))
+        if (length < minLength) return reject(run, 'text-too-short', { length, minimum: minLength })
+        if (length > maxLength) return reject(run, 'text-too-long', { length, maximum: maxLength })
       }
       if (matcher && !matcher.test(value))
-        return fail(() => run.report('text-pattern', { value, pattern: String(matcher.source) }))
+        return reject(run, 'text-pattern', { value, pattern: String(matcher.source) })
+      if (lines === 'single' && LINE_BREAK.test(value)) return reject(run, 'text-line-break', {})
       return value
     }
   },
   shape: () => ({ kind: 'text' }),
   valueType: () => 'string',
   handleType: () => '$.TextHandle',
+  jsonSchema({ options }) {
+    const { minLength, maxLength, pattern, lines } = options as TextOptions
+    const single = lines === 'single' ? { allOf: [{ pattern: '^[^\\r\\n]*$' }] } : {}
+    return { type: 'string', ...defined({ minLength, maxLength, pattern }), ...single }
+  },
 }
 
-const fail = (report: () => void): typeof INVALID => {
-  report()
-  return INVALID
-}
+const LINE_BREAK = /[\r\n]/

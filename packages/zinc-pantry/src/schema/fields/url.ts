@@ -59,7 +59,15 @@ export const urlKind: Kind = {
   shape: () => ({ kind: 'text' }),
   valueType: () => 'string',
   handleType: () => '$.TextHandle',
+  jsonSchema({ options }) {
+    const { schemes = ['http', 'https'] } = options as UrlOptions
+    return { type: 'string', pattern: `^(?:${schemes.map(anyCase).join('|')}):\\S+$` }
+  },
 }
+
+/** A scheme as a pattern that takes either case, since JSON Schema patterns have no flags. */
+const anyCase = (scheme: string): string =>
+  scheme.replace(/[a-z]/gi, (letter) => `[${letter.toLowerCase()}${letter.toUpperCase()}]`).replace(/[.+]/g, '\\$&')
 
 function parseUrl(value: string): URL | null {
   try {

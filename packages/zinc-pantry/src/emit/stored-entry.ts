@@ -1,0 +1,89 @@
+import { shapeOf } from '../schema/compile-schema.ts'
+import type { BlockFields, Field, Fields, Shape } from '../schema/field.ts'
+import { blockKeyOf } from '../schema/fields/block.ts'
+import { alternativesOf, mergedFields } from '../schema/fields/variant.ts'
+import { allFields, type CollectionModel } from '../schema/model.ts'
+import type { Entry } from '../validate/entry.ts'
+
+/** An entry as it is stored and queried: without what is private. */
+export type StoredEntry = Readonly<Record<string, unknown>>
+
+/** Makes stored entries of one collection. */
+export function createStorer(collection: CollectionModel, blocks: BlockFields): (entry: Entry) => StoredEntry {
+  const strip = stripFields(allFields(collection), blocks)
+  return ({ id, slug, collection: name, locale, source, body, data = {} }) => ({
+    id,
+    slug,
+    collection: name,
+    ...(locale === undefined ? {} : { locale }),
+    source,
+    ...(body ? { body: { format: body.format } } : {}),
+    ...(strip ? (strip(data) as object) : data),
+  })
+}
+
+/** The fields of a collection that its output has. */
+export const publicFields = (fields: Fields): Fields =>
+  Object.fromEntries(Object.entries(fields).filter(([, { options }]) => options.private !== true))
+
+/** The shapes of a collection's fields, of all its variants together. */
+export const shapesOf = (collection: CollectionModel, blocks: BlockFields): Record<string, Shape> => ({
+  ...(collection.locales === undefined ? {} : { locale: { kind: 'plain' } }),
+  ...Object.fromEntries(
+    Object.entries(publicFields(mergedFields(allFields(collection)))).map(([name, field]) => [
+      name,
+      shapeOf(field, blocks),
+    ]),
+  ),
+})
+
+type Strip = ((value: unknown) => unknown) | undefined
+
+/** Takes private values out; undefined where there are none, so that nothing need be copied. */
+function stripField(field: Field, blocks: BlockFields, above: readonly string[]): Strip {
+  if (field.kind === 'list') {
+    const strip = stripField(field.item as Field, blocks, above)
+    return strip && ((value) => (Array.isArray(value) ? value.map(strip) : value))
+  }
+  if (field.kind === 'map') {
+    const strip = stripField(field.item as Field, blocks, above)
+    return (
+      strip &&
+      ((value) =>
+        isGroup(value) ? Object.fromEntries(Object.entries(value).map(([key, inner]) => [key, strip(inner)])) : value)
+    )
+  }
+  if (field.kind === 'group') return stripFields(field.fields ?? {}, blocks, above)
+  return field.kind === 'block' ? stripBlock(field, blocks, above) : undefined
+}
+
+const isGroup = (value: unknown): value is Record<string, unknown> => typeof value === 'object' && value !== null
+
+function stripBlock(field: Field, blocks: BlockFields, above: readonly string[]): Strip {
+  const key = blockKeyOf(field)
+  const strips = new Map<string, Strip>()
+  for (const name of field.blocks ?? []) {
+    // A block that holds itself is stripped by the pass that is under way.
+    if (above.includes(name)) continue
+    strips.set(name, stripFields(blocks.get(name) ?? {}, blocks, [...above, name]))
+  }
+  if ([...strips.values()].every((strip) => strip === undefined)) return undefined
+  return (value) => (isGroup(value) ? (strips.get(String(value[key]))?.(value) ?? value) : value)
+}
+
+function stripFields(fields: Fields, blocks: BlockFields, above: readonly string[] = []): Strip {
+  const hidden = new Set<string>()
+  const inner = new Map<string, NonNullable<Strip>>()
+  for (const { fields: own } of alternativesOf(fields).alternatives)
+    for (const [name, field] of Object.entries(own)) {
+      if (field.options.private) hidden.add(name)
+      const strip = stripField(field, blocks, above)
+      if (strip) inner.set(name, strip)
+    }
+  if (hidden.size + inner.size === 0) return undefined
+  return (value) => {
+    if (!isGroup(value)) return value
+    const kept = Object.entries(value).filter(([name]) => !hidden.has(name))
+    return Object.fromEntries(kept.map(([name, part]) => [name, inner.get(name)?.(part) ?? part]))
+  }
+}

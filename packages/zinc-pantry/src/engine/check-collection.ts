@@ -1,0 +1,56 @@
+import { createDiagnostic, type Diagnostic } from '../diagnostics/diagnostic.ts'
+import type { CollectionFiles } from '../find/assign-files.ts'
+import { nameFile } from '../find/name-file.ts'
+import type { FailedFile } from '../link/dangling.ts'
+import type { CollectionEntries } from '../link/link-entries.ts'
+import { extensionOf, formatOf } from '../read/formats.ts'
+import { compileCollection } from '../schema/compile-schema.ts'
+import type { Model } from '../schema/model.ts'
+import type { Entry } from '../validate/entry.ts'
+import type { AssetReader } from './assets.ts'
+import { checkFile, type FileResult } from './check-file.ts'
+import type { FileReader } from './file-reader.ts'
+
+/** What the collections of a site have in common. */
+export interface CollectionContext {
+  readonly model: Model
+  readonly readFile: FileReader
+  readonly asset: AssetReader
+}
+
+/** Reads and checks all files of one collection. */
+export function checkCollection(
+  { collection, files, base }: CollectionFiles,
+  { model, readFile, asset }: CollectionContext,
+): CollectionEntries & { diagnostics: Diagnostic[] } {
+  const checks = compileCollection(collection, model.blocks)
+  const growing = new Set(model.collections.flatMap(({ name, createFrom }) => (createFrom === undefined ? [] : [name])))
+  const { locales } = model
+  const diagnostics: Diagnostic[] = []
+  const entries: Entry[] = []
+  const failedFiles: FailedFile[] = []
+  const dropped: { file: string; span: readonly [number, number] }[] = []
+  for (const assigned of files) {
+    const format = formatOf(assigned.path)
+    const source = readFile(assigned.path)
+    const { file } = source
+    let result: FileResult
+    if ('diagnostic' in source) result = failure(source.diagnostic)
+    else if (!format) {
+      const extension = extensionOf(assigned.path)
+      result = failure(createDiagnostic('file-format-unknown', { file, span: [0, 0] }, { extension }))
+    } else result = checkFile(source, assigned, { collection, base, checks, format, locales, growing, asset })
+    for (const diagnostic of result.diagnostics) diagnostics.push(diagnostic)
+    for (const entry of result.entries) entries.push(entry)
+    if (result.droppedBody) dropped.push({ file, span: result.droppedBody })
+    if (!result.failed) continue
+    const single = collection.idKey === undefined && collection.perFile !== 'many' && !assigned.named
+    failedFiles.push({ file, id: single ? nameFile(assigned.path, { base, collection, locales }).id : undefined })
+  }
+  const [first] = dropped
+  if (first)
+    diagnostics.push(createDiagnostic('body-dropped', first, { collection: collection.name, files: dropped.length }))
+  return { collection, entries, failedFiles, diagnostics }
+}
+
+const failure = (diagnostic: Diagnostic): FileResult => ({ entries: [], diagnostics: [diagnostic], failed: true })

@@ -1,0 +1,30 @@
+import { createDiagnostic, type Diagnostic } from '../diagnostics/diagnostic.ts'
+import { type Host, HostError } from '../host/host.ts'
+import { decodeText } from '../read/decode.ts'
+import type { SourceText } from '../read/document.ts'
+
+/** Reads a file of the content folder, or says why it cannot be read. */
+export type FileReader = (path: string) => SourceText | { readonly file: string; readonly diagnostic: Diagnostic }
+
+/** Makes a reader that keeps the texts it has read, for showing diagnostics. */
+export function createFileReader(
+  { host, content }: { host: Host; content: string },
+  texts: Map<string, string>,
+  onRead: () => void,
+): FileReader {
+  return (path) => {
+    onRead()
+    const file = `${content}/${path}`
+    try {
+      const decoded = decodeText(file, host.read(file))
+      if ('text' in decoded) texts.set(file, decoded.text)
+      // What is too large to read is too large to show.
+      else if (decoded.diagnostic.code === 'file-too-large') texts.set(file, '')
+      return { file, ...decoded }
+    } catch (error) {
+      if (!(error instanceof HostError)) throw error
+      const diagnostic = createDiagnostic('file-unreadable', { file, span: [0, 0] }, { reason: error.message })
+      return { file, diagnostic }
+    }
+  }
+}

@@ -1,0 +1,100 @@
+import { suggestNearest } from '../diagnostics/suggest.ts'
+import type { Field, Fields } from './field.ts'
+import { mergedFields } from './fields/variant.ts'
+import { allFields, type CollectionModel, type Model, visitFields } from './model.ts'
+import type { SettingStep, SettingsReader } from './settings-reader.ts'
+
+/** Checks what settings say of other settings: references, blocks, reverse references, shared slugs. */
+export function checkConnections(reader: SettingsReader, model: Model): void {
+  const collections = new Map(model.collections.map((collection) => [collection.name, collection]))
+  const names = [...collections.keys()]
+  const blocks = [...model.blocks.keys()]
+  const unknown = (path: SettingStep[], target: string): void =>
+    reader.report('config-ref-unknown', path, { target, suggestion: suggestNearest(target, names), known: names })
+  const visit = (field: Field, path: SettingStep[]): void => {
+    for (const target of field.targets ?? []) if (!collections.has(target)) unknown(path, target)
+    for (const name of field.kind === 'block' ? (field.blocks ?? []) : [])
+      if (!model.blocks.has(name))
+        reader.report('config-block-unknown', path, { name, suggestion: suggestNearest(name, blocks), known: blocks })
+    checkBy(reader, path, field, collections)
+    if (field.kind === 'reverse' && path.length > 4)
+      reader.invalid(path, 'inside of another field', 'a field of the entry itself')
+    if (field.kind === 'reverse')
+      checkReverse(reader, path, field, collections.get(field.targets?.[0] ?? ''), ownerOf(path))
+  }
+  for (const { name, fields, derived } of model.collections) {
+    visitFields(fields, (field, path) => visit(field, ['collections', name, 'fields', ...path]))
+    for (const [key, { field }] of Object.entries(derived))
+      visitFields({ [key]: field }, (inner, path) => visit(inner, ['collections', name, 'derive', ...path]))
+  }
+  for (const [name, fields] of model.blocks)
+    visitFields(fields, (field, path) => visit(field, ['blocks', name, 'fields', ...path]))
+  for (const [position, group] of model.sharedSlugs.entries())
+    for (const name of group) if (!collections.has(name)) unknown(['sharedSlugs', position], name)
+}
+
+const ownerOf = (path: readonly SettingStep[]): string => (path[0] === 'collections' ? String(path[1]) : '')
+
+/** A reference by a field needs that field in every target. */
+function checkBy(
+  reader: SettingsReader,
+  path: SettingStep[],
+  field: Field,
+  collections: ReadonlyMap<string, CollectionModel>,
+): void {
+  const { by } = field.options as { by?: string }
+  if (field.kind !== 'ref' || by === undefined || by === 'id' || by === 'slug') return
+  for (const target of field.targets ?? []) {
+    const collection = collections.get(target)
+    if (!collection) continue
+    const fields = mergedFields(collection.fields)
+    if (Object.hasOwn(fields, by) && ['text', 'int', 'choice'].includes(fields[by]?.kind ?? '')) continue
+    const known = Object.keys(fields).filter((name) => ['text', 'int', 'choice'].includes(fields[name]?.kind ?? ''))
+    const expected = `a text of ${target}, "id" or "slug"`
+    reader.report('config-field-unfit', [...path, 'by'], {
+      name: by,
+      expected,
+      suggestion: suggestNearest(by, known),
+      known,
+    })
+  }
+}
+
+/** The field at a dotted path, lists entered in silence. */
+export function fieldAt(fields: Fields, path: string, blocks: Model['blocks'] = new Map()): Field | undefined {
+  let found: Field | undefined
+  let level: Fields | undefined = mergedFields(fields)
+  for (const name of path.split('.')) {
+    found = level && Object.hasOwn(level, name) ? level[name] : undefined
+    let inside: Field | undefined = found
+    while (inside?.kind === 'list' || inside?.kind === 'map') inside = inside.item
+    level = inside?.fields && mergedFields(inside.fields)
+    if (inside?.kind === 'block')
+      level = Object.assign({}, ...(inside.blocks ?? []).map((block) => blocks.get(block) ?? {}))
+  }
+  while (found?.kind === 'list' || found?.kind === 'map') found = found.item
+  return found
+}
+
+function checkReverse(
+  reader: SettingsReader,
+  path: SettingStep[],
+  { through = '', options }: Field,
+  target: CollectionModel | undefined,
+  owner: string,
+): void {
+  if (!target) return
+  const found = fieldAt(allFields(target), through)
+  if (found?.kind === 'ref' && found.targets?.includes(owner)) {
+    // The other end would tell what the reference hides.
+    if (found.options.private && !options.private)
+      reader.invalid([...path, 'private'], options.private, 'true, as the reference is private')
+    return
+  }
+  const known: string[] = []
+  visitFields(target.fields, (field, at) => {
+    if (field.kind === 'ref' && field.targets?.includes(owner))
+      known.push(at.filter((step) => step !== 'item').join('.'))
+  })
+  reader.report('config-reverse-unknown', path, { through, target: target.name, owner, suggestion: known[0] })
+}

@@ -1,0 +1,103 @@
+import { suggestNearest } from '../diagnostics/suggest.ts'
+import type { Field, Fields } from './field.ts'
+import { onlyTarget } from './fields/ref.ts'
+import { mergedFields } from './fields/variant.ts'
+import type { OrderKey, Publication } from './model.ts'
+import type { SettingStep, SettingsReader } from './settings-reader.ts'
+
+/** Reads the settings of a collection that name its fields. */
+export interface FieldUses {
+  combinations(path: SettingStep[], value: unknown): readonly (readonly string[])[]
+  publication(path: SettingStep[], value: unknown): Publication | undefined
+  parent(path: SettingStep[], value: unknown, collection: string): string | undefined
+  createFrom(path: SettingStep[], value: unknown): string | undefined
+  moment(path: SettingStep[], value: unknown): string | undefined
+  order(path: SettingStep[], value: unknown): readonly OrderKey[]
+}
+
+const MOMENTS = ['date', 'instant']
+const NESTED = ['group', 'list', 'map', 'anything', 'block', 'validator', 'image', 'file', 'reverse']
+
+export function createFieldUses(reader: SettingsReader, declared: Fields): FieldUses {
+  const fields = mergedFields(declared)
+  /** A setting that is the name of a field that fits. */
+  const named = (
+    path: SettingStep[],
+    value: unknown,
+    expected: string,
+    fits: (field: Field) => boolean,
+  ): string | undefined => {
+    const name = reader.text(path, value)
+    if (name === undefined) return undefined
+    const field = Object.hasOwn(fields, name) ? fields[name] : undefined
+    if (field && fits(field)) return name
+    const known = Object.keys(fields).filter((other) => fits(fields[other] as Field))
+    reader.report('config-field-unfit', path, { name, expected, suggestion: suggestNearest(name, known), known })
+    return undefined
+  }
+  const moment = (path: SettingStep[], value: unknown): string | undefined =>
+    named(path, value, 'a date or an instant', ({ kind }) => MOMENTS.includes(kind))
+  return {
+    moment,
+    combinations(path, value) {
+      if (value === undefined) return []
+      if (!Array.isArray(value)) {
+        reader.invalid(path, value, 'a list of lists of fields')
+        return []
+      }
+      return value.map((names, position) =>
+        reader
+          .texts([...path, position], names)
+          .flatMap((name) => named([...path, position], name, 'a field', () => true) ?? []),
+      )
+    },
+    publication(path, value) {
+      if (value === undefined) return undefined
+      if (typeof value !== 'object' || value === null) return reader.invalid(path, value, 'an object of settings')
+      reader.known(path, value, ['draft', 'from', 'until'])
+      const { draft, from, until } = value as Record<string, unknown>
+      return {
+        draft: named([...path, 'draft'], draft, 'a flag', ({ kind }) => kind === 'flag'),
+        from: moment([...path, 'from'], from),
+        until: moment([...path, 'until'], until),
+      }
+    },
+    parent: (path, value, collection) =>
+      named(
+        path,
+        value,
+        `a reference to ${collection} itself`,
+        (field) => field.kind === 'ref' && onlyTarget(field) === collection,
+      ),
+    createFrom(path, value) {
+      const name = named(path, value, 'a text', ({ kind }) => kind === 'text')
+      for (const [other, { options, kind }] of Object.entries(declared)) {
+        if (
+          name === undefined ||
+          other === name ||
+          options.optional ||
+          options.default !== undefined ||
+          kind === 'reverse'
+        )
+          continue
+        reader.report('config-create-incomplete', path, { name: other })
+      }
+      return name
+    },
+    order(path, value) {
+      const text = reader.text(path, value)
+      return (text ?? '').split(',').flatMap((part): OrderKey[] => {
+        const trimmed = part.trim()
+        if (trimmed === '') return []
+        const descends = trimmed.startsWith('-')
+        const field = named(
+          path,
+          descends ? trimmed.slice(1) : trimmed,
+          'a single value',
+          ({ kind }) => !NESTED.includes(kind),
+        )
+        return field === undefined ? [] : [{ field, direction: descends ? 'descending' : 'ascending' }]
+      })
+    },
+  }
+}

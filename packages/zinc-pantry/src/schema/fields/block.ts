@@ -1,0 +1,150 @@
+import { setOwn } from '../../diagnostics/own-key.ts'
+import { suggestNearest } from '../../diagnostics/suggest.ts'
+import { describeValue, listNames } from '../../diagnostics/words.ts'
+import {
+  type CheckRun,
+  type CommonOptions,
+  type Compiler,
+  type Field,
+  INVALID,
+  type Kind,
+  type Nullable,
+  OFF,
+  type Shape,
+  wrongType,
+} from '../field.ts'
+import { compileFields } from './group.ts'
+import { mergedFields } from './variant.ts'
+
+declare const BLOCK: unique symbol
+
+/** Stands for the value of a block until the blocks of the configuration are known. */
+export interface BlockValue<Name extends string, Key extends string> {
+  readonly [BLOCK]: { readonly name: Name; readonly key: Key }
+}
+
+/** Options of {@link block}. */
+export interface BlockOptions<Key extends string = string> extends CommonOptions {
+  /** The key that says which block it is. Default: `block`. */
+  readonly key?: Key
+}
+
+/** A field of {@link block}. */
+export interface BlockField<Value> extends Field<Value, never> {
+  readonly kind: 'block'
+}
+
+type KeyOf<Options> = Options extends { readonly key: infer Key extends string } ? Key : 'block'
+
+/**
+ * One of several named groups of fields, declared under `blocks`, told apart by a key. Mostly the items of
+ * a list. `off: true` in an item leaves it out of the entry without deleting it.
+ *
+ * Diagnostics: `value-type`, `block-unnamed`, `block-unknown`, and those of a group.
+ *
+ * @example
+ * ```ts
+ * import { block, list } from 'zinc-pantry'
+ *
+ * const panels = list(block('map', 'gallery'), { default: [] })
+ * const parts = list(block({ key: 'type' }, 'map', 'gallery'), { default: [] })
+ * ```
+ */
+export function block<const Name extends string>(...names: Name[]): BlockField<BlockValue<Name, 'block'>>
+export function block<const Options extends BlockOptions, const Name extends string>(
+  options: Options,
+  ...names: Name[]
+): BlockField<Nullable<BlockValue<Name, KeyOf<Options>>, Options>>
+export function block(...args: readonly (BlockOptions | string)[]): BlockField<unknown> {
+  const [first, ...rest] = args
+  const options = typeof first === 'object' ? first : {}
+  const names = (typeof first === 'object' ? rest : args) as readonly string[]
+  return { kind: 'block', blocks: names, options }
+}
+
+/** The key that says which block it is. */
+export const blockKeyOf = (field: Field): string => (field.options as BlockOptions).key ?? 'block'
+
+/** The key that leaves an item out. */
+export const OFF_KEY = 'off'
+
+export const blockKind: Kind = {
+  expected: ({ blocks = [] }) => `a block: ${listNames(blocks)}`,
+  options: { key: 'text' },
+  compile(field, compiler) {
+    const { blocks = [] } = field
+    const key = blockKeyOf(field)
+    const checks = new Map(blocks.map((name) => [name, compileBlock(name, key, compiler)]))
+    return (value, run) => {
+      if (typeof value !== 'object' || value === null || Array.isArray(value))
+        return wrongType(run, describeValue(value), 'a block')
+      const source = value as Record<string, unknown>
+      const name = Object.hasOwn(source, key) ? source[key] : undefined
+      const check = checks.get(String(name))
+      if (!check || typeof name !== 'string') return reportName(name, { key, blocks }, run)
+      const checked = check(value, run)
+      const off = Object.hasOwn(source, OFF_KEY) ? source[OFF_KEY] : undefined
+      if (off === true) return OFF
+      if (off === undefined || off === null || off === false || checked === INVALID) return checked
+      run.path.push(OFF_KEY)
+      run.report('value-type', { seen: describeValue(off), expected: 'true or false' })
+      run.path.pop()
+      return INVALID
+    }
+  },
+  shape: (field, inner, blocks) => blockShape(field, inner, blocks),
+  valueType(field, context) {
+    const key = blockKeyOf(field)
+    const types = (field.blocks ?? []).map(
+      (name) => `({ readonly ${key}: ${JSON.stringify(name)} } & ${context.blockType(name)})`,
+    )
+    return types.join(' | ')
+  },
+  handleType(field, context) {
+    const { blocks = [] } = field
+    const names = blocks.map((name) => JSON.stringify(name)).join(' | ')
+    const fields = blocks.map((name) => `${context.blockType(name)}Fields`).join(' & ')
+    return `$.GroupHandle & { readonly ${blockKeyOf(field)}: $.ChoiceHandle<${names}> } & ${fields}`
+  },
+  jsonSchema: (field, context) => ({
+    anyOf: (field.blocks ?? []).map((name) => context.block(name, blockKeyOf(field))),
+  }),
+}
+
+function compileBlock(name: string, key: string, compiler: Compiler): (value: object, run: CheckRun) => unknown {
+  const rules = { unknownKeys: compiler.unknownKeys, otherKeys: [key, OFF_KEY] }
+  const check = compileFields(compiler.blocks.get(name) ?? {}, rules, compiler)
+  return (value, run) => {
+    const checked = check(value, run)
+    if (checked === INVALID) return INVALID
+    const result: Record<string, unknown> = {}
+    setOwn(result, key, name)
+    return Object.assign(result, checked)
+  }
+}
+
+function reportName(
+  name: unknown,
+  { key, blocks }: { key: string; blocks: readonly string[] },
+  run: CheckRun,
+): typeof INVALID {
+  if (name === undefined || name === null) {
+    run.report('block-unnamed', { key, blocks }, 'key')
+    return INVALID
+  }
+  run.path.push(key)
+  const seen = typeof name === 'string' ? name : String(name)
+  run.report('block-unknown', { name: seen, blocks, suggestion: suggestNearest(seen, blocks) })
+  run.path.pop()
+  return INVALID
+}
+
+/** A query sees the fields of all blocks; those of another block have no value. */
+function blockShape(field: Field, inner: (field: Field) => Shape, known: Parameters<Kind['shape']>[2]): Shape {
+  const { blocks = [] } = field
+  const fields: Record<string, Shape> = { [blockKeyOf(field)]: { kind: 'plain', choices: blocks } }
+  for (const name of blocks)
+    for (const [part, partField] of Object.entries(mergedFields(known.get(name) ?? {})))
+      if (!partField.options.private) fields[part] ??= inner(partField)
+  return { kind: 'group', fields }
+}

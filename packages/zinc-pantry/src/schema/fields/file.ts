@@ -1,0 +1,53 @@
+import { describeValue } from '../../diagnostics/words.ts'
+import { type CommonOptions, type Field, INVALID, type Kind, type Nullable, wrongType } from '../field.ts'
+import { type AssetLimits, checkAsset, withKinds } from './asset-file.ts'
+
+/** Options of {@link file}. */
+export interface FileOptions extends CommonOptions, AssetLimits {}
+
+/** A field of {@link file}. */
+export interface FileField<Value> extends Field<Value, never> {
+  readonly kind: 'file'
+}
+
+/** The value of a file field. */
+export interface FileValue {
+  /** Relative to the content folder, with forward slashes. */
+  readonly file: string
+  readonly sizeBytes: number
+}
+
+/**
+ * A field that names a file of the content folder: relative to the entry's own file, or to the content
+ * folder with `/` in front. A kind is the ending of its name, and must be what its bytes show, where they can.
+ *
+ * Diagnostics: `value-type`, `asset-missing`, `asset-outside`, `asset-disguised`, `asset-kind`, `asset-too-large`.
+ *
+ * @example
+ * ```ts
+ * import { file } from 'zinc-pantry'
+ *
+ * const track = file({ kinds: ['gpx', 'kml'], maxSizeBytes: 2_000_000 })
+ * ```
+ */
+export function file<const Options extends FileOptions = Record<never, never>>(
+  options?: Options,
+): FileField<Nullable<FileValue, Options>> {
+  return { kind: 'file', options: options ?? {} }
+}
+
+const expected = ({ options }: Field): string => withKinds('the path of a file', (options as FileOptions).kinds)
+
+export const fileKind: Kind = {
+  expected,
+  options: { kinds: 'texts', maxSizeBytes: 'count' },
+  compile: (field) => (value, run) => {
+    if (typeof value !== 'string' || value === '') return wrongType(run, describeValue(value), expected(field))
+    const facts = checkAsset(value, field.options as FileOptions, run)
+    return facts === INVALID ? INVALID : { file: facts.file, sizeBytes: facts.sizeBytes }
+  },
+  shape: () => ({ kind: 'group', fields: { file: { kind: 'text' }, sizeBytes: { kind: 'number' } } }),
+  valueType: () => '$.FileValue',
+  handleType: () => '$.FileHandle',
+  jsonSchema: () => ({ type: 'string', minLength: 1 }),
+}

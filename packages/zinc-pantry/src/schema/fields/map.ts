@@ -1,0 +1,98 @@
+import { setOwn } from '../../diagnostics/own-key.ts'
+import { describeValue } from '../../diagnostics/words.ts'
+import {
+  type CheckRun,
+  type CommonOptions,
+  type Field,
+  type FieldLike,
+  INVALID,
+  type Kind,
+  type Nullable,
+  type TargetsOf,
+  type ValueOf,
+  wrongType,
+} from '../field.ts'
+import { defined } from '../json-schema.ts'
+import { asField } from './validator.ts'
+
+/** Options of {@link map}, named as in JSON Schema 2020-12. */
+export interface MapOptions extends CommonOptions {
+  /** An ECMAScript regular expression, with the u flag, that every key must match. Default: any key. */
+  readonly keyPattern?: string
+  /** Fewest keys. Default: 0. */
+  readonly minProperties?: number
+  /** Most keys. Default: no limit. */
+  readonly maxProperties?: number
+}
+
+/** A field of {@link map}. */
+export interface MapField<Value, Target extends string> extends Field<Value, Target> {
+  readonly kind: 'map'
+}
+
+/**
+ * Values of one field under keys that writers choose.
+ *
+ * Diagnostics: `value-type`, `map-key-pattern`, `map-too-small`, `map-too-large`, `field-empty`, and those of
+ * the field.
+ *
+ * @example
+ * ```ts
+ * import { map, text } from 'zinc-pantry'
+ *
+ * const translations = map(text(), { keyPattern: '^[a-z]{2}$' })
+ * ```
+ */
+export function map<Item extends FieldLike, const Options extends MapOptions = Record<never, never>>(
+  item: Item,
+  options?: Options,
+): MapField<Nullable<{ readonly [key: string]: ValueOf<Item> }, Options>, TargetsOf<Item>> {
+  return { kind: 'map', item: asField(item), options: options ?? {} }
+}
+
+export const mapKind: Kind = {
+  expected: () => 'a map of keys',
+  options: { keyPattern: 'pattern', minProperties: 'count', maxProperties: 'count' },
+  ranges: [['minProperties', 'maxProperties']],
+  compile(field, compiler) {
+    const { keyPattern, minProperties = 0, maxProperties = Number.POSITIVE_INFINITY } = field.options as MapOptions
+    const matcher = keyPattern === undefined ? undefined : new RegExp(keyPattern, 'u')
+    const item = field.item as Field
+    const checkItem = compiler.check(item)
+    const checkOne = (key: string, value: unknown, run: CheckRun): unknown => {
+      if (matcher && !matcher.test(key)) run.report('map-key-pattern', { key, pattern: matcher.source }, 'key')
+      else if (value !== null) return checkItem(value, run)
+      else if (item.options.optional) return null
+      else run.report('field-empty', { field: key, expected: compiler.expected(item) }, 'key')
+      return INVALID
+    }
+    return (value, run) => {
+      if (typeof value !== 'object' || value === null || Array.isArray(value))
+        return wrongType(run, describeValue(value), 'a map of keys')
+      const entries = Object.entries(value)
+      const count = entries.length
+      let valid = true
+      if (count < minProperties) run.report('map-too-small', { count, minimum: minProperties })
+      if (count > maxProperties) run.report('map-too-large', { count, maximum: maxProperties })
+      if (count < minProperties || count > maxProperties) valid = false
+      const result: Record<string, unknown> = {}
+      for (const [key, inner] of entries) {
+        run.path.push(key)
+        const checked = checkOne(key, inner, run)
+        run.path.pop()
+        if (checked === INVALID) valid = false
+        else setOwn(result, key, checked)
+      }
+      return valid ? result : INVALID
+    }
+  },
+  shape: () => ({ kind: 'anything' }),
+  valueType: (field, _context, inner) => `{ readonly [key: string]: ${inner(field.item as Field)} }`,
+  handleType: () => '$.AnythingHandle',
+  jsonSchema(field, context) {
+    const { keyPattern, minProperties, maxProperties } = field.options as MapOptions
+    const propertyNames = keyPattern === undefined ? undefined : { pattern: keyPattern }
+    const additionalProperties = context.inner(field.item as Field)
+    return { type: 'object', additionalProperties, ...defined({ propertyNames, minProperties, maxProperties }) }
+  },
+}

@@ -1,0 +1,42 @@
+import type { CommonOptions, Field, Kind, Nullable } from '../field.ts'
+import { textKind } from './text.ts'
+
+/** Options of {@link markdown}, named as in JSON Schema 2020-12. */
+export interface MarkdownOptions extends CommonOptions {
+  /** Fewest characters of the source (Unicode code points). Default: 0. */
+  readonly minLength?: number
+  /** Most characters of the source (Unicode code points). Default: no limit. */
+  readonly maxLength?: number
+  /** The value where the entry has none. */
+  readonly default?: string
+}
+
+/** A field of {@link markdown}. */
+export interface MarkdownField<Value> extends Field<Value, never> {
+  readonly kind: 'markdown'
+}
+
+/**
+ * A field of Markdown outside of the body, such as a note in a data file. Its value is the source.
+ *
+ * Diagnostics: `value-type`, `text-too-short`, `text-too-long`.
+ *
+ * @example
+ * ```ts
+ * import { markdown } from 'zinc-pantry'
+ *
+ * const directions = markdown({ optional: true })
+ * ```
+ */
+export function markdown<const Options extends MarkdownOptions = Record<never, never>>(
+  options?: Options,
+): MarkdownField<Nullable<string, Options>> {
+  return { kind: 'markdown', options: options ?? {} }
+}
+
+export const markdownKind: Kind = {
+  ...textKind,
+  expected: () => 'Markdown text',
+  options: { minLength: 'count', maxLength: 'count', default: 'any' },
+  jsonSchema: (field, context) => ({ ...textKind.jsonSchema(field, context), contentMediaType: 'text/markdown' }),
+}

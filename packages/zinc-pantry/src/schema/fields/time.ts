@@ -1,0 +1,61 @@
+import type { CommonOptions, Field, Kind, Nullable } from '../field.ts'
+import { compileTextForm, type TextForm } from './text-form.ts'
+
+/** Options of {@link time}. */
+export interface TimeOptions extends CommonOptions {
+  /** Earliest time allowed, as `HH:MM` or `HH:MM:SS`. Default: no limit. */
+  readonly minimum?: string
+  /** Latest time allowed. Default: no limit. */
+  readonly maximum?: string
+  /** The value where the entry has none. */
+  readonly default?: string
+}
+
+/** A field of {@link time}. */
+export interface TimeField<Value> extends Field<Value, never> {
+  readonly kind: 'time'
+}
+
+/**
+ * A field of times of day without a zone, `HH:MM` or `HH:MM:SS` (ISO 8601, 24 hours). It is kept in the
+ * shorter form where the seconds are 00.
+ *
+ * Diagnostics: `value-type`, `form-invalid`, `form-too-low`, `form-too-high`.
+ *
+ * @example
+ * ```ts
+ * import { time } from 'zinc-pantry'
+ *
+ * const opens = time({ minimum: '06:00' })
+ * ```
+ */
+export function time<const Options extends TimeOptions = Record<never, never>>(
+  options?: Options,
+): TimeField<Nullable<string, Options>> {
+  return { kind: 'time', options: options ?? {} }
+}
+
+const PATTERN = '^(?:[01]\\d|2[0-3]):[0-5]\\d(?::[0-5]\\d)?$'
+const FORM = new RegExp(PATTERN)
+
+export const timeForm: TextForm = {
+  expected: 'a time as HH:MM',
+  help: 'Times are written HH:MM or HH:MM:SS, from 00:00 to 23:59:59',
+  read(value) {
+    if (FORM.test(value)) return { value: value.replace(/^(..:..):00$/, '$1') }
+    if (/^\d:\d\d/.test(value)) return { reason: 'the hour has one digit' }
+    if (/^\d\d:\d\d(?::\d\d)?$/.test(value)) return { reason: 'there is no such time of day' }
+    return { reason: 'it is not written as HH:MM' }
+  },
+}
+
+export const timeKind: Kind = {
+  expected: () => timeForm.expected,
+  options: { minimum: 'time', maximum: 'time', default: 'any' },
+  ranges: [['minimum', 'maximum']],
+  compile: (field) => compileTextForm(timeForm, field),
+  shape: () => ({ kind: 'time' }),
+  valueType: () => 'string',
+  handleType: () => '$.TimeHandle',
+  jsonSchema: () => ({ type: 'string', pattern: PATTERN }),
+}

@@ -1,0 +1,74 @@
+import { listNames } from '../../diagnostics/words.ts'
+import type { CommonOptions, Field, FieldSet, Fields, Kind, TargetsOf } from '../field.ts'
+import { choiceKind } from './choice.ts'
+import { asFields } from './validator.ts'
+
+declare const VARIANTS: unique symbol
+
+/** The field sets of a {@link variant} by name. */
+export type VariantSets = { readonly [name: string]: FieldSet }
+
+/** A field of {@link variant}. */
+export interface VariantField<Sets extends VariantSets>
+  extends Field<keyof Sets & string, { [Name in keyof Sets]: TargetsOf<Sets[Name][keyof Sets[Name]]> }[keyof Sets]> {
+  readonly kind: 'variant'
+  /** Exists in types only. */
+  readonly [VARIANTS]?: { readonly sets: Sets }
+}
+
+/** The sets of a variant field, or never for any other field. */
+export type VariantsOf<F> = F extends { readonly [VARIANTS]?: { readonly sets: infer Sets extends VariantSets } }
+  ? Sets
+  : never
+
+/**
+ * A field that tells several shapes apart: its value is the name of one, and the fields of that shape stand beside
+ * it. In types this is a union, told apart by the field. A set of fields has at most one.
+ *
+ * Diagnostics: `value-type`, `choice-unknown`, and those of the fields.
+ *
+ * @example
+ * ```ts
+ * import { date, pantry, text, url, variant } from 'zinc-pantry'
+ *
+ * const kind = variant({ article: { author: text() }, event: { on: date(), tickets: url({ optional: true }) } })
+ * export default pantry({ collections: { news: { files: 'news/*.md', fields: { title: text(), kind } } } })
+ * ```
+ */
+export function variant<const Sets extends VariantSets>(sets: Sets, options: CommonOptions = {}): VariantField<Sets> {
+  const variants = Object.fromEntries(Object.entries(sets).map(([name, fields]) => [name, asFields(fields)]))
+  return { kind: 'variant', variants, choices: Object.keys(sets), options }
+}
+
+/** One shape of a set of fields. */
+export interface Alternative {
+  /** The name of the variant; undefined where there is only one shape. */
+  readonly name: string | undefined
+  readonly fields: Fields
+}
+
+/** The shapes of a set of fields: one, or as many as its variant field tells apart. */
+export function alternativesOf(fields: Fields): { key: string | undefined; alternatives: readonly Alternative[] } {
+  const found = Object.entries(fields).find(([, field]) => field.kind === 'variant')
+  if (!found) return { key: undefined, alternatives: [{ name: undefined, fields }] }
+  const [key, { variants = {}, options }] = found
+  const alternatives = Object.entries(variants).map(([name, own]): Alternative => {
+    const constant: Field = { kind: 'choice', choices: [name], options }
+    return { name, fields: { ...fields, [key]: constant, ...own } }
+  })
+  return { key, alternatives }
+}
+
+/** All fields that any shape has; of two of one name the first. */
+export function mergedFields(fields: Fields): Fields {
+  const { key, alternatives } = alternativesOf(fields)
+  if (key === undefined) return fields
+  return Object.assign({}, ...alternatives.map(({ fields: own }) => own).reverse(), { [key]: fields[key] })
+}
+
+/** Outside of a set of fields, as for a wrong name, a variant is a choice of names. */
+export const variantKind: Kind = {
+  ...choiceKind,
+  expected: ({ choices = [] }) => `one of ${listNames(choices)}`,
+  options: {},
+}
