@@ -30,7 +30,6 @@ export {
   type BlockSets,
   type CollectionSettings,
   type Computation,
-  type DerivedSets,
   type EntryData,
   type EntryHead,
   type EntryOf,

@@ -1,5 +1,27 @@
 import { describe, expectTypeOf, test } from 'vitest'
-import { choice, date, type EntryOf, flag, group, int, list, number, pantry, ref, text, url } from 'zinc-pantry'
+import {
+  adapt,
+  anything,
+  block,
+  choice,
+  date,
+  type EntryOf,
+  flag,
+  group,
+  type ImageValue,
+  image,
+  int,
+  list,
+  map,
+  number,
+  pantry,
+  ref,
+  reverse,
+  type StandardValidator,
+  text,
+  url,
+  variant,
+} from 'zinc-pantry'
 import type { Condition } from 'zinc-pantry/query'
 import type { Hut, HutId, Trail, trails } from './fixtures/emitted/index.d.ts'
 
@@ -8,7 +30,12 @@ const site = pantry({
     huts: {
       files: 'huts/*.yaml',
       entry: 'Hut',
-      fields: { name: text({ maxLength: 12 }), beds: int({ default: 4 }), booking: url({ optional: true }) },
+      fields: {
+        name: text({ maxLength: 12 }),
+        beds: int({ default: 4 }),
+        old: text({ optional: true, deprecated: true }),
+        booking: url({ optional: true }),
+      },
     },
     trails: {
       files: 'trails/*.md',
@@ -50,6 +77,99 @@ describe('Entry types are inferred from the configuration', () => {
     expectTypeOf<Trail['start']>().toEqualTypeOf<{ readonly hut: HutId; readonly note: string | null }>()
     expectTypeOf<Trail['legs'][number]['hut']>().toEqualTypeOf<HutId | null>()
     expectTypeOf<Trail['grade']>().toEqualTypeOf<'easy' | 'hard'>()
+  })
+})
+
+describe('Larger models', () => {
+  const fells = pantry({
+    blocks: {
+      map: { fields: { zoom: int({ default: 10 }) } },
+      gallery: { fields: { parts: list(block('map'), { optional: true }) } },
+    },
+    collections: {
+      huts: {
+        files: 'huts/*.yaml',
+        fields: {
+          name: text(),
+          state: choice({ open: 'Open', shut: 'Shut for good' }),
+          trails: reverse('news', 'at'),
+          seen: list(block({ key: 'type' }, 'map')),
+        },
+        derive: {
+          label: { field: text(), from: (hut) => `${hut.name.toUpperCase()} ${hut.state === 'open'}` },
+          size: { field: int({ optional: true }), from: (hut) => hut.trails.length },
+        },
+        rules: [
+          (hut, { report, all }) => all[0]?.name === hut.name && report('name', { code: 'hut-first', message: 'x' }),
+        ],
+      },
+      news: {
+        files: 'news/*.md',
+        fields: {
+          title: adapt(text({ optional: true }), { optional: false }),
+          at: ref('huts'),
+          about: ref(['huts', 'news']),
+          photo: image({ optional: true }),
+          words: map(list(int())),
+          free: anything(),
+          parts: list(block('map', 'gallery')),
+          kind: variant({ article: { author: text() }, event: { on: date() } }),
+          checked: {
+            '~standard': { version: 1, vendor: 'x', validate: (value: unknown) => ({ value: Number(value) }) },
+          } as StandardValidator<number>,
+        },
+      },
+    },
+  })
+  type News = EntryOf<typeof fells, 'news'>
+  type Hut = EntryOf<typeof fells, 'huts'>
+
+  test('Derived fields, blocks, variants and references to several collections', () => {
+    expectTypeOf<Hut['label']>().toEqualTypeOf<string>()
+    expectTypeOf<Hut['size']>().toEqualTypeOf<number | null>()
+    expectTypeOf<Hut['state']>().toEqualTypeOf<'open' | 'shut'>()
+    expectTypeOf<Hut['trails']>().toEqualTypeOf<readonly string[]>()
+    expectTypeOf<Hut['seen']>().toEqualTypeOf<readonly { readonly type: 'map'; readonly zoom: number }[]>()
+    expectTypeOf<News['title']>().toEqualTypeOf<string>()
+    expectTypeOf<News['photo']>().toEqualTypeOf<ImageValue | null>()
+    expectTypeOf<News['words']>().toEqualTypeOf<{ readonly [key: string]: readonly number[] }>()
+    expectTypeOf<News['free']>().toBeUnknown()
+    expectTypeOf<News['checked']>().toEqualTypeOf<number>()
+    expectTypeOf<News['about']['collection']>().toEqualTypeOf<'huts' | 'news'>()
+    type Gallery = Extract<News['parts'][number], { block: 'gallery' }>
+    expectTypeOf<Gallery['parts']>().toEqualTypeOf<readonly { readonly block: 'map'; readonly zoom: number }[] | null>()
+    expectTypeOf<Extract<News, { kind: 'event' }>['on']>().toEqualTypeOf<string>()
+    const text = (news: News): string => (news.kind === 'article' ? news.author : news.on)
+    expectTypeOf(text).toBeFunction()
+  })
+
+  test('A function that computes the wrong type is an error', () => {
+    pantry({
+      collections: {
+        huts: {
+          files: 'a',
+          fields: { name: text() },
+          derive: {
+            // @ts-expect-error A text is no number
+            size: { field: int(), from: (hut) => hut.name },
+          },
+        },
+      },
+    })
+    pantry({
+      collections: {
+        huts: {
+          files: 'a',
+          fields: { name: text() },
+          // @ts-expect-error There is no such field
+          parent: 'abvoe',
+        },
+      },
+    })
+    // @ts-expect-error A number is no label
+    choice({ open: 1 })
+    // @ts-expect-error It is not among the choices
+    choice({ open: 'Open' }, { default: 'shut' })
   })
 })
 

@@ -56,12 +56,12 @@ export function createDeriver(
     const { id, slug, collection, source, locale, data } = entry
     const view = { id, slug, collection, source, ...(locale === undefined ? {} : { locale }), ...data }
     for (const one of compiled.get(collection) ?? [])
-      Object.defineProperty(view, one.name, { enumerable: true, get: () => valueOf(entry, one) })
+      Object.defineProperty(view, one.name, { enumerable: true, get: () => computeOnce(entry, one) })
     views.set(entry, Object.freeze(view))
     return view
   }
 
-  const valueOf = (entry: LinkedEntry, one: Compiled): unknown => {
+  const computeOnce = (entry: LinkedEntry, one: Compiled): unknown => {
     const own = values.get(entry) ?? new Map<string, unknown>()
     values.set(entry, own)
     if (own.has(one.name)) return own.get(one.name)
@@ -112,7 +112,7 @@ export function createDeriver(
     viewOf,
     site,
     dataOf(entry) {
-      const own = (compiled.get(entry.collection) ?? []).map((one) => [one.name, valueOf(entry, one)] as const)
+      const own = (compiled.get(entry.collection) ?? []).map((one) => [one.name, computeOnce(entry, one)] as const)
       return { ...entry.data, ...Object.fromEntries(own) }
     },
   }

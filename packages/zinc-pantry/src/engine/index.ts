@@ -18,6 +18,7 @@ export { plural } from '../diagnostics/words.ts'
 export { type Host, HostError, type Listing, type LoadedConfiguration, type UnreadableFolder } from '../host/host.ts'
 export { createMemoryHost, type MemoryHost } from '../host/memory-host.ts'
 export { createNodeHost } from '../host/node-host.ts'
+export type { JsonSchema } from '../schema/json-schema.ts'
 export { type Answer, answerQuestion, type Question, type QuestionProblem } from './answer-question.ts'
 export type { Progress } from './check.ts'
 export {
@@ -29,3 +30,4 @@ export {
   type SiteOptions,
   type SiteReport,
 } from './site.ts'
+export { describeCollection, type SchemaAnswer } from './site-schema.ts'

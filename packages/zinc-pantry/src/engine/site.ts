@@ -148,7 +148,8 @@ export async function openContent(options: SiteOptions): Promise<OpenedSite> {
   let invalidCount = 0
   const stored = checked.collections.map(({ collection, entries }) => {
     const seen = new Set<string>()
-    const valid = entries.filter(({ id, data }) => data !== undefined && !seen.has(id) && seen.add(id))
+    const isFirst = (key: string): boolean => !seen.has(key) && seen.add(key) !== undefined
+    const valid = entries.filter(({ id, locale, data }) => data !== undefined && isFirst(`${locale ?? ''}\n${id}`))
     invalidCount += entries.length - valid.length
     const fields = shapesOf(collection, blocks)
     const values = valid.map(createStorer(collection, blocks))
@@ -160,5 +161,5 @@ export async function openContent(options: SiteOptions): Promise<OpenedSite> {
       bodies: async () => ({ default: valid.flatMap(({ body }) => body ?? []) }),
     }
   })
-  return { ...report, site: openSite(stored), invalidCount }
+  return { ...report, site: openSite(stored, model?.locales), invalidCount }
 }

@@ -40,7 +40,8 @@ export function assignFiles(
       owners.set(path, collection)
       files.push({ path, named: found.named })
     }
-    if (files.length === 0) reportEmpty(collection)
+    // A collection of exactly one entry says so itself.
+    if (files.length === 0 && !collection.single) reportEmpty(collection)
     return { collection, files, base: commonBase(collection.files) }
   })
 

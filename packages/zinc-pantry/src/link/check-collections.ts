@@ -38,7 +38,7 @@ function checkTree({ collection, entries }: LinkedCollection): Diagnostic[] {
     const start = at ? way.indexOf(at.id) : -1
     if (start === -1) return []
     const circle = way.slice(start)
-    const least = circle.reduce((a, b) => (b < a ? b : a))
+    const least = circle.toSorted()[0] ?? ''
     const turned = [...circle.slice(circle.indexOf(least)), ...circle.slice(0, circle.indexOf(least)), least]
     const place = (byId.get(least) as LinkedEntry).locate([parent])
     return [createDiagnostic('tree-cycle', place, { ids: turned })]

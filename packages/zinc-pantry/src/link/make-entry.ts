@@ -3,8 +3,8 @@ import { compileCollection } from '../schema/compile-schema.ts'
 import { type BlockFields, type CheckRun, INVALID, type Step } from '../schema/field.ts'
 import type { CollectionModel } from '../schema/model.ts'
 import { pointerOf } from '../schema/pointer.ts'
-import type { Entry } from '../validate/entry.ts'
 import { slugOf } from '../schema/slug.ts'
+import type { Entry } from '../validate/entry.ts'
 
 /** Makes the entries of a collection that references ask for. */
 export interface EntryMaker {

@@ -58,7 +58,7 @@ export function buildCollection(reader: SettingsReader, name: string, value: unk
     description: reader.text(at('description'), settings.description),
     files: globs(reader, at('files'), settings.files),
     exclude: settings.exclude === undefined ? [] : globs(reader, at('exclude'), settings.exclude),
-    perFile: reader.oneOf(at('perFile'), settings.perFile, ['one', 'many']) ?? (records ? 'many' : undefined),
+    perFile: reader.oneOf(at('perFile'), settings.perFile, ['one', 'many']) ?? defaultPerFile(records, settings.single),
     records,
     idKey: reader.text(at('id'), settings.id),
     slugKey: reader.text(at('slug'), settings.slug),
@@ -78,6 +78,12 @@ export function buildCollection(reader: SettingsReader, name: string, value: unk
     revised: uses.moment(at('revised'), settings.revised),
     csv: buildCsv(reader, at('csv'), settings.csv),
   }
+}
+
+/** What one entry needs is one file. */
+function defaultPerFile(records: string | undefined, single: unknown): 'one' | 'many' | undefined {
+  if (records !== undefined) return 'many'
+  return single === true ? 'one' : undefined
 }
 
 function typeName(reader: SettingsReader, path: SettingStep[], name: string, value: unknown): string {

@@ -67,17 +67,25 @@ export interface CollectionSettings<Fields extends FieldSet> {
 }
 
 /** What is computed for, and checked on, every entry of a collection. */
-export interface Computation<Fields extends FieldSet, Derived extends FieldSet> {
+export interface Computation<Fields extends FieldSet, Derived> {
   /** Fields that are computed from the others; each is checked like any field. */
   readonly derive?: {
     readonly [Name in keyof Derived]: {
       readonly field: Derived[Name]
-      readonly from: (entry: RuledEntry<Fields>, site: SiteView) => ValueOf<Derived[Name]>
+      readonly from: (entry: RuledEntry<Fields>, site: SiteView) => DerivedValue<Derived[Name]>
     }
   }
   /** Checks across fields and across entries, run on every entry that passed all others. */
-  readonly rules?: readonly ((entry: RuledEntry<Fields>, tools: RuleTools<RuledEntry<Fields>>) => void)[]
+  readonly rules?: readonly ((
+    entry: RuledEntry<Fields> & DerivedValues<Derived>,
+    tools: RuleTools<RuledEntry<Fields> & DerivedValues<Derived>>,
+  ) => void)[]
 }
+
+/** The type of a derived field's value. */
+type DerivedValue<Computed> = Computed extends FieldLike ? ValueOf<Computed> : never
+
+type DerivedValues<Derived> = { readonly [Name in keyof Derived]: DerivedValue<Derived[Name]> }
 
 /** An entry as derived fields and rules see it. */
 export type RuledEntry<Fields extends FieldSet> = EntryHead & EntryData<Fields>
@@ -144,9 +152,6 @@ export interface PantrySettings<Collections, Blocks> {
 /** The collections of a site by name. */
 export type FieldSets = { readonly [collection: string]: FieldSet }
 
-/** The derived fields of a site by collection. */
-export type DerivedSets<Sets extends FieldSets> = { readonly [Name in keyof Sets]?: FieldSet }
-
 /** The blocks of a site by name. */
 export type BlockSets = { readonly [block: string]: FieldSet }
 
@@ -164,11 +169,7 @@ type ReferenceCheck<Sets extends FieldSets> = {
 }
 
 /** A checked configuration, as the default export of `pantry.config.ts`. */
-export interface Pantry<
-  Sets extends FieldSets = FieldSets,
-  Derived extends DerivedSets<Sets> = DerivedSets<Sets>,
-  Blocks extends BlockSets = BlockSets,
-> {
+export interface Pantry<Sets extends FieldSets = FieldSets, Derived = unknown, Blocks extends BlockSets = BlockSets> {
   readonly settings: PantrySettings<
     { readonly [Name in keyof Sets]: CollectionSettings<Sets[Name]> } & {
       readonly [Name in keyof Derived]: {
@@ -206,15 +207,13 @@ const MARK = Symbol.for('zinc-pantry.configuration')
  */
 export function pantry<
   const Sets extends FieldSets,
-  const Derived extends DerivedSets<Sets>,
+  // With a constraint it would be inferred as the constraint itself.
+  const Derived,
   const Blocks extends BlockSets = Record<never, never>,
 >(
   settings: PantrySettings<
     { readonly [Name in keyof Sets]: CollectionSettings<Sets[Name]> } & {
-      readonly [Name in keyof Derived]: Computation<
-        Name extends keyof Sets ? Sets[Name] : never,
-        Derived[Name] & FieldSet
-      >
+      readonly [Name in keyof Derived]: Computation<Name extends keyof Sets ? Sets[Name] : never, Derived[Name]>
     } & NoInfer<ReferenceCheck<Sets>>,
     { readonly [Name in keyof Blocks]: { readonly fields: Blocks[Name] } }
   >,
@@ -278,11 +277,7 @@ type WithBlocks<Value, Blocks extends BlockSets> =
         ? { readonly [Key in keyof Value]: WithBlocks<Value[Key], Blocks> }
         : Value
 
-type DerivedData<Derived, Name> = Name extends keyof Derived
-  ? {
-      readonly [Key in keyof Derived[Name]]: Derived[Name][Key] extends FieldLike ? ValueOf<Derived[Name][Key]> : never
-    }
-  : unknown
+type DerivedData<Derived, Name> = Name extends keyof Derived ? DerivedValues<Derived[Name]> : unknown
 
 /**
  * The type of an entry of one collection, inferred from the configuration.

@@ -5,10 +5,10 @@ import type { AssetAnswer } from '../schema/asset.ts'
 import { type EntryChecks, ITEM_ID_KEY } from '../schema/compile-schema.ts'
 import { type CheckRun, INVALID } from '../schema/field.ts'
 import type { CollectionModel } from '../schema/model.ts'
-import { pointerOf } from '../schema/pointer.ts'
 import { Pending } from '../schema/pending.ts'
-import type { Entry, EntryBody, Reference } from './entry.ts'
+import { pointerOf } from '../schema/pointer.ts'
 import { slugOf } from '../schema/slug.ts'
+import type { Entry, EntryBody, Reference } from './entry.ts'
 import type { EntryRecord } from './split-records.ts'
 
 /** What the records of one file have in common. */

@@ -83,11 +83,11 @@ export const entryCodes = {
     () => 'Take one of the parents out',
   ),
   'single-missing': error<Collected>(
-    ({ collection }) => `${collection} has exactly one entry, but there is none`,
+    ({ collection }) => `Collection ${collection} has exactly one entry, but there is none`,
     () => 'Write the file that its patterns name',
   ),
   'single-several': error<Collected>(
-    ({ collection }) => `${collection} has exactly one entry; this is another`,
+    ({ collection }) => `Collection ${collection} has exactly one entry; this is another`,
     () => 'Delete it, or narrow the patterns',
   ),
   'derive-failed': error<{ field: string; reason: string }>(

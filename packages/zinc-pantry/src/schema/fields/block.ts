@@ -85,7 +85,7 @@ export const blockKind: Kind = {
       const checked = check(value, run)
       const off = Object.hasOwn(source, OFF_KEY) ? source[OFF_KEY] : undefined
       if (off === true) return OFF
-      if (off === undefined || off === null || off === false || checked === INVALID) return checked
+      if (off === undefined || off === null || off === false) return checked
       run.path.push(OFF_KEY)
       run.report('value-type', { seen: describeValue(off), expected: 'true or false' })
       run.path.pop()

@@ -28,9 +28,12 @@ export interface ChoiceField<Value> extends Field<Value, never> {
  * const state = choice({ open: 'Open', closed: 'Closed until further notice' })
  * ```
  */
-export function choice<const Choice extends string, const Options extends ChoiceOptions<Choice> = Record<never, never>>(
+export function choice<
+  const Choice extends string,
+  const Options extends ChoiceOptions<NoInfer<Choice>> = Record<never, never>,
+>(
   choices: readonly Choice[] | { readonly [Value in Choice]: string },
-  options?: Options & ChoiceOptions<NoInfer<Choice>>,
+  options?: Options,
 ): ChoiceField<Nullable<Choice, Options>> {
   if (Array.isArray(choices)) return { kind: 'choice', choices, options: options ?? {} }
   const labels = choices as Readonly<Record<string, string>>
