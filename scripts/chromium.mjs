@@ -16,23 +16,29 @@ export function findChromium() {
   return [...(given ? [given] : []), ...PLACES].find((path) => existsSync(path))
 }
 
+/** Installs packages of Debian, where this may be done; false where it may not, or fails. */
+export function installDebian(...packages) {
+  if (process.getuid?.() !== 0 || !existsSync('/usr/bin/apt-get')) return false
+  const apt = (...args) =>
+    execFileSync('apt-get', ['-qq', ...args], {
+      stdio: ['ignore', 'ignore', 'inherit'],
+      env: { ...process.env, DEBIAN_FRONTEND: 'noninteractive' },
+    })
+  try {
+    apt('update')
+    apt('install', '-y', '--no-install-recommends', ...packages)
+    return true
+  } catch {
+    console.error(`apt-get could not install ${packages.join(', ')}`)
+    return false
+  }
+}
+
 /** Finds a Chromium, or installs Debian's where this may be done; gives its path or undefined. */
 export function provideChromium() {
   const found = findChromium()
   if (found) return found
-  if (process.getuid?.() === 0 && existsSync('/usr/bin/apt-get')) {
-    console.log('Installing Chromium for the browser tests')
-    const apt = (...args) =>
-      execFileSync('apt-get', ['-qq', ...args], {
-        stdio: ['ignore', 'ignore', 'inherit'],
-        env: { ...process.env, DEBIAN_FRONTEND: 'noninteractive' },
-      })
-    try {
-      apt('update')
-      apt('install', '-y', '--no-install-recommends', 'chromium')
-    } catch {
-      console.error('apt-get could not install chromium')
-    }
-  }
+  console.log('Installing Chromium for the browser tests')
+  installDebian('chromium')
   return findChromium()
 }

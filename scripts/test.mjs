@@ -1,10 +1,10 @@
 /** Runs every check of the repository and ends with one line: N passed, N failed. */
 import { spawnSync } from 'node:child_process'
-import { mkdtempSync, readFileSync, rmSync } from 'node:fs'
+import { existsSync, mkdtempSync, readFileSync, rmSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import { fileURLToPath } from 'node:url'
-import { provideChromium } from './chromium.mjs'
+import { installDebian, provideChromium } from './chromium.mjs'
 import { installDependencies } from './install.mjs'
 
 process.chdir(fileURLToPath(new URL('..', import.meta.url)))
@@ -22,6 +22,9 @@ const checks = {
   'Unused code': tool('knip/bin/knip.js'),
 }
 
+/** Where Debian puts the public TOML suite. */
+const TOML_SUITE = '/usr/share/gocode/src/github.com/BurntSushi/toml/internal/toml-test/tests'
+
 let passed = 0
 let failed = 0
 for (const [name, args] of Object.entries(checks)) {
@@ -34,6 +37,9 @@ for (const [name, args] of Object.entries(checks)) {
 const chromium = provideChromium()
 if (!chromium)
   console.error('\nBrowser tests will fail: no Chromium was found. Install one, or name it in CHROMIUM_PATH.')
+
+if (!existsSync(TOML_SUITE)) installDebian('golang-github-burntsushi-toml-dev')
+if (!existsSync(TOML_SUITE)) console.error('\nThe public TOML suite is not there and is left out.')
 
 console.log('\nTests')
 const folder = mkdtempSync(join(tmpdir(), 'pantry-results-'))

@@ -57,21 +57,19 @@ const limits = fc.record({
 })
 
 const leaf: fc.Arbitrary<Sample> = fc.oneof(
-  fc
-    .tuple(common, texts)
-    .map(([options, { minLength, more, ...rest }]) =>
-      sample(
-        text(
-          defined({
-            ...options,
-            ...rest,
-            minLength,
-            maxLength: more === undefined ? undefined : (minLength ?? 0) + more,
-          }),
-        ),
-        short,
+  fc.tuple(common, texts).map(([options, { minLength, more, ...rest }]) =>
+    sample(
+      text(
+        defined({
+          ...options,
+          ...rest,
+          minLength,
+          maxLength: more === undefined ? undefined : (minLength ?? 0) + more,
+        }),
       ),
+      short,
     ),
+  ),
   common.map((options) => sample(markdown({ ...options, maxLength: 2 }), short)),
   fc
     .tuple(common, limits)
@@ -141,22 +139,20 @@ const { field: samples } = fc.letrec<{ field: Sample }>((tie) => ({
   field: fc.oneof(
     { maxDepth: 3 },
     leaf,
-    fc
-      .tuple(tie('field'), common, bound, bound, fc.boolean())
-      .map(([inner, options, minItems, more, uniqueItems]) =>
-        sample(
-          list(
-            inner.field,
-            defined({
-              ...options,
-              minItems,
-              maxItems: more === undefined ? undefined : (minItems ?? 0) + more,
-              uniqueItems,
-            }),
-          ),
-          fc.array(inner.value, { maxLength: 3 }),
+    fc.tuple(tie('field'), common, bound, bound, fc.boolean()).map(([inner, options, minItems, more, uniqueItems]) =>
+      sample(
+        list(
+          inner.field,
+          defined({
+            ...options,
+            minItems,
+            maxItems: more === undefined ? undefined : (minItems ?? 0) + more,
+            uniqueItems,
+          }),
         ),
+        fc.array(inner.value, { maxLength: 3 }),
       ),
+    ),
     fc
       .tuple(tie('field'), common)
       .map(([inner, options]) =>

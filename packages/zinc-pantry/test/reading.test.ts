@@ -1,15 +1,37 @@
 import fc from 'fast-check'
 import { describe, expect, test } from 'vitest'
 import { pantry, text } from 'zinc-pantry'
-import { readJson, readMarkdown, readYaml } from 'zinc-pantry/read'
+import {
+  type ReadResult,
+  readCsv,
+  readJson,
+  readJsonc,
+  readJsonLines,
+  readMarkdown,
+  readToml,
+  readYaml,
+  type SourceText,
+} from 'zinc-pantry/read'
 import { openFiles, textOf } from './helpers.ts'
 
-const readers = { 'a.yaml': readYaml, 'a.json': readJson, 'a.md': readMarkdown }
+const readers = {
+  'a.yaml': readYaml,
+  'a.json': readJson,
+  'a.md': readMarkdown,
+  'a.toml': readToml,
+  'a.csv': readCsv,
+  'a.jsonc': readJsonc,
+  'a.jsonl': readJsonLines,
+}
 
 /** Texts that look like content, with signs that readers trip over. */
 const scraps = fc.oneof(
   fc.constantFrom(
     '---\n',
+    '+++\n',
+    ' = ',
+    '[[a]]\n',
+    '//',
     'title: ',
     '- ',
     '\t',
@@ -47,7 +69,8 @@ const scraps = fc.oneof(
 const texts = fc.array(scraps, { maxLength: 25 }).map((parts) => parts.join(''))
 
 describe('Reading never throws, and every place lies in the text', () => {
-  test.each(Object.entries(readers))('%s', (file, read) => {
+  test.each(Object.entries(readers))('%s', (file, readText) => {
+    const read = readText as (source: SourceText) => ReadResult
     fc.assert(
       fc.property(texts, (source) => {
         const { document, diagnostics } = read({ file, text: source })

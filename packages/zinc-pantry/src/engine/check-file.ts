@@ -7,6 +7,7 @@ import type { EntryChecks } from '../schema/compile-schema.ts'
 import type { CollectionModel } from '../schema/model.ts'
 import type { Entry } from '../validate/entry.ts'
 import { splitRecords } from '../validate/split-records.ts'
+import { typeCells } from '../validate/type-cells.ts'
 import { validateRecord } from '../validate/validate-record.ts'
 import type { AssetReader } from './assets.ts'
 
@@ -35,9 +36,10 @@ export interface FileContext {
 /** Reads and checks one file of a collection. */
 export function checkFile(source: SourceText, assigned: AssignedFile, context: FileContext): FileResult {
   const { collection, format, checks, asset, growing, locales } = context
-  const read = format.read(source)
+  const read = format.read(source, collection.csv ?? {})
   if (!read.document) return { entries: [], diagnostics: read.diagnostics, failed: true }
-  const many = format.canHoldMany && (collection.perFile ?? (assigned.named ? 'many' : 'one')) === 'many'
+  const wanted = collection.perFile ?? (assigned.named ? 'many' : 'one')
+  const many = format.alwaysMany || (format.canHoldMany && wanted === 'many')
   const split = splitRecords(read.document, { file: source.file, collection, many })
   const diagnostics = [...read.diagnostics, ...split.diagnostics]
   const entries: Entry[] = []
@@ -48,27 +50,37 @@ export function checkFile(source: SourceText, assigned: AssignedFile, context: F
     diagnostics.push(createDiagnostic('locale-unknown', place, { locale: unknownLocale, locales }))
   }
   for (const record of split.records) {
-    const result = validateRecord(record, {
-      source,
-      collection,
-      checks,
-      document,
-      contentPath: assigned.path,
-      pathId: many ? undefined : id,
-      locale,
-      rank,
-      growing,
-      asset,
-      body:
-        body && collection.body
-          ? { format: extensionOf(source.file) === '.mdx' ? 'mdx' : 'markdown', text: body.text }
-          : undefined,
-    })
+    const listSeparator = collection.csv?.listSeparator ?? ';'
+    const value = format.hasCells ? typeCells(record.value, collection.fields, { listSeparator }) : record.value
+    const result = validateRecord(
+      { ...record, value },
+      {
+        source,
+        collection,
+        checks,
+        document,
+        contentPath: assigned.path,
+        pathId: many ? undefined : id,
+        locale,
+        rank,
+        growing,
+        asset,
+        body:
+          body && collection.body
+            ? { format: extensionOf(source.file) === '.mdx' ? 'mdx' : 'markdown', text: body.text }
+            : undefined,
+      },
+    )
     diagnostics.push(...result.diagnostics)
     if (result.entry) entries.push(result.entry)
   }
   const dropped = body && !collection.body ? firstLine(body) : undefined
-  return { entries, diagnostics, failed: split.diagnostics.length > 0, ...(dropped ? { droppedBody: dropped } : {}) }
+  return {
+    entries,
+    diagnostics,
+    failed: split.diagnostics.length > 0 || read.partial === true,
+    ...(dropped ? { droppedBody: dropped } : {}),
+  }
 }
 
 /** The first line of a body that has text in it. */

@@ -32,6 +32,8 @@ export interface ReadResult {
   readonly diagnostics: readonly Diagnostic[]
   /** The text below the front matter, and the offset at which it starts. */
   readonly body?: { readonly text: string; readonly startOffset: number }
+  /** True where a part of the text was left out because of an error in it. */
+  readonly partial?: boolean
 }
 
 /** The places of one value and of all that is in it. */
@@ -56,7 +58,8 @@ function locateIn(root: PlaceNode, path: readonly PathSegment[], part: PlacePart
   let node = root
   for (const step of path) {
     const child = node.children?.get(step)
-    if (!child) return openingOf(node)
+    // A single value that was taken apart, such as a cell with a list, stands for its parts.
+    if (!child) return node.children ? openingOf(node) : node.span
     node = child
   }
   return part === 'key' ? openingOf(node) : node.span

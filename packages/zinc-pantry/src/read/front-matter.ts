@@ -1,15 +1,16 @@
 import { createDiagnostic, type Span } from '../diagnostics/diagnostic.ts'
 import { createDocument, type ReadResult, type SourceText } from './document.ts'
+import { readToml } from './toml.ts'
 import { readYaml } from './yaml.ts'
 
-const OPENING = /^---[ \t]*(?:\r\n|\n|\r)/
-const CLOSING = /^---[ \t]*(?:\r\n|\n|\r|$)/m
+const OPENING = /^(?:---|\+\+\+)[ \t]*(?:\r\n|\n|\r)/
+const CLOSINGS = { '---': /^---[ \t]*(?:\r\n|\n|\r|$)/m, '+++': /^\+\+\+[ \t]*(?:\r\n|\n|\r|$)/m }
 
 /**
- * Reads a Markdown or MDX file: YAML front matter between two lines of `---`, the first of which is
- * the first line of the file, then the body. A file without front matter is all body.
+ * Reads a Markdown or MDX file: front matter between two lines of `---` (YAML) or `+++` (TOML), the first of
+ * which is the first line of the file, then the body. A file without front matter is all body.
  *
- * Diagnostics: `front-matter-unclosed`, `front-matter-misplaced`, and those of `readYaml`.
+ * Diagnostics: `front-matter-unclosed`, `front-matter-misplaced`, and those of `readYaml` and `readToml`.
  *
  * @example
  * ```ts
@@ -25,17 +26,19 @@ export function readMarkdown(source: SourceText): ReadResult {
   if (!opening) return withoutFrontMatter(source)
   const fence: Span = [0, 3]
   const start = opening[0].length
-  const closing = CLOSING.exec(text.slice(start))
+  const sign = text.startsWith('+++') ? '+++' : '---'
+  const closing = CLOSINGS[sign].exec(text.slice(start))
   if (!closing)
     return {
       document: undefined,
-      diagnostics: [createDiagnostic('front-matter-unclosed', { file, span: fence }, {})],
+      diagnostics: [createDiagnostic('front-matter-unclosed', { file, span: fence }, { sign })],
     }
   const end = start + closing.index
   const bodyStart = end + closing[0].length
   const body = { text: text.slice(bodyStart), startOffset: bodyStart }
   const front = text.slice(start, end)
-  const read = readYaml(source, { startOffset: start, text: front, opening: fence })
+  const part = { startOffset: start, text: front, opening: fence }
+  const read = sign === '+++' ? readToml(source, part) : readYaml(source, part)
   if (read.document?.value === null)
     return { ...read, document: createDocument({}, () => ({ span: fence, opening: fence })), body }
   return { ...read, body }

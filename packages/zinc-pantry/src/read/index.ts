@@ -1,6 +1,10 @@
 /** The readers, for those who want values and placed diagnostics without a configuration. */
 export { type DiagnosticJson, renderJson } from '../diagnostics/render-json.ts'
+export { type CsvOptions, readCsv } from './csv.ts'
 export type { PathSegment, PlacePart, ReadDocument, ReadResult, SourceText } from './document.ts'
 export { readMarkdown } from './front-matter.ts'
 export { readJson } from './json.ts'
+export { readJsonLines } from './json-lines.ts'
+export { readJsonc } from './jsonc.ts'
+export { readToml } from './toml.ts'
 export { readYaml, type YamlPart } from './yaml.ts'

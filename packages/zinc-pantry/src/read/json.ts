@@ -57,12 +57,14 @@ function readFaulty(source: SourceText): ReadResult {
 const fallback = ({ file, text }: SourceText): Diagnostic =>
   createDiagnostic('json-syntax', { file, span: [0, Math.min(1, text.length)] }, { reason: 'Text is not JSON' })
 
-const tooDeep = ({ file, text }: SourceText): ReadResult => ({
+/** The refusal of a text that is nested too deep. */
+export const tooDeep = ({ file, text }: SourceText): ReadResult => ({
   document: undefined,
   diagnostics: [createDiagnostic('json-too-deep', { file, span: findTooDeep(text) ?? [0, 1] }, { limit: MAX_DEPTH })],
 })
 
-function describeDuplicates(file: string, text: string): Diagnostic[] {
+/** Keys that stand twice in one object. */
+export function describeDuplicates(file: string, text: string): Diagnostic[] {
   return findDuplicateKeys(text).map(({ key, span, first }) =>
     createDiagnostic(
       'json-duplicate-key',

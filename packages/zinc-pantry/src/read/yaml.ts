@@ -1,6 +1,7 @@
 import { type Event, parseEvents, YAMLException } from 'js-yaml'
 import type { Span } from '../diagnostics/diagnostic.ts'
 import { createDocument, MAX_DEPTH, type PlaceNode, type ReadResult, type SourceText } from './document.ts'
+import { shiftPlaces } from './places.ts'
 import { type ComposedYaml, composeYaml } from './yaml-events.ts'
 import { describeYamlFault, type YamlFault } from './yaml-fault.ts'
 import { readYamlAgain } from './yaml-second-opinion.ts'
@@ -85,16 +86,4 @@ const faultOf = (error: YAMLException): YamlFault => ({
 const spanAt = (error: YAMLException): Span => {
   const position = error.mark?.position ?? 0
   return [position, position + 1]
-}
-
-function shiftPlaces(node: PlaceNode, offset: number): PlaceNode {
-  if (offset === 0) return node
-  const shift = ([start, end]: Span): Span => [start + offset, end + offset]
-  return {
-    span: shift(node.span),
-    ...(node.key ? { key: shift(node.key) } : {}),
-    ...(node.children
-      ? { children: new Map(Array.from(node.children, ([step, child]) => [step, shiftPlaces(child, offset)])) }
-      : {}),
-  }
 }

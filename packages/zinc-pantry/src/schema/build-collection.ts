@@ -129,10 +129,11 @@ function fieldSet(
 function buildCsv(reader: SettingsReader, path: SettingStep[], value: unknown): CsvSettings | undefined {
   if (value === undefined) return undefined
   if (typeof value !== 'object' || value === null) return reader.invalid(path, value, 'an object of settings')
-  reader.known(path, value, ['delimiter', 'listSeparator'])
-  const { delimiter, listSeparator } = value as Record<string, unknown>
+  reader.known(path, value, ['delimiter', 'quote', 'listSeparator'])
+  const { delimiter, quote, listSeparator } = value as Record<string, unknown>
   return {
     delimiter: reader.text([...path, 'delimiter'], delimiter),
+    quote: reader.text([...path, 'quote'], quote),
     listSeparator: reader.text([...path, 'listSeparator'], listSeparator) ?? ';',
   }
 }

@@ -58,6 +58,7 @@ export interface Publication {
 /** How a CSV file is written, where it cannot be seen from its text. */
 export interface CsvSettings {
   readonly delimiter: string | undefined
+  readonly quote: string | undefined
   /** What stands between the items of a list in one cell. */
   readonly listSeparator: string
 }

@@ -59,6 +59,8 @@ export interface CollectionSettings<Fields extends FieldSet> {
   readonly csv?: {
     /** What stands between two cells. Default: found out. */
     readonly delimiter?: string
+    /** What stands around a cell with delimiters or line breaks in it. Default: `"`. */
+    readonly quote?: string
     /** What stands between the items of a list in one cell. Default: `;`. */
     readonly listSeparator?: string
   }

@@ -14,15 +14,15 @@ export const syntaxCodes = {
   ),
   'file-format-unknown': error<{ extension: string }>(
     ({ extension }) => `No reader for files that end in ${quote(extension)}`,
-    () => 'Entries are .md, .mdx, .yaml, .yml or .json; leave others out with exclude',
+    () => 'Entries are .md, .mdx, .yaml, .yml, .json, .jsonc, .jsonl, .toml or .csv; leave others out with exclude',
   ),
   'text-encoding': error<{ encoding: string }>(
     ({ encoding }) => `Text is not UTF-8: ${encoding}`,
     () => 'Save the file as UTF-8',
   ),
-  'front-matter-unclosed': error<Record<never, never>>(
-    () => 'Front matter is opened by --- but never closed',
-    () => 'Add a line with only --- after the last field',
+  'front-matter-unclosed': error<{ sign: string }>(
+    ({ sign }) => `Front matter is opened by ${sign} but never closed`,
+    ({ sign }) => `Add a line with only ${sign} after the last field`,
   ),
   'front-matter-misplaced': error<Record<never, never>>(
     () => 'Front matter is read only from the first line of a file',
@@ -50,6 +50,28 @@ export const syntaxCodes = {
     () => 'Delete the tag, or mend the value',
   ),
   'yaml-syntax': error<{ reason: string }>(({ reason }) => `YAML: ${reason}`),
+  'toml-syntax': error<{ reason: string }>(({ reason }) => `TOML: ${reason}`),
+  'toml-duplicate-key': error<{ key: string }>(
+    ({ key }) => `Key ${quote(key)} stands twice in one table`,
+    () => 'Delete or rename one of them',
+  ),
+  'toml-too-deep': error<{ limit: number }>(({ limit }) => `Nested more than ${limit} levels deep`),
+  'csv-quote': error<{ quote: string }>(
+    () => 'Quoted cell is never closed',
+    ({ quote: sign }) => `Close it with ${sign}; inside of a cell ${sign} is written twice`,
+  ),
+  'csv-heading-empty': error<{ column: number }>(
+    ({ column }) => `Column ${column} has no name`,
+    () => 'Name it in the first line, or delete it',
+  ),
+  'csv-heading-twice': error<{ name: string }>(
+    ({ name }) => `Column ${quote(name)} stands twice`,
+    () => 'Delete or rename one of them',
+  ),
+  'csv-row-long': error<{ cells: number; columns: number }>(
+    ({ cells, columns }) => `Row has ${plural(cells, 'cell')}, but there are ${plural(columns, 'column')}`,
+    () => 'Quote a cell that has the delimiter in it',
+  ),
   'json-trailing-comma': error<Record<never, never>>(
     () => 'JSON has no comma before a closing bracket',
     () => 'Delete the comma',

@@ -1,0 +1,69 @@
+import { type AST, parseTOML } from 'toml-eslint-parser'
+import type { PathSegment, PlaceNode } from './document.ts'
+
+type Key = AST.TOMLBare | AST.TOMLQuoted
+
+const nameOf = (key: Key): string => (key.type === 'TOMLBare' ? key.name : key.value)
+
+/** The tree of places of a TOML text that is known to be right. */
+export function buildTomlPlaces(text: string): PlaceNode {
+  const root: PlaceNode = { span: [0, text.length], opening: [0, Math.min(1, text.length)], children: new Map() }
+  let body: AST.TOMLTopLevelTable['body']
+  try {
+    body = parseTOML(text).body[0].body
+  } catch {
+    // What only one of the two parsers takes has no places of its own.
+    return root
+  }
+  for (const node of body) {
+    if (node.type === 'TOMLKeyValue') placeKeyValue(root, node)
+    else placeTable(root, node)
+  }
+  return root
+}
+
+function childOf(parent: PlaceNode, step: PathSegment, make: () => PlaceNode): PlaceNode {
+  parent.children ??= new Map()
+  const known = parent.children.get(step)
+  if (known) return known
+  const child = make()
+  parent.children.set(step, child)
+  return child
+}
+
+function placeTable(root: PlaceNode, table: AST.TOMLTable): void {
+  const keys = table.key.keys
+  let written = 0
+  let at = root
+  for (const step of table.resolvedKey) {
+    // Steps into lists of tables are counted, not written.
+    const key = typeof step === 'number' ? keys[written - 1] : keys[written++]
+    const range = key?.range ?? table.key.range
+    at = childOf(at, step, () => ({
+      span: [table.range[0], table.range[1]],
+      key: [range[0], range[1]],
+      children: new Map(),
+    }))
+  }
+  for (const node of table.body) placeKeyValue(at, node)
+}
+
+function placeKeyValue(parent: PlaceNode, { key, value }: AST.TOMLKeyValue): void {
+  let at = parent
+  const last = key.keys.length - 1
+  for (const [position, part] of key.keys.entries()) {
+    const place: PlaceNode =
+      position === last ? placeValue(value) : { span: [part.range[0], value.range[1]], children: new Map() }
+    place.key = [part.range[0], part.range[1]]
+    at = childOf(at, nameOf(part), () => place)
+  }
+}
+
+function placeValue(node: AST.TOMLContentNode): PlaceNode {
+  const [start, end] = node.range
+  if (node.type === 'TOMLValue') return { span: [start, end] }
+  const place: PlaceNode = { span: [start, end], opening: [start, start + 1], children: new Map() }
+  if (node.type === 'TOMLInlineTable') for (const inner of node.body) placeKeyValue(place, inner)
+  else for (const [position, element] of node.elements.entries()) place.children?.set(position, placeValue(element))
+  return place
+}
