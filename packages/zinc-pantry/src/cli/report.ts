@@ -1,8 +1,19 @@
 import { join, relative } from 'node:path'
-import { type BuildReport, type Diagnostic, plural, renderJson, renderText, type SiteReport } from '../engine/index.ts'
+import { pathToFileURL } from 'node:url'
+import {
+  type BuildReport,
+  type Diagnostic,
+  type MadeChange,
+  plural,
+  renderJson,
+  renderSarif,
+  renderText,
+  type SiteReport,
+} from '../engine/index.ts'
 import type { SitePlace } from './find-configuration.ts'
 import { createPalette } from './palette.ts'
 import { exitCodes, type Output, type Surroundings } from './surroundings.ts'
+import { readVersion } from './version.ts'
 
 /** Counts of a run, as people and programs want them. */
 export interface Summary {
@@ -59,6 +70,28 @@ export function writeJson(report: SiteReport | BuildReport, { stdout }: Surround
   const built = 'output' in report ? { output: report.output ?? null, written: report.writtenCount } : {}
   const value = { diagnostics: renderJson(diagnostics, textOf), summary: summarise(report), ...built }
   stdout.write(`${JSON.stringify(value, null, 2)}\n`)
+}
+
+/** Writes a report as SARIF 2.1.0. */
+export function writeSarif(report: SiteReport, { root }: SitePlace, { stdout }: Surroundings): void {
+  const rootUri = `${pathToFileURL(root).href.replace(/\/$/, '')}/`
+  const log = renderSarif(report.diagnostics, report.textOf, { version: readVersion(), rootUri })
+  stdout.write(`${JSON.stringify(log, null, 2)}\n`)
+}
+
+/** Writes changes as lines before and after. */
+export function writeChanges(changes: readonly MadeChange[], site: SitePlace, surroundings: Surroundings): void {
+  const { stdout, folder } = surroundings
+  const { place, error, good } = createPalette(stdout, surroundings)
+  for (const { file, line, before, after } of changes) {
+    const lines = [
+      ...before.split('\n').map((text) => error(`- ${text}`)),
+      ...after.split('\n').map((text) => good(`+ ${text}`)),
+    ]
+    stdout.write(
+      `${place(`${relative(folder, join(site.root, file))}:${line}`)}\n${lines.map((text) => `  ${text}`).join('\n')}\n\n`,
+    )
+  }
 }
 
 /** The exit code that diagnostics ask for; a wrong configuration is wrong use. */

@@ -1,8 +1,9 @@
-import { createRequire } from 'node:module'
 import { Command, CommanderError, InvalidArgumentError, Option } from 'commander'
+import type { ImpactFlags } from './impact-command.ts'
 import type { QueryFlags } from './query-command.ts'
-import type { ReportFlags } from './site-command.ts'
+import type { CheckFlags, CommonFlags, ReportFlags } from './site-command.ts'
 import { exitCodes, type Surroundings } from './surroundings.ts'
+import { readVersion } from './version.ts'
 
 /**
  * Runs a command line, without the program's own name in it, and gives the exit code: 0 clean, 1
@@ -34,22 +35,27 @@ function createProgram(surroundings: Surroundings, setCode: (code: number) => vo
     .showSuggestionAfterError()
     .addHelpText('after', '\nExit codes: 0 clean, 1 content problems, 2 wrong use or wrong configuration.')
   const root = () => new Option('--root <dir>', 'folder of the configuration (default: found upward)')
-  const reportFormat = () =>
-    new Option('--format <format>', 'how problems are printed').choices(['text', 'json']).default('text')
+  const drafts = () => new Option('--drafts', 'with drafts, and what is not yet or no longer to be seen')
+  const formats = (help: string, choices: string[]) =>
+    new Option('--format <format>', help).choices(choices).default(choices[0])
   program
     .command('check')
     .description('check all content and show every problem at its place')
+    .option('--fix', 'mend what can be mended safely')
+    .option('--dry-run', 'show what --fix would do, and change nothing')
+    .addOption(drafts())
+    .addOption(formats('how problems are printed', ['text', 'json', 'sarif']))
     .addOption(root())
-    .addOption(reportFormat())
-    .action(async (flags: ReportFlags) => {
+    .action(async (flags: CheckFlags) => {
       const { runCheck } = await import('./site-command.ts')
       setCode(await runCheck(flags, surroundings))
     })
   program
     .command('build')
     .description('check, then write data, indexes and types to the generated folder')
+    .addOption(drafts())
+    .addOption(formats('how problems are printed', ['text', 'json', 'sarif']))
     .addOption(root())
-    .addOption(reportFormat())
     .action(async (flags: ReportFlags) => {
       const { runBuild } = await import('./site-command.ts')
       setCode(await runBuild(flags, surroundings))
@@ -63,14 +69,40 @@ function createProgram(surroundings: Surroundings, setCode: (code: number) => vo
     .option('--fields <fields>', 'print only these: name,region.name')
     .option('--limit <number>', 'print at most so many', readCount)
     .option('--offset <number>', 'leave out so many at the start', readCount)
-    .addOption(
-      new Option('--format <format>', 'how entries are printed').choices(['table', 'json', 'csv']).default('table'),
-    )
+    .addOption(drafts())
+    .addOption(formats('how entries are printed', ['table', 'json', 'csv']))
     .addOption(root())
     .addHelpText('after', QUERY_HELP)
     .action(async (collection: string, flags: QueryFlags) => {
       const { runQueryCommand } = await import('./query-command.ts')
       setCode(await runQueryCommand(collection, flags, surroundings))
+    })
+  program
+    .command('schema')
+    .argument('<collection>', 'the collection to describe')
+    .description('print the JSON Schema of a collection, for editors')
+    .addOption(root())
+    .action(async (collection: string, flags: CommonFlags) => {
+      const { runSchema } = await import('./schema-command.ts')
+      setCode(await runSchema(collection, flags, surroundings))
+    })
+  program
+    .command('explain')
+    .argument('[code]', 'a code such as ref-dangling (default: list all)')
+    .description('explain a problem and how to mend it')
+    .action(async (code: string | undefined) => {
+      const { runExplain } = await import('./explain-command.ts')
+      setCode(runExplain(code, surroundings))
+    })
+  program
+    .command('impact')
+    .argument('<target>', 'huts (a collection), huts/gable (an entry), huts.beds (a field)')
+    .description('list what would break if something were removed')
+    .addOption(formats('how effects are printed', ['text', 'json']))
+    .addOption(root())
+    .action(async (target: string, flags: ImpactFlags) => {
+      const { runImpact } = await import('./impact-command.ts')
+      setCode(await runImpact(target, flags, surroundings))
     })
   return program
 }
@@ -83,9 +115,4 @@ Conditions: = != < <= > >=, in (a, b), between A and B, startsWith, includes,
 function readCount(text: string): number {
   if (!/^\d{1,9}$/.test(text)) throw new InvalidArgumentError('It must be a whole number from 0.')
   return Number(text)
-}
-
-function readVersion(): string {
-  const { version } = createRequire(import.meta.url)('../../package.json') as { version: string }
-  return version
 }

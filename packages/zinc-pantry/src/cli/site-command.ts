@@ -1,12 +1,22 @@
-import { buildSite, checkSite, createDiagnostic, plural, type SiteOptions, type SiteReport } from '../engine/index.ts'
+import {
+  buildSite,
+  checkSite,
+  createDiagnostic,
+  fixSite,
+  plural,
+  type SiteOptions,
+  type SiteReport,
+} from '../engine/index.ts'
 import { findConfiguration, type SitePlace } from './find-configuration.ts'
 import { createProgress } from './progress.ts'
-import { exitCodeOf, summaryLine, writeDiagnostics, writeJson } from './report.ts'
+import { exitCodeOf, summaryLine, writeChanges, writeDiagnostics, writeJson, writeSarif } from './report.ts'
 import type { Surroundings } from './surroundings.ts'
 
 /** Options that every command takes. */
 export interface CommonFlags {
   readonly root?: string
+  /** Also what is a draft, not yet or no longer to be seen. */
+  readonly drafts?: boolean
 }
 
 /** A site that was found and worked on, or a report that there is none. */
@@ -16,7 +26,7 @@ export type Worked<Report> =
 
 /** Finds the site and works on it, with progress on a terminal. */
 export async function workOnSite<Report>(
-  { root }: CommonFlags,
+  { root, drafts = false }: CommonFlags,
   surroundings: Surroundings,
   work: (options: SiteOptions) => Promise<Report>,
 ): Promise<Worked<Report>> {
@@ -34,7 +44,7 @@ export async function workOnSite<Report>(
   const host = surroundings.openHost(found.root)
   try {
     const { configurationFile } = found
-    return { site: found, report: await work({ host, configurationFile, onProgress: progress.report }) }
+    return { site: found, report: await work({ host, configurationFile, drafts, onProgress: progress.report }) }
   } finally {
     progress.clear()
   }
@@ -42,14 +52,33 @@ export async function workOnSite<Report>(
 
 /** Options of `check` and `build`. */
 export interface ReportFlags extends CommonFlags {
-  readonly format: 'text' | 'json'
+  readonly format: 'text' | 'json' | 'sarif'
+}
+
+/** Options of `check`. */
+export interface CheckFlags extends ReportFlags {
+  /** Mend what can be mended safely. */
+  readonly fix?: boolean
+  /** Only show what `fix` would do. */
+  readonly dryRun?: boolean
 }
 
 /** The command `check`: all problems of a site. */
-export async function runCheck(flags: ReportFlags, surroundings: Surroundings): Promise<number> {
-  const worked = await workOnSite(flags, surroundings, checkSite)
-  const report = 'report' in worked ? worked.report : worked.missing
-  return finish(report, worked.site, { flags, surroundings })
+export async function runCheck(flags: CheckFlags, surroundings: Surroundings): Promise<number> {
+  const { fix = false, dryRun = false } = flags
+  if (!fix && !dryRun) {
+    const worked = await workOnSite(flags, surroundings, checkSite)
+    const report = 'report' in worked ? worked.report : worked.missing
+    return finish(report, worked.site, { flags, surroundings })
+  }
+  const worked = await workOnSite(flags, surroundings, (options) => fixSite({ ...options, dryRun }))
+  if (!('report' in worked)) return finish(worked.missing, worked.site, { flags, surroundings })
+  const { report, site } = worked
+  if (flags.format === 'text') writeChanges(report.changes, site, surroundings)
+  const count = plural(report.changes.length, 'change')
+  const note =
+    report.changes.length === 0 ? 'Nothing can be mended safely\n' : `${count} ${dryRun ? 'could be made' : 'made'}\n`
+  return finish(report, site, { flags, surroundings, note })
 }
 
 /** The command `build`: a check, and the generated folder where there are no errors. */
@@ -73,9 +102,19 @@ interface Ending {
 function finish(report: SiteReport, site: SitePlace, { flags, surroundings, note = '' }: Ending): number {
   const { stdout } = surroundings
   if (flags.format === 'json') writeJson(report, surroundings)
+  else if (flags.format === 'sarif') writeSarif(report, site, surroundings)
   else {
     writeDiagnostics(report, site, stdout, surroundings)
-    stdout.write(note + summaryLine(report, stdout, surroundings))
+    stdout.write(note || mendable(report, flags))
+    stdout.write(summaryLine(report, stdout, surroundings))
   }
   return exitCodeOf(report.diagnostics)
+}
+
+/** Says how many problems `--fix` would mend. */
+function mendable({ diagnostics }: SiteReport, { root }: ReportFlags): string {
+  const count = diagnostics.filter(({ edit }) => edit).length
+  if (count === 0) return ''
+  const command = `zinc-pantry check --fix${root === undefined ? '' : ` --root ${root}`}`
+  return `"${command}" can mend ${plural(count, 'problem')}\n`
 }

