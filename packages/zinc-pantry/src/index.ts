@@ -44,4 +44,5 @@ export {
   type RuleTools,
   type SiteView,
 } from './schema/pantry.ts'
+export { type RemoteOptions, type RemoteSource, remote, type SourceFunction } from './schema/remote.ts'
 export type { StandardIssue, StandardResult, StandardValidator } from './schema/standard-validator.ts'

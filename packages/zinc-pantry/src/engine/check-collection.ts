@@ -3,6 +3,7 @@ import type { CollectionFiles } from '../find/assign-files.ts'
 import { nameFile } from '../find/name-file.ts'
 import type { FailedFile } from '../link/dangling.ts'
 import type { CollectionEntries } from '../link/link-entries.ts'
+import type { SourceText } from '../read/document.ts'
 import { extensionOf, formatOf } from '../read/formats.ts'
 import { compileCollection } from '../schema/compile-schema.ts'
 import type { Model } from '../schema/model.ts'
@@ -10,18 +11,21 @@ import type { Entry } from '../validate/entry.ts'
 import type { AssetReader } from './assets.ts'
 import { checkFile, type FileResult } from './check-file.ts'
 import type { FileReader } from './file-reader.ts'
+import { keptFile } from './sources.ts'
 
 /** What the collections of a site have in common. */
 export interface CollectionContext {
   readonly model: Model
   readonly readFile: FileReader
   readonly asset: AssetReader
+  /** The JSON text of the entries, where they come from elsewhere. */
+  readonly source: SourceText | undefined
 }
 
 /** Reads and checks all files of one collection. */
 export function checkCollection(
   { collection, files, base }: CollectionFiles,
-  { model, readFile, asset }: CollectionContext,
+  { model, readFile, asset, source: fetched }: CollectionContext,
 ): CollectionEntries & { diagnostics: Diagnostic[] } {
   const checks = compileCollection(collection, model.blocks)
   const growing = new Set(model.collections.flatMap(({ name, createFrom }) => (createFrom === undefined ? [] : [name])))
@@ -30,9 +34,11 @@ export function checkCollection(
   const entries: Entry[] = []
   const failedFiles: FailedFile[] = []
   const dropped: { file: string; span: readonly [number, number] }[] = []
-  for (const assigned of files) {
+  if (collection.source && !fetched) failedFiles.push({ file: keptFile(collection.name), id: undefined })
+  const sources = fetched ? [{ path: fetched.file, named: true }] : files
+  for (const assigned of sources) {
     const format = formatOf(assigned.path)
-    const source = readFile(assigned.path)
+    const source = fetched ?? readFile(assigned.path)
     const { file } = source
     let result: FileResult
     if ('diagnostic' in source) result = failure(source.diagnostic)

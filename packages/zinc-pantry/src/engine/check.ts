@@ -13,10 +13,12 @@ import { createAssetReader } from './assets.ts'
 import { checkCollection } from './check-collection.ts'
 import { createFileReader } from './file-reader.ts'
 import { placeSettings } from './load-model.ts'
+import { locateSetting } from './locate-setting.ts'
 import { orderEntries } from './order-entries.ts'
 import { proposeEdits } from './propose-edit.ts'
 import { readText } from './read-text.ts'
 import { applySeverities } from './severities.ts'
+import { type LoadedSource, loadSource } from './sources.ts'
 
 /** What a check found. */
 export interface Checked {
@@ -57,6 +59,7 @@ export async function checkContent(context: CheckContext): Promise<Checked> {
     const diagnostics = await placeSettings(host, configurationFile, [problem])
     return { collections: [], diagnostics, fileCount: 0, entryCount: 0, textOf }
   }
+  const loaded = await loadSources(context)
   const { assigned, problems } = assignFiles(model.collections, listing.files)
   const total = assigned.reduce((sum, { files }) => sum + files.length, 0)
   let done = 0
@@ -64,12 +67,17 @@ export async function checkContent(context: CheckContext): Promise<Checked> {
     context.onProgress?.({ done: done++, total }),
   )
   const asset = createAssetReader(host, model.content, listing.files)
-  const checked = assigned.map((files) => checkCollection(files, { model, readFile, asset }))
+  const checked = assigned.map((files) => {
+    const source = loaded.get(files.collection.name)?.text
+    if (source) texts.set(source.file, source.text)
+    return checkCollection(files, { model, readFile, asset, source })
+  })
   const settings = await placeSettings(host, configurationFile, [...problems, ...missingSingles(checked)])
   const connected = connect(checked, context)
   const diagnostics = [
     ...describeListing(listing, model.content),
     ...settings,
+    ...[...loaded.values()].flatMap((source) => source.diagnostics),
     ...checked.flatMap((one) => one.diagnostics),
     ...connected.diagnostics,
   ]
@@ -80,6 +88,20 @@ export async function checkContent(context: CheckContext): Promise<Checked> {
     entryCount: connected.entryCount,
     textOf,
   }
+}
+
+/** What comes from elsewhere, by collection; all are asked at once. */
+async function loadSources({ host, model, configurationFile: file }: CheckContext): Promise<Map<string, LoadedSource>> {
+  const asked = model.collections.flatMap((collection) => (collection.source ? [collection] : []))
+  if (asked.length === 0) return new Map()
+  const text = readText(host, file) ?? ''
+  const loaded = await Promise.all(
+    asked.map(async (collection) => {
+      const span = await locateSetting(text, ['collections', collection.name, 'from'])
+      return [collection.name, await loadSource(host, collection, { file, span })] as const
+    }),
+  )
+  return new Map(loaded)
 }
 
 /** Everything that concerns more than one entry. */

@@ -3,6 +3,7 @@ import type { TextSource } from '../diagnostics/render-text.ts'
 import { extensionOf } from '../read/formats.ts'
 import { whyNoDate } from '../schema/fields/date.ts'
 import { timeForm } from '../schema/fields/time.ts'
+import { KEPT_FOLDER } from './sources.ts'
 
 /** What a proposal looks at. */
 interface Subject {
@@ -24,7 +25,8 @@ const QUOTED = ['.yaml', '.yml', '.md', '.mdx', '.json', '.jsonc', '.jsonl', '.t
 /** Adds the edit that would mend it to every problem that has a safe one. */
 export function proposeEdits(diagnostics: readonly Diagnostic[], textOf: TextSource): readonly Diagnostic[] {
   return diagnostics.map((diagnostic) => {
-    const propose = PROPOSALS[diagnostic.code]
+    // What was fetched is mended where it came from.
+    const propose = diagnostic.file.startsWith(`${KEPT_FOLDER}/`) ? undefined : PROPOSALS[diagnostic.code]
     const text = propose && textOf(diagnostic.file)
     if (!propose || text === undefined) return diagnostic
     const { file, span, parameters } = diagnostic

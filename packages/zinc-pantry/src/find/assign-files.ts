@@ -41,7 +41,7 @@ export function assignFiles(
       files.push({ path, named: found.named })
     }
     // A collection of exactly one entry says so itself.
-    if (files.length === 0 && !collection.single) reportEmpty(collection)
+    if (files.length === 0 && !collection.single && !collection.source) reportEmpty(collection)
     return { collection, files, base: commonBase(collection.files) }
   })
 

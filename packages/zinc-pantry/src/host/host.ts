@@ -17,10 +17,33 @@ export interface Host {
   remove(file: string): void
   /** Runs a configuration file and gives its default export. */
   loadConfiguration(file: string): Promise<LoadedConfiguration>
+  /** Asks for something over HTTP. Throws a {@link HostError} where there is no answer. */
+  fetch(request: HttpRequest): Promise<HttpAnswer>
+  /** A variable of the environment. */
+  environment(name: string): string | undefined
+  /** Lets some time pass. */
+  wait(milliseconds: number): Promise<void>
   /** Milliseconds since some moment. */
   now(): number
   /** The present moment as an instant in UTC, such as `2026-05-01T08:30:00Z`. */
   clock(): string
+}
+
+/** A question over HTTP, by GET. */
+export interface HttpRequest {
+  readonly url: string
+  readonly headers: Readonly<Record<string, string>>
+  readonly timeoutMs: number
+  /** Largest answer that is read. */
+  readonly maxBytes: number
+}
+
+/** An answer over HTTP. */
+export interface HttpAnswer {
+  readonly status: number
+  /** By lower-case name. */
+  readonly headers: Readonly<Record<string, string>>
+  readonly body: Uint8Array
 }
 
 /** The files of a folder and of those below it. */

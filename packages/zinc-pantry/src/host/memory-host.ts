@@ -32,6 +32,11 @@ export function createMemoryHost(
     write: (file, text) => void map.set(file, text),
     remove: (file) => void map.delete(file),
     loadConfiguration: async () => ({ kind: 'loaded', value: configuration }),
+    fetch: async () => {
+      throw new HostError('there is no network in memory')
+    },
+    environment: () => undefined,
+    wait: async () => {},
     now: () => performance.now(),
     clock: () => new Date().toISOString(),
   }

@@ -12,6 +12,7 @@ import {
 import { dirname, join, resolve, sep } from 'node:path'
 import { type Host, HostError, type Listing, type UnreadableFolder } from './host.ts'
 import { loadNodeConfiguration } from './node-configuration.ts'
+import { fetchNode } from './node-fetch.ts'
 
 /** A host on the file system of Node. `root` is the folder that all paths are relative to. */
 export function createNodeHost(root: string): Host {
@@ -42,6 +43,9 @@ export function createNodeHost(root: string): Host {
       explained(() => rmSync(absolute(file), { force: true }))
     },
     loadConfiguration: (file) => loadNodeConfiguration(resolve(root), file),
+    fetch: fetchNode,
+    environment: (name) => process.env[name],
+    wait: (milliseconds) => new Promise((resolve) => setTimeout(resolve, milliseconds)),
     now: () => performance.now(),
     clock: () => new Date().toISOString(),
   }

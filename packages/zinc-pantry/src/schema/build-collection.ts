@@ -4,10 +4,12 @@ import type { Fields } from './field.ts'
 import { createFieldUses } from './field-uses.ts'
 import { isIdentifier, toIdentifier } from './identifiers.ts'
 import type { CollectionModel, CsvSettings } from './model.ts'
+import type { RemoteSource, SourceFunction } from './remote.ts'
 import type { SettingStep, SettingsReader } from './settings-reader.ts'
 
 const SETTINGS = [
   'files',
+  'from',
   'exclude',
   'perFile',
   'records',
@@ -56,7 +58,8 @@ export function buildCollection(reader: SettingsReader, name: string, value: unk
     name,
     typeName: typeName(reader, at('entry'), name, settings.entry),
     description: reader.text(at('description'), settings.description),
-    files: globs(reader, at('files'), settings.files),
+    files: settings.from === undefined ? globs(reader, at('files'), settings.files) : [],
+    source: buildSource(reader, at('from'), settings),
     exclude: settings.exclude === undefined ? [] : globs(reader, at('exclude'), settings.exclude),
     perFile: reader.oneOf(at('perFile'), settings.perFile, ['one', 'many']) ?? defaultPerFile(records, settings.single),
     records,
@@ -78,6 +81,24 @@ export function buildCollection(reader: SettingsReader, name: string, value: unk
     revised: uses.moment(at('revised'), settings.revised),
     csv: buildCsv(reader, at('csv'), settings.csv),
   }
+}
+
+function buildSource(
+  reader: SettingsReader,
+  path: SettingStep[],
+  { from, files }: Record<string, unknown>,
+): CollectionModel['source'] {
+  if (from === undefined) return undefined
+  if (files !== undefined) reader.invalid(path, from, 'nothing, since there are files')
+  if (typeof from === 'function') return from as SourceFunction
+  const { kind, url, timeoutMs, retries } = Object(from) as Partial<RemoteSource>
+  if (kind !== 'remote') return reader.invalid(path, from, 'remote(…) or a function')
+  if (typeof url !== 'string' || !/^https?:\/\/[^\s]+$/.test(url))
+    return reader.invalid(path, url, 'an address that starts with http:// or https://')
+  for (const [name, count] of Object.entries({ timeoutMs, retries }))
+    if (count !== undefined && (!Number.isSafeInteger(count) || count < 0))
+      reader.invalid([...path, name], count, 'a whole number from 0')
+  return from as RemoteSource
 }
 
 /** What one entry needs is one file. */

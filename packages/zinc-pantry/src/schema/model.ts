@@ -1,5 +1,6 @@
 import type { BlockFields, Field, Fields, UnknownKeys } from './field.ts'
 import type { DerivedField, Rule } from './pantry.ts'
+import type { RemoteSource, SourceFunction } from './remote.ts'
 
 /** A collection with all its settings filled in. */
 export interface CollectionModel {
@@ -8,6 +9,8 @@ export interface CollectionModel {
   readonly typeName: string
   readonly description: string | undefined
   readonly files: readonly string[]
+  /** Where the entries come from instead of files. */
+  readonly source: RemoteSource | SourceFunction | undefined
   readonly exclude: readonly string[]
   /** Undefined where each file decides by how it was named. */
   readonly perFile: 'one' | 'many' | undefined

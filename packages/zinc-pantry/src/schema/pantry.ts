@@ -1,11 +1,14 @@
 import type { Field, FieldLike, FieldSet, TargetsOf, UnknownKeys, ValueOf } from './field.ts'
 import type { BlockValue } from './fields/block.ts'
 import type { VariantsOf } from './fields/variant.ts'
+import type { RemoteSource, SourceFunction } from './remote.ts'
 
 /** How one collection is read and what its entries hold. */
 export interface CollectionSettings<Fields extends FieldSet> {
-  /** Glob patterns of the files to read, relative to the content folder. */
-  readonly files: string | readonly string[]
+  /** Glob patterns of the files to read, relative to the content folder. Required where there is no `from`. */
+  readonly files?: string | readonly string[]
+  /** Where the entries come from instead of files: an address, or a function of the site. */
+  readonly from?: RemoteSource | SourceFunction
   /** Glob patterns of files to leave out, relative to the content folder. Default: none. */
   readonly exclude?: string | readonly string[]
   /**

@@ -28,6 +28,31 @@ export const syntaxExplanations: Explanations<typeof syntaxCodes> = {
     'a file saved as Latin-1 or UTF-16',
     'the same file saved as UTF-8',
   ],
+  'source-unreachable': [
+    'A collection is fetched from an address where nobody answers. With a kept answer this is a warning, and the kept one is used.',
+    "from: remote('http://127.0.0.1:1/')",
+    "from: remote('https://api.example.org/huts')",
+  ],
+  'source-status': [
+    'A collection is fetched, and the answer says that something is wrong. With a kept answer this is a warning.',
+    'HTTP 404',
+    'HTTP 200',
+  ],
+  'source-unexpected': [
+    'The answer of a source does not have a value that the configuration requires.',
+    'require: { \'/status\': \'ok\' }   // { "status": "error" }',
+    '{ "status": "ok", "items": [] }',
+  ],
+  'source-variable': [
+    'A header of a source names a variable of the environment that is not set.',
+    "headers: { Authorization: 'Bearer $TOKEN' }",
+    'TOKEN=secret zinc-pantry check',
+  ],
+  'source-failed': [
+    'A function that gives the entries of a collection threw an error, or gave what JSON cannot hold.',
+    'from: () => { throw new Error() }',
+    "from: () => [{ id: 'gable' }]",
+  ],
   'front-matter-unclosed': [
     'Front matter is opened in the first line but no line closes it, so that nobody can tell where the body starts.',
     '---\ntitle: Gable\n\nThe body',

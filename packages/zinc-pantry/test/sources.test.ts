@@ -1,0 +1,170 @@
+import { createServer, type IncomingMessage, type Server, type ServerResponse } from 'node:http'
+import { join } from 'node:path'
+import { afterAll, beforeAll, beforeEach, describe, expect, test } from 'vitest'
+import { int, list, pantry, type RemoteOptions, ref, remote, text } from 'zinc-pantry'
+import { buildSite, checkSite, createMemoryHost, createNodeHost, type Host, type MemoryHost } from 'zinc-pantry/engine'
+import { FIXTURES, textOf } from './helpers.ts'
+
+const BODY = JSON.stringify({
+  status: 'ok',
+  items: [
+    { number: 7, guest: 'Ada', near: ['8'] },
+    { number: 8, guest: 'Bo', near: [] },
+  ],
+})
+
+let server: Server
+let address: string
+let requests: IncomingMessage[]
+let answer: (request: IncomingMessage, response: ServerResponse) => void
+
+beforeAll(async () => {
+  server = createServer((request, response) => {
+    requests.push(request)
+    answer(request, response)
+  })
+  await new Promise<void>((resolve) => server.listen(0, '127.0.0.1', resolve))
+  address = `http://127.0.0.1:${(server.address() as { port: number }).port}/items`
+})
+afterAll(() => server.close())
+beforeEach(() => {
+  requests = []
+  answer = (_, response) => response.end(BODY)
+})
+
+const siteOf = (from: NonNullable<Parameters<typeof pantry>[0]['collections'][string]['from']>) =>
+  pantry({
+    collections: {
+      bookings: {
+        from,
+        records: '/items',
+        id: 'number',
+        unknownKeys: 'ignore',
+        fields: { guest: text(), near: list(ref('bookings')) },
+      },
+      notes: { files: '*.yaml', fields: { size: int(), booking: ref('bookings', { optional: true }) } },
+    },
+  })
+
+/** A host in memory, but for the network. */
+function createHost(options: RemoteOptions = {}, url = address): MemoryHost {
+  const { fetch } = createNodeHost('.')
+  const host = createMemoryHost({ 'content/a.yaml': 'size: 1\nbooking: 7\n' }, siteOf(remote(url, options)))
+  return Object.assign(host, { fetch, environment: (name: string) => (name === 'TOKEN' ? 'secret' : undefined) })
+}
+const check = (host: Host) => checkSite({ host, configurationFile: 'pantry.config.ts' })
+/** Ports differ from run to run. */
+const stable = (report: Awaited<ReturnType<typeof check>>): string => textOf(report).replaceAll(address, 'ADDRESS')
+
+describe('A remote source', () => {
+  test('gives entries, which others may refer to', async () => {
+    const report = await check(
+      createHost({ require: { '/status': 'ok', '/items/0/number': 7 }, headers: { Authorization: 'Bearer $TOKEN' } }),
+    )
+    expect(stable(report)).toBe('')
+    expect(report.entryCount).toBe(3)
+    expect(requests[0]?.headers).toMatchObject({ authorization: 'Bearer secret', accept: 'application/json' })
+  })
+
+  test('is not sent again where it has not changed', async () => {
+    answer = (request, response) => {
+      if (request.headers['if-none-match'] === '"one"') response.writeHead(304).end()
+      else response.writeHead(200, { etag: '"one"', 'last-modified': 'Fri, 01 May 2026 08:00:00 GMT' }).end(BODY)
+    }
+    const host = createHost()
+    await check(host)
+    expect((await check(host)).entryCount).toBe(3)
+    expect(requests[1]?.headers).toMatchObject({
+      'if-none-match': '"one"',
+      'if-modified-since': 'Fri, 01 May 2026 08:00:00 GMT',
+    })
+    expect(JSON.parse(String(host.files.get('.pantry/bookings.validators.json')))).toEqual({
+      url: address,
+      etag: '"one"',
+      modified: 'Fri, 01 May 2026 08:00:00 GMT',
+    })
+  })
+
+  test('is asked again where that may help', async () => {
+    answer = (_, response) => (requests.length < 3 ? response.writeHead(503).end() : response.end(BODY))
+    expect(stable(await check(createHost()))).toBe('')
+    expect(requests).toHaveLength(3)
+  })
+
+  test('that does not answer is replaced by what was kept, and the site still builds', async () => {
+    const host = createHost()
+    await check(host)
+    const closed = Object.assign(createHost({ retries: 1 }, 'http://127.0.0.1:9/items'), { files: host.files })
+    const offline = {
+      ...closed,
+      read: host.read,
+      write: host.write,
+      size: host.size,
+      list: host.list,
+      remove: host.remove,
+    }
+    const report = await buildSite({ host: offline, configurationFile: 'pantry.config.ts' })
+    await expect(stable(report)).toMatchFileSnapshot(join(FIXTURES, 'sources/kept.expected.txt'))
+    expect(report.output).toBe('generated/pantry')
+  })
+
+  test.each<[string, RemoteOptions, (response: ServerResponse) => void]>([
+    ['unreachable', { retries: 0, timeoutMs: 50 }, () => {}],
+    ['status', { retries: 0 }, (response) => response.writeHead(403).end()],
+    ['unexpected', { require: { '/status': 'fine' } }, (response) => response.end(BODY)],
+    ['variable', { headers: { Authorization: 'Bearer $MISSING' } }, (response) => response.end(BODY)],
+    ['syntax', {}, (response) => response.end('{\n  "items": [{ "number": 7,, }]\n}')],
+    [
+      'values',
+      {},
+      (response) => response.end(JSON.stringify({ items: [{ number: 7, guest: 3, near: ['9'] }] }, null, 2)),
+    ],
+    ['records', {}, (response) => response.end('{ "things": [] }')],
+    ['encoding', {}, (response) => response.end(Buffer.from([0x7b, 0xff]))],
+  ])('with a problem: %s', async (name, options, respond) => {
+    answer = (_, response) => respond(response)
+    await expect(stable(await check(createHost(options)))).toMatchFileSnapshot(
+      join(FIXTURES, 'sources', `${name}.expected.txt`),
+    )
+  })
+
+  test('that is too large is not read to its end', async () => {
+    answer = (_, response) => {
+      const chunk = Buffer.alloc(2 ** 20, 0x20)
+      const more = (): void => {
+        if (!response.destroyed) response.write(chunk, more)
+      }
+      more()
+    }
+    expect(stable(await check(createHost({ retries: 0 })))).toContain('the answer has more than 32 MB')
+  })
+})
+
+describe('A function as a source', () => {
+  const files = { 'content/a.yaml': 'size: 1\n' }
+
+  test('gives entries with places in what is kept of them', async () => {
+    const host = createMemoryHost(
+      files,
+      siteOf(async () => ({ items: [{ number: 1, guest: 'Ada', near: ['2'] }] })),
+    )
+    expect(stable(await check(host))).toContain(
+      '.pantry/bookings.json:7:9 error ref-dangling\n  No entry "2" in bookings',
+    )
+  })
+
+  test.each([
+    [
+      'throws',
+      () => {
+        throw new Error('no network')
+      },
+    ],
+    ['gives no JSON', () => undefined],
+  ])('that %s is told at its setting', async (name, source) => {
+    const host = createMemoryHost(files, siteOf(source))
+    await expect(stable(await check(host))).toMatchFileSnapshot(
+      join(FIXTURES, 'sources', `function-${name.replaceAll(' ', '-')}.expected.txt`),
+    )
+  })
+})
