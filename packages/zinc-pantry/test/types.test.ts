@@ -193,8 +193,8 @@ describe('Wrong configurations are type errors', () => {
     text({ default: 3 })
     // @ts-expect-error The default is one of the choices
     choice(['easy', 'hard'], { default: 'medium' })
-    // @ts-expect-error A collection has files
-    pantry({ collections: { huts: { fields: {} } } })
+    // @ts-expect-error A collection has fields
+    pantry({ collections: { huts: { files: 'a' } } })
   })
 })
 

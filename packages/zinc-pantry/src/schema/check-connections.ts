@@ -61,7 +61,7 @@ function checkBy(
 }
 
 /** The field at a dotted path, lists entered in silence. */
-export function fieldAt(fields: Fields, path: string, blocks: Model['blocks'] = new Map()): Field | undefined {
+function fieldAt(fields: Fields, path: string, blocks: Model['blocks'] = new Map()): Field | undefined {
   let found: Field | undefined
   let level: Fields | undefined = mergedFields(fields)
   for (const name of path.split('.')) {

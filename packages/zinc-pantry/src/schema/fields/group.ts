@@ -206,5 +206,5 @@ const propertiesOf = (fields: Fields, inner: (field: Field) => string): string[]
     .map(([name, part]) => `readonly ${propertyName(name)}: ${inner(part)}`)
 
 /** The TypeScript of a set of fields, one type a shape. */
-export const shapeTypes = (fields: Fields, inner: (field: Field) => string): string[] =>
+const shapeTypes = (fields: Fields, inner: (field: Field) => string): string[] =>
   alternativesOf(fields).alternatives.map(({ fields: own }) => braces(propertiesOf(own, inner)))
