@@ -1,5 +1,6 @@
 /** Checks, builds and queries the demo content, and shows what a newcomer would see. */
-import { spawnSync } from 'node:child_process'
+import { spawn, spawnSync } from 'node:child_process'
+import { once } from 'node:events'
 import { fileURLToPath } from 'node:url'
 import { buildPackage, installDependencies } from './install.mjs'
 
@@ -11,36 +12,38 @@ const command = fileURLToPath(new URL('../packages/zinc-pantry/bin/zinc-pantry.j
 const colour = process.stdout.isTTY && !process.env.NO_COLOR
 const bold = (text) => (colour ? `\u001b[1m${text}\u001b[22m` : text)
 
+// The bookings of the demo come over HTTP, from a stand-in for the booking service.
+const service = spawn(process.execPath, ['stand-in/server.mjs'], {
+  cwd: 'examples/fellmark',
+  stdio: ['ignore', 'pipe', 'inherit'],
+})
+const [address] = await once(service.stdout, 'data')
+const env = { ...process.env, FELLMARK_BOOKINGS: String(address).trim() }
+
 /** Runs a program in a folder after showing it as a person would type it. */
 function show(folder, shown, args, expected = 0) {
   console.log(bold(`\n${folder} $ ${shown}`))
-  const { status } = spawnSync(process.execPath, args, { stdio: 'inherit', cwd: folder })
-  if (status !== expected) {
-    console.error(`Exit code ${status}, expected ${expected}`)
-    process.exit(1)
-  }
+  const { status } = spawnSync(process.execPath, args, { stdio: 'inherit', cwd: folder, env })
+  if (status === expected) return
+  console.error(`Exit code ${status}, expected ${expected}`)
+  service.kill()
+  process.exit(1)
 }
 
 const quoted = (word) => (/^[\w./,=-]+$/.test(word) ? word : `"${word}"`)
 const zincPantry = (folder, args, expected) =>
   show(folder, `zinc-pantry ${args.map(quoted).join(' ')}`, [command, ...args], expected)
 
+zincPantry('examples/fellmark-mistakes', ['check'], 1)
 zincPantry('examples/fellmark', ['check'])
 zincPantry('examples/fellmark', ['build'])
 const where = 'grade != easy and legs some (hut.beds >= 20)'
-zincPantry('examples/fellmark', [
-  'query',
-  'trails',
-  '--where',
-  where,
-  '--sort',
-  'region,-ascent',
-  '--fields',
-  'title,region.name,grade,ascent,legs.hut',
-])
+const fields = 'title,region.name,grade,ascent,hours,legs.hut'
+zincPantry('examples/fellmark', ['query', 'trails', '--where', where, '--sort', 'region,-ascent', '--fields', fields])
+zincPantry('examples/fellmark', ['impact', 'huts/gable'])
 show('examples/fellmark', 'node weekend.mjs', ['weekend.mjs'])
-zincPantry('examples/fellmark-mistakes', ['check'], 1)
+service.kill()
 
 console.log(`
-The last command reads content with mistakes in it, of the kinds that people make.
+The first command reads content with mistakes in it, of the kinds that people make; "zinc-pantry explain CODE" says more.
 Next: README.md, then examples/fellmark/pantry.config.ts.`)

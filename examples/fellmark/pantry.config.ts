@@ -1,4 +1,34 @@
-import { choice, date, flag, group, int, list, number, pantry, ref, text, url } from 'zinc-pantry'
+import {
+  adapt,
+  anything,
+  block,
+  choice,
+  colour,
+  date,
+  duration,
+  email,
+  file,
+  flag,
+  group,
+  image,
+  instant,
+  int,
+  list,
+  map,
+  markdown,
+  number,
+  pantry,
+  ref,
+  remote,
+  reverse,
+  text,
+  time,
+  url,
+  variant,
+} from 'zinc-pantry'
+import { gridReference } from './model/grid-reference.ts'
+import { overlappingBookings, wearyLegs } from './model/rules.ts'
+import { bookings } from './stand-in/bookings.ts'
 
 /** Decimal degrees, as on the association's maps. */
 const position = group({
@@ -8,22 +38,56 @@ const position = group({
 
 /** What every page in a list shows. */
 const listed = {
-  title: text({ minLength: 3, maxLength: 80 }),
+  title: text({ minLength: 3, maxLength: 80, lines: 'single' }),
   summary: text({ maxLength: 200, description: 'One or two sentences, shown in lists' }),
 }
 
+/** With an address of the booking service it is asked; without, its stand-in is called in place. */
+const { FELLMARK_BOOKINGS: service } = process.env
+const bookingSource = service ? remote(service, { require: { '/status': 'ok' } }) : bookings
+
 export default pantry({
+  locales: ['en', 'no'],
+  sharedSlugs: [['trails', 'handbook']],
+  severities: { 'locale-missing': 'off' },
+  blocks: {
+    hero: { fields: { heading: text({ maxLength: 60 }), text: markdown(), photo: image({ alternative: 'require' }) } },
+    gallery: { fields: { title: text(), photos: list(image(), { minItems: 1, maxItems: 12 }) } },
+    picks: { fields: { title: text(), trails: list(ref('trails'), { minItems: 1 }) } },
+  },
   collections: {
+    site: {
+      files: 'site.jsonc',
+      entry: 'SiteSettings',
+      description: 'What every page needs',
+      single: true,
+      fields: {
+        name: text(),
+        contact: email(),
+        accent: colour({ default: '#3a6b35' }),
+        officeHours: group({ opens: time({ minimum: '06:00' }), closes: time({ maximum: '22:00' }) }),
+        cancelBefore: duration({ description: 'How long before a stay it can be cancelled' }),
+        links: map(url(), { keyPattern: '^[a-z]+$', optional: true }),
+        extra: anything({ optional: true }),
+      },
+    },
+    front: {
+      files: 'front.yaml',
+      entry: 'FrontPage',
+      single: true,
+      fields: { panels: list(block('hero', 'gallery', 'picks'), { minItems: 1 }) },
+    },
     regions: {
       files: 'regions.yaml',
       entry: 'Region',
       description: 'A part of the Fellmark with an office of its own',
       fields: {
-        name: text(),
+        name: text({ unique: true }),
         summary: text({ maxLength: 200 }),
         area: number({ exclusiveMinimum: 0, description: 'Square kilometres' }),
         centre: position,
         neighbours: list(ref('regions'), { uniqueItems: true }),
+        trails: reverse('trails', 'region'),
       },
     },
     terrains: {
@@ -43,25 +107,29 @@ export default pantry({
       entry: 'Warden',
       description: 'People who look after huts and paths',
       fields: {
-        name: text(),
-        role: choice(['head warden', 'hut warden', 'path warden']),
+        name: text({ unique: true }),
+        role: choice({ 'head warden': 'Head of a region', 'hut warden': 'Hut warden', 'path warden': 'Path warden' }),
         region: ref('regions'),
         since: date(),
         languages: list(choice(['en', 'cy', 'gd', 'no']), { minItems: 1 }),
         radio: int({ minimum: 1, maximum: 40, optional: true, description: 'Channel, where the warden carries one' }),
+        telephone: text({ optional: true, private: true }),
         trainedBy: ref('wardens', { optional: true }),
+        huts: reverse('huts', 'wardens'),
       },
     },
     huts: {
       files: 'huts/*.yaml',
       entry: 'Hut',
       description: 'A place to sleep, reached on foot',
+      unique: [['region', 'name']],
       fields: {
         name: text(),
         region: ref('regions'),
         elevation: int({ minimum: 0, description: 'Metres above the sea' }),
         beds: int({ minimum: 0, maximum: 60 }),
         position,
+        grid: gridReference,
         wardens: list(ref('wardens'), { minItems: 1, uniqueItems: true }),
         facilities: list(choice(['stove', 'drying room', 'library', 'emergency phone', 'bike store']), { default: [] }),
         water: group({
@@ -69,7 +137,17 @@ export default pantry({
           drinkable: flag({ default: true }),
           seasons: list(ref('seasons'), { optional: true, description: 'When it runs; all year where empty' }),
         }),
+        photo: image({ optional: true, kinds: ['png', 'jpeg'], minWidth: 200, alternative: 'require' }),
+        directions: markdown({ optional: true, hints: { editor: 'small' } }),
+        names: map(text(), { optional: true, description: 'In other languages, by their code' }),
         booking: url({ optional: true }),
+        oldName: text({ optional: true, deprecated: true, description: 'Use names' }),
+        trails: reverse('trails', 'legs.hut'),
+        bookings: reverse('bookings', 'hut'),
+      },
+      derive: {
+        url: { field: text(), from: (hut) => `/huts/${hut.slug}/` },
+        booked: { field: int({ minimum: 0 }), from: (hut) => hut.bookings.length },
       },
     },
     trails: {
@@ -77,6 +155,8 @@ export default pantry({
       entry: 'Trail',
       description: 'A way-marked walk from hut to hut',
       body: true,
+      publication: { draft: 'draft' },
+      order: 'region,title',
       fields: {
         ...listed,
         region: ref('regions'),
@@ -89,8 +169,27 @@ export default pantry({
           group({ hut: ref('huts'), hours: number({ minimum: 0, maximum: 12 }), note: text({ optional: true }) }),
           { minItems: 1 },
         ),
+        track: file({ kinds: ['gpx'], maxSizeBytes: 500_000, optional: true }),
         opened: date({ optional: true }),
         draft: flag({ default: false }),
+        stages: reverse('stages', 'trail'),
+      },
+      derive: {
+        url: { field: text(), from: (trail) => `/trails/${trail.slug}/` },
+        hours: { field: number(), from: (trail) => trail.legs.reduce((sum, leg) => sum + leg.hours, 0) },
+      },
+      rules: [wearyLegs],
+    },
+    stages: {
+      files: 'stages.csv',
+      entry: 'Stage',
+      description: 'Times that the wardens took, one stage a row',
+      fields: {
+        trail: ref('trails'),
+        time: group({ up: duration(), down: duration({ optional: true }) }),
+        measured: date(),
+        seasons: list(ref('seasons')),
+        children: flag({ default: false }),
       },
     },
     notices: {
@@ -98,14 +197,41 @@ export default pantry({
       entry: 'Notice',
       description: 'News that matters on the day',
       body: true,
+      order: '-starts,title',
       fields: {
-        title: text({ minLength: 3, maxLength: 80 }),
+        title: adapt(listed.title, { maxLength: 60 }),
         severity: choice(['info', 'care', 'closed']),
         author: ref('wardens'),
         starts: date(),
         expires: date({ optional: true }),
         trails: list(ref('trails'), { default: [] }),
         huts: list(ref('huts'), { default: [] }),
+        about: ref(['regions', 'huts', 'trails'], { optional: true }),
+        tags: list(ref('tags'), { default: [] }),
+      },
+    },
+    tags: {
+      files: 'tags.toml',
+      entry: 'Tag',
+      createFrom: 'name',
+      fields: { name: text({ maxLength: 24 }), note: text({ optional: true }), notices: reverse('notices', 'tags') },
+    },
+    events: {
+      files: 'events/*.md',
+      entry: 'Event',
+      description: 'Walks and talks with a date',
+      body: true,
+      publication: { until: 'closes' },
+      fields: {
+        title: listed.title,
+        starts: instant({ zone: 'Europe/London' }),
+        lasts: duration(),
+        closes: date({ description: 'Last day on which it is announced' }),
+        host: ref('wardens', { by: 'name' }),
+        kind: variant({
+          walk: { trail: ref('trails'), places: int({ minimum: 1 }) },
+          talk: { hut: ref('huts'), slides: flag({ default: false }) },
+        }),
       },
     },
     gear: {
@@ -115,12 +241,57 @@ export default pantry({
       body: true,
       fields: {
         ...listed,
+        summary: adapt(listed.summary, { maxLength: 120 }),
         kind: choice(['clothing', 'footwear', 'navigation', 'shelter', 'safety']),
         weight: int({ minimum: 1, optional: true, description: 'Grams' }),
         seasons: list(ref('seasons'), { minItems: 1 }),
         terrains: list(ref('terrains'), { default: [] }),
         testedOn: group({ trail: ref('trails'), by: ref('wardens'), on: date() }, { optional: true }),
       },
+    },
+    handbook: {
+      files: 'handbook/**/*.md',
+      entry: 'HandbookPage',
+      description: 'How the association does things, in chapters',
+      body: true,
+      numbered: true,
+      parent: 'chapter',
+      fields: { title: text(), chapter: ref('handbook', { optional: true }), editor: ref('wardens', { by: 'slug' }) },
+    },
+    words: {
+      files: 'words/*.yaml',
+      entry: 'Word',
+      description: 'Words of the fells, in two languages',
+      locales: 'suffix',
+      revised: 'revised',
+      fields: { word: text(), meaning: text(), revised: date() },
+    },
+    logbook: {
+      files: 'logbook.jsonl',
+      entry: 'LogNote',
+      description: 'What walkers wrote in the hut books',
+      fields: {
+        hut: ref('huts'),
+        on: date(),
+        by: text({ private: true }),
+        note: text(),
+        stars: int({ minimum: 1, maximum: 5 }),
+      },
+    },
+    bookings: {
+      from: bookingSource,
+      records: '/bookings',
+      id: 'number',
+      entry: 'Booking',
+      description: 'From the booking service',
+      fields: {
+        hut: ref('huts'),
+        from: date(),
+        until: date(),
+        beds: int({ minimum: 1 }),
+        guest: text({ private: true }),
+      },
+      rules: [overlappingBookings],
     },
   },
 })

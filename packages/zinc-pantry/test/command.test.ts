@@ -15,7 +15,7 @@ const stable = (text: string): string =>
 describe('check', () => {
   test('The demo is clean', async () => {
     const { code, stdout, stderr } = await runCommand(DEMO, ['check'])
-    expect(stable(stdout)).toBe('82 entries in 8 collections from 68 files: no problems (TIME)\n')
+    expect(stable(stdout)).toBe('117 entries in 17 collections from 86 files: no problems (TIME)\n')
     expect([code, stderr]).toEqual([0, ''])
   })
 
@@ -28,8 +28,8 @@ describe('check', () => {
   test('The same, for programs', async () => {
     const { code, stdout } = await runCommand(MISTAKES, ['check', '--format', 'json'])
     const { diagnostics, summary } = JSON.parse(stable(stdout))
-    expect(summary).toEqual({ collections: 8, files: 15, entries: 16, errors: 23, warnings: 2, milliseconds: 0 })
-    expect(diagnostics).toHaveLength(25)
+    expect(summary).toEqual({ collections: 17, files: 28, entries: 35, errors: 39, warnings: 4, milliseconds: 0 })
+    expect(diagnostics).toHaveLength(43)
     const found = diagnostics.find((one: { code: string }) => one.code === 'id-duplicate')
     expect(found).toMatchInlineSnapshot(`
       {
@@ -76,7 +76,7 @@ describe('check', () => {
   test('Places are shown from the working folder', async () => {
     const { stdout } = await runCommand(REPOSITORY, ['check', '--root', 'examples/fellmark-mistakes'])
     expect(stdout).toContain('examples/fellmark-mistakes/content/gear/lamp.md:5:9 error value-type')
-    expect((await runCommand(join(MISTAKES, 'content/gear'), ['check'])).stdout).toMatch(/^lamp.md:5:9 /)
+    expect((await runCommand(join(MISTAKES, 'content/gear'), ['check'])).stdout).toMatch(/^lamp.md:5:9 /m)
   })
 
   test('Colour is for terminals, and can be refused', async () => {
@@ -141,7 +141,7 @@ describe('query', () => {
     `)
     expect(stable(stderr)).toMatchInlineSnapshot(`
       "3 entries match
-      82 entries in 8 collections from 68 files: no problems (TIME)
+      117 entries in 17 collections from 86 files: no problems (TIME)
       "
     `)
     expect(code).toBe(0)

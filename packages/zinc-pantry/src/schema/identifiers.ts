@@ -1,6 +1,6 @@
 const RESERVED = new Set(
-  // The generated types call the query runtime `$`.
-  '$ arguments await break case catch class const continue debugger default delete do else enum eval export extends false finally for function if implements import in instanceof interface let new null package private protected public return static super switch this throw true try typeof var void while with yield'.split(
+  // The generated modules call the query runtime `$` and what they hold `$site`.
+  '$ $site arguments await break case catch class const continue debugger default delete do else enum eval export extends false finally for function if implements import in instanceof interface let new null package private protected public return static super switch this throw true try typeof var void while with yield'.split(
     ' ',
   ),
 )

@@ -82,8 +82,8 @@ export interface Computation<Fields extends FieldSet, Derived> {
   }
   /** Checks across fields and across entries, run on every entry that passed all others. */
   readonly rules?: readonly ((
-    entry: RuledEntry<Fields> & DerivedValues<Derived>,
-    tools: RuleTools<RuledEntry<Fields> & DerivedValues<Derived>>,
+    entry: RuledEntry<NoInfer<Fields>> & DerivedValues<NoInfer<Derived>>,
+    tools: RuleTools<RuledEntry<NoInfer<Fields>> & DerivedValues<NoInfer<Derived>>>,
   ) => void)[]
 }
 
