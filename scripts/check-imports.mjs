@@ -19,7 +19,7 @@ const ALLOWED = {
   link: { values: ['diagnostics', 'schema'], types: ['validate'] },
   compute: { values: ['diagnostics', 'schema'], types: ['link', 'validate'] },
   query: { values: [], types: ['schema'] },
-  indexing: { values: ['schema'], types: ['query'] },
+  indexing: { values: ['diagnostics', 'schema'], types: ['query'] },
   emit: { values: ['schema', 'indexing'], types: ['validate', 'query'] },
   engine: {
     values: [

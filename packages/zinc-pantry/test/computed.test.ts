@@ -203,3 +203,91 @@ test('A derived field may hold anything that fields hold', async () => {
   const [page] = await (openCollection(opened.site, 'pages') as Loose).toArray()
   expect(page).toMatchObject({ data: { x: [1] }, parts: [{ n: 1 }, { n: 2 }], none: null, next: 'a' })
 })
+
+test('References are read backwards through any nesting', async () => {
+  const nested = pantry({
+    blocks: { pick: { fields: { huts: list(ref('huts')), inner: list(block('pick'), { default: [] }) } } },
+    collections: {
+      huts: {
+        files: 'huts.json',
+        fields: {
+          a: reverse('pages', 'one'),
+          b: reverse('pages', 'deep.list.hut'),
+          c: reverse('pages', 'byName.hut'),
+          d: reverse('pages', 'parts.huts'),
+          e: reverse('pages', 'parts.inner.huts'),
+          f: reverse('pages', 'kindly'),
+        },
+      },
+      pages: {
+        files: 'pages.json',
+        fields: {
+          one: ref('huts', { optional: true }),
+          deep: group({ list: list(group({ hut: list(ref('huts')) })) }, { optional: true }),
+          byName: map(group({ hut: ref('huts') }), { optional: true }),
+          parts: list(block('pick'), { default: [] }),
+          kind: variant({ plain: {}, kind: { kindly: ref('huts') } }),
+        },
+      },
+    },
+  })
+  const pages = [
+    {
+      id: 'p',
+      kind: 'plain',
+      one: 'x',
+      deep: { list: [{ hut: ['y', 'x'] }] },
+      byName: { one: { hut: 'x' }, huts: { hut: 'y' } },
+    },
+    {
+      id: 'q',
+      kind: 'kind',
+      kindly: 'x',
+      parts: [
+        { block: 'pick', huts: [], inner: [{ block: 'pick', huts: ['x'] }] },
+        { block: 'pick', huts: ['x', 'y'] },
+      ],
+    },
+  ]
+  const content = { 'content/huts.json': '[{ "id": "x" }, { "id": "y" }]', 'content/pages.json': JSON.stringify(pages) }
+  const opened = await openContent({ host: createMemoryHost(content, nested), configurationFile: 'c' })
+  expect(textOf(opened)).toBe('')
+  const [x, y] = await (openCollection(opened.site, 'huts') as Loose).toArray()
+  expect(x).toMatchObject({ a: ['p'], b: ['p'], c: ['p'], d: ['q'], e: ['q'], f: ['q'] })
+  expect(y).toMatchObject({ a: [], b: ['p'], c: ['p'], d: ['q'], e: [], f: [] })
+})
+
+test('Fields and ids may have any name', async () => {
+  const names = ['__proto__', 'constructor', 'toString', 'hasOwnProperty', 'valueOf']
+  const fields = Object.fromEntries(names.map((name) => [name, text()]))
+  const odd = pantry({
+    collections: { things: { files: 'things.json', fields: { ...fields, next: ref('things', { optional: true }) } } },
+  })
+  const record = Object.fromEntries(names.map((name) => [name, `value of ${name}`]))
+  const ids = ['NO', '0', '1e3', '__proto__', 'constructor']
+  const content = `[${ids.map((id) => `{ "id": ${JSON.stringify(id)}, "next": ${JSON.stringify(id)}, ${JSON.stringify(record).slice(1)}`).join(',')}]`
+  const host = createMemoryHost({ 'content/things.json': content }, odd)
+  expect(textOf(await buildSite({ host, configurationFile: 'c' }))).toBe('')
+  const opened = await openContent({ host, configurationFile: 'c' })
+  const things = openCollection(opened.site, 'things') as Loose
+  for (const id of ids) {
+    const entry = await things.byId(id)
+    for (const name of names) expect(Object.getOwnPropertyDescriptor(entry, name)?.value).toBe(`value of ${name}`)
+    const through = await things
+      .where(
+        ((thing: Record<string, { is(value: string): never }>) =>
+          (thing.next as never as Record<string, { is(value: string): never }>).id?.is(id) as never) as never,
+      )
+      .toArray()
+    expect(through).toHaveLength(1)
+  }
+  expect(
+    await things
+      .where(
+        ((thing: Record<string, { is(value: string): never }>) =>
+          (thing.constructor as never as { is(value: string): never }).is('value of constructor') as never) as never,
+      )
+      .count(),
+  ).toBe(ids.length)
+  expect(({} as Record<string, unknown>)['value of __proto__']).toBeUndefined()
+})

@@ -15,7 +15,7 @@ export function computeEntries(
   blocks: BlockFields,
 ): { computed: readonly LinkedCollection[]; diagnostics: Diagnostic[] } {
   const diagnostics: Diagnostic[] = []
-  const reversed = computeReverse(collections)
+  const reversed = computeReverse(collections, blocks)
   const withRules = reversed.some(({ collection }) => collection.rules.length > 0)
   const withDerived = reversed.some(({ collection }) => Object.keys(collection.derived).length > 0)
   if (!withRules && !withDerived) return { computed: reversed, diagnostics }

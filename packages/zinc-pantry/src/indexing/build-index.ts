@@ -1,3 +1,4 @@
+import { setOwn } from '../diagnostics/own-key.ts'
 import type { Scalar } from '../query/condition.ts'
 import type { CollectionIndex, FieldIndex } from '../query/field-index.ts'
 import type { Shape } from '../schema/field.ts'
@@ -15,7 +16,7 @@ export function buildIndex(fields: Readonly<Record<string, Shape>>, entries: rea
   const index: Record<string, FieldIndex> = {}
   for (const [path, read] of pathsOf(fields)) {
     const built = buildFieldIndex(entries, read)
-    if (built) index[path.join('.')] = built
+    if (built) setOwn(index, path.join('.'), built)
   }
   return index
 }

@@ -8,7 +8,7 @@ import { createDocument, type PathSegment, type PlaceNode, type ReadResult, type
 export interface CsvOptions {
   /** What stands between two cells. Default: found out from the text. */
   readonly delimiter?: string | undefined
-  /** What stands around a cell with delimiters or line breaks in it. Default: `"`. */
+  /** What stands around a cell with delimiters or line breaks in it. Default: found out from the heading. */
   readonly quote?: string | undefined
 }
 
@@ -26,7 +26,10 @@ export interface CsvOptions {
  * console.log(document?.value) // [{ id: '1', name: 'Gable', start: { hut: 'high' } }]
  * ```
  */
-export function readCsv({ file, text }: SourceText, { delimiter, quote = '"' }: CsvOptions = {}): ReadResult {
+export function readCsv(
+  { file, text }: SourceText,
+  { delimiter, quote = detectQuote(text) }: CsvOptions = {},
+): ReadResult {
   const parsed = Papa.parse<string[]>(text, { delimiter: delimiter ?? '', quoteChar: quote, skipEmptyLines: true })
   const form = { delimiter: parsed.meta.delimiter, quote }
   const unclosed = parsed.errors.find(({ type }) => type === 'Quotes')
@@ -45,6 +48,12 @@ export function readCsv({ file, text }: SourceText, { delimiter, quote = '"' }: 
     return record
   })
   return { document: createDocument(value, () => buildPlaces(text, paths, form)), diagnostics: problems }
+}
+
+/** Single quotes count as quotes where the heading has some around a name, and no double ones. */
+function detectQuote(text: string): string {
+  const heading = /^[^\r\n]*/.exec(text)?.[0] ?? ''
+  return /(?:^|[,;|\t])'/.test(heading) && !heading.includes('"') ? "'" : '"'
 }
 
 function setAt(record: Record<string, unknown>, path: readonly string[], cell: string): void {

@@ -1,3 +1,4 @@
+import { setOwn } from '../diagnostics/own-key.ts'
 import { checkFieldSet } from './check-fields.ts'
 import type { Field, Fields } from './field.ts'
 import type { DerivedField, Rule } from './pantry.ts'
@@ -29,7 +30,7 @@ export function buildDerived(reader: SettingsReader, path: SettingStep[], value:
         { [name]: field },
         { top: true, unknownKeys: 'refuse' },
       )[name]
-      if (checked) found[name] = { field: checked, from: from as DerivedField['from'] }
+      if (checked) setOwn(found, name, { field: checked, from: from as DerivedField['from'] })
     }
   }
   return found

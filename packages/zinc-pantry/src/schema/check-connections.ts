@@ -1,5 +1,6 @@
 import { suggestNearest } from '../diagnostics/suggest.ts'
-import type { Field, Fields } from './field.ts'
+import type { BlockFields, Field } from './field.ts'
+import { fieldAt } from './field-path.ts'
 import { mergedFields } from './fields/variant.ts'
 import { allFields, type CollectionModel, type Model, visitFields } from './model.ts'
 import type { SettingStep, SettingsReader } from './settings-reader.ts'
@@ -20,7 +21,10 @@ export function checkConnections(reader: SettingsReader, model: Model): void {
     if (field.kind === 'reverse' && path.length > 4)
       reader.invalid(path, 'inside of another field', 'a field of the entry itself')
     if (field.kind === 'reverse')
-      checkReverse(reader, path, field, collections.get(field.targets?.[0] ?? ''), ownerOf(path))
+      checkReverse(reader, path, field, collections.get(field.targets?.[0] ?? ''), {
+        owner: ownerOf(path),
+        blocks: model.blocks,
+      })
   }
   for (const { name, fields, derived } of model.collections) {
     visitFields(fields, (field, path) => visit(field, ['collections', name, 'fields', ...path]))
@@ -60,31 +64,15 @@ function checkBy(
   }
 }
 
-/** The field at a dotted path, lists entered in silence. */
-function fieldAt(fields: Fields, path: string, blocks: Model['blocks'] = new Map()): Field | undefined {
-  let found: Field | undefined
-  let level: Fields | undefined = mergedFields(fields)
-  for (const name of path.split('.')) {
-    found = level && Object.hasOwn(level, name) ? level[name] : undefined
-    let inside: Field | undefined = found
-    while (inside?.kind === 'list' || inside?.kind === 'map') inside = inside.item
-    level = inside?.fields && mergedFields(inside.fields)
-    if (inside?.kind === 'block')
-      level = Object.assign({}, ...(inside.blocks ?? []).map((block) => blocks.get(block) ?? {}))
-  }
-  while (found?.kind === 'list' || found?.kind === 'map') found = found.item
-  return found
-}
-
 function checkReverse(
   reader: SettingsReader,
   path: SettingStep[],
   { through = '', options }: Field,
   target: CollectionModel | undefined,
-  owner: string,
+  { owner, blocks }: { owner: string; blocks: BlockFields },
 ): void {
   if (!target) return
-  const found = fieldAt(allFields(target), through)
+  const found = fieldAt(allFields(target), through.split('.'), blocks)
   if (found?.kind === 'ref' && found.targets?.includes(owner)) {
     // The other end would tell what the reference hides.
     if (found.options.private && !options.private)

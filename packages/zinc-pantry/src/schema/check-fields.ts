@@ -1,4 +1,5 @@
 import { createDiagnostic, messageOf } from '../diagnostics/diagnostic.ts'
+import { setOwn } from '../diagnostics/own-key.ts'
 import { describeValue } from '../diagnostics/words.ts'
 import { checkLoosened } from './check-loosened.ts'
 import { compileField } from './compile-schema.ts'
@@ -68,7 +69,7 @@ export function checkFieldSet(
     else if (!isField(field)) reader.invalid(at, field, 'a field, such as text()')
     else {
       checkField(reader, at, field, around)
-      good[name] = field
+      setOwn(good, name, field)
       if (field.kind === 'variant') variants.push(name)
     }
   }

@@ -47,7 +47,7 @@ function createCompiler(unknownKeys: UnknownKeys, blocks: BlockFields): Compiler
 
 /** What queries can do with a field. */
 export function shapeOf(field: Field, blocks: BlockFields): Shape {
-  return kindOf(field).shape(field, (inner) => shapeOf(inner, blocks), blocks)
+  return kindOf(field).shape(field, (inner, within = blocks) => shapeOf(inner, within), blocks)
 }
 
 /** The TypeScript of a field's value, `null` included where it is optional. */

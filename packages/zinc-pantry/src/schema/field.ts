@@ -208,7 +208,7 @@ export interface Kind {
   readonly ranges?: readonly (readonly [low: string, high: string])[]
   /** Makes the check once, to be run many times. */
   compile(field: Field, compiler: Compiler): Check
-  shape(field: Field, inner: (field: Field) => Shape, blocks: BlockFields): Shape
+  shape(field: Field, inner: (field: Field, blocks?: BlockFields) => Shape, blocks: BlockFields): Shape
   /** The TypeScript of its value. */
   valueType(field: Field, context: TypeContext, inner: (field: Field) => string): string
   /** The TypeScript of its query handle; the runtime's types are reached through `$`. */

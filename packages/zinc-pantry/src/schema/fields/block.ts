@@ -2,6 +2,8 @@ import { setOwn } from '../../diagnostics/own-key.ts'
 import { suggestNearest } from '../../diagnostics/suggest.ts'
 import { describeValue, listNames } from '../../diagnostics/words.ts'
 import {
+  type BlockFields,
+  type Check,
   type CheckRun,
   type CommonOptions,
   type Compiler,
@@ -113,8 +115,10 @@ export const blockKind: Kind = {
 
 function compileBlock(name: string, key: string, compiler: Compiler): (value: object, run: CheckRun) => unknown {
   const rules = { unknownKeys: compiler.unknownKeys, otherKeys: [key, OFF_KEY] }
-  const check = compileFields(compiler.blocks.get(name) ?? {}, rules, compiler)
+  // Made at the first use, since a block may hold itself.
+  let check: Check | undefined
   return (value, run) => {
+    check ??= compileFields(compiler.blocks.get(name) ?? {}, rules, compiler)
     const checked = check(value, run)
     if (checked === INVALID) return INVALID
     const result: Record<string, unknown> = {}
@@ -140,11 +144,13 @@ function reportName(
 }
 
 /** A query sees the fields of all blocks; those of another block have no value. */
-function blockShape(field: Field, inner: (field: Field) => Shape, known: Parameters<Kind['shape']>[2]): Shape {
+function blockShape(field: Field, inner: Parameters<Kind['shape']>[1], known: BlockFields): Shape {
   const { blocks = [] } = field
   const fields: Record<string, Shape> = { [blockKeyOf(field)]: { kind: 'plain', choices: blocks } }
+  // A block that holds itself is followed once.
+  const rest = new Map([...known].filter(([name]) => !blocks.includes(name)))
   for (const name of blocks)
     for (const [part, partField] of Object.entries(mergedFields(known.get(name) ?? {})))
-      if (!partField.options.private) fields[part] ??= inner(partField)
+      if (!partField.options.private && !Object.hasOwn(fields, part)) setOwn(fields, part, inner(partField, rest))
   return { kind: 'group', fields }
 }
