@@ -36,7 +36,9 @@ test('The documentation lists every code with a sample', async () => {
       / (error|warning) ([a-z-]+)\n {2}(.+)\n((?:.+\n)*)/g,
     )) {
       const help = /^ {2}help: (.+)$/m.exec(rest ?? '')?.[1]
-      const cells = [`\`${code}\``, severity, message, help ?? ''].map((cell) => (cell ?? '').replaceAll('|', '\\|'))
+      const cells = [`[${code}](diagnostics/${code}.md)`, severity, message, help ?? ''].map((cell) =>
+        (cell ?? '').replaceAll('|', '\\|'),
+      )
       if (code && !samples.has(code)) samples.set(code, `| ${cells.join(' | ')} |`)
     }
   const rows = [...samples.entries()].sort(([a], [b]) => (a < b ? -1 : 1)).map(([, row]) => row)

@@ -2,6 +2,7 @@ import { expect, test } from 'vitest'
 import {
   anything,
   block,
+  choice,
   date,
   flag,
   group,
@@ -168,6 +169,34 @@ test('Entries fall back to the first language', async () => {
       .count()
   expect(await through((word) => word.see.word.is('path'))).toBe(1)
   expect(() => words.inLocale('de')).toThrow('There is no language de; there are en, no')
+})
+
+test('Pages can read what the configuration says of fields', async () => {
+  const noted = pantry({
+    collections: {
+      huts: {
+        files: 'huts.json',
+        fields: {
+          name: text({ label: 'Name', hints: { editor: 'large' } }),
+          state: choice({ open: 'Open', shut: 'Shut for good' }),
+          doors: list(
+            group({ code: text({ private: true, label: 'Hidden' }), side: text({ description: 'North or south' }) }),
+            { label: 'Doors' },
+          ),
+        },
+      },
+    },
+  })
+  const host = createMemoryHost({ 'content/huts.json': '[]' }, noted)
+  await buildSite({ host, configurationFile: 'c' })
+  const part = [...host.files.keys()].find((path) => path.includes('/notes/')) ?? ''
+  const { default: notes } = await import(`data:text/javascript,${encodeURIComponent(String(host.files.get(part)))}`)
+  expect(notes).toEqual({
+    name: { label: 'Name', hints: { editor: 'large' } },
+    state: { labels: { open: 'Open', shut: 'Shut for good' } },
+    doors: { label: 'Doors' },
+    'doors.side': { description: 'North or south' },
+  })
 })
 
 test('A collection of one entry is opened as such', async () => {

@@ -2,6 +2,7 @@ import { buildIndex } from '../indexing/build-index.ts'
 import type { Shape } from '../schema/field.ts'
 import type { CollectionModel, Model } from '../schema/model.ts'
 import type { Entry } from '../validate/entry.ts'
+import { collectNotes } from './field-notes.ts'
 import { emitJsonModule } from './json-module.ts'
 import { createStorer, shapesOf } from './stored-entry.ts'
 import { emitTypes } from './types.ts'
@@ -52,6 +53,8 @@ export function emitSite(
       entries: add('entries', collection.name, stored),
       index: add('indexes', collection.name, buildIndex(shapes, stored)),
     }
+    const notes = collectNotes(collection)
+    if (Object.keys(notes).length > 0) paths.notes = add('notes', collection.name, notes)
     if (collection.body)
       paths.bodies = add(
         'bodies',

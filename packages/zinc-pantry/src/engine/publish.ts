@@ -2,7 +2,7 @@ import type { EmittedSite, Manifest } from '../emit/emit-site.ts'
 import type { Host } from '../host/host.ts'
 import { readText } from './read-text.ts'
 
-const PART = /^(?:entries|indexes|bodies)\/[\w$]+-[0-9a-f]{16}\.js$/
+const PART = /^(?:entries|indexes|notes|bodies)\/[\w$]+-[0-9a-f]{16}\.js$/
 const LEFT_OVER = /\.\d+\.tmp$/
 
 /**

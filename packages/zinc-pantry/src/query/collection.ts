@@ -1,6 +1,6 @@
 import { type Condition, type ConditionTree, createCondition, type SortKey } from './condition.ts'
 import { createHandle, QueryError } from './handles.ts'
-import type { Site, StoredBody } from './open-site.ts'
+import type { FieldNotes, Site, StoredBody } from './open-site.ts'
 import { type QueryPlan, runQuery } from './run-query.ts'
 import type { Shape } from './shape.ts'
 
@@ -38,6 +38,8 @@ export interface Collection<Entry, Fields, Id extends string> extends Query<Entr
   bySlug(slug: string): Promise<Entry | undefined>
   /** The text below the front matter of an entry, where the collection keeps bodies. */
   loadBody(id: string): Promise<StoredBody | undefined>
+  /** Labels, help, labels of choices and hints of the fields, by path: `water.source`. */
+  loadNotes(): Promise<{ readonly [path: string]: FieldNotes }>
   /** The same entries in a language (BCP 47); those that lack it stand in the site's first language. */
   inLocale(locale: string): Collection<Entry, Fields, Id>
 }
@@ -82,6 +84,7 @@ export function openCollection<Entry, Fields, Id extends string>(
       if (position === undefined || !stored.bodies) return undefined
       return (await stored.bodies()).default[position]
     },
+    loadNotes: async () => (await stored.notes?.())?.default ?? {},
     inLocale: (wanted) => openCollection(site, name, knownLocale(site, wanted)),
     ...createQuery<Entry, Fields>(site, name, { locale }),
   }

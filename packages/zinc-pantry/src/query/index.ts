@@ -24,5 +24,5 @@ export type {
   ValueHandle,
 } from './handle-types.ts'
 export { QueryError } from './handles.ts'
-export { openSite, type Site, type StoredBody, type StoredCollection } from './open-site.ts'
+export { type FieldNotes, openSite, type Site, type StoredBody, type StoredCollection } from './open-site.ts'
 export { type QueryPlan, type QueryRequest, type QueryResult, runQuery } from './run-query.ts'

@@ -14,8 +14,19 @@ export interface StoredCollection {
   readonly fields: { readonly [name: string]: Shape }
   entries(): Promise<Module<readonly StoredValue[]>>
   index(): Promise<Module<CollectionIndex>>
+  /** What the configuration says of fields, by dotted path, where it says something. */
+  notes?(): Promise<Module<{ readonly [path: string]: FieldNotes }>>
   /** The bodies, in the order of the entries, where the collection has them. */
   bodies?(): Promise<Module<readonly StoredBody[]>>
+}
+
+/** What a configuration says of a field, to people and to pages. */
+export interface FieldNotes {
+  readonly label?: string
+  readonly description?: string
+  /** What people see for the values of a choice. */
+  readonly labels?: { readonly [value: string]: string }
+  readonly hints?: { readonly [name: string]: unknown }
 }
 
 /** The text below an entry's front matter, as written. */

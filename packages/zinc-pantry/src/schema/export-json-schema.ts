@@ -81,8 +81,15 @@ function shapeSchema(
 
 /** The schema of a value, with what it says to people. A field that may lack a value takes null. */
 function fieldSchema(field: Field, context: SchemaContext): JsonSchema {
-  const { label, description, examples, deprecated, default: value, optional } = field.options
-  const notes = defined({ title: label, description, examples, deprecated: deprecated || undefined, default: value })
+  const { label, description, examples, deprecated, default: value, optional, hints } = field.options
+  const notes = defined({
+    title: label,
+    description,
+    examples,
+    deprecated: deprecated || undefined,
+    default: value,
+    hints,
+  })
   const schema = kindOf(field).jsonSchema(field, context)
   if (optional || value !== undefined) return { ...notes, anyOf: [schema, { type: 'null' }] }
   const isOpen = field.kind === 'anything' || field.kind === 'validator'

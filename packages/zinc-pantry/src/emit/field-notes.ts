@@ -1,0 +1,32 @@
+import type { FieldNotes } from '../query/open-site.ts'
+import type { Field } from '../schema/field.ts'
+import { mergedFields } from '../schema/fields/variant.ts'
+import { allFields, type CollectionModel } from '../schema/model.ts'
+
+/**
+ * What a configuration says of fields to people and pages, by path; names are joined with dots, lists and maps
+ * entered in silence. Fields of which it says nothing are left out, as are private ones.
+ */
+export function collectNotes(collection: CollectionModel): Record<string, FieldNotes> {
+  return Object.fromEntries(
+    Object.entries(mergedFields(allFields(collection))).flatMap(([name, field]) => notesOf(field, [name])),
+  )
+}
+
+function notesOf(field: Field, path: readonly string[]): [string, FieldNotes][] {
+  const { options, labels, item } = field
+  if (options.private) return []
+  const { label, description, hints } = options
+  const own = {
+    ...(label === undefined ? {} : { label }),
+    ...(description === undefined ? {} : { description }),
+    ...(labels === undefined ? {} : { labels }),
+    ...(hints === undefined ? {} : { hints }),
+  }
+  const inner = item
+    ? notesOf(item, path)
+    : Object.entries(mergedFields(field.fields ?? {})).flatMap(([name, part]) => notesOf(part, [...path, name]))
+  return Object.keys(own).length > 0
+    ? [[path.join('.'), own], ...inner.filter(([name]) => name !== path.join('.'))]
+    : inner
+}
