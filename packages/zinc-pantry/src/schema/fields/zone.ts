@@ -1,5 +1,7 @@
 /** True for a name of the time zone database, or an offset such as `+01:00`. */
 export function isZone(zone: string): boolean {
+  // Not every engine takes offsets as zones.
+  if (/^[-+](?:[01]\d|2[0-3]):[0-5]\d$/.test(zone)) return true
   try {
     new Intl.DateTimeFormat('en', { timeZone: zone })
     return true

@@ -1,0 +1,99 @@
+import { spawn } from 'node:child_process'
+import { existsSync, readdirSync, readFileSync, writeFileSync } from 'node:fs'
+import { join } from 'node:path'
+import { setTimeout as wait } from 'node:timers/promises'
+import { expect, test } from 'vitest'
+import { makeFolder, REPOSITORY, runCommand } from './helpers.ts'
+
+const BIN = join(REPOSITORY, 'packages/zinc-pantry/bin/zinc-pantry.js')
+const CONFIGURATION = `import { int, list, pantry, ref, text } from 'zinc-pantry'
+const fields = { generation: int(), next: ref('a'), name: text() }
+export default pantry({ collections: { a: { files: 'a.json', fields }, b: { files: 'b.json', fields }, c: { files: 'c.json', body: true, fields } } })
+`
+
+/** All collections of one generation say its number in every entry. */
+function contentOf(generation: number): string {
+  return JSON.stringify(
+    Array.from({ length: 2_000 }, (_, at) => ({
+      id: `e${at}`,
+      generation,
+      next: `e${(at * 7) % 2_000}`,
+      name: `Entry ${at} of ${generation}`,
+    })),
+  )
+}
+
+function writeGeneration(root: string, generation: number): void {
+  for (const name of ['a', 'b', 'c']) writeFileSync(join(root, `content/${name}.json`), contentOf(generation))
+}
+
+/** Reads a generated folder as an importer does: the head, then every part that it names. */
+function readGenerations(root: string): Set<number> | undefined {
+  const folder = join(root, 'generated/pantry')
+  const head = join(folder, 'index.js')
+  if (!existsSync(head)) return undefined
+  const text = readFileSync(head, 'utf8')
+  const parts = [...text.matchAll(/import\('\.\/(entries\/[^']+)'\)/g)].map(([, part]) =>
+    readFileSync(join(folder, part ?? ''), 'utf8'),
+  )
+  expect(parts).toHaveLength(3)
+  return new Set(parts.flatMap((part) => [...part.matchAll(/"generation":(\d+)/g)].map(([, number]) => Number(number))))
+}
+
+test('A reader never sees a mixture, whenever a build is killed, and the next build is right', async () => {
+  const root = makeFolder({
+    'pantry.config.ts': CONFIGURATION,
+    'content/a.json': '',
+    'content/b.json': '',
+    'content/c.json': '',
+  })
+  let killed = 0
+  for (let generation = 1; generation <= 20; generation++) {
+    writeGeneration(root, generation)
+    const build = spawn(process.execPath, [BIN, 'build'], { cwd: root, stdio: 'ignore' })
+    const ended = new Promise<void>((resolve) => build.on('exit', () => resolve()))
+    const killAt = 150 + ((generation * 97) % 400)
+    const started = Date.now()
+    let running = true
+    void ended.then(() => {
+      running = false
+    })
+    while (running) {
+      const seen = readGenerations(root)
+      if (seen) expect(seen.size).toBe(1)
+      if (Date.now() - started > killAt && !build.killed && build.kill('SIGKILL')) killed++
+      await wait(5)
+    }
+    await ended
+    const left = readGenerations(root)
+    if (left) expect(left.size).toBe(1)
+  }
+  expect(killed).toBeGreaterThan(3)
+  writeGeneration(root, 99)
+  expect((await runCommand(root, ['build'])).code).toBe(0)
+  expect(readGenerations(root)).toEqual(new Set([99]))
+  const files = readdirSync(join(root, 'generated/pantry'), { recursive: true, encoding: 'utf8' })
+  expect(files.filter((path) => path.endsWith('.tmp'))).toEqual([])
+})
+
+test('Two builds at once leave one whole output', async () => {
+  const root = makeFolder({
+    'pantry.config.ts': CONFIGURATION,
+    'content/a.json': '',
+    'content/b.json': '',
+    'content/c.json': '',
+  })
+  for (let round = 1; round <= 5; round++) {
+    writeGeneration(root, round)
+    const codes = await Promise.all(
+      [1, 2].map(
+        () =>
+          new Promise<number | null>((resolve) =>
+            spawn(process.execPath, [BIN, 'build'], { cwd: root, stdio: 'ignore' }).on('exit', resolve),
+          ),
+      ),
+    )
+    expect(codes).toEqual([0, 0])
+    expect(readGenerations(root)).toEqual(new Set([round]))
+  }
+})
