@@ -5,8 +5,4 @@ export class Pending {
   constructor(text: string) {
     this.text = text
   }
-  /** Two references of one text are equal. */
-  toJSON(): string {
-    return this.text
-  }
 }

@@ -62,15 +62,22 @@ function hintForList(value: unknown, run: CheckRun): string | undefined {
     : `Write it as a list: [${written}]`
 }
 
-/** Reports an item that stood in the list before. */
-function createRepeatCheck(run: CheckRun): (item: unknown, position: number) => boolean {
+/** A value as a text that equal values share, whatever the order of their keys. */
+function canonical(value: unknown): string {
+  if (Array.isArray(value)) return `[${value.map(canonical).join(',')}]`
+  if (typeof value !== 'object' || value === null) return JSON.stringify(value) ?? 'null'
+  const entries = Object.entries(value).sort(([a], [b]) => (a < b ? -1 : 1))
+  return `{${entries.map(([key, inner]) => `${JSON.stringify(key)}:${canonical(inner)}`).join(',')}}`
+}
+
+/** Reports an item that stood in the list before, as it is written: so JSON Schema has it. */
+function createRepeatCheck(run: CheckRun): (written: unknown, position: number) => boolean {
   const seen = new Map<string, number>()
-  return (item, position) => {
-    if (item === OFF) return false
-    const text = JSON.stringify(item)
+  return (written, position) => {
+    const text = canonical(written)
     const first = seen.get(text)
     if (first === undefined) seen.set(text, position + 1)
-    else run.report('list-item-repeated', { value: describeValue(item), first })
+    else run.report('list-item-repeated', { value: describeValue(written), first })
     return first !== undefined
   }
 }
@@ -102,7 +109,7 @@ export const listKind: Kind = {
         run.path.push(position)
         const raw = value[position] ?? absent
         const item = raw === null && optional ? null : checkItem(raw, run)
-        if (item === INVALID || isRepeated(item, position)) valid = false
+        if (item === INVALID || isRepeated(value[position], position)) valid = false
         if (item !== OFF) items.push(item)
         run.path.pop()
       }
