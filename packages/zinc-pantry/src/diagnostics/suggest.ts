@@ -15,16 +15,33 @@ export function suggestNearest(wrong: string, known: Iterable<string>): string |
   let best: string | undefined
   let bestDistance = limit + 1
   let measured = 0
+  const letters = lettersOf(lowered)
   for (const candidate of candidates) {
     if (Math.abs(candidate.length - wrong.length) > (measured > WIDE ? 1 : limit)) continue
+    const other = candidate.toLowerCase()
+    // Every edit changes at most two of the letters that are there at all.
+    if (countBits(letters ^ lettersOf(other)) > 2 * limit) continue
     measured++
-    const edits = countEdits(lowered, candidate.toLowerCase())
+    const edits = countEdits(lowered, other)
     if (edits < bestDistance || (edits === bestDistance && best !== undefined && candidate < best)) {
       best = candidate
       bestDistance = edits
     }
   }
   return best ?? sharedWords(lowered, candidates)
+}
+
+/** The letters of a text as bits; different letters can share one. */
+function lettersOf(text: string): number {
+  let bits = 0
+  for (let at = 0; at < text.length; at++) bits |= 1 << (text.charCodeAt(at) & 31)
+  return bits
+}
+
+function countBits(bits: number): number {
+  let count = 0
+  for (let rest = bits; rest !== 0; rest &= rest - 1) count++
+  return count
 }
 
 /** The edit distance, where two neighbouring letters that changed places count as one edit. */

@@ -1,11 +1,19 @@
 import { buildIndex } from '../indexing/build-index.ts'
+import type { StoredBody } from '../query/open-site.ts'
 import type { Shape } from '../schema/field.ts'
 import type { CollectionModel, Model } from '../schema/model.ts'
 import type { Entry } from '../validate/entry.ts'
 import { collectNotes } from './field-notes.ts'
 import { emitJsonModule } from './json-module.ts'
-import { createStorer, shapesOf } from './stored-entry.ts'
+import { createStorer, type Rendering, shapesOf } from './stored-entry.ts'
 import { emitTypes } from './types.ts'
+
+/** What comes from elsewhere. */
+export interface EmitContext extends Rendering {
+  /** Bodies as they are loaded on demand. */
+  readonly bodies: ReadonlyMap<Entry, StoredBody | null>
+  digest(text: string): string
+}
 
 /** The version of the layout of the generated folder. */
 const LAYOUT = 1
@@ -37,7 +45,7 @@ export interface Manifest {
 export function emitSite(
   model: Model,
   collections: readonly EmittedCollection[],
-  digest: (text: string) => string,
+  { digest, bodies, ...rendering }: EmitContext,
 ): EmittedSite {
   const parts = new Map<string, string>()
   const add = (kind: string, name: string, value: unknown): string => {
@@ -47,7 +55,7 @@ export function emitSite(
     return path
   }
   const emitted = collections.map(({ collection, entries }) => {
-    const stored = entries.map(createStorer(collection, model.blocks))
+    const stored = entries.map(createStorer(collection, model.blocks, rendering))
     const shapes = shapesOf(collection, model.blocks)
     const paths: Record<string, string> = {
       entries: add('entries', collection.name, stored),
@@ -59,7 +67,7 @@ export function emitSite(
       paths.bodies = add(
         'bodies',
         collection.name,
-        entries.map(({ body }) => body ?? null),
+        entries.map((entry) => bodies.get(entry) ?? null),
       )
     return { name: collection.name, single: collection.single, shapes, paths, count: entries.length }
   })

@@ -8,16 +8,32 @@ import type { Entry } from '../validate/entry.ts'
 /** An entry as it is stored and queried: without what is private. */
 export type StoredEntry = Readonly<Record<string, unknown>>
 
+/** What becomes of fields of Markdown in the output. */
+export interface Rendering {
+  /** The HTML of a field. */
+  renderField(text: string): string
+}
+
+/** What every step into a value needs. */
+interface Storing {
+  readonly blocks: BlockFields
+  readonly rendering: Rendering
+}
+
 /** Makes stored entries of one collection. */
-export function createStorer(collection: CollectionModel, blocks: BlockFields): (entry: Entry) => StoredEntry {
-  const strip = stripFields(allFields(collection), blocks)
+export function createStorer(
+  collection: CollectionModel,
+  blocks: BlockFields,
+  rendering: Rendering,
+): (entry: Entry) => StoredEntry {
+  const strip = storeFields(allFields(collection), { blocks, rendering })
   return ({ id, slug, collection: name, locale, source, body, data = {} }) => ({
     id,
     slug,
     collection: name,
     ...(locale === undefined ? {} : { locale }),
     source,
-    ...(body ? { body: { format: body.format } } : {}),
+    ...(body ? { body: { format: body.format, ...body.parsed.facts() } } : {}),
     ...(strip ? (strip(data) as object) : data),
   })
 }
@@ -37,47 +53,51 @@ export const shapesOf = (collection: CollectionModel, blocks: BlockFields): Reco
   ),
 })
 
-type Strip = ((value: unknown) => unknown) | undefined
+type Store = ((value: unknown) => unknown) | undefined
 
-/** Takes private values out; undefined where there are none, so that nothing need be copied. */
-function stripField(field: Field, blocks: BlockFields, above: readonly string[]): Strip {
+/** Takes private values out and renders Markdown; undefined where there is neither, so that nothing need be copied. */
+function storeField(field: Field, storing: Storing, above: readonly string[]): Store {
+  if (field.kind === 'markdown') {
+    const { renderField } = storing.rendering
+    return (value) => (typeof value === 'string' ? { text: value, html: renderField(value) } : value)
+  }
   if (field.kind === 'list') {
-    const strip = stripField(field.item as Field, blocks, above)
+    const strip = storeField(field.item as Field, storing, above)
     return strip && ((value) => (Array.isArray(value) ? value.map(strip) : value))
   }
   if (field.kind === 'map') {
-    const strip = stripField(field.item as Field, blocks, above)
+    const strip = storeField(field.item as Field, storing, above)
     return (
       strip &&
       ((value) =>
         isGroup(value) ? Object.fromEntries(Object.entries(value).map(([key, inner]) => [key, strip(inner)])) : value)
     )
   }
-  if (field.kind === 'group') return stripFields(field.fields ?? {}, blocks, above)
-  return field.kind === 'block' ? stripBlock(field, blocks, above) : undefined
+  if (field.kind === 'group') return storeFields(field.fields ?? {}, storing, above)
+  return field.kind === 'block' ? storeBlock(field, storing, above) : undefined
 }
 
 const isGroup = (value: unknown): value is Record<string, unknown> => typeof value === 'object' && value !== null
 
-function stripBlock(field: Field, blocks: BlockFields, above: readonly string[]): Strip {
+function storeBlock(field: Field, storing: Storing, above: readonly string[]): Store {
   const key = blockKeyOf(field)
-  const strips = new Map<string, Strip>()
+  const strips = new Map<string, Store>()
   for (const name of field.blocks ?? []) {
     // A block that holds itself is stripped by the pass that is under way.
     if (above.includes(name)) continue
-    strips.set(name, stripFields(blocks.get(name) ?? {}, blocks, [...above, name]))
+    strips.set(name, storeFields(storing.blocks.get(name) ?? {}, storing, [...above, name]))
   }
   if ([...strips.values()].every((strip) => strip === undefined)) return undefined
   return (value) => (isGroup(value) ? (strips.get(String(value[key]))?.(value) ?? value) : value)
 }
 
-function stripFields(fields: Fields, blocks: BlockFields, above: readonly string[] = []): Strip {
+function storeFields(fields: Fields, storing: Storing, above: readonly string[] = []): Store {
   const hidden = new Set<string>()
-  const inner = new Map<string, NonNullable<Strip>>()
+  const inner = new Map<string, NonNullable<Store>>()
   for (const { fields: own } of alternativesOf(fields).alternatives)
     for (const [name, field] of Object.entries(own)) {
       if (field.options.private) hidden.add(name)
-      const strip = stripField(field, blocks, above)
+      const strip = storeField(field, storing, above)
       if (strip) inner.set(name, strip)
     }
   if (hidden.size + inner.size === 0) return undefined

@@ -44,7 +44,7 @@ function emitCollection(collection: CollectionModel, ids: readonly string[], { c
     `readonly collection: '${name}'`,
     ...localized,
     'readonly source: $.EntrySource',
-    ...(body ? ["readonly body: { readonly format: 'markdown' | 'mdx' }"] : []),
+    ...(body ? ['readonly body: $.EntryBody'] : []),
   ]
   const handles = [
     '  readonly id: $.TextHandle\n  readonly slug: $.TextHandle\n',

@@ -1,3 +1,4 @@
+import { createBodyReader } from '../body/body-reader.ts'
 import { createDiagnostic, type Diagnostic } from '../diagnostics/diagnostic.ts'
 import type { CollectionFiles } from '../find/assign-files.ts'
 import { nameFile } from '../find/name-file.ts'
@@ -30,6 +31,7 @@ export function checkCollection(
   const checks = compileCollection(collection, model.blocks)
   const growing = new Set(model.collections.flatMap(({ name, createFrom }) => (createFrom === undefined ? [] : [name])))
   const { locales } = model
+  const readBody = createBodyReader({ blocks: [...model.blocks.keys()], markdownPlugins: [] })
   const diagnostics: Diagnostic[] = []
   const entries: Entry[] = []
   const failedFiles: FailedFile[] = []
@@ -45,7 +47,7 @@ export function checkCollection(
     else if (!format) {
       const extension = extensionOf(assigned.path)
       result = failure(createDiagnostic('file-format-unknown', { file, span: [0, 0] }, { extension }))
-    } else result = checkFile(source, assigned, { collection, base, checks, format, locales, growing, asset })
+    } else result = checkFile(source, assigned, { collection, base, checks, format, locales, growing, asset, readBody })
     for (const diagnostic of result.diagnostics) diagnostics.push(diagnostic)
     for (const entry of result.entries) entries.push(entry)
     if (result.droppedBody) dropped.push({ file, span: result.droppedBody })

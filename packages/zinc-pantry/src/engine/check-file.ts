@@ -1,3 +1,4 @@
+import type { BodyReader } from '../body/body-reader.ts'
 import { createDiagnostic, type Diagnostic } from '../diagnostics/diagnostic.ts'
 import type { AssignedFile } from '../find/assign-files.ts'
 import { nameFile } from '../find/name-file.ts'
@@ -5,7 +6,7 @@ import type { SourceText } from '../read/document.ts'
 import { extensionOf, type Format } from '../read/formats.ts'
 import type { EntryChecks } from '../schema/compile-schema.ts'
 import type { CollectionModel } from '../schema/model.ts'
-import type { Entry } from '../validate/entry.ts'
+import type { Entry, EntryBody } from '../validate/entry.ts'
 import { splitRecords } from '../validate/split-records.ts'
 import { typeCells } from '../validate/type-cells.ts'
 import { validateRecord } from '../validate/validate-record.ts'
@@ -31,6 +32,7 @@ export interface FileContext {
   /** Collections in which references make entries. */
   readonly growing: ReadonlySet<string>
   readonly asset: AssetReader
+  readonly readBody: BodyReader
 }
 
 /** Reads and checks one file of a collection. */
@@ -49,6 +51,8 @@ export function checkFile(source: SourceText, assigned: AssignedFile, context: F
     const place = { file: source.file, span: [0, 0] as const }
     diagnostics.push(createDiagnostic('locale-unknown', place, { locale: unknownLocale, locales }))
   }
+  const written = body && collection.body ? readBody(body, source.file, context) : undefined
+  if (written) diagnostics.push(...written.parsed.diagnostics)
   for (const record of split.records) {
     const listSeparator = collection.csv?.listSeparator ?? ';'
     const value = format.hasCells ? typeCells(record.value, collection.fields, { listSeparator }) : record.value
@@ -65,10 +69,7 @@ export function checkFile(source: SourceText, assigned: AssignedFile, context: F
         rank,
         growing,
         asset,
-        body:
-          body && collection.body
-            ? { format: extensionOf(source.file) === '.mdx' ? 'mdx' : 'markdown', text: body.text }
-            : undefined,
+        body: written,
       },
     )
     diagnostics.push(...result.diagnostics)
@@ -81,6 +82,11 @@ export function checkFile(source: SourceText, assigned: AssignedFile, context: F
     failed: split.diagnostics.length > 0 || read.partial === true,
     ...(dropped ? { droppedBody: dropped } : {}),
   }
+}
+
+function readBody(body: { text: string; startOffset: number }, file: string, { readBody }: FileContext): EntryBody {
+  const format = extensionOf(file) === '.mdx' ? 'mdx' : 'markdown'
+  return { ...body, file, format, parsed: readBody({ ...body, file }, format) }
 }
 
 /** The first line of a body that has text in it. */

@@ -4,8 +4,10 @@ import type { TextSource } from '../diagnostics/render-text.ts'
 import { assignFiles } from '../find/assign-files.ts'
 import type { Host, Listing } from '../host/host.ts'
 import { checkCollections } from '../link/check-collections.ts'
+import { checkLinks } from '../link/check-links.ts'
 import { checkUnique } from '../link/check-unique.ts'
 import { type CollectionEntries, type LinkedCollection, linkEntries } from '../link/link-entries.ts'
+import { createLinkResolver, type LinkResolver } from '../link/link-resolver.ts'
 import { selectPublished, type Viewing } from '../link/publication.ts'
 import type { Model } from '../schema/model.ts'
 import type { SettingProblem } from '../schema/settings-reader.ts'
@@ -28,6 +30,8 @@ export interface Checked {
   readonly fileCount: number
   /** Entries of all collections, those that are not to be seen included. */
   readonly entryCount: number
+  /** Where links of bodies lead. */
+  readonly resolveLink: LinkResolver
   /** The texts of the files that were read, for showing diagnostics. */
   readonly textOf: TextSource
 }
@@ -57,7 +61,14 @@ export async function checkContent(context: CheckContext): Promise<Checked> {
     const parameters = { setting: 'content', folder: model.content }
     const problem: SettingProblem = { code: 'config-folder-missing', path: ['content'], parameters }
     const diagnostics = await placeSettings(host, configurationFile, [problem])
-    return { collections: [], diagnostics, fileCount: 0, entryCount: 0, textOf }
+    return {
+      collections: [],
+      diagnostics,
+      fileCount: 0,
+      entryCount: 0,
+      resolveLink: () => ({ kind: 'outside' }),
+      textOf,
+    }
   }
   const loaded = await loadSources(context)
   const { assigned, problems } = assignFiles(model.collections, listing.files)
@@ -73,7 +84,7 @@ export async function checkContent(context: CheckContext): Promise<Checked> {
     return checkCollection(files, { model, readFile, asset, source })
   })
   const settings = await placeSettings(host, configurationFile, [...problems, ...missingSingles(checked)])
-  const connected = connect(checked, context)
+  const connected = connect(checked, context, listing.files)
   const diagnostics = [
     ...describeListing(listing, model.content),
     ...settings,
@@ -86,6 +97,7 @@ export async function checkContent(context: CheckContext): Promise<Checked> {
     diagnostics: proposeEdits(applySeverities(arrangeDiagnostics(diagnostics), model.severities), textOf),
     fileCount: total,
     entryCount: connected.entryCount,
+    resolveLink: connected.resolveLink,
     textOf,
   }
 }
@@ -108,7 +120,8 @@ async function loadSources({ host, model, configurationFile: file }: CheckContex
 function connect(
   checked: readonly CollectionEntries[],
   { model, viewing }: CheckContext,
-): { collections: readonly LinkedCollection[]; diagnostics: Diagnostic[]; entryCount: number } {
+  files: readonly string[],
+): Pick<Checked, 'collections' | 'entryCount' | 'resolveLink'> & { diagnostics: Diagnostic[] } {
   const { linked, diagnostics } = linkEntries(checked, model.blocks)
   diagnostics.push(...checkUnique(linked, model.sharedSlugs), ...checkCollections(linked, model.locales))
   const ordered = linked.map(({ collection, entries }) => ({ collection, entries: orderEntries(collection, entries) }))
@@ -117,7 +130,13 @@ function connect(
   diagnostics.push(...hidden, ...whole.diagnostics)
   // What is not to be seen must leave no trace in what is computed either.
   const collections = published === ordered ? whole.computed : computeEntries(published, model.blocks).computed
-  return { collections, diagnostics, entryCount: linked.reduce((sum, { entries }) => sum + entries.length, 0) }
+  const resolveLink = createLinkResolver({ collections: whole.computed, files })
+
+  const isOff = (code: string): boolean => model.severities.get(code) === 'off'
+  if (!isOff('link-broken') || !isOff('link-fragment'))
+    for (const diagnostic of checkLinks(whole.computed, resolveLink)) diagnostics.push(diagnostic)
+  const entryCount = linked.reduce((sum, { entries }) => sum + entries.length, 0)
+  return { collections, diagnostics, entryCount, resolveLink }
 }
 
 function missingSingles(checked: readonly CollectionEntries[]): SettingProblem[] {

@@ -9,6 +9,7 @@ import { type Checked, checkContent, type Progress } from './check.ts'
 import { loadModel } from './load-model.ts'
 import { publishSite } from './publish.ts'
 import { readText } from './read-text.ts'
+import { createRendering, renderBodies } from './rendering.ts'
 
 /** What to work on, and how. */
 export interface SiteOptions {
@@ -75,7 +76,14 @@ export async function runSite({
         viewing: { drafts, instant },
         ...(onProgress ? { onProgress } : {}),
       })
-    : { collections: [], diagnostics: [], fileCount: 0, entryCount: 0, textOf: (file) => readText(host, file) }
+    : {
+        collections: [],
+        diagnostics: [],
+        fileCount: 0,
+        entryCount: 0,
+        resolveLink: () => ({ kind: 'outside' }),
+        textOf: (file) => readText(host, file),
+      }
   const report: SiteReport = {
     diagnostics: [...problems, ...checked.diagnostics],
     textOf: checked.textOf,
@@ -119,7 +127,9 @@ export async function buildSite(options: SiteOptions): Promise<BuildReport> {
   const started = host.now()
   const { report, checked, model } = await runSite(options)
   if (!model || hasErrors(report.diagnostics)) return { ...report, output: undefined, writtenCount: 0 }
-  const emitted = emitSite(model, checked.collections, host.digest)
+  const rendering = createRendering(checked.resolveLink)
+  const bodies = await renderBodies(checked.collections, rendering)
+  const emitted = emitSite(model, checked.collections, { ...rendering, bodies, digest: host.digest })
   try {
     const { written } = publishSite(host, model.output, emitted)
     return { ...report, output: model.output, writtenCount: written, milliseconds: host.now() - started }
@@ -146,6 +156,7 @@ export async function buildSite(options: SiteOptions): Promise<BuildReport> {
  */
 export async function openContent(options: SiteOptions): Promise<OpenedSite> {
   const { report, checked, model } = await runSite(options)
+  const rendering = createRendering(checked.resolveLink)
   const blocks = model?.blocks ?? new Map()
   let invalidCount = 0
   const stored = checked.collections.map(({ collection, entries }) => {
@@ -154,13 +165,13 @@ export async function openContent(options: SiteOptions): Promise<OpenedSite> {
     const valid = entries.filter(({ id, locale, data }) => data !== undefined && isFirst(`${locale ?? ''}\n${id}`))
     invalidCount += entries.length - valid.length
     const fields = shapesOf(collection, blocks)
-    const values = valid.map(createStorer(collection, blocks))
+    const values = valid.map(createStorer(collection, blocks, rendering))
     return {
       name: collection.name,
       fields,
       entries: async () => ({ default: values }),
       index: async () => ({ default: buildIndex(fields, values) }),
-      bodies: async () => ({ default: valid.flatMap(({ body }) => body ?? []) }),
+      bodies: async () => ({ default: await Promise.all(valid.map(rendering.renderBody)) }),
     }
   })
   return { ...report, site: openSite(stored, model?.locales), invalidCount }

@@ -63,7 +63,7 @@ export function linkEntries(
     collection,
     entries: entries.map((entry): LinkedEntry => {
       const links = entry.references.flatMap((reference) => resolve(entry, reference) ?? [])
-      return { ...entry, data: settle(entry), links }
+      return { ...entry, ...settle(entry), links }
     }),
   }))
   return {
@@ -97,9 +97,9 @@ function findAll({ targets: names, by, text, several }: Reference, targets: Read
 }
 
 /** The data with the values of resolved references in place; the same object where there are none. */
-function settle({ data, references }: Entry): Entry['data'] {
-  if (!data || references.every(({ pending }) => pending === undefined)) return data
-  return settleValue(data) as Entry['data']
+function settle(entry: Entry): Pick<Entry, 'data' | 'properties'> {
+  if (entry.references.every(({ pending }) => pending === undefined)) return entry
+  return settleValue({ data: entry.data, properties: entry.properties }) as Pick<Entry, 'data' | 'properties'>
 }
 
 function settleValue(value: unknown): unknown {

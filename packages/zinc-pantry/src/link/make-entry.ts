@@ -43,6 +43,7 @@ export function createEntryMaker(collection: CollectionModel, blocks: BlockField
         source: { file: from.source.file, pointer: pointerOf(path) },
         data: data as Entry['data'],
         body: undefined,
+        properties: [],
         references: [],
         locale: undefined,
         rank: undefined,

@@ -36,7 +36,7 @@ export interface Collection<Entry, Fields, Id extends string> extends Query<Entr
     id: Known,
   ): Promise<Known extends Id ? (string extends Id ? Entry | undefined : Entry) : Entry | undefined>
   bySlug(slug: string): Promise<Entry | undefined>
-  /** The text below the front matter of an entry, where the collection keeps bodies. */
+  /** The text below the front matter of an entry, as written and as HTML, where the collection keeps bodies. */
   loadBody(id: string): Promise<StoredBody | undefined>
   /** Labels, help, labels of choices and hints of the fields, by path: `water.source`. */
   loadNotes(): Promise<{ readonly [path: string]: FieldNotes }>
@@ -82,7 +82,7 @@ export function openCollection<Entry, Fields, Id extends string>(
       const { positionById } = await site.load(name, locale)
       const position = positionById.get(id)
       if (position === undefined || !stored.bodies) return undefined
-      return (await stored.bodies()).default[position]
+      return (await stored.bodies()).default[position] ?? undefined
     },
     loadNotes: async () => (await stored.notes?.())?.default ?? {},
     inLocale: (wanted) => openCollection(site, name, knownLocale(site, wanted)),

@@ -55,6 +55,11 @@ export interface AnythingHandle {
   isAbsent(): Condition
 }
 
+/** A field of Markdown. */
+export interface MarkdownHandle extends GroupHandle {
+  readonly text: TextHandle
+}
+
 /** A file. */
 export interface FileHandle extends GroupHandle {
   readonly file: TextHandle

@@ -2,7 +2,9 @@
 
 export type { FileValue } from '../schema/fields/file.ts'
 export type { ImageValue } from '../schema/fields/image.ts'
+export type { MarkdownValue } from '../schema/fields/markdown.ts'
 export type { EntrySource } from '../schema/pantry.ts'
+export type { EntryBody, OutlineItem } from './body-types.ts'
 export { type Collection, openCollection, openSingle, type Query, type Single } from './collection.ts'
 export type { Condition, ConditionTree, Operator, Scalar, SortKey } from './condition.ts'
 export type {
@@ -16,6 +18,7 @@ export type {
   ImageHandle,
   InstantHandle,
   ListHandle,
+  MarkdownHandle,
   NumberHandle,
   OrderedHandle,
   RefHandle,

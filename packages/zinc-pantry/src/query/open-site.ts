@@ -17,7 +17,7 @@ export interface StoredCollection {
   /** What the configuration says of fields, by dotted path, where it says something. */
   notes?(): Promise<Module<{ readonly [path: string]: FieldNotes }>>
   /** The bodies, in the order of the entries, where the collection has them. */
-  bodies?(): Promise<Module<readonly StoredBody[]>>
+  bodies?(): Promise<Module<readonly (StoredBody | null)[]>>
 }
 
 /** What a configuration says of a field, to people and to pages. */
@@ -29,10 +29,13 @@ export interface FieldNotes {
   readonly hints?: { readonly [name: string]: unknown }
 }
 
-/** The text below an entry's front matter, as written. */
+/** The text below an entry's front matter. */
 export interface StoredBody {
   readonly format: 'markdown' | 'mdx'
+  /** As written. */
   readonly text: string
+  /** Links lead to the pages of the site; null for MDX. */
+  readonly html: string | null
 }
 
 /** The parts of one collection that are in memory. */

@@ -124,6 +124,8 @@ function buildSharedSlugs(reader: SettingsReader, groups: unknown): string[][] {
 /** Errors that leave an entry whole, so that a site may live with them. */
 const LENIENT = [
   'field-unknown',
+  'link-broken',
+  'link-fragment',
   'locale-unknown',
   'ref-ambiguous',
   'ref-dangling',

@@ -1,4 +1,4 @@
-import type { BlockFields, Check, Compiler, Field, Shape, TypeContext, UnknownKeys } from './field.ts'
+import type { BlockFields, Check, Compiler, Field, Fields, Shape, TypeContext, UnknownKeys } from './field.ts'
 import { compileFields } from './fields/group.ts'
 import { kindOf } from './kinds.ts'
 import type { CollectionModel } from './model.ts'
@@ -14,6 +14,8 @@ export interface EntryChecks {
   readonly named: Check
   /** For an item of a list, which names itself. */
   readonly item: Check
+  /** For blocks that are used in bodies. */
+  readonly blocks: ReadonlyMap<string, { readonly fields: Fields; readonly check: Check }>
 }
 
 /** The key that gives the id of an item of a list, where the collection does not say. */
@@ -28,7 +30,17 @@ export function compileCollection(collection: CollectionModel, blocks: BlockFiel
     return compileFields(fields, { unknownKeys, otherKeys, computed }, createCompiler(unknownKeys, blocks))
   }
   const named = compile(idKey)
-  return { named, item: idKey === undefined ? compile(ITEM_ID_KEY) : named }
+  return { named, item: idKey === undefined ? compile(ITEM_ID_KEY) : named, blocks: compileBlocks(blocks) }
+}
+
+function compileBlocks(blocks: BlockFields): EntryChecks['blocks'] {
+  const rules = { unknownKeys: 'refuse', otherKeys: [] } as const
+  return new Map(
+    [...blocks].map(([name, fields]) => {
+      const check = compileFields(fields, rules, createCompiler('refuse', blocks))
+      return [name, { fields, check }]
+    }),
+  )
 }
 
 function createCompiler(unknownKeys: UnknownKeys, blocks: BlockFields): Compiler {

@@ -12,6 +12,7 @@ export interface FieldUses {
   parent(path: SettingStep[], value: unknown, collection: string): string | undefined
   createFrom(path: SettingStep[], value: unknown): string | undefined
   moment(path: SettingStep[], value: unknown): string | undefined
+  address(path: SettingStep[], value: unknown): string | undefined
   order(path: SettingStep[], value: unknown): readonly OrderKey[]
 }
 
@@ -39,6 +40,7 @@ export function createFieldUses(reader: SettingsReader, declared: Fields): Field
     named(path, value, 'a date or an instant', ({ kind }) => MOMENTS.includes(kind))
   return {
     moment,
+    address: (path, value) => named(path, value, 'a text', ({ kind }) => kind === 'text'),
     combinations(path, value) {
       if (value === undefined) return []
       if (!Array.isArray(value)) {

@@ -18,6 +18,8 @@ export interface CollectionModel {
   readonly idKey: string | undefined
   readonly slugKey: string | undefined
   readonly body: boolean
+  /** The field that holds the address of an entry's page. */
+  readonly address: string | undefined
   readonly unknownKeys: UnknownKeys
   /** What writers may write, and what is read backwards. */
   readonly fields: Fields

@@ -50,6 +50,11 @@ export interface CollectionSettings<Fields extends FieldSet> {
    * field. All other fields must do without a value. Default: such a reference is a problem.
    */
   readonly createFrom?: keyof NoInfer<Fields> & string
+  /**
+   * The field, written or derived, that holds the address of an entry's page. Links in bodies to the entry or its file
+   * become this address. Default: none.
+   */
+  readonly address?: string
   /** The order of the entries: names of fields with commas, `-` for the largest first. Default: by file. */
   readonly order?: string
   /** Numbers in front of file and folder names, as in `02-gear.md`, give the order and are no part of ids. Default: false. */

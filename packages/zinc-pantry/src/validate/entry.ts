@@ -1,3 +1,4 @@
+import type { ParsedBody } from '../body/parsed-body.ts'
 import type { Place } from '../diagnostics/diagnostic.ts'
 import type { PathSegment } from '../read/document.ts'
 import type { WantedReference } from '../schema/field.ts'
@@ -33,6 +34,8 @@ export interface Entry {
   /** The values by field, or undefined where some did not pass. */
   readonly data: Readonly<Record<string, unknown>> | undefined
   readonly body: EntryBody | undefined
+  /** The typed properties of the blocks used in the body, in order. */
+  readonly properties: readonly Readonly<Record<string, unknown>>[]
   readonly references: readonly Reference[]
   /** The language, where the collection has several. */
   readonly locale: string | undefined
@@ -49,4 +52,9 @@ export interface Entry {
 export interface EntryBody {
   readonly format: 'markdown' | 'mdx'
   readonly text: string
+  /** Where the text starts in its file. */
+  readonly startOffset: number
+  /** Relative to the site's root. */
+  readonly file: string
+  readonly parsed: ParsedBody
 }

@@ -10,6 +10,7 @@ import { pointerOf } from '../schema/pointer.ts'
 import { slugOf } from '../schema/slug.ts'
 import type { Entry, EntryBody, Reference } from './entry.ts'
 import type { EntryRecord } from './split-records.ts'
+import { locateInBody, validateBlocks } from './validate-blocks.ts'
 
 /** What the records of one file have in common. */
 export interface RecordContext {
@@ -40,6 +41,7 @@ export function validateRecord(
   const diagnostics: Diagnostic[] = []
   const references: Reference[] = []
   const locate = (path: readonly PathSegment[], part: 'key' | 'value'): Span =>
+    locateInBody(context.body, path, part) ??
     document.locate(record.path.length === 0 ? path : [...record.path, ...path], part)
   const run: CheckRun = {
     path: [],
@@ -65,6 +67,7 @@ export function validateRecord(
   }
   const check = isItem(record) ? context.checks.item : context.checks.named
   const data = check(value, run)
+  const properties = validateBlocks(context.body, context.checks, run)
   const id = readId(record, context, run)
   if (id === undefined) return { entry: undefined, diagnostics }
   const slug = readSlug(value, collection, run)
@@ -75,6 +78,7 @@ export function validateRecord(
     source: { file: context.contentPath, pointer: pointerOf(record.path) },
     data: data === INVALID ? undefined : (data as Readonly<Record<string, unknown>>),
     body: context.body,
+    properties,
     references,
     locale: context.locale,
     rank: context.rank,

@@ -11,13 +11,21 @@ export interface MarkdownOptions extends CommonOptions {
   readonly default?: string
 }
 
+/** The value of a field of Markdown in the output. Derived fields and rules see the source alone. */
+export interface MarkdownValue {
+  /** The source. */
+  readonly text: string
+  readonly html: string
+}
+
 /** A field of {@link markdown}. */
 export interface MarkdownField<Value> extends Field<Value, never> {
   readonly kind: 'markdown'
 }
 
 /**
- * A field of Markdown outside of the body, such as a note in a data file. Its value is the source.
+ * A field of Markdown outside of the body, such as a note in a data file. The output has its source and its HTML;
+ * derived fields and rules see the source.
  *
  * Diagnostics: `value-type`, `text-too-short`, `text-too-long`.
  *
@@ -38,5 +46,8 @@ export const markdownKind: Kind = {
   ...textKind,
   expected: () => 'Markdown text',
   options: { minLength: 'count', maxLength: 'count', default: 'any' },
+  shape: () => ({ kind: 'group', fields: { text: { kind: 'text' }, html: { kind: 'anything' } } }),
+  valueType: () => '$.MarkdownValue',
+  handleType: () => '$.MarkdownHandle',
   jsonSchema: (field, context) => ({ ...textKind.jsonSchema(field, context), contentMediaType: 'text/markdown' }),
 }

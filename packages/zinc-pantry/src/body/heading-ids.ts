@@ -1,0 +1,27 @@
+const WRITTEN_ID = /[ \t]*\{#([A-Za-z][\w.:-]*)\}[ \t]*$/
+
+/** An id that is written at the end of a heading, as `## Title {#here}`, and the text before it. */
+export function takeWrittenId(text: string): { readonly id: string; readonly text: string } | undefined {
+  const found = text.endsWith('}') || text.endsWith(' ') ? WRITTEN_ID.exec(text) : null
+  return found ? { id: found[1] as string, text: text.slice(0, found.index) } : undefined
+}
+
+/** Gives headings ids that are unique in a text and depend only on the headings above. */
+export function createHeadingIds(): (text: string, written: string | undefined) => string {
+  const taken = new Set<string>()
+  return (text, written) => {
+    const id = written ?? makeId(text)
+    let unique = id
+    for (let count = 1; taken.has(unique); count++) unique = `${id}-${count}`
+    taken.add(unique)
+    return unique
+  }
+}
+
+/** Letters, digits, `_` and `-` of all scripts in lower case, with `-` for every space, as most writers expect. */
+const makeId = (text: string): string =>
+  text
+    .trim()
+    .toLowerCase()
+    .replace(/[^\p{L}\p{M}\p{N}\p{Pc}\- ]/gu, '')
+    .replaceAll(' ', '-') || 'section'

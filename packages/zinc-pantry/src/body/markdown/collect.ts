@@ -1,0 +1,125 @@
+import type { Span } from '../../diagnostics/diagnostic.ts'
+import type { BodyFacts, BodyLink } from '../parsed-body.ts'
+import { buildOutline, countMinutes, countWords, takeExcerpt } from '../text-facts.ts'
+import type { SourceMap } from './source-map.ts'
+import { noteOf, plainText, type Token } from './token.ts'
+
+const MORE = /^<!--\s*more\s*-->\s*$/
+const RAW_ADDRESS =
+  /<(a|area|img|video|audio|source)\s(?:[^<>]*?\s)?(href|src)\s*=\s*(?:"([^"]*)"|'([^']*)'|([^\s"'<>]+))/gi
+const RAW_ID = /\s(?:id|name)\s*=\s*(?:"([^"]*)"|'([^']*)'|([^\s"'<>]+))/gi
+
+/** Ids that raw HTML gives. */
+export const rawIds = (html: string): string[] =>
+  html.includes('=') ? [...html.matchAll(RAW_ID)].map((found) => found[1] ?? found[2] ?? found[3] ?? '') : []
+
+/** Links in the children of the inline token at a position. */
+export function inlineLinks(children: readonly Token[], content: string, position: number, map: SourceMap): BodyLink[] {
+  const links: BodyLink[] = []
+  for (const [at, token] of children.entries()) {
+    const href =
+      token.type === 'link_open' ? token.attrGet('href') : token.type === 'image' ? token.attrGet('src') : null
+    if (href !== null) {
+      const start = noteOf(token).at ?? 0
+      const labelEnd =
+        token.type === 'image' ? start + 2 + token.content.length : (noteOf(closingOf(children, at)).at ?? start)
+      const first = token.type === 'image' ? start : start - 1
+      links.push({ href, span: map.inline(position, addressSpan(content, first, labelEnd)) })
+    }
+    if (token.type === 'html_inline')
+      for (const { href: raw, span } of rawLinks(token.content)) {
+        const start = noteOf(token).at ?? 0
+        links.push({ href: raw, span: map.inline(position, [start + span[0], start + span[1]]) })
+      }
+  }
+  return links
+}
+
+const closingOf = (children: readonly Token[], at: number): Token => {
+  let depth = 0
+  for (const token of children.slice(at)) {
+    if (token.type === 'link_open') depth++
+    if (token.type === 'link_close' && --depth === 0) return token
+  }
+  return children[at] as Token
+}
+
+/** The address behind a label, or the whole link where the address stands elsewhere. */
+function addressSpan(content: string, first: number, labelEnd: number): Span {
+  const found = /^\]\(\s*(?:<([^<>\n]*)>|([^\s)]+))/.exec(content.slice(labelEnd))
+  if (!found) {
+    const rest = /^\](?:\[[^\]]*\])?/.exec(content.slice(labelEnd))
+    return [first, labelEnd + (rest?.[0].length ?? 1)]
+  }
+  const length = (found[1] ?? found[2] ?? '').length
+  const end = labelEnd + found[0].length - (found[1] === undefined ? 0 : 1)
+  // Parentheses in pairs belong to an address.
+  const more = found[1] === undefined ? restOfAddress(content, end - length, end) : 0
+  return [end - length, end + more]
+}
+
+function restOfAddress(content: string, start: number, end: number): number {
+  let depth = 0
+  let at = start
+  for (; at < content.length && !/\s/.test(content[at] ?? ''); at++) {
+    if (content[at] === '(') depth++
+    else if (content[at] === ')' && depth-- === 0) break
+  }
+  return Math.max(0, at - end)
+}
+
+/** Addresses in raw HTML, with their spans in it. */
+export function rawLinks(html: string): BodyLink[] {
+  return [...html.matchAll(RAW_ADDRESS)].map((found) => {
+    const href = found[3] ?? found[4] ?? found[5] ?? ''
+    const end = found.index + found[0].length - (found[5] === undefined ? 1 : 0)
+    return { href, span: [end - href.length, end] }
+  })
+}
+
+/** The facts of a text that is parsed whole. */
+export function describeTokens(tokens: readonly Token[], blocks: readonly string[]): BodyFacts {
+  const links = new Set<string>()
+  const images: BodyFacts['images'][number][] = []
+  const headings: { id: string; text: string; depth: number }[] = []
+  const paragraphs: string[] = []
+  let words = 0
+  let marked: number | undefined
+  const visit = (parts: readonly Token[]): void => {
+    for (const token of parts) {
+      if (token.type === 'link_open') links.add(token.attrGet('href') ?? '')
+      else if (token.type === 'image') {
+        images.push({ src: token.attrGet('src') ?? '', alt: plainText(token.children ?? []) })
+      } else if (token.type === 'html_inline' || token.type === 'html_block') visitRaw(token.content)
+    }
+  }
+  const visitRaw = (html: string): void => {
+    if (MORE.test(html)) marked ??= paragraphs.length
+    for (const [, name = '', , double, single, bare] of html.matchAll(RAW_ADDRESS)) {
+      const address = double ?? single ?? bare ?? ''
+      if (/^a(?:rea)?$/i.test(name)) links.add(address)
+      else if (/^img$/i.test(name)) images.push({ src: address, alt: '' })
+    }
+  }
+  for (const [position, token] of tokens.entries()) {
+    if (token.type === 'html_block') visit([token])
+    if (token.type !== 'inline') continue
+    const children = token.children ?? []
+    visit(children)
+    const text = plainText(children).trim()
+    words += countWords(text)
+    const before = tokens[position - 1]
+    if (before?.type === 'paragraph_open') paragraphs.push(text)
+    else if (before?.type === 'heading_open')
+      headings.push({ id: String(before.attrGet('id') ?? ''), text, depth: Number(before.tag.slice(1)) })
+  }
+  return {
+    outline: buildOutline(headings),
+    links: [...links],
+    images,
+    blocks: [...new Set(blocks)],
+    excerpt: takeExcerpt(marked === undefined ? paragraphs : paragraphs.slice(0, marked), marked !== undefined),
+    words,
+    minutes: countMinutes(words),
+  }
+}

@@ -1,0 +1,76 @@
+import type MarkdownIt from 'markdown-it'
+import type { OutputOptions } from '../parsed-body.ts'
+import { readCodeInfo } from './code-info.ts'
+import { noteOf, type Token } from './token.ts'
+
+/** What rendering needs beside the tokens; it travels in the parser's environment. */
+export interface RenderEnvironment {
+  output?: OutputOptions
+  /** How many blocks were opened so far. */
+  opened?: number
+}
+
+const ADDRESSES: Readonly<Record<string, string>> = { link_open: 'href', image: 'src' }
+
+/** Sets the rules that render what is ours: code with a title, blocks, addresses. */
+export function addRenderRules(markdown: MarkdownIt): void {
+  const { rules } = markdown.renderer
+  const { escapeHtml } = markdown.utils
+  rules.block_open = (tokens, position, _options, environment: RenderEnvironment) => {
+    const token = tokens[position] as Token
+    const number = environment.opened ?? 0
+    environment.opened = number + 1
+    const properties = environment.output?.properties[number] ?? {}
+    const { name } = noteOf(token).use ?? { name: '' }
+    return `<${token.tag} data-block="${escapeHtml(name)}" data-properties="${escapeHtml(JSON.stringify(properties))}">${token.block ? '\n' : ''}`
+  }
+  rules.block_close = (tokens, position) => `</${tokens[position]?.tag}>${tokens[position]?.block ? '\n' : ''}`
+  // An empty quotation has a line of its own in the examples of CommonMark.
+  rules.blockquote_open = (tokens, position, options, _environment, self) =>
+    `${self.renderToken(tokens, position, options).trimEnd()}\n`
+  // The extension spec aligns cells by an attribute.
+  for (const name of ['th_open', 'td_open'])
+    rules[name] = (tokens, position, options, _environment, self) =>
+      self.renderToken(tokens, position, options).replace(/ style="text-align:(\w+)"/, ' align="$1"')
+  const fence = rules.fence
+  rules.fence = (tokens, position, options, environment: RenderEnvironment, self) => {
+    const token = tokens[position] as Token
+    const { language, title, marked } = readCodeInfo(markdown.utils.unescapeAll(token.info))
+    const inner = environment.output?.highlight(token.content, language, marked)
+    if (inner === undefined && title === undefined && marked.size === 0)
+      return fence?.(tokens, position, options, environment, self) ?? ''
+    const attributes = [
+      title === undefined ? '' : ` data-title="${escapeHtml(title)}"`,
+      marked.size === 0 ? '' : ` data-marked="${[...marked].join(',')}"`,
+    ]
+    const name = language === '' ? '' : ` class="language-${escapeHtml(language)}"`
+    return `<pre${attributes.join('')}><code${name}>${inner ?? escapeHtml(token.content)}</code></pre>\n`
+  }
+}
+
+/** Tokens with other addresses; those that stay as they are, are shared. */
+export function rewriteAddresses(tokens: readonly Token[], rewrite: (address: string) => string): Token[] {
+  return tokens.map((token) => {
+    const name = ADDRESSES[token.type]
+    const address = name === undefined ? null : token.attrGet(name)
+    const replaced = address === null ? address : rewrite(address)
+    const children = token.children && rewriteAddresses(token.children, rewrite)
+    const raw = token.type.startsWith('html_') ? rewriteRaw(token.content, rewrite) : token.content
+    const isSame = replaced === address && raw === token.content
+    if (isSame && children?.every((child, at) => child === token.children?.[at]) !== false) return token
+    const copy: Token = Object.assign(Object.create(Object.getPrototypeOf(token)), token)
+    copy.children = children
+    copy.content = raw
+    if (name !== undefined && replaced !== null)
+      copy.attrs = (token.attrs ?? []).map(([key, value]) => [key, key === name ? replaced : value])
+    return copy
+  })
+}
+
+const RAW_LINK = /(<(?:a|area|img|video|audio|source)\s(?:[^<>]*?\s)?(?:href|src)\s*=\s*)("[^"]*"|'[^']*')/gi
+
+const rewriteRaw = (html: string, rewrite: (address: string) => string): string =>
+  html.replace(RAW_LINK, (_whole, before: string, quoted: string) => {
+    const quote = quoted[0] ?? '"'
+    return `${before}${quote}${rewrite(quoted.slice(1, -1)).replaceAll(quote, '&quot;')}${quote}`
+  })

@@ -1,0 +1,47 @@
+import type StateBlock from 'markdown-it/lib/rules_block/state_block.mjs'
+import type StateInline from 'markdown-it/lib/rules_inline/state_inline.mjs'
+import type Token from 'markdown-it/lib/token.mjs'
+
+export type { StateBlock, StateInline, Token }
+
+/** What a rule of ours says of a token. */
+export interface TokenNote {
+  /** Offset in the content of the inline token at which it was made. */
+  readonly at?: number
+  /** The use of a block that it opens. */
+  readonly use?: RawUse
+}
+
+/** A property of a directive as it is written; spans are offsets in the text that its rule reads. */
+export interface RawAttribute {
+  readonly name: string
+  readonly value: string | true
+  readonly key: readonly [start: number, end: number]
+  readonly span: readonly [start: number, end: number]
+}
+
+/** A directive as it is written. */
+export interface RawUse {
+  readonly name: string
+  readonly span: readonly [start: number, end: number]
+  readonly attributes: readonly RawAttribute[]
+  /** True where no line closes it. */
+  readonly isOpen: boolean
+}
+
+/** Reads what a rule of ours noted. */
+export const noteOf = (token: Token): TokenNote => (token.meta as { note?: TokenNote } | null)?.note ?? {}
+
+/** Notes something on a token. */
+export function addNote(token: Token, note: TokenNote): void {
+  token.meta = { ...(token.meta as object | null), note: { ...noteOf(token), ...note } }
+}
+
+/** The text that a reader sees of inline tokens; of an image what is said in its place. */
+export const plainText = (tokens: readonly Token[]): string => tokens.map(textOf).join('')
+
+function textOf(token: Token): string {
+  if (token.type === 'text' || token.type === 'code_inline' || token.type === 'text_special') return token.content
+  if (token.type === 'softbreak' || token.type === 'hardbreak') return ' '
+  return token.type === 'image' ? plainText(token.children ?? []) : ''
+}

@@ -1,0 +1,79 @@
+import type { Diagnostic, Span } from '../diagnostics/diagnostic.ts'
+
+/** A heading and those below it. */
+export interface OutlineItem {
+  readonly id: string
+  readonly text: string
+  /** From 1, as written. */
+  readonly depth: number
+  readonly children: readonly OutlineItem[]
+}
+
+/** What is known of a body without loading it. */
+export interface BodyFacts {
+  readonly outline: readonly OutlineItem[]
+  /** Addresses of links as written, each once, in order. */
+  readonly links: readonly string[]
+  readonly images: readonly { readonly src: string; readonly alt: string }[]
+  /** Names of the blocks in it, each once, in order. */
+  readonly blocks: readonly string[]
+  /** Plain text of the first paragraph, or of all above a line with `<!-- more -->` or, in MDX, {@literal `{/* more *}`}. */
+  readonly excerpt: string
+  readonly words: number
+  /** At 200 words a minute, at least 1. */
+  readonly minutes: number
+}
+
+/** One link or image. Spans are offsets in the body. */
+export interface BodyLink {
+  readonly href: string
+  readonly span: Span
+}
+
+/** One use of a block as a component. */
+export interface BlockUse {
+  /** As written. */
+  readonly name: string
+  /** The block that is meant; undefined where there is none of that name. */
+  readonly block: string | undefined
+  readonly values: Readonly<Record<string, unknown>>
+  /** True where the values are texts that the fields give types to. */
+  readonly hasCells: boolean
+  /** Properties whose values code works out; `all` where it may give any. */
+  readonly open: ReadonlySet<string> | 'all'
+  /** The place of a property, or of the name. */
+  locate(path: readonly (string | number)[], part: 'key' | 'value'): Span
+}
+
+/** A fence of code with its language. */
+export interface CodeFence {
+  readonly language: string
+  readonly span: Span
+}
+
+/** Gives the address that a link or an image has in the output. */
+export type Rewrite = (address: string) => string
+
+/** What every part of a body may need for its output. */
+export interface OutputOptions {
+  readonly rewrite: Rewrite
+  /** The typed properties of the uses of blocks, in order. */
+  readonly properties: readonly Readonly<Record<string, unknown>>[]
+  /** The HTML inside of `<code>`, or undefined where there are no colours for the language. */
+  highlight(code: string, language: string, marked: ReadonlySet<number>): string | undefined
+}
+
+/** A body, parsed as far as it was asked for. */
+export interface ParsedBody {
+  /** What could not be read. Places are in the file. */
+  readonly diagnostics: readonly Diagnostic[]
+  /** What fragments of links may name. */
+  ids(): readonly string[]
+  /** Every link that is not fine; a cheap look tells where there can be none. */
+  links(isFine: (href: string) => boolean): readonly BodyLink[]
+  uses(): readonly BlockUse[]
+  fences(): readonly CodeFence[]
+  facts(): BodyFacts
+  /** The HTML of Markdown, or the module of MDX. */
+  output(options: OutputOptions): Promise<string> | string
+}

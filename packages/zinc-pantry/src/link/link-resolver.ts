@@ -1,0 +1,115 @@
+import { suggestNearest } from '../diagnostics/suggest.ts'
+import type { LinkedEntry } from '../validate/entry.ts'
+import type { LinkedCollection } from './link-entries.ts'
+import { createPathSuggester } from './suggest-path.ts'
+
+/** What bodies may link to. */
+export interface LinkContext {
+  readonly collections: readonly LinkedCollection[]
+  /** All files of the content folder. */
+  readonly files: readonly string[]
+}
+
+/** Where a link of a body leads. */
+export type LinkTarget =
+  | { readonly kind: 'outside' }
+  | { readonly kind: 'asset'; readonly file: string }
+  | {
+      readonly kind: 'entry'
+      readonly entry: LinkedEntry
+      readonly fragment: string
+      readonly address: string | undefined
+    }
+  | { readonly kind: 'broken'; suggest(): string | undefined }
+  | { readonly kind: 'no-heading'; readonly fragment: string; suggest(): string | undefined }
+
+/** Finds out where links lead. */
+export type LinkResolver = (href: string, from: LinkedEntry) => LinkTarget
+
+const OUTSIDE: LinkTarget = { kind: 'outside' }
+const SCHEME = /^(?:[a-z][a-z0-9+.-]*:|\/\/)/i
+const INDEX = ['index.md', 'index.mdx', 'README.md', 'readme.md']
+const WRITTEN = ['.md', '.mdx']
+
+/** Makes a resolver of the links in bodies: to files, entries, page addresses, headings and assets. */
+export function createLinkResolver({ collections, files }: LinkContext): LinkResolver {
+  const entries = collections.flatMap((one) => one.entries)
+  const known = new Set(files)
+  const byFile = new Map<string, LinkedEntry>()
+  const byName = new Map<string, LinkedEntry[]>()
+  const byAddress = new Map<string, LinkedEntry>()
+  const addressField = new Map(collections.map(({ collection }) => [collection.name, collection.address]))
+  const addressOf = ({ collection, data }: LinkedEntry): string | undefined => {
+    const field = addressField.get(collection)
+    const address = field === undefined ? undefined : data?.[field]
+    return typeof address === 'string' ? address : undefined
+  }
+  for (const entry of entries) {
+    if (entry.source.pointer === '') byFile.set(entry.source.file, entry)
+    const name = `${entry.collection}/${entry.id}`
+    byName.set(name, [...(byName.get(name) ?? []), entry])
+    const address = addressOf(entry)
+    if (address !== undefined && !byAddress.has(address)) byAddress.set(address, entry)
+  }
+  const prefixes = new Set([...byAddress.keys()].map((address) => address.split('/', 2).join('/')))
+  const suggestPath = createPathSuggester(files, byName)
+
+  const toEntry = (entry: LinkedEntry, fragment: string): LinkTarget => {
+    const ids = fragment === '' ? undefined : entry.body?.parsed.ids()
+    if (!ids || ids.includes(fragment) || fragment.toLowerCase() === 'top')
+      return { kind: 'entry', entry, fragment, address: addressOf(entry) }
+    return { kind: 'no-heading', fragment, suggest: () => suggestNearest(fragment, ids) }
+  }
+  const toPage = (path: string, fragment: string): LinkTarget => {
+    const page =
+      byAddress.get(path) ?? byAddress.get(`${path.replace(/\/$/, '')}/`) ?? byAddress.get(path.replace(/\/$/, ''))
+    if (page) return toEntry(page, fragment)
+    if (known.has(path.slice(1))) return { kind: 'asset', file: path.slice(1) }
+    // Other pages of the site are not ours to know; those beside our own are.
+    if (!prefixes.has(path.split('/', 2).join('/'))) return OUTSIDE
+    return { kind: 'broken', suggest: () => suggestNearest(path, byAddress.keys()) }
+  }
+  /** A file, a file whose ending is left out, or the page of a folder. */
+  const findFile = (file: string): string | undefined =>
+    [
+      file,
+      ...WRITTEN.map((ending) => file + ending),
+      ...INDEX.map((name) => (file === '' ? name : `${file}/${name}`)),
+    ].find((one) => known.has(one))
+
+  return (href, from) => {
+    if (SCHEME.test(href)) return OUTSIDE
+    const [address = '', fragment = ''] = decode(href).split('#', 2)
+    const path = address.replace(/\?.*$/s, '')
+    if (address === '') return toEntry(from, fragment)
+    if (path.startsWith('/')) return toPage(path, fragment)
+    const file = resolveFrom(from.source.file, path)
+    const found = file === undefined ? undefined : findFile(file)
+    const entry = (found === undefined ? undefined : byFile.get(found)) ?? inLocale(byName.get(path), from)
+    if (entry) return toEntry(entry, fragment)
+    if (found !== undefined) return { kind: 'asset', file: found }
+    return { kind: 'broken', suggest: () => suggestPath(path, from.source.file, file) }
+  }
+}
+
+/** Of the versions of an entry that of the same language, or else the first. */
+const inLocale = (versions: readonly LinkedEntry[] | undefined, { locale }: LinkedEntry): LinkedEntry | undefined =>
+  versions?.find((version) => version.locale === locale) ?? versions?.[0]
+
+function decode(href: string): string {
+  try {
+    return decodeURIComponent(href)
+  } catch {
+    return href
+  }
+}
+
+function resolveFrom(from: string, path: string): string | undefined {
+  const steps = from.split('/').slice(0, -1)
+  for (const step of path.split('/')) {
+    if (step === '' || step === '.') continue
+    if (step !== '..') steps.push(step)
+    else if (steps.pop() === undefined) return undefined
+  }
+  return steps.join('/')
+}

@@ -1,0 +1,58 @@
+import type { BlockUse } from '../body/parsed-body.ts'
+import type { Span } from '../diagnostics/diagnostic.ts'
+import { suggestNearest } from '../diagnostics/suggest.ts'
+import type { PathSegment } from '../read/document.ts'
+import type { EntryChecks } from '../schema/compile-schema.ts'
+import { type CheckRun, INVALID } from '../schema/field.ts'
+import type { EntryBody } from './entry.ts'
+import { typeCells } from './type-cells.ts'
+
+/** Stands at the front of paths into a body; no field has such a name. */
+const BODY = 'body'
+
+type Properties = Readonly<Record<string, unknown>>
+
+/** Checks the blocks that are used in a body. Gives the typed properties of each. */
+export function validateBlocks(body: EntryBody | undefined, checks: EntryChecks, run: CheckRun): Properties[] {
+  return (body?.parsed.uses() ?? []).map((use, position) => {
+    run.path.push(BODY, position)
+    const properties = validateUse(use, checks, run)
+    run.path.length -= 2
+    return properties
+  })
+}
+
+function validateUse(use: BlockUse, checks: EntryChecks, run: CheckRun): Properties {
+  const { block, name, open } = use
+  const known = checks.blocks
+  const entry = block === undefined ? undefined : known.get(block)
+  if (!entry) {
+    const blocks = [...known.keys()]
+    run.report('block-unknown', { name, blocks, suggestion: suggestNearest(name, blocks) }, 'key')
+    return {}
+  }
+  const values = use.hasCells ? typeCells(use.values, entry.fields, { listSeparator: ';' }) : use.values
+  const depth = run.path.length
+  const isOpen = (property: unknown): boolean => open === 'all' || open.has(String(property))
+  // What code works out is left to TypeScript.
+  const checked = entry.check(values, {
+    ...run,
+    report(code, parameters, part) {
+      const property = code === 'field-missing' ? (parameters as { field?: string }).field : run.path[depth]
+      if (!isOpen(property)) run.report(code, parameters, part)
+    },
+  })
+  return checked === INVALID ? {} : (checked as Properties)
+}
+
+/** The place of a part of a block in a body. */
+export function locateInBody(
+  body: EntryBody | undefined,
+  path: readonly PathSegment[],
+  part: 'key' | 'value',
+): Span | undefined {
+  const [first, position, ...rest] = path
+  if (!body || first !== BODY || typeof position !== 'number') return undefined
+  const [start, end] = body.parsed.uses()[position]?.locate(rest, part) ?? [0, 0]
+  return [start + body.startOffset, end + body.startOffset]
+}

@@ -1,0 +1,144 @@
+import { tests as commonMark } from 'commonmark-spec'
+import { describe, expect, test } from 'vitest'
+import { pantry } from 'zinc-pantry'
+import { openFiles, textOf } from './helpers.ts'
+
+/** The HTML of bodies by name of file; ids of headings, which CommonMark does not have, are left out. */
+async function htmlOf(files: Readonly<Record<string, string>>, endings = 'md'): Promise<Record<string, string>> {
+  const configuration = pantry({
+    severities: { 'link-broken': 'off', 'link-fragment': 'off' },
+    collections: { texts: { files: `*.${endings}`, body: true, fields: {}, unknownKeys: 'ignore' } },
+  })
+  // Front matter comes first, so that a text may begin with a line of its own.
+  const written = Object.entries(files).map(([name, text]) => [name, `---\n{}\n---\n${text}`])
+  const report = await openFiles(Object.fromEntries(written), configuration)
+  expect(textOf(report)).toBe('')
+  const { default: entries } = await report.site.stored('texts').entries()
+  const { default: bodies } = (await report.site.stored('texts').bodies?.()) ?? { default: [] }
+  return Object.fromEntries(
+    entries.map(({ id }, at) => [String(id), (bodies[at]?.html ?? '').replace(/(<h[1-6]) id="[^"]*"/g, '$1')]),
+  )
+}
+
+/** Examples that the extension spec renders otherwise: bare addresses become links. */
+const LINKED: Readonly<Record<number, string>> = {
+  606: '<p>&lt;<a href="mailto:foo+@bar.example.com">foo+@bar.example.com</a>&gt;</p>\n',
+  608: '<p>&lt; <a href="https://foo.bar">https://foo.bar</a> &gt;</p>\n',
+  611: '<p><a href="https://example.com">https://example.com</a></p>\n',
+  612: '<p><a href="mailto:foo@bar.example.com">foo@bar.example.com</a></p>\n',
+}
+
+describe('Markdown', () => {
+  test('All examples of CommonMark give their HTML', async () => {
+    const files = commonMark.map(({ markdown, number }) => [`${number}.md`, markdown.replaceAll('→', '\t')])
+    const html = await htmlOf(Object.fromEntries(files))
+    const wrong = commonMark.filter(({ number, html: wanted }) => {
+      return html[String(number)] !== (LINKED[number] ?? wanted.replaceAll('→', '\t'))
+    })
+    expect(
+      wrong.map(({ number, markdown, html: wanted }) => ({ number, markdown, wanted, got: html[String(number)] })),
+    ).toEqual([])
+  })
+})
+
+/** The examples of the extension spec, in its order. */
+const extensions: readonly (readonly [section: string, markdown: string, html: string])[] = [
+  [
+    'table',
+    '| foo | bar |\n| --- | --- |\n| baz | bim |',
+    '<table>\n<thead>\n<tr>\n<th>foo</th>\n<th>bar</th>\n</tr>\n</thead>\n<tbody>\n<tr>\n<td>baz</td>\n<td>bim</td>\n</tr>\n</tbody>\n</table>',
+  ],
+  [
+    'alignment',
+    '| abc | defghi |\n:-: | -----------:\nbar | baz',
+    '<table>\n<thead>\n<tr>\n<th align="center">abc</th>\n<th align="right">defghi</th>\n</tr>\n</thead>\n<tbody>\n<tr>\n<td align="center">bar</td>\n<td align="right">baz</td>\n</tr>\n</tbody>\n</table>',
+  ],
+  [
+    'pipes',
+    '| f\\|oo  |\n| ------ |\n| b `\\|` az |\n| b **\\|** im |',
+    '<table>\n<thead>\n<tr>\n<th>f|oo</th>\n</tr>\n</thead>\n<tbody>\n<tr>\n<td>b <code>|</code> az</td>\n</tr>\n<tr>\n<td>b <strong>|</strong> im</td>\n</tr>\n</tbody>\n</table>',
+  ],
+  [
+    'end by another block',
+    '| abc | def |\n| --- | --- |\n| bar | baz |\n> bar',
+    '<table>\n<thead>\n<tr>\n<th>abc</th>\n<th>def</th>\n</tr>\n</thead>\n<tbody>\n<tr>\n<td>bar</td>\n<td>baz</td>\n</tr>\n</tbody>\n</table>\n<blockquote>\n<p>bar</p>\n</blockquote>',
+  ],
+  [
+    'end by an empty line',
+    '| abc | def |\n| --- | --- |\n| bar | baz |\nbar\n\nbar',
+    '<table>\n<thead>\n<tr>\n<th>abc</th>\n<th>def</th>\n</tr>\n</thead>\n<tbody>\n<tr>\n<td>bar</td>\n<td>baz</td>\n</tr>\n<tr>\n<td>bar</td>\n<td></td>\n</tr>\n</tbody>\n</table>\n<p>bar</p>',
+  ],
+  ['no table', '| abc | def |\n| --- |\n| bar |', '<p>| abc | def |\n| --- |\n| bar |</p>'],
+  [
+    'rows of other lengths',
+    '| abc | def |\n| --- | --- |\n| bar |\n| bar | baz | boo |',
+    '<table>\n<thead>\n<tr>\n<th>abc</th>\n<th>def</th>\n</tr>\n</thead>\n<tbody>\n<tr>\n<td>bar</td>\n<td></td>\n</tr>\n<tr>\n<td>bar</td>\n<td>baz</td>\n</tr>\n</tbody>\n</table>',
+  ],
+  [
+    'no rows',
+    '| abc | def |\n| --- | --- |',
+    '<table>\n<thead>\n<tr>\n<th>abc</th>\n<th>def</th>\n</tr>\n</thead>\n</table>',
+  ],
+  [
+    'tasks',
+    '- [ ] foo\n- [x] bar',
+    '<ul>\n<li><input disabled="" type="checkbox"> foo</li>\n<li><input checked="" disabled="" type="checkbox"> bar</li>\n</ul>',
+  ],
+  [
+    'tasks below tasks',
+    '- [x] foo\n  - [ ] bar\n  - [x] baz\n- [ ] bim',
+    '<ul>\n<li><input checked="" disabled="" type="checkbox"> foo\n<ul>\n<li><input disabled="" type="checkbox"> bar</li>\n<li><input checked="" disabled="" type="checkbox"> baz</li>\n</ul>\n</li>\n<li><input disabled="" type="checkbox"> bim</li>\n</ul>',
+  ],
+  ['strikethrough', '~~Hi~~ Hello, ~there~ world!', '<p><del>Hi</del> Hello, <del>there</del> world!</p>'],
+  ['strikethrough over paragraphs', 'This ~~has a\n\nnew paragraph~~.', '<p>This ~~has a</p>\n<p>new paragraph~~.</p>'],
+  ['three tildes', 'This will ~~~not~~~ strike.', '<p>This will ~~~not~~~ strike.</p>'],
+  ['www', 'www.example.org', '<p><a href="http://www.example.org">www.example.org</a></p>'],
+  [
+    'path',
+    'Visit www.example.org/help for more information.',
+    '<p>Visit <a href="http://www.example.org/help">www.example.org/help</a> for more information.</p>',
+  ],
+  [
+    'trailing full stops',
+    'Visit www.example.org.\n\nVisit www.example.org/a.b.',
+    '<p>Visit <a href="http://www.example.org">www.example.org</a>.</p>\n<p>Visit <a href="http://www.example.org/a.b">www.example.org/a.b</a>.</p>',
+  ],
+  [
+    'parentheses',
+    'www.example.com/search?q=Markup+(business)\n\nwww.example.com/search?q=Markup+(business)))\n\n(www.example.com/search?q=Markup+(business))\n\n(www.example.com/search?q=Markup+(business)',
+    '<p><a href="http://www.example.com/search?q=Markup+(business)">www.example.com/search?q=Markup+(business)</a></p>\n<p><a href="http://www.example.com/search?q=Markup+(business)">www.example.com/search?q=Markup+(business)</a>))</p>\n<p>(<a href="http://www.example.com/search?q=Markup+(business)">www.example.com/search?q=Markup+(business)</a>)</p>\n<p>(<a href="http://www.example.com/search?q=Markup+(business)">www.example.com/search?q=Markup+(business)</a></p>',
+  ],
+  [
+    'parentheses inside',
+    'www.example.com/search?q=(business))+ok',
+    '<p><a href="http://www.example.com/search?q=(business))+ok">www.example.com/search?q=(business))+ok</a></p>',
+  ],
+  [
+    'entities',
+    'www.example.com/search?q=commonmark&hl=en\n\nwww.example.com/search?q=commonmark&hl;',
+    '<p><a href="http://www.example.com/search?q=commonmark&amp;hl=en">www.example.com/search?q=commonmark&amp;hl=en</a></p>\n<p><a href="http://www.example.com/search?q=commonmark">www.example.com/search?q=commonmark</a>&amp;hl;</p>',
+  ],
+  ['less-than', 'www.example.org/he<lp', '<p><a href="http://www.example.org/he">www.example.org/he</a>&lt;lp</p>'],
+  [
+    'schemes',
+    'http://example.org\n\n(Visit https://secret.example.com/search?q=Markup+(business))',
+    '<p><a href="http://example.org">http://example.org</a></p>\n<p>(Visit <a href="https://secret.example.com/search?q=Markup+(business)">https://secret.example.com/search?q=Markup+(business)</a>)</p>',
+  ],
+  ['email', 'foo@bar.baz', '<p><a href="mailto:foo@bar.baz">foo@bar.baz</a></p>'],
+  [
+    'plus in email',
+    "hello@mail+xyz.example isn't valid, but hello+xyz@mail.example is.",
+    '<p>hello@mail+xyz.example isn\'t valid, but <a href="mailto:hello+xyz@mail.example">hello+xyz@mail.example</a> is.</p>',
+  ],
+  [
+    'ends of email',
+    'a.b-c_d@a.b\n\na.b-c_d@a.b.\n\na.b-c_d@a.b-\n\na.b-c_d@a.b_',
+    '<p><a href="mailto:a.b-c_d@a.b">a.b-c_d@a.b</a></p>\n<p><a href="mailto:a.b-c_d@a.b">a.b-c_d@a.b</a>.</p>\n<p>a.b-c_d@a.b-</p>\n<p>a.b-c_d@a.b_</p>',
+  ],
+]
+
+test('The examples of the extension spec give their HTML', async () => {
+  const html = await htmlOf(Object.fromEntries(extensions.map(([, markdown], at) => [`${at}.md`, markdown])))
+  const got = extensions.map(([section], at) => [section, html[String(at)]?.trim()])
+  expect(got).toEqual(extensions.map(([section, , wanted]) => [section, wanted]))
+})
