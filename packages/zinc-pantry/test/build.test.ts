@@ -46,7 +46,7 @@ test('The generated module answers queries', async () => {
       .count(),
   ).toBe(11)
   expect((await huts.bySlug('gable')).name).toBe('Gable Hut')
-  expect((await trails.loadBody('north-fell/high-traverse')).text).toContain('# The High Traverse')
+  expect((await trails.loadBody('north-fell/high-traverse')).html).toContain('>The High Traverse</h1>')
 })
 
 describe('Builds', () => {

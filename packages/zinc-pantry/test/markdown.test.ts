@@ -1,6 +1,7 @@
 import { tests as commonMark } from 'commonmark-spec'
 import { describe, expect, test } from 'vitest'
 import { pantry } from 'zinc-pantry'
+import { openCollection } from 'zinc-pantry/query'
 import { openFiles, textOf } from './helpers.ts'
 
 /** The HTML of bodies by name of file; ids of headings, which CommonMark does not have, are left out. */
@@ -14,10 +15,12 @@ async function htmlOf(files: Readonly<Record<string, string>>, endings = 'md'): 
   const report = await openFiles(Object.fromEntries(written), configuration)
   expect(textOf(report)).toBe('')
   const { default: entries } = await report.site.stored('texts').entries()
-  const { default: bodies } = (await report.site.stored('texts').bodies?.()) ?? { default: [] }
-  return Object.fromEntries(
-    entries.map(({ id }, at) => [String(id), (bodies[at]?.html ?? '').replace(/(<h[1-6]) id="[^"]*"/g, '$1')]),
-  )
+  const { loadBody } = openCollection<unknown, unknown, string>(report.site, 'texts')
+  const pairs = entries.map(async ({ id }) => [
+    id,
+    (await loadBody(String(id)))?.html?.replace(/(<h[1-6]) id="[^"]*"/g, '$1'),
+  ])
+  return Object.fromEntries(await Promise.all(pairs))
 }
 
 /** Examples that the extension spec renders otherwise: bare addresses become links. */

@@ -5,7 +5,7 @@ const WORDS_A_MINUTE = 200
 const EXCERPT = 240
 
 /** Words of a text: letters and digits of all scripts, with apostrophes and hyphens inside. */
-export const countWords = (text: string): number => text.match(/[\p{L}\p{N}]+(?:['’-][\p{L}\p{N}]+)*/gu)?.length ?? 0
+export const countWords = (text: string): number => text.match(/[\p{L}\p{N}](?:['’-]?[\p{L}\p{N}])*/gu)?.length ?? 0
 
 /** Reading time in minutes, at least 1. */
 export const countMinutes = (words: number): number => Math.max(1, Math.round(words / WORDS_A_MINUTE))

@@ -1,8 +1,8 @@
 import { buildIndex } from '../indexing/build-index.ts'
-import type { StoredBody } from '../query/open-site.ts'
 import type { Shape } from '../schema/field.ts'
 import type { CollectionModel, Model } from '../schema/model.ts'
 import type { Entry } from '../validate/entry.ts'
+import { BODIES_A_PART, emitBodies, type RenderedBody } from './bodies.ts'
 import { collectNotes } from './field-notes.ts'
 import { emitJsonModule } from './json-module.ts'
 import { createStorer, type Rendering, shapesOf } from './stored-entry.ts'
@@ -11,7 +11,7 @@ import { emitTypes } from './types.ts'
 /** What comes from elsewhere. */
 export interface EmitContext extends Rendering {
   /** Bodies as they are loaded on demand. */
-  readonly bodies: ReadonlyMap<Entry, StoredBody | null>
+  readonly bodies: ReadonlyMap<Entry, RenderedBody>
   digest(text: string): string
 }
 
@@ -37,7 +37,7 @@ export interface EmittedSite {
 export interface Manifest {
   readonly layout: number
   readonly collections: Readonly<
-    Record<string, { readonly entries: number; readonly parts: Readonly<Record<string, string>> }>
+    Record<string, { readonly entries: number; readonly parts: Readonly<Record<string, string | readonly string[]>> }>
   >
 }
 
@@ -48,8 +48,8 @@ export function emitSite(
   { digest, bodies, ...rendering }: EmitContext,
 ): EmittedSite {
   const parts = new Map<string, string>()
-  const add = (kind: string, name: string, value: unknown): string => {
-    const text = emitJsonModule(value)
+  const add = (kind: string, name: string, value: unknown): string => addText(kind, name, emitJsonModule(value))
+  const addText = (kind: string, name: string, text: string): string => {
     const path = `${kind}/${name}-${digest(text)}.js`
     parts.set(path, text)
     return path
@@ -57,17 +57,15 @@ export function emitSite(
   const emitted = collections.map(({ collection, entries }) => {
     const stored = entries.map(createStorer(collection, model.blocks, rendering))
     const shapes = shapesOf(collection, model.blocks)
-    const paths: Record<string, string> = {
+    const paths: Record<string, string | string[]> = {
       entries: add('entries', collection.name, stored),
       index: add('indexes', collection.name, buildIndex(shapes, stored)),
     }
     const notes = collectNotes(collection)
     if (Object.keys(notes).length > 0) paths.notes = add('notes', collection.name, notes)
     if (collection.body)
-      paths.bodies = add(
-        'bodies',
-        collection.name,
-        entries.map((entry) => bodies.get(entry) ?? null),
+      paths.bodies = emitBodies(entries.map((entry) => bodies.get(entry))).map((text) =>
+        addText('bodies', collection.name, text),
       )
     return { name: collection.name, single: collection.single, shapes, paths, count: entries.length }
   })
@@ -90,14 +88,19 @@ interface EmittedParts {
   readonly name: string
   readonly single: boolean
   readonly shapes: Record<string, Shape>
-  readonly paths: Readonly<Record<string, string>>
+  readonly paths: Readonly<Record<string, string | readonly string[]>>
 }
+
+const emitPartLoaders = (kind: string, paths: readonly string[]): string =>
+  `    ${kind}: {\n      size: ${BODIES_A_PART},\n      parts: [\n${paths.map((path) => `        () => import('./${path}'),\n`).join('')}      ],\n    },\n`
 
 const openerOf = ({ single }: EmittedParts): string => (single ? 'openSingle' : 'openCollection')
 
 function emitIndexModule(collections: readonly EmittedParts[], locales: readonly string[]): string {
   const stored = collections.map(({ name, shapes, paths }) => {
-    const loaders = Object.entries(paths).map(([kind, path]) => `    ${kind}: () => import('./${path}'),\n`)
+    const loaders = Object.entries(paths).map(([kind, path]) =>
+      typeof path === 'string' ? `    ${kind}: () => import('./${path}'),\n` : emitPartLoaders(kind, path),
+    )
     return `  {\n    name: '${name}',\n    fields: ${JSON.stringify(shapes)},\n${loaders.join('')}  },\n`
   })
   const sorted = collections.toSorted((a, b) => (a.name < b.name ? -1 : 1))

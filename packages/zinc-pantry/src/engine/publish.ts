@@ -48,5 +48,5 @@ function readManifest(host: Host, file: string): Partial<Manifest> {
 }
 
 function partsOf({ collections }: Partial<Manifest>): Set<string> {
-  return new Set(Object.values(collections ?? {}).flatMap(({ parts }) => Object.values(parts ?? {})))
+  return new Set(Object.values(collections ?? {}).flatMap(({ parts }) => Object.values(parts ?? {}).flat()))
 }

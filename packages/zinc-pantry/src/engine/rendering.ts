@@ -1,14 +1,15 @@
 import { createBodyReader } from '../body/body-reader.ts'
 import type { OutputOptions } from '../body/parsed-body.ts'
+import { BODIES_A_PART, type RenderedBody } from '../emit/bodies.ts'
 import type { Rendering } from '../emit/stored-entry.ts'
 import type { LinkedCollection } from '../link/link-entries.ts'
 import type { LinkResolver } from '../link/link-resolver.ts'
-import type { StoredBody } from '../query/open-site.ts'
+import type { StoredBody, StoredCollection } from '../query/open-site.ts'
 import type { Entry, LinkedEntry } from '../validate/entry.ts'
 
 /** Renders bodies and fields, links to entries and their files becoming the addresses of pages. */
 export interface SiteRendering extends Rendering {
-  renderBody(entry: Entry): Promise<StoredBody | null>
+  renderBody(entry: Entry): Promise<RenderedBody | undefined>
 }
 
 export function createRendering(resolve: LinkResolver): SiteRendering {
@@ -21,10 +22,10 @@ export function createRendering(resolve: LinkResolver): SiteRendering {
     },
     async renderBody(entry) {
       const { body, properties } = entry
-      if (!body) return null
+      if (!body) return undefined
       const rewrite = (href: string): string => addressOf(href, entry, resolve)
-      const html = await body.parsed.output({ ...plain, properties, rewrite })
-      return { format: body.format, text: body.text, html }
+      const output = await body.parsed.output({ ...plain, properties, rewrite })
+      return body.format === 'mdx' ? { format: 'mdx', code: output } : { format: 'markdown', html: output }
     },
   }
 }
@@ -33,11 +34,32 @@ export function createRendering(resolve: LinkResolver): SiteRendering {
 export async function renderBodies(
   collections: readonly LinkedCollection[],
   { renderBody }: SiteRendering,
-): Promise<Map<Entry, StoredBody | null>> {
-  const rendered = new Map<Entry, StoredBody | null>()
-  for (const { collection, entries } of collections)
-    if (collection.body) for (const entry of entries) rendered.set(entry, await renderBody(entry))
+): Promise<Map<Entry, RenderedBody>> {
+  const rendered = new Map<Entry, RenderedBody>()
+  for (const { collection, entries } of collections) {
+    if (!collection.body) continue
+    for (const entry of entries) {
+      const body = await renderBody(entry)
+      if (body) rendered.set(entry, body)
+    }
+  }
   return rendered
+}
+
+/** Bodies of entries in memory, each rendered when its part is loaded. */
+export function openBodies(
+  entries: readonly Entry[],
+  { renderBody }: SiteRendering,
+): NonNullable<StoredCollection['bodies']> {
+  const load = async (entry: Entry): Promise<StoredBody | null> => {
+    const body = await renderBody(entry)
+    return body?.format === 'markdown' ? body : null
+  }
+  const size = BODIES_A_PART
+  const parts = Array.from({ length: Math.ceil(entries.length / size) }, (_, part) => async () => ({
+    default: await Promise.all(entries.slice(part * size, (part + 1) * size).map(load)),
+  }))
+  return { size, parts }
 }
 
 function addressOf(href: string, entry: Entry, resolve: LinkResolver): string {

@@ -9,7 +9,7 @@ import { type Checked, checkContent, type Progress } from './check.ts'
 import { loadModel } from './load-model.ts'
 import { publishSite } from './publish.ts'
 import { readText } from './read-text.ts'
-import { createRendering, renderBodies } from './rendering.ts'
+import { createRendering, openBodies, renderBodies } from './rendering.ts'
 
 /** What to work on, and how. */
 export interface SiteOptions {
@@ -171,7 +171,7 @@ export async function openContent(options: SiteOptions): Promise<OpenedSite> {
       fields,
       entries: async () => ({ default: values }),
       index: async () => ({ default: buildIndex(fields, values) }),
-      bodies: async () => ({ default: await Promise.all(valid.map(rendering.renderBody)) }),
+      bodies: openBodies(valid, rendering),
     }
   })
   return { ...report, site: openSite(stored, model?.locales), invalidCount }

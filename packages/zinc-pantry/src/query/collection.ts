@@ -81,8 +81,10 @@ export function openCollection<Entry, Fields, Id extends string>(
     async loadBody(id) {
       const { positionById } = await site.load(name, locale)
       const position = positionById.get(id)
-      if (position === undefined || !stored.bodies) return undefined
-      return (await stored.bodies()).default[position] ?? undefined
+      const { bodies } = stored
+      if (position === undefined || !bodies) return undefined
+      const part = await bodies.parts[Math.floor(position / bodies.size)]?.()
+      return part?.default[position % bodies.size] ?? undefined
     },
     loadNotes: async () => (await stored.notes?.())?.default ?? {},
     inLocale: (wanted) => openCollection(site, name, knownLocale(site, wanted)),

@@ -17,7 +17,11 @@ export interface StoredCollection {
   /** What the configuration says of fields, by dotted path, where it says something. */
   notes?(): Promise<Module<{ readonly [path: string]: FieldNotes }>>
   /** The bodies, in the order of the entries, where the collection has them. */
-  bodies?(): Promise<Module<readonly (StoredBody | null)[]>>
+  readonly bodies?: {
+    /** How many bodies a part has; the last has fewer. */
+    readonly size: number
+    readonly parts: readonly (() => Promise<Module<readonly (StoredBody | null)[]>>)[]
+  }
 }
 
 /** What a configuration says of a field, to people and to pages. */
@@ -29,14 +33,17 @@ export interface FieldNotes {
   readonly hints?: { readonly [name: string]: unknown }
 }
 
-/** The text below an entry's front matter. */
+/** The text below an entry's front matter, ready to be shown. */
 export interface StoredBody {
   readonly format: 'markdown' | 'mdx'
-  /** As written. */
-  readonly text: string
-  /** Links lead to the pages of the site; null for MDX. */
+  /** The HTML of Markdown, its links leading to the pages of the site; null for MDX. */
   readonly html: string | null
+  /** Compiled MDX: given a JSX runtime it gives a module with a component as its default export. */
+  readonly compiled?: CompiledBody
 }
+
+/** A compiled MDX body. */
+export type CompiledBody = (runtime: Readonly<Record<string, unknown>>) => Promise<Readonly<Record<string, unknown>>>
 
 /** The parts of one collection that are in memory. */
 export interface LoadedCollection {

@@ -11,10 +11,11 @@ const ENTITY = /&[a-z\d]+;$/i
 /** Links bare addresses, as the autolink extension of the extension spec has it. */
 export function addAutolinks(markdown: MarkdownIt): void {
   markdown.core.ruler.push('autolinks', ({ tokens, Token: Make }) => {
-    for (const token of tokens)
-      if (token.children && /:\/\/|www\.|@/i.test(token.content)) token.children = linkAll(token.children, Make)
+    for (const token of tokens) if (token.children?.some(isCandidate)) token.children = linkAll(token.children, Make)
   })
 }
+
+const isCandidate = ({ type, content }: Token): boolean => type === 'text' && /:\/\/|www\.|@/i.test(content)
 
 type TokenClass = new (type: string, tag: string, nesting: -1 | 0 | 1) => Token
 
@@ -23,7 +24,7 @@ function linkAll(tokens: readonly Token[], Make: TokenClass): Token[] {
   return tokens.flatMap((token) => {
     if (token.type === 'link_open' || /^<a[\s>]/i.test(token.content)) depth++
     if (token.type === 'link_close' || /^<\/a\s*>/i.test(token.content)) depth--
-    return token.type === 'text' && depth === 0 ? linkText(token, Make) : [token]
+    return depth === 0 && isCandidate(token) ? linkText(token, Make) : [token]
   })
 }
 

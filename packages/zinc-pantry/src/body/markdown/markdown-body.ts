@@ -34,67 +34,81 @@ export function createMarkdownReader(options: ParserOptions): MarkdownReader {
   const markdown = createParser(options)
   addRenderRules(markdown)
   const rules = markdown.core.ruler.getRules('')
-  const isWhole = options.plugins.length > 0
-  return (body) => createBody(body, { markdown, rules, isWhole, blocks: options.blocks })
+  const hasPlugins = options.plugins.length > 0
+  return (body) => createBody(body, { markdown, rules, hasPlugins, blocks: options.blocks })
 }
 
 interface Parser {
   readonly markdown: MarkdownIt
   readonly rules: readonly ((state: InstanceType<MarkdownIt['core']['State']>) => void)[]
   /** True where plugins can change anything, so that no step can be left out. */
-  readonly isWhole: boolean
+  readonly hasPlugins: boolean
   readonly blocks: readonly string[]
 }
 
-function createBody(body: BodyText, { markdown, rules, isWhole, blocks }: Parser): ParsedBody {
-  const { text } = body
-  const environment: Environment = {}
-  const state = new markdown.core.State(text, markdown, environment)
-  const blockRules = 2
-  let stage: 'text' | 'blocks' | 'whole' = 'text'
-  let ids: string[] | undefined
-  let map: SourceMap | undefined
+/** The rules that make blocks of a text; what they leave is read within lines. */
+const BLOCK_RULES = 2
 
+/** A text, as far as it is parsed. */
+interface Parsing {
+  readonly state: InstanceType<MarkdownIt['core']['State']>
+  readonly environment: Environment
+  readonly map: SourceMap
+  isWhole: boolean
+  ids: string[] | undefined
+}
+
+function createBody(body: BodyText, { markdown, rules, hasPlugins, blocks }: Parser): ParsedBody {
+  const { text } = body
+  let parsing: Parsing | undefined
+
+  const parse = (): Parsing => {
+    if (parsing) return parsing
+    const environment: Environment = {}
+    const state = new markdown.core.State(text, markdown, environment)
+    for (const rule of rules.slice(0, BLOCK_RULES)) rule(state)
+    parsing = { state, environment, isWhole: false, ids: undefined, map: createSourceMap(text, state.tokens) }
+    return parsing
+  }
+  const toBlocks = (): readonly Token[] => parse().state.tokens
   /** Inline tokens of one content, without a trace in the rest of the text. */
   const readInline = (content: string): Token[] => {
     const children: Token[] = []
-    markdown.inline.parse(
-      content,
-      markdown,
-      { ...environment, footnotes: structuredClone(environment.footnotes) },
-      children,
-    )
+    const { environment } = parse()
+    const footnotes = environment.footnotes && structuredClone(environment.footnotes)
+    markdown.inline.parse(content, markdown, { ...environment, footnotes }, children)
     return children
   }
-  const toBlocks = (): readonly Token[] => {
-    if (stage !== 'text') return state.tokens
-    for (const rule of rules.slice(0, blockRules)) rule(state)
-    stage = 'blocks'
-    return state.tokens
-  }
   const headingIds = (): string[] => {
-    ids ??= addHeadingIds(toBlocks(), readInline)
-    return ids
+    const current = parse()
+    current.ids ??= addHeadingIds(current.state.tokens, readInline)
+    return current.ids
   }
   const toWhole = (): Token[] => {
     headingIds()
-    if (stage === 'blocks') for (const rule of rules.slice(blockRules)) rule(state)
-    if (stage === 'blocks' && isWhole) ids = idsOf(state.tokens)
-    stage = 'whole'
-    return state.tokens
+    const current = parse()
+    if (!current.isWhole) for (const rule of rules.slice(BLOCK_RULES)) rule(current.state)
+    if (!current.isWhole && hasPlugins) current.ids = idsOf(current.state.tokens)
+    current.isWhole = true
+    return current.state.tokens
   }
-  const mapOf = (): SourceMap => {
-    map ??= createSourceMap(text, state.tokens)
-    return map
-  }
+  const mapOf = (): SourceMap => parse().map
   const linksOf = (tokens: readonly Token[], concerns: (content: string) => boolean): BodyLink[] =>
     tokens.flatMap((token, position): readonly BodyLink[] => {
       if (token.type === 'html_block' && concerns(token.content)) return blockLinks(token, text, mapOf())
       if (token.type !== 'inline' || !concerns(token.content)) return []
-      const children = stage === 'whole' ? (token.children ?? []) : readInline(token.content)
+      const children = parse().isWhole ? (token.children ?? []) : readInline(token.content)
       return inlineLinks(children, token.content, position, mapOf())
     })
 
+  let facts: BodyFacts | undefined
+  const factsOf = (): BodyFacts => {
+    facts ??= describeTokens(
+      toWhole(),
+      usesOf().uses.flatMap(({ block }) => block ?? []),
+    )
+    return facts
+  }
   let found: { uses: readonly BlockUse[]; diagnostics: readonly Diagnostic[] } | undefined
   const usesOf = (): NonNullable<typeof found> => {
     if (found) return found
@@ -120,7 +134,7 @@ function createBody(body: BodyText, { markdown, rules, isWhole, blocks }: Parser
       return usesOf().diagnostics
     },
     ids() {
-      if (isWhole) toWhole()
+      if (hasPlugins) toWhole()
       const tokens = toBlocks()
       return [
         ...headingIds(),
@@ -129,7 +143,7 @@ function createBody(body: BodyText, { markdown, rules, isWhole, blocks }: Parser
     },
     links(isFine) {
       const suspects = new Set<string>()
-      let everywhere = isWhole
+      let everywhere = hasPlugins
       for (const [, inline, defined, raw] of text.matchAll(CANDIDATE)) {
         const address = inline ?? defined ?? raw ?? ''
         if (isFine(address)) continue
@@ -137,7 +151,7 @@ function createBody(body: BodyText, { markdown, rules, isWhole, blocks }: Parser
         // Such an address can belong to a link anywhere.
         if (defined !== undefined) everywhere = true
       }
-      if (suspects.size === 0 && !isWhole) return []
+      if (suspects.size === 0 && !hasPlugins) return []
       const tokens = everywhere ? toWhole() : toBlocks()
       const concerns = (content: string): boolean => everywhere || [...suspects].some((one) => content.includes(one))
       return linksOf(tokens, concerns).filter(({ href }) => !isFine(href))
@@ -153,14 +167,15 @@ function createBody(body: BodyText, { markdown, rules, isWhole, blocks }: Parser
         return language === '' ? [] : [{ language, span: [at, at + language.length] }]
       })
     },
-    facts: (): BodyFacts =>
-      describeTokens(
-        toWhole(),
-        usesOf().uses.flatMap(({ block }) => block ?? []),
-      ),
+    facts: factsOf,
     output(output: OutputOptions) {
-      const tokens = rewriteAddresses(toWhole(), output.rewrite)
-      return markdown.renderer.render(tokens, markdown.options, { ...environment, output, opened: 0 })
+      factsOf()
+      const tokens = toWhole()
+      rewriteAddresses(tokens, output.rewrite)
+      const html = markdown.renderer.render(tokens, markdown.options, { ...parse().environment, output, opened: 0 })
+      // Of thousands of texts what was parsed would not fit into memory.
+      parsing = undefined
+      return html
     },
   }
 }

@@ -48,23 +48,15 @@ export function addRenderRules(markdown: MarkdownIt): void {
   }
 }
 
-/** Tokens with other addresses; those that stay as they are, are shared. */
-export function rewriteAddresses(tokens: readonly Token[], rewrite: (address: string) => string): Token[] {
-  return tokens.map((token) => {
+/** Puts other addresses into tokens that are rendered once and then let go. */
+export function rewriteAddresses(tokens: readonly Token[], rewrite: (address: string) => string): void {
+  for (const token of tokens) {
     const name = ADDRESSES[token.type]
-    const address = name === undefined ? null : token.attrGet(name)
-    const replaced = address === null ? address : rewrite(address)
-    const children = token.children && rewriteAddresses(token.children, rewrite)
-    const raw = token.type.startsWith('html_') ? rewriteRaw(token.content, rewrite) : token.content
-    const isSame = replaced === address && raw === token.content
-    if (isSame && children?.every((child, at) => child === token.children?.[at]) !== false) return token
-    const copy: Token = Object.assign(Object.create(Object.getPrototypeOf(token)), token)
-    copy.children = children
-    copy.content = raw
-    if (name !== undefined && replaced !== null)
-      copy.attrs = (token.attrs ?? []).map(([key, value]) => [key, key === name ? replaced : value])
-    return copy
-  })
+    if (name !== undefined) token.attrSet(name, rewrite(token.attrGet(name) ?? ''))
+    else if (token.type === 'html_block' || token.type === 'html_inline')
+      token.content = rewriteRaw(token.content, rewrite)
+    if (token.children) rewriteAddresses(token.children, rewrite)
+  }
 }
 
 const RAW_LINK = /(<(?:a|area|img|video|audio|source)\s(?:[^<>]*?\s)?(?:href|src)\s*=\s*)("[^"]*"|'[^']*')/gi

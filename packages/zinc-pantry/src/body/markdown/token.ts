@@ -38,7 +38,11 @@ export function addNote(token: Token, note: TokenNote): void {
 }
 
 /** The text that a reader sees of inline tokens; of an image what is said in its place. */
-export const plainText = (tokens: readonly Token[]): string => tokens.map(textOf).join('')
+export function plainText(tokens: readonly Token[]): string {
+  let text = ''
+  for (const token of tokens) text += textOf(token)
+  return text
+}
 
 function textOf(token: Token): string {
   if (token.type === 'text' || token.type === 'code_inline' || token.type === 'text_special') return token.content
