@@ -16,7 +16,7 @@ const ALLOWED = {
   read: { values: ['diagnostics'], types: [] },
   find: { values: ['diagnostics', 'schema'], types: [] },
   validate: { values: ['diagnostics', 'schema'], types: ['read', 'body'] },
-  body: { values: ['diagnostics'], types: [] },
+  body: { values: ['diagnostics'], types: ['schema'] },
   link: { values: ['diagnostics', 'schema'], types: ['validate', 'body'] },
   compute: { values: ['diagnostics', 'schema'], types: ['link', 'validate'] },
   query: { values: [], types: ['schema'] },
@@ -39,6 +39,7 @@ const ALLOWED = {
     ],
     types: [],
   },
+  render: { values: [], types: ['query'] },
   cli: { values: ['engine/index.ts'], types: [] },
   '.': { values: ['schema'], types: [] },
 }

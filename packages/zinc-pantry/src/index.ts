@@ -2,6 +2,7 @@
  * Zinc Pantry: declare collections of content, check them and compile them. This entry holds what a
  * configuration needs; `zinc-pantry/engine` runs the work and `zinc-pantry/query` reads the result.
  */
+export type { BodyPlugin, BodySettings, RawHtml } from './schema/body-settings.ts'
 export type { CommonOptions, Field, FieldLike, FieldSet, Nullable, ValueOf } from './schema/field.ts'
 export { type AdaptOptions, adapt } from './schema/fields/adapt.ts'
 export { type AnythingField, type AnythingOptions, anything } from './schema/fields/anything.ts'

@@ -72,7 +72,7 @@ describe('The packed package, installed into an empty project', () => {
     const listed = execFileSync('tar', ['-tzf', tarball], { encoding: 'utf8' }).trim().split('\n')
     expect(
       listed.filter((path) => !/^package\/(?:dist\/.+\.(?:js|d\.ts)|bin\/zinc-pantry\.js)$/.test(path)).sort(),
-    ).toEqual(['package/LICENSE', 'package/README.md', 'package/package.json'])
+    ).toEqual(['package/LICENSE', 'package/README.md', 'package/package.json', 'package/styles/code.css'])
   })
 
   test('Its entries are right by the rules of package checkers', () => {
@@ -80,7 +80,14 @@ describe('The packed package, installed into an empty project', () => {
     expect(checked.stdout).toContain('All good!')
     const types = spawnSync(
       process.execPath,
-      [bin('@arethetypeswrong/cli/dist/index.js'), tarball, '--profile', 'esm-only'],
+      [
+        bin('@arethetypeswrong/cli/dist/index.js'),
+        tarball,
+        '--profile',
+        'esm-only',
+        '--exclude-entrypoints',
+        './code.css',
+      ],
       { encoding: 'utf8' },
     )
     expect(types.status).toBe(0)

@@ -1,4 +1,5 @@
 import type { Diagnostic, Span } from '../diagnostics/diagnostic.ts'
+import type { Highlighter } from './highlighter.ts'
 
 /** A heading and those below it. */
 export interface OutlineItem {
@@ -59,8 +60,8 @@ export interface OutputOptions {
   readonly rewrite: Rewrite
   /** The typed properties of the uses of blocks, in order. */
   readonly properties: readonly Readonly<Record<string, unknown>>[]
-  /** The HTML inside of `<code>`, or undefined where there are no colours for the language. */
-  highlight(code: string, language: string, marked: ReadonlySet<number>): string | undefined
+  /** Colours code; undefined where no code has colours. */
+  readonly highlighter: Highlighter | undefined
 }
 
 /** A body, parsed as far as it was asked for. */
@@ -75,5 +76,5 @@ export interface ParsedBody {
   fences(): readonly CodeFence[]
   facts(): BodyFacts
   /** The HTML of Markdown, or the module of MDX. */
-  output(options: OutputOptions): Promise<string> | string
+  output(options: OutputOptions): Promise<string>
 }

@@ -1,4 +1,4 @@
-import type { OutlineItem } from './parsed-body.ts'
+import type { BodyFacts, OutlineItem } from './parsed-body.ts'
 
 const WORDS_A_MINUTE = 200
 /** Longest excerpt that is taken without a mark, in characters. */
@@ -34,4 +34,15 @@ export function buildOutline(headings: readonly { id: string; text: string; dept
     above.push(item)
   }
   return top
+}
+
+/** The facts of a body in which nothing can be read. */
+export const NO_FACTS: BodyFacts = {
+  outline: [],
+  links: [],
+  images: [],
+  blocks: [],
+  excerpt: '',
+  words: 0,
+  minutes: 1,
 }

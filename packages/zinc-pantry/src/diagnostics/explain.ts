@@ -1,5 +1,6 @@
 import { catalogue } from './catalogue/index.ts'
 import type { DiagnosticCode, Severity } from './diagnostic.ts'
+import { bodyExplanations } from './explanations/bodies.ts'
 import { configurationExplanations } from './explanations/configuration.ts'
 import { entryExplanations } from './explanations/entries.ts'
 import type { Explanation } from './explanations/explanation.ts'
@@ -11,6 +12,7 @@ const explanations: Readonly<Record<DiagnosticCode, Explanation>> = {
   ...configurationExplanations,
   ...syntaxExplanations,
   ...entryExplanations,
+  ...bodyExplanations,
   ...valueExplanations,
 }
 

@@ -1,22 +1,32 @@
 /** A body as it is written into the output. */
 export type RenderedBody =
   | { readonly format: 'markdown'; readonly html: string }
-  /** The code of a function that is given a JSX runtime. */
-  | { readonly format: 'mdx'; readonly code: string }
+  | {
+      readonly format: 'mdx'
+      /** The code of a function that is given a JSX runtime. */
+      readonly code: string
+      /** The file, relative to the site's root, that imports in the code are relative to. */
+      readonly file: string
+      readonly components: Readonly<Record<string, string>>
+    }
 
 /** So many bodies are loaded together: few files for thousands, little to load for one. */
 export const BODIES_A_PART = 16
 
-/** Makes the modules that hold bodies, in the order of the entries. */
-export function emitBodies(bodies: readonly (RenderedBody | undefined)[]): string[] {
+/** Makes the modules that hold bodies, in the order of the entries; `output` is the generated folder. */
+export function emitBodies(bodies: readonly (RenderedBody | undefined)[], output: string): string[] {
   const parts = Array.from({ length: Math.ceil(bodies.length / BODIES_A_PART) }, (_, part) =>
     bodies.slice(part * BODIES_A_PART, (part + 1) * BODIES_A_PART),
   )
-  return parts.map((part) => `export default [\n${part.map((body) => `  ${emitBody(body)},\n`).join('')}]\n`)
+  return parts.map((part) => `export default [\n${part.map((body) => `  ${emitBody(body, output)},\n`).join('')}]\n`)
 }
 
-function emitBody(body: RenderedBody | undefined): string {
+function emitBody(body: RenderedBody | undefined, output: string): string {
   if (!body) return 'null'
   if (body.format === 'markdown') return JSON.stringify(body)
-  return `{"format":"mdx","html":null,compiled:async function(){${body.code}\n}}`
+  const { format, components, code, file } = body
+  const head = JSON.stringify({ format, html: null, components }).slice(0, -1)
+  const path = `${'../'.repeat(output.split('/').length + 1)}${file}`.split('/').map(encodeURIComponent).join('/')
+  const base = `new URL(${JSON.stringify(path)},import.meta.url).href`
+  return `${head},"compiled":(runtime)=>(async function(){${code}\n})({baseUrl:${base},...runtime})}`
 }

@@ -64,9 +64,10 @@ export function emitSite(
     const notes = collectNotes(collection)
     if (Object.keys(notes).length > 0) paths.notes = add('notes', collection.name, notes)
     if (collection.body)
-      paths.bodies = emitBodies(entries.map((entry) => bodies.get(entry))).map((text) =>
-        addText('bodies', collection.name, text),
-      )
+      paths.bodies = emitBodies(
+        entries.map((entry) => bodies.get(entry)),
+        model.output,
+      ).map((text) => addText('bodies', collection.name, text))
     return { name: collection.name, single: collection.single, shapes, paths, count: entries.length }
   })
   const ids = new Map(collections.map(({ collection, entries }) => [collection.name, entries.map(({ id }) => id)]))

@@ -10,23 +10,23 @@ export type StoredEntry = Readonly<Record<string, unknown>>
 
 /** What becomes of fields of Markdown in the output. */
 export interface Rendering {
-  /** The HTML of a field. */
-  renderField(text: string): string
+  /** Makes a renderer of the fields of a collection to HTML. */
+  fieldRenderer(collection: CollectionModel): (text: string) => string
 }
 
 /** What every step into a value needs. */
 interface Storing {
   readonly blocks: BlockFields
-  readonly rendering: Rendering
+  readonly renderField: (text: string) => string
 }
 
 /** Makes stored entries of one collection. */
 export function createStorer(
   collection: CollectionModel,
   blocks: BlockFields,
-  rendering: Rendering,
+  { fieldRenderer }: Rendering,
 ): (entry: Entry) => StoredEntry {
-  const strip = storeFields(allFields(collection), { blocks, rendering })
+  const strip = storeFields(allFields(collection), { blocks, renderField: fieldRenderer(collection) })
   return ({ id, slug, collection: name, locale, source, body, data = {} }) => ({
     id,
     slug,
@@ -58,7 +58,7 @@ type Store = ((value: unknown) => unknown) | undefined
 /** Takes private values out and renders Markdown; undefined where there is neither, so that nothing need be copied. */
 function storeField(field: Field, storing: Storing, above: readonly string[]): Store {
   if (field.kind === 'markdown') {
-    const { renderField } = storing.rendering
+    const { renderField } = storing
     return (value) => (typeof value === 'string' ? { text: value, html: renderField(value) } : value)
   }
   if (field.kind === 'list') {

@@ -1,4 +1,5 @@
-import { createBodyReader } from '../body/body-reader.ts'
+import { type BodyReader, createBodyReader, type ReaderOptions } from '../body/body-reader.ts'
+import { PluginFailure } from '../body/plugin-failure.ts'
 import { createDiagnostic, type Diagnostic } from '../diagnostics/diagnostic.ts'
 import type { CollectionFiles } from '../find/assign-files.ts'
 import { nameFile } from '../find/name-file.ts'
@@ -8,6 +9,7 @@ import type { SourceText } from '../read/document.ts'
 import { extensionOf, formatOf } from '../read/formats.ts'
 import { compileCollection } from '../schema/compile-schema.ts'
 import type { Model } from '../schema/model.ts'
+import type { SettingProblem } from '../schema/settings-reader.ts'
 import type { Entry } from '../validate/entry.ts'
 import type { AssetReader } from './assets.ts'
 import { checkFile, type FileResult } from './check-file.ts'
@@ -24,14 +26,18 @@ export interface CollectionContext {
 }
 
 /** Reads and checks all files of one collection. */
-export function checkCollection(
+export async function checkCollection(
   { collection, files, base }: CollectionFiles,
   { model, readFile, asset, source: fetched }: CollectionContext,
-): CollectionEntries & { diagnostics: Diagnostic[] } {
+): Promise<CollectionEntries & { diagnostics: Diagnostic[]; problems: SettingProblem[] }> {
   const checks = compileCollection(collection, model.blocks)
   const growing = new Set(model.collections.flatMap(({ name, createFrom }) => (createFrom === undefined ? [] : [name])))
   const { locales } = model
-  const readBody = createBodyReader({ blocks: [...model.blocks.keys()], markdownPlugins: [] })
+  const hasMdx = collection.body !== undefined && files.some(({ path }) => extensionOf(path) === '.mdx')
+  const { readBody, problems } = await createReader(
+    { blocks: [...model.blocks.keys()], settings: collection.body, hasMdx },
+    collection.name,
+  )
   const diagnostics: Diagnostic[] = []
   const entries: Entry[] = []
   const failedFiles: FailedFile[] = []
@@ -58,7 +64,27 @@ export function checkCollection(
   const [first] = dropped
   if (first)
     diagnostics.push(createDiagnostic('body-dropped', first, { collection: collection.name, files: dropped.length }))
-  return { collection, entries, failedFiles, diagnostics }
+  return { collection, entries, failedFiles, diagnostics, problems }
+}
+
+/** A reader of bodies; where a plugin cannot be added there is a problem, and a reader without plugins. */
+async function createReader(
+  options: ReaderOptions,
+  collection: string,
+): Promise<{ readBody: BodyReader; problems: SettingProblem[] }> {
+  try {
+    return { readBody: await createBodyReader(options), problems: [] }
+  } catch (error) {
+    if (!(error instanceof PluginFailure)) throw error
+    const settings = options.settings && { ...options.settings, markdownPlugins: [] }
+    const parameters = { plugin: error.plugin, reason: error.message }
+    const problem: SettingProblem = {
+      code: 'config-plugin-failed',
+      path: ['collections', collection, 'body'],
+      parameters,
+    }
+    return { readBody: await createBodyReader({ ...options, settings }), problems: [problem] }
+  }
 }
 
 const failure = (diagnostic: Diagnostic): FileResult => ({ entries: [], diagnostics: [diagnostic], failed: true })

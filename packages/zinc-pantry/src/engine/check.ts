@@ -1,9 +1,11 @@
+import { type Highlighter, loadHighlighter } from '../body/highlighter.ts'
 import { computeEntries } from '../compute/compute-entries.ts'
 import { arrangeDiagnostics, createDiagnostic, type Diagnostic, type Place } from '../diagnostics/diagnostic.ts'
 import type { TextSource } from '../diagnostics/render-text.ts'
 import { assignFiles } from '../find/assign-files.ts'
 import type { Host, Listing } from '../host/host.ts'
 import { checkCollections } from '../link/check-collections.ts'
+import { checkLanguages } from '../link/check-languages.ts'
 import { checkLinks } from '../link/check-links.ts'
 import { checkUnique } from '../link/check-unique.ts'
 import { type CollectionEntries, type LinkedCollection, linkEntries } from '../link/link-entries.ts'
@@ -32,6 +34,8 @@ export interface Checked {
   readonly entryCount: number
   /** Where links of bodies lead. */
   readonly resolveLink: LinkResolver
+  /** Colours code; undefined where no code has colours. */
+  readonly highlighter: Highlighter | undefined
   /** The texts of the files that were read, for showing diagnostics. */
   readonly textOf: TextSource
 }
@@ -67,6 +71,7 @@ export async function checkContent(context: CheckContext): Promise<Checked> {
       fileCount: 0,
       entryCount: 0,
       resolveLink: () => ({ kind: 'outside' }),
+      highlighter: undefined,
       textOf,
     }
   }
@@ -78,12 +83,18 @@ export async function checkContent(context: CheckContext): Promise<Checked> {
     context.onProgress?.({ done: done++, total }),
   )
   const asset = createAssetReader(host, model.content, listing.files)
-  const checked = assigned.map((files) => {
+  const checked: Awaited<ReturnType<typeof checkCollection>>[] = []
+  for (const files of assigned) {
     const source = loaded.get(files.collection.name)?.text
     if (source) texts.set(source.file, source.text)
-    return checkCollection(files, { model, readFile, asset, source })
-  })
-  const settings = await placeSettings(host, configurationFile, [...problems, ...missingSingles(checked)])
+    checked.push(await checkCollection(files, { model, readFile, asset, source }))
+  }
+  const settings = await placeSettings(host, configurationFile, [
+    ...problems,
+    ...checked.flatMap((one) => one.problems),
+    ...missingSingles(checked),
+  ])
+  const highlighter = model.plainLanguages && (await loadHighlighter())
   const connected = connect(checked, context, listing.files)
   const diagnostics = [
     ...describeListing(listing, model.content),
@@ -91,6 +102,7 @@ export async function checkContent(context: CheckContext): Promise<Checked> {
     ...[...loaded.values()].flatMap((source) => source.diagnostics),
     ...checked.flatMap((one) => one.diagnostics),
     ...connected.diagnostics,
+    ...(highlighter ? checkLanguages(connected.collections, highlighter, model.plainLanguages ?? []) : []),
   ]
   return {
     collections: connected.collections,
@@ -98,6 +110,7 @@ export async function checkContent(context: CheckContext): Promise<Checked> {
     fileCount: total,
     entryCount: connected.entryCount,
     resolveLink: connected.resolveLink,
+    highlighter,
     textOf,
   }
 }

@@ -1,10 +1,13 @@
-import { createBodyReader } from '../body/body-reader.ts'
-import type { OutputOptions } from '../body/parsed-body.ts'
+import { BodyError } from '../body/body-error.ts'
+import type { Highlighter } from '../body/highlighter.ts'
+import { createFieldRenderer } from '../body/markdown/markdown-body.ts'
+import type { Diagnostic } from '../diagnostics/diagnostic.ts'
 import { BODIES_A_PART, type RenderedBody } from '../emit/bodies.ts'
 import type { Rendering } from '../emit/stored-entry.ts'
 import type { LinkedCollection } from '../link/link-entries.ts'
 import type { LinkResolver } from '../link/link-resolver.ts'
-import type { StoredBody, StoredCollection } from '../query/open-site.ts'
+import type { CompiledBody, StoredBody, StoredCollection } from '../query/open-site.ts'
+import type { BodyModel } from '../schema/body-settings.ts'
 import type { Entry, LinkedEntry } from '../validate/entry.ts'
 
 /** Renders bodies and fields, links to entries and their files becoming the addresses of pages. */
@@ -12,38 +15,68 @@ export interface SiteRendering extends Rendering {
   renderBody(entry: Entry): Promise<RenderedBody | undefined>
 }
 
-export function createRendering(resolve: LinkResolver): SiteRendering {
-  const readField = createBodyReader({ blocks: [], markdownPlugins: [] })
-  const plain: Pick<OutputOptions, 'properties' | 'highlight'> = { properties: [], highlight: () => undefined }
+/** Makes the rendering of a site. */
+export function createRendering({ resolveLink, highlighter }: RenderContext): SiteRendering {
   return {
-    renderField(text) {
-      const parsed = readField({ text, file: '', startOffset: 0 }, 'markdown')
-      return parsed.output({ ...plain, rewrite: (address) => address }) as string
+    fieldRenderer: ({ body, trusted }) => {
+      let render: ((text: string) => string) | undefined
+      return (text) => {
+        render ??= createFieldRenderer(trusted ? body : { ...(body ?? PLAIN), rawHtml: 'drop' }, { highlighter })
+        return render(text)
+      }
     },
     async renderBody(entry) {
       const { body, properties } = entry
       if (!body) return undefined
-      const rewrite = (href: string): string => addressOf(href, entry, resolve)
-      const output = await body.parsed.output({ ...plain, properties, rewrite })
-      return body.format === 'mdx' ? { format: 'mdx', code: output } : { format: 'markdown', html: output }
+      const rewrite = (href: string): string => addressOf(href, entry, resolveLink)
+      const output = await body.parsed.output({ highlighter, properties, rewrite })
+      if (body.format === 'markdown') return { format: 'markdown', html: output }
+      const components = Object.fromEntries(
+        body.parsed.uses().flatMap(({ name, block }) => (block ? [[name, block]] : [])),
+      )
+      return { format: 'mdx', code: output, file: body.file, components }
     },
   }
+}
+
+const AsyncFunction = (async () => undefined).constructor as new (code: string) => unknown
+
+/** Raw HTML in fields of collections without bodies. */
+const PLAIN: BodyModel = {
+  extensions: true,
+  rawHtml: 'keep',
+  trusted: true,
+  markdownPlugins: [],
+  remarkPlugins: [],
+  rehypePlugins: [],
+}
+
+/** What rendering needs of a check. */
+export interface RenderContext {
+  readonly resolveLink: LinkResolver
+  readonly highlighter: Highlighter | undefined
 }
 
 /** Renders the bodies of all entries. */
 export async function renderBodies(
   collections: readonly LinkedCollection[],
   { renderBody }: SiteRendering,
-): Promise<Map<Entry, RenderedBody>> {
-  const rendered = new Map<Entry, RenderedBody>()
+): Promise<{ bodies: Map<Entry, RenderedBody>; diagnostics: Diagnostic[] }> {
+  const bodies = new Map<Entry, RenderedBody>()
+  const diagnostics: Diagnostic[] = []
   for (const { collection, entries } of collections) {
     if (!collection.body) continue
     for (const entry of entries) {
-      const body = await renderBody(entry)
-      if (body) rendered.set(entry, body)
+      try {
+        const body = await renderBody(entry)
+        if (body) bodies.set(entry, body)
+      } catch (error) {
+        if (!(error instanceof BodyError)) throw error
+        diagnostics.push(error.diagnostic)
+      }
     }
   }
-  return rendered
+  return { bodies, diagnostics }
 }
 
 /** Bodies of entries in memory, each rendered when its part is loaded. */
@@ -53,7 +86,10 @@ export function openBodies(
 ): NonNullable<StoredCollection['bodies']> {
   const load = async (entry: Entry): Promise<StoredBody | null> => {
     const body = await renderBody(entry)
-    return body?.format === 'markdown' ? body : null
+    if (body?.format !== 'mdx') return body ?? null
+    // The code is that of a function, as the generated module has it.
+    const compiled = new AsyncFunction(body.code) as CompiledBody
+    return { format: 'mdx', html: null, compiled, components: body.components }
   }
   const size = BODIES_A_PART
   const parts = Array.from({ length: Math.ceil(entries.length / size) }, (_, part) => async () => ({

@@ -1,10 +1,11 @@
-import { createDiagnostic, type Diagnostic, hasErrors } from '../diagnostics/diagnostic.ts'
+import { arrangeDiagnostics, createDiagnostic, type Diagnostic, hasErrors } from '../diagnostics/diagnostic.ts'
 import type { TextSource } from '../diagnostics/render-text.ts'
 import { emitSite } from '../emit/emit-site.ts'
 import { createStorer, shapesOf } from '../emit/stored-entry.ts'
 import { type Host, HostError } from '../host/host.ts'
 import { buildIndex } from '../indexing/build-index.ts'
 import { openSite, type Site } from '../query/open-site.ts'
+import type { Entry } from '../validate/entry.ts'
 import { type Checked, checkContent, type Progress } from './check.ts'
 import { loadModel } from './load-model.ts'
 import { publishSite } from './publish.ts'
@@ -82,6 +83,7 @@ export async function runSite({
         fileCount: 0,
         entryCount: 0,
         resolveLink: () => ({ kind: 'outside' }),
+        highlighter: undefined,
         textOf: (file) => readText(host, file),
       }
   const report: SiteReport = {
@@ -106,7 +108,22 @@ export async function runSite({
  * for (const diagnostic of report.diagnostics) console.log(diagnostic.file, messageOf(diagnostic))
  * ```
  */
-export const checkSite = async (options: SiteOptions): Promise<SiteReport> => (await runSite(options)).report
+export async function checkSite(options: SiteOptions): Promise<SiteReport> {
+  const { report, checked } = await runSite(options)
+  // What can be read as MDX can still fail to compile.
+  const isMdx = ({ body }: Entry): boolean => body?.format === 'mdx'
+  const compiled = checked.collections.map(({ collection, entries }) => ({
+    collection,
+    entries: entries.filter(isMdx),
+  }))
+  const { diagnostics } = await renderBodies(compiled, createRendering(checked))
+  return diagnostics.length === 0 ? report : addDiagnostics(report, diagnostics)
+}
+
+const addDiagnostics = <Report extends SiteReport>(report: Report, more: readonly Diagnostic[]): Report => ({
+  ...report,
+  diagnostics: arrangeDiagnostics([...report.diagnostics, ...more]),
+})
 
 /**
  * Checks a site and, where there are no errors, writes the generated folder. With errors the last good
@@ -127,8 +144,9 @@ export async function buildSite(options: SiteOptions): Promise<BuildReport> {
   const started = host.now()
   const { report, checked, model } = await runSite(options)
   if (!model || hasErrors(report.diagnostics)) return { ...report, output: undefined, writtenCount: 0 }
-  const rendering = createRendering(checked.resolveLink)
-  const bodies = await renderBodies(checked.collections, rendering)
+  const rendering = createRendering(checked)
+  const { bodies, diagnostics } = await renderBodies(checked.collections, rendering)
+  if (diagnostics.length > 0) return { ...addDiagnostics(report, diagnostics), output: undefined, writtenCount: 0 }
   const emitted = emitSite(model, checked.collections, { ...rendering, bodies, digest: host.digest })
   try {
     const { written } = publishSite(host, model.output, emitted)
@@ -156,7 +174,7 @@ export async function buildSite(options: SiteOptions): Promise<BuildReport> {
  */
 export async function openContent(options: SiteOptions): Promise<OpenedSite> {
   const { report, checked, model } = await runSite(options)
-  const rendering = createRendering(checked.resolveLink)
+  const rendering = createRendering(checked)
   const blocks = model?.blocks ?? new Map()
   let invalidCount = 0
   const stored = checked.collections.map(({ collection, entries }) => {

@@ -40,6 +40,8 @@ export interface StoredBody {
   readonly html: string | null
   /** Compiled MDX: given a JSX runtime it gives a module with a component as its default export. */
   readonly compiled?: CompiledBody
+  /** The blocks that compiled MDX uses, by the names of their components. */
+  readonly components?: Readonly<Record<string, string>>
 }
 
 /** A compiled MDX body. */

@@ -1,3 +1,4 @@
+import { buildBody } from './body-settings.ts'
 import { buildDerived, buildRules, fieldsOf } from './build-derived.ts'
 import { checkFieldSet } from './check-fields.ts'
 import type { Fields } from './field.ts'
@@ -17,6 +18,7 @@ const SETTINGS = [
   'slug',
   'entry',
   'body',
+  'trusted',
   'unknownKeys',
   'description',
   'single',
@@ -55,6 +57,7 @@ export function buildCollection(reader: SettingsReader, name: string, value: unk
   const fields = fieldSet(reader, at('fields'), settings.fields, unknownKeys)
   const derived = buildDerived(reader, at('derive'), settings.derive, fields)
   const uses = createFieldUses(reader, { ...fields, ...fieldsOf(derived) })
+  const trusted = reader.flag(at('trusted'), settings.trusted) ?? true
   return {
     name,
     typeName: typeName(reader, at('entry'), name, settings.entry),
@@ -66,7 +69,8 @@ export function buildCollection(reader: SettingsReader, name: string, value: unk
     records,
     idKey: reader.text(at('id'), settings.id),
     slugKey: reader.text(at('slug'), settings.slug),
-    body: reader.flag(at('body'), settings.body) ?? false,
+    body: buildBody(reader, at('body'), { body: settings.body, trusted }),
+    trusted,
     unknownKeys,
     fields,
     derived,

@@ -9,7 +9,7 @@ import type { CollectionModel, Model, Severities } from './model.ts'
 import type { Pantry } from './pantry.ts'
 import { createSettingsReader, type SettingProblem, type SettingsReader } from './settings-reader.ts'
 
-const SETTINGS = ['content', 'output', 'blocks', 'locales', 'sharedSlugs', 'severities', 'collections']
+const SETTINGS = ['content', 'output', 'blocks', 'locales', 'sharedSlugs', 'severities', 'highlight', 'collections']
 
 const EMPTY: Model = {
   content: 'content',
@@ -19,6 +19,7 @@ const EMPTY: Model = {
   sharedSlugs: [],
   locales: [],
   severities: new Map(),
+  plainLanguages: undefined,
 }
 
 /**
@@ -33,7 +34,10 @@ export function buildModel(configuration: Pantry): { model: Model; problems: rea
     return { model: EMPTY, problems: reader.problems }
   }
   reader.known([], settings, SETTINGS)
-  const { content, output, collections, blocks, locales, sharedSlugs, severities } = settings as Record<string, unknown>
+  const { content, output, collections, blocks, locales, sharedSlugs, severities, highlight } = settings as Record<
+    string,
+    unknown
+  >
   const model: Model = {
     content: folder(reader, 'content', content, EMPTY.content),
     output: folder(reader, 'output', output, EMPTY.output),
@@ -42,12 +46,21 @@ export function buildModel(configuration: Pantry): { model: Model; problems: rea
     locales: buildLocales(reader, locales),
     sharedSlugs: buildSharedSlugs(reader, sharedSlugs),
     severities: buildSeverities(reader, severities),
+    plainLanguages: buildHighlight(reader, highlight),
   }
   checkTypeNames(reader, model)
   checkConnections(reader, model)
   if (overlaps(model.content, model.output))
     reader.invalid(['output'], model.output, `a folder apart from the content folder "${model.content}"`)
   return { model, problems: reader.problems }
+}
+
+function buildHighlight(reader: SettingsReader, highlight: unknown): string[] | undefined {
+  if (highlight === undefined || highlight === false) return undefined
+  if (highlight === true) return []
+  if (!isObject(highlight)) return reader.invalid(['highlight'], highlight, 'true, false or an object of settings')
+  reader.known(['highlight'], highlight, ['plain'])
+  return highlight.plain === undefined ? [] : reader.texts(['highlight', 'plain'], highlight.plain)
 }
 
 const overlaps = (content: string, output: string): boolean =>

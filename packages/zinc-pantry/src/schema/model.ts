@@ -1,3 +1,4 @@
+import type { BodyModel } from './body-settings.ts'
 import type { BlockFields, Field, Fields, UnknownKeys } from './field.ts'
 import type { DerivedField, Rule } from './pantry.ts'
 import type { RemoteSource, SourceFunction } from './remote.ts'
@@ -17,7 +18,10 @@ export interface CollectionModel {
   readonly records: string | undefined
   readonly idKey: string | undefined
   readonly slugKey: string | undefined
-  readonly body: boolean
+  /** How bodies are read; undefined where there are none. */
+  readonly body: BodyModel | undefined
+  /** Whether writers may run code and use raw HTML. */
+  readonly trusted: boolean
   /** The field that holds the address of an entry's page. */
   readonly address: string | undefined
   readonly unknownKeys: UnknownKeys
@@ -79,6 +83,8 @@ export interface Model {
   readonly sharedSlugs: readonly (readonly string[])[]
   readonly locales: readonly string[]
   readonly severities: Severities
+  /** Languages that are shown without colours; undefined where no code has colours. */
+  readonly plainLanguages: readonly string[] | undefined
 }
 
 /** Severities that differ from those of the catalogue. */

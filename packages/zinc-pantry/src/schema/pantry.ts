@@ -1,3 +1,4 @@
+import type { BodySettings } from './body-settings.ts'
 import type { Field, FieldLike, FieldSet, TargetsOf, UnknownKeys, ValueOf } from './field.ts'
 import type { BlockValue } from './fields/block.ts'
 import type { VariantsOf } from './fields/variant.ts'
@@ -24,8 +25,13 @@ export interface CollectionSettings<Fields extends FieldSet> {
   readonly slug?: string
   /** The name of the generated type of an entry. Default: the collection's name and `Entry`. */
   readonly entry?: string
-  /** Keep the text below the front matter. Default: false. */
-  readonly body?: boolean
+  /** Keep the text below the front matter: true, or how it is read. Default: false. */
+  readonly body?: boolean | BodySettings
+  /**
+   * Whether writers may run code and use raw HTML. Where not, MDX and raw HTML are refused, and all output is freed of
+   * what can run code; no content and no other setting can change that. Default: true.
+   */
+  readonly trusted?: boolean
   /** Whether keys that no field declares are problems, or are left out in silence. Default: `refuse`. */
   readonly unknownKeys?: UnknownKeys
   /** A sentence about the collection; it becomes a doc comment in the generated types. */
@@ -156,6 +162,11 @@ export interface PantrySettings<Collections, Blocks> {
   readonly sharedSlugs?: readonly (readonly string[])[]
   /** Severities of codes that differ from the usual. Default: none. */
   readonly severities?: { readonly [code: string]: 'error' | 'warning' | 'off' }
+  /**
+   * Colours the code in bodies at build time, for light and dark; the colours are in `zinc-pantry/code.css`. `plain`
+   * lists languages that are shown without. Default: false.
+   */
+  readonly highlight?: boolean | { readonly plain?: readonly string[] }
   readonly collections: Collections
 }
 

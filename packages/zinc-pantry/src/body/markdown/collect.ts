@@ -1,7 +1,6 @@
 import type { Span } from '../../diagnostics/diagnostic.ts'
 import type { BodyFacts, BodyLink } from '../parsed-body.ts'
 import { buildOutline, countMinutes, countWords, takeExcerpt } from '../text-facts.ts'
-import type { SourceMap } from './source-map.ts'
 import { noteOf, plainText, type Token } from './token.ts'
 
 const MORE = /^<!--\s*more\s*-->\s*$/
@@ -13,8 +12,11 @@ const RAW_ID = /\s(?:id|name)\s*=\s*(?:"([^"]*)"|'([^']*)'|([^\s"'<>]+))/gi
 export const rawIds = (html: string): string[] =>
   html.includes('=') ? [...html.matchAll(RAW_ID)].map((found) => found[1] ?? found[2] ?? found[3] ?? '') : []
 
-/** Links in the children of the inline token at a position. */
-export function inlineLinks(children: readonly Token[], content: string, position: number, map: SourceMap): BodyLink[] {
+/** Links in the children of an inline token; `place` leads from its content to the text. */
+export function inlineLinks(
+  children: readonly Token[],
+  { content, place }: { readonly content: string; place(span: Span): Span },
+): BodyLink[] {
   const links: BodyLink[] = []
   for (const [at, token] of children.entries()) {
     const href =
@@ -24,12 +26,12 @@ export function inlineLinks(children: readonly Token[], content: string, positio
       const labelEnd =
         token.type === 'image' ? start + 2 + token.content.length : (noteOf(closingOf(children, at)).at ?? start)
       const first = token.type === 'image' ? start : start - 1
-      links.push({ href, span: map.inline(position, addressSpan(content, first, labelEnd)) })
+      links.push({ href, span: place(addressSpan(content, first, labelEnd)) })
     }
     if (token.type === 'html_inline')
       for (const { href: raw, span } of rawLinks(token.content)) {
         const start = noteOf(token).at ?? 0
-        links.push({ href: raw, span: map.inline(position, [start + span[0], start + span[1]]) })
+        links.push({ href: raw, span: place([start + span[0], start + span[1]]) })
       }
   }
   return links
@@ -78,7 +80,10 @@ export function rawLinks(html: string): BodyLink[] {
 }
 
 /** The facts of a text that is parsed whole. */
-export function describeTokens(tokens: readonly Token[], blocks: readonly string[]): BodyFacts {
+export function describeTokens(
+  tokens: readonly Token[],
+  { blocks, hasRaw }: { readonly blocks: readonly string[]; readonly hasRaw: boolean },
+): BodyFacts {
   const links = new Set<string>()
   const images: BodyFacts['images'][number][] = []
   const headings: { id: string; text: string; depth: number }[] = []
@@ -95,6 +100,7 @@ export function describeTokens(tokens: readonly Token[], blocks: readonly string
   }
   const visitRaw = (html: string): void => {
     if (MORE.test(html)) marked ??= paragraphs.length
+    if (!hasRaw) return
     for (const [, name = '', , double, single, bare] of html.matchAll(RAW_ADDRESS)) {
       const address = double ?? single ?? bare ?? ''
       if (/^a(?:rea)?$/i.test(name)) links.add(address)

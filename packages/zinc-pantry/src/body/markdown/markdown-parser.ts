@@ -1,5 +1,7 @@
 import MarkdownIt from 'markdown-it'
 import footnote from 'markdown-it-footnote'
+import type { BodyModel, NamedBodyPlugin } from '../../schema/body-settings.ts'
+import { PluginFailure } from '../plugin-failure.ts'
 import { addAutolinks } from './autolinks.ts'
 import { addDirectives } from './directives.ts'
 import { addStrikethrough } from './strikethrough.ts'
@@ -10,26 +12,63 @@ import { addNote, type Token } from './token.ts'
 export interface ParserOptions {
   /** Names of blocks that can be used as directives. */
   readonly blocks: readonly string[]
-  readonly plugins: readonly NamedPlugin[]
-}
-
-/** A user's plugin of the Markdown parser. */
-export interface NamedPlugin {
-  readonly name: string
-  add(markdown: MarkdownIt): void
+  /** Undefined gives no plugins, all extensions and raw HTML as it is written. */
+  readonly settings: BodyModel | undefined
 }
 
 /** Makes a parser: CommonMark 0.31 with tables, strikethrough, task items, autolinks, footnotes and directives. */
-export function createParser({ blocks, plugins }: ParserOptions): MarkdownIt {
+export function createParser({ blocks, settings }: ParserOptions): MarkdownIt {
   const markdown = new MarkdownIt({ html: true, xhtmlOut: true })
-  markdown.use(footnote as unknown as (markdown: MarkdownIt) => void)
-  addStrikethrough(markdown)
-  addAutolinks(markdown)
-  addTaskItems(markdown)
   notePlaces(markdown)
-  if (blocks.length > 0) addDirectives(markdown, blocks)
-  for (const plugin of plugins) plugin.add(markdown)
+  if (settings?.extensions === false) markdown.disable(['table', 'strikethrough'])
+  else {
+    markdown.use(footnote as unknown as (markdown: MarkdownIt) => void)
+    addStrikethrough(markdown)
+    addAutolinks(markdown)
+    addTaskItems(markdown)
+    if (blocks.length > 0) addDirectives(markdown, blocks)
+  }
+  for (const plugin of settings?.markdownPlugins ?? []) addPlugin(markdown, plugin)
   return markdown
+}
+
+/** Adds a user's plugin. Whatever its rules throw later says which plugin it was, and at which line. */
+function addPlugin(markdown: MarkdownIt, { name, plugin, options }: NamedBodyPlugin): void {
+  const rulers = [markdown.core.ruler, markdown.block.ruler, markdown.inline.ruler, markdown.inline.ruler2]
+  const known = new Set(rulers.flatMap(rulesOf).map(({ fn }) => fn))
+  const renderers = { ...markdown.renderer.rules }
+  const guard = (rule: Rule): Rule => {
+    return function guarded(this: unknown, ...parameters) {
+      try {
+        return rule.apply(this, parameters)
+      } catch (error) {
+        throw error instanceof PluginFailure ? error : new PluginFailure(name, error, undefined, lineOf(parameters))
+      }
+    }
+  }
+  try {
+    plugin(markdown, ...options)
+  } catch (error) {
+    throw new PluginFailure(name, error)
+  }
+  for (const rule of rulers.flatMap(rulesOf)) if (!known.has(rule.fn)) rule.fn = guard(rule.fn)
+  // The compiled lists of rules are made anew when a rule is switched on.
+  for (const ruler of rulers) ruler.enable([], true)
+  for (const [type, rule] of Object.entries(markdown.renderer.rules))
+    if (rule && rule !== renderers[type]) markdown.renderer.rules[type] = guard(rule as Rule) as typeof rule
+}
+
+type Rule = (this: unknown, ...parameters: unknown[]) => never
+
+/** The rules of a ruler; the parser offers no other way to them. */
+const rulesOf = (ruler: unknown): { fn: Rule }[] => (ruler as { __rules__: { fn: Rule }[] }).__rules__
+
+/** The line at which a rule was called, from 0, where it says. */
+function lineOf([state, second]: readonly unknown[]): number | undefined {
+  if (Array.isArray(state) && typeof second === 'number')
+    return (state as Token[]).slice(0, second + 1).findLast(({ map }) => map)?.map?.[0]
+  if (typeof second === 'number') return second
+  return (state as { env?: { line?: number } } | undefined)?.env?.line
 }
 
 const PLACED = new Set(['link_open', 'link_close', 'image', 'html_inline', 'block_open'])

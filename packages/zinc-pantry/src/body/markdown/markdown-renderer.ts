@@ -1,5 +1,8 @@
 import type MarkdownIt from 'markdown-it'
+import type { RawHtml } from '../../schema/body-settings.ts'
+import { codeToHtml } from '../highlighter.ts'
 import type { OutputOptions } from '../parsed-body.ts'
+import { disarmRaw } from '../sanitise.ts'
 import { readCodeInfo } from './code-info.ts'
 import { noteOf, type Token } from './token.ts'
 
@@ -8,6 +11,7 @@ export interface RenderEnvironment {
   output?: OutputOptions
   /** How many blocks were opened so far. */
   opened?: number
+  rawHtml?: RawHtml
 }
 
 const ADDRESSES: Readonly<Record<string, string>> = { link_open: 'href', image: 'src' }
@@ -32,11 +36,17 @@ export function addRenderRules(markdown: MarkdownIt): void {
   for (const name of ['th_open', 'td_open'])
     rules[name] = (tokens, position, options, _environment, self) =>
       self.renderToken(tokens, position, options).replace(/ style="text-align:(\w+)"/, ' align="$1"')
+  for (const name of ['html_block', 'html_inline'])
+    rules[name] = (tokens, position, _options, { rawHtml }: RenderEnvironment) => {
+      const html = tokens[position]?.content ?? ''
+      return rawHtml === 'drop' ? '' : rawHtml === 'sanitise' ? disarmRaw(html) : html
+    }
   const fence = rules.fence
   rules.fence = (tokens, position, options, environment: RenderEnvironment, self) => {
     const token = tokens[position] as Token
     const { language, title, marked } = readCodeInfo(markdown.utils.unescapeAll(token.info))
-    const inner = environment.output?.highlight(token.content, language, marked)
+    const coloured = environment.output?.highlighter?.highlight(token.content, language, marked)
+    const inner = coloured && codeToHtml(coloured)
     if (inner === undefined && title === undefined && marked.size === 0)
       return fence?.(tokens, position, options, environment, self) ?? ''
     const attributes = [

@@ -9,13 +9,13 @@ export interface SourceMap {
   inline(position: number, span: Span): Span
 }
 
+/** The lines of a text, with their ends. */
+export const linesOf = (text: string): (readonly [start: number, line: string])[] =>
+  [...text.matchAll(/[^\r\n]*(?:\r\n|\r|\n|$)/g)].map((found) => [found.index, found[0]])
+
 /** Makes the map of one text; nothing is worked out before it is needed. */
 export function createSourceMap(text: string, tokens: readonly Token[]): SourceMap {
-  let lines: { readonly start: number; readonly text: string }[] | undefined
-  const linesOf = (): NonNullable<typeof lines> => {
-    lines ??= [...text.matchAll(/[^\r\n]*(?:\r\n|\r|\n|$)/g)].map((found) => ({ start: found.index, text: found[0] }))
-    return lines
-  }
+  let lines: ReturnType<typeof linesOf> | undefined
   return {
     plain: (offset) => (text.includes('\r\n') ? skipReturns(text, offset) : offset),
     inline(position, [start, end]) {
@@ -25,14 +25,16 @@ export function createSourceMap(text: string, tokens: readonly Token[]): SourceM
       const offsetAt = (offset: number): number => {
         const before = content.slice(0, offset)
         const row = before.split('\n').length - 1
-        const line = linesOf()[map[0] + row]
+        lines ??= linesOf(text)
+        const line = lines[map[0] + row]
         const part = content.split('\n')[row] ?? ''
         if (!line) return text.length
-        const from = cellStart(tokens, position, line.text) ?? 0
-        const found = isCell(tokens, position) ? line.text.indexOf(part, from) : line.text.lastIndexOf(part)
+        const [lineStart, lineText] = line
+        const from = cellStart(tokens, position, lineText) ?? 0
+        const found = isCell(tokens, position) ? lineText.indexOf(part, from) : lineText.lastIndexOf(part)
         // Tabs before the text can have become spaces; the end of the line stays.
-        const base = found === -1 ? Math.max(0, line.text.trimEnd().length - part.length) : found
-        return line.start + base + offset - (before.lastIndexOf('\n') + 1)
+        const base = found === -1 ? Math.max(0, lineText.trimEnd().length - part.length) : found
+        return lineStart + base + offset - (before.lastIndexOf('\n') + 1)
       }
       return [offsetAt(start), offsetAt(end)]
     },

@@ -14,6 +14,10 @@ export const configurationCodes = {
   ),
   'config-syntax': error<{ reason: string }>(({ reason }) => `Configuration does not parse: ${reason}`),
   'config-failed': error<{ reason: string }>(({ reason }) => `Configuration could not be loaded: ${reason}`),
+  'config-plugin-failed': error<Setting & { plugin: string; reason: string }>(
+    ({ plugin, reason }) => `Plugin ${quote(plugin)} could not be added: ${reason.split('\n', 1)[0]}`,
+    () => 'See what the plugin wants for options, or leave it out',
+  ),
   'config-not-pantry': error<Record<never, never>>(
     () => 'Default export is not the result of pantry({ ... })',
     () => 'End the file with: export default pantry({ collections: { ... } })',

@@ -123,19 +123,6 @@ export const entryCodes = {
     ({ locale }) => `${quote(locale)} is no language of this site`,
     ({ locales }) => `Languages are ${listNames(locales, 'and')}; add it to locales, or rename the file`,
   ),
-  'block-unclosed': error<{ name: string }>(
-    ({ name }) => `Block ${quote(name)} is not closed`,
-    () => 'Close it with a line of as many colons as it was opened with',
-  ),
-  'link-broken': error<{ href: string; suggestion?: string | undefined }>(
-    ({ href }) => `Link leads nowhere: ${quote(href)}`,
-    ({ suggestion }) =>
-      didYouMean(suggestion, 'Links lead to a file, to an entry as "collection/id", or to the address of a page'),
-  ),
-  'link-fragment': error<{ href: string; fragment: string; suggestion?: string | undefined }>(
-    ({ fragment }) => `There is no heading ${quote(`#${fragment}`)} where this link leads`,
-    ({ suggestion }) => didYouMean(suggestion && `#${suggestion}`),
-  ),
   'field-computed': error<{ key: string }>(
     ({ key }) => `Field ${quote(key)} is computed and cannot be written`,
     () => 'Delete it',

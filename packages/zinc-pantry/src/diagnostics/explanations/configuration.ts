@@ -18,6 +18,11 @@ export const configurationExplanations: Explanations<typeof configurationCodes> 
     'const names = settings.names.map(String)   // settings.names is undefined',
     'const names = (settings.names ?? []).map(String)',
   ],
+  'config-plugin-failed': [
+    'A plugin for bodies threw an error when it was added to its engine.',
+    'markdownPlugins: [[anchors, { level: null }]]',
+    'markdownPlugins: [[anchors, { level: 2 }]]',
+  ],
   'config-not-pantry': [
     'The configuration must have as its default export what pantry() gives.',
     'export default { collections: { … } }',

@@ -125,21 +125,6 @@ export const entryExplanations: Explanations<typeof entryCodes> = {
     'gable.de.md',
     "locales: ['en', 'no', 'de']",
   ],
-  'block-unclosed': [
-    'A block that is opened in a body with three colons or more goes on until a line with as many colons alone.',
-    ':::callout{tone=warn}\nMind the bog.',
-    ':::callout{tone=warn}\nMind the bog.\n:::',
-  ],
-  'link-broken': [
-    'A link or an image in a body leads to no file, entry or page. Links are relative to the file, or name an entry, or are the address of a page.',
-    '[Gable](../huts/gabel.yaml)',
-    '[Gable](../huts/gable.yaml)',
-  ],
-  'link-fragment': [
-    'A link leads to a heading that is not there. Ids of headings are made from their text, or written as {#here}.',
-    '[Down](#going-down)   // ## The way down',
-    '[Down](#the-way-down)',
-  ],
   'field-computed': [
     'A field is computed, from other fields or from references to this entry, and cannot be written.',
     'trails: [high]',

@@ -1,0 +1,133 @@
+import type MarkdownIt from 'markdown-it'
+import { createHeadingIds, takeWrittenId } from '../heading-ids.ts'
+import { PluginFailure } from '../plugin-failure.ts'
+import type { RenderEnvironment } from './markdown-renderer.ts'
+import { createSourceMap, type SourceMap } from './source-map.ts'
+import { plainText, type Token } from './token.ts'
+
+type CoreState = InstanceType<MarkdownIt['core']['State']>
+
+/** A parser with its rules in two steps. */
+export interface StepParser {
+  readonly markdown: MarkdownIt
+  /** The rules that find the blocks of a text. */
+  readonly blockRules: readonly ((state: CoreState) => void)[]
+  /** The rules that read within lines, and those behind them. */
+  readonly lineRules: readonly ((state: CoreState) => void)[]
+  /** True where plugins can change anything, so that no step can be left out. */
+  readonly hasPlugins: boolean
+}
+
+/** Takes the rules of a parser apart. */
+export function createStepParser(markdown: MarkdownIt, hasPlugins: boolean): StepParser {
+  const rules = markdown.core.ruler.getRules('')
+  const names = (markdown.core.ruler as unknown as { __rules__: { name: string; enabled: boolean }[] }).__rules__
+  const count = names.filter(({ enabled }) => enabled).findIndex(({ name }) => name === 'block') + 1
+  return { markdown, hasPlugins, blockRules: rules.slice(0, count), lineRules: rules.slice(count) }
+}
+
+interface Environment extends RenderEnvironment {
+  footnotes?: unknown
+}
+
+/** A text, parsed as far as it is asked for. */
+export interface Parsing {
+  readonly environment: Environment
+  readonly map: SourceMap
+  /** What a plugin threw. */
+  readonly failure: PluginFailure | undefined
+  /** Tokens of blocks; nothing within lines is read. */
+  blocks(): readonly Token[]
+  /** All tokens. */
+  whole(): Token[]
+  /** The children of an inline token. */
+  children(token: Token): readonly Token[]
+  headingIds(): readonly string[]
+}
+
+/** Parses a text step by step. */
+export function createParsing(text: string, { markdown, blockRules, lineRules, hasPlugins }: StepParser): Parsing {
+  const environment: Environment = {}
+  const state = new markdown.core.State(text, markdown, environment)
+  let isWhole = false
+  let ids: string[] | undefined
+  let failure: PluginFailure | undefined
+  const attempt = (work: () => void): void => {
+    try {
+      work()
+    } catch (error) {
+      if (!(error instanceof PluginFailure)) throw error
+      failure ??= error.line === undefined ? findLine(error, state.tokens, readInline) : error
+      state.tokens = []
+    }
+  }
+  /** Inline tokens of one content, without a trace in the rest of the text. */
+  const readInline = (content: string): Token[] => {
+    const children: Token[] = []
+    const footnotes = environment.footnotes && structuredClone(environment.footnotes)
+    markdown.inline.parse(content, markdown, { ...environment, footnotes }, children)
+    return children
+  }
+  attempt(() => {
+    for (const rule of blockRules) rule(state)
+  })
+  const parsing: Parsing = {
+    environment,
+    map: createSourceMap(text, state.tokens),
+    get failure() {
+      return failure
+    },
+    blocks: () => (hasPlugins ? parsing.whole() : state.tokens),
+    whole() {
+      parsing.headingIds()
+      if (!isWhole)
+        attempt(() => {
+          for (const rule of lineRules) rule(state)
+        })
+      if (!isWhole && hasPlugins) ids = idsOf(state.tokens)
+      isWhole = true
+      return state.tokens
+    },
+    children: (token) => (isWhole ? (token.children ?? []) : readInline(token.content)),
+    headingIds() {
+      if (!ids) attempt(() => (ids = addHeadingIds(state.tokens, readInline)))
+      return ids ?? []
+    },
+  }
+  return parsing
+}
+
+/** The failure with the line of the first text that brings it about. */
+function findLine(
+  failure: PluginFailure,
+  tokens: readonly Token[],
+  readInline: (content: string) => readonly Token[],
+): PluginFailure {
+  for (const { type, content, map } of tokens) {
+    if (type !== 'inline' || !map) continue
+    try {
+      readInline(content)
+    } catch {
+      return new PluginFailure(failure.plugin, failure, undefined, map[0])
+    }
+  }
+  return failure
+}
+
+/** Gives headings their ids, before anything in their lines is parsed. */
+function addHeadingIds(tokens: readonly Token[], readInline: (content: string) => Token[]): string[] {
+  const makeId = createHeadingIds()
+  return tokens.flatMap((token, position) => {
+    const inline = tokens[position + 1]
+    if (token.type !== 'heading_open' || !inline) return []
+    const written = takeWrittenId(inline.content)
+    if (written) inline.content = written.text
+    const isPlain = /^[\p{L}\p{N} ,.?!'-]*$/u.test(inline.content)
+    const id = makeId(isPlain ? inline.content : plainText(readInline(inline.content)), written?.id)
+    token.attrSet('id', id)
+    return [id]
+  })
+}
+
+const idsOf = (tokens: readonly Token[]): string[] =>
+  tokens.flatMap((token) => (token.type === 'heading_open' ? [String(token.attrGet('id') ?? '')] : []))

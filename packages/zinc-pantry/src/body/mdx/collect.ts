@@ -1,0 +1,107 @@
+import type { Root } from 'mdast'
+import type { BodyFacts, BodyLink, CodeFence } from '../parsed-body.ts'
+import { buildOutline, countMinutes, countWords, takeExcerpt } from '../text-facts.ts'
+import { idOf } from './heading-ids.ts'
+import { isJsx, type JsxElement, type Node, spanOf, textOf, visit } from './visit.ts'
+
+/** What fragments may name: headings, and what has an id of its own. */
+export function idsOf(tree: Root | undefined): string[] {
+  const ids: string[] = []
+  visit(tree, (node) => {
+    const id =
+      node.type === 'heading' ? idOf(node) : isJsx(node) ? (literal(node, 'id') ?? literal(node, 'name')) : undefined
+    if (id !== undefined) ids.push(id)
+  })
+  return ids
+}
+
+/** The value of an attribute that is plain text. */
+function literal(element: JsxElement, name: string): string | undefined {
+  const found = element.attributes.find((one) => one.type === 'mdxJsxAttribute' && one.name === name)
+  return typeof found?.value === 'string' ? found.value : undefined
+}
+
+/** Links and images, also those written as HTML, with the spans of their addresses. */
+export function findLinks(tree: Root | undefined, text: string): BodyLink[] {
+  const links: BodyLink[] = []
+  const definitions = new Map<string, string>()
+  visit(tree, (node) => {
+    if (node.type === 'definition') definitions.set(node.identifier, node.url)
+  })
+  visit(tree, (node) => {
+    if (node.type === 'link' || node.type === 'image') {
+      const [start, end] = spanOf(node)
+      const last = node.type === 'link' ? node.children.at(-1) : undefined
+      const from = last ? spanOf(last)[1] : start + 2 + (node.type === 'image' ? (node.alt ?? '').length : 0)
+      links.push({ href: node.url, span: addressSpan(text, { start, from, end }) })
+    } else if (node.type === 'linkReference' || node.type === 'imageReference') {
+      const href = definitions.get(node.identifier)
+      if (href !== undefined) links.push({ href, span: spanOf(node) })
+    } else if (isJsx(node)) {
+      for (const attribute of node.attributes) {
+        if (attribute.type !== 'mdxJsxAttribute' || !/^(?:href|src)$/.test(attribute.name)) continue
+        if (typeof attribute.value !== 'string' || !/^[a-z]/.test(node.name ?? '')) continue
+        const [, end] = spanOf(attribute)
+        links.push({ href: attribute.value, span: [end - 1 - attribute.value.length, end - 1] })
+      }
+    }
+  })
+  return links
+}
+
+/** The address behind the label of a link, or the whole link where none is written as such. */
+function addressSpan(
+  text: string,
+  { start, from, end }: { start: number; from: number; end: number },
+): [number, number] {
+  const rest = text.slice(from, end)
+  const found = /\]\(\s*(?:<([^<>\n]*)>|((?:[^\s()]|\([^\s()]*\))+))/.exec(rest)
+  if (!found) return [start, end]
+  const address = found[1] ?? found[2] ?? ''
+  const first = from + found.index + found[0].length - address.length - (found[1] === undefined ? 0 : 1)
+  return [first, first + address.length]
+}
+
+/** Fences of code with a language. */
+export function findFences(tree: Root | undefined, text: string): CodeFence[] {
+  const fences: CodeFence[] = []
+  visit(tree, (node) => {
+    if (node.type !== 'code' || !node.lang) return
+    const [start] = spanOf(node)
+    const at = Math.max(start, text.indexOf(node.lang, start))
+    fences.push({ language: node.lang, span: [at, at + node.lang.length] })
+  })
+  return fences
+}
+
+/** A mark behind the excerpt: {@literal `{/* more *}`} on a line of its own. */
+const isMore = (node: Node): boolean =>
+  node.type === 'mdxFlowExpression' && /^\s*\/\*\s*more\s*\*\/\s*$/.test(node.value)
+
+/** The facts of a tree. */
+export function describeTree(tree: Root, blocks: readonly string[]): BodyFacts {
+  const headings: { id: string; text: string; depth: number }[] = []
+  const images: BodyFacts['images'][number][] = []
+  const paragraphs: string[] = []
+  let marked: number | undefined
+  let words = 0
+  visit(tree, (node) => {
+    if (node.type === 'heading') headings.push({ id: idOf(node) ?? '', text: textOf(node).trim(), depth: node.depth })
+    if (node.type === 'paragraph') paragraphs.push(textOf(node).trim())
+    if (node.type === 'heading' || node.type === 'paragraph' || node.type === 'tableCell')
+      words += countWords(textOf(node))
+    if (node.type === 'image') images.push({ src: node.url, alt: node.alt ?? '' })
+    if (isMore(node)) marked ??= paragraphs.length
+  })
+  const links = findLinks(tree, '').map(({ href }) => href)
+  const shown = new Set(images.map(({ src }) => src))
+  return {
+    outline: buildOutline(headings),
+    links: [...new Set(links.filter((href) => !shown.has(href)))],
+    images,
+    blocks: [...new Set(blocks)],
+    excerpt: takeExcerpt(marked === undefined ? paragraphs : paragraphs.slice(0, marked), marked !== undefined),
+    words,
+    minutes: countMinutes(words),
+  }
+}

@@ -1,0 +1,34 @@
+import type { Nodes, Root } from 'mdast'
+import type { MdxJsxFlowElement, MdxJsxTextElement } from 'mdast-util-mdx'
+
+/** Any node of a tree of MDX. */
+export type Node = Nodes
+
+/** An element of JSX. */
+export type JsxElement = MdxJsxFlowElement | MdxJsxTextElement
+
+export const isJsx = (node: Node): node is JsxElement =>
+  node.type === 'mdxJsxFlowElement' || node.type === 'mdxJsxTextElement'
+
+/** Calls a function for every node, those above first. */
+export function visit(tree: Root | undefined, found: (node: Node, parent: Node | undefined) => void): void {
+  const walk = (node: Node, parent: Node | undefined): void => {
+    found(node, parent)
+    if ('children' in node) for (const child of node.children) walk(child, node)
+  }
+  if (tree) walk(tree, undefined)
+}
+
+/** The text that a reader sees. */
+export function textOf(node: Node): string {
+  if (node.type === 'text' || node.type === 'inlineCode') return node.value.replaceAll(/\r?\n/g, ' ')
+  if (node.type === 'image') return node.alt ?? ''
+  if (node.type === 'break') return ' '
+  return 'children' in node ? (node.children as readonly Node[]).map(textOf).join('') : ''
+}
+
+/** The span of a node in the text. */
+export const spanOf = ({ position }: { readonly position?: Node['position'] }): [number, number] => [
+  position?.start.offset ?? 0,
+  position?.end.offset ?? 0,
+]

@@ -1,0 +1,47 @@
+import { listNames, quote } from '../words.ts'
+import { didYouMean, error, warning } from './entry.ts'
+
+/** Problems of bodies: their text, their code, their links. */
+export const bodyCodes = {
+  'block-unclosed': error<{ name: string }>(
+    ({ name }) => `Block ${quote(name)} is not closed`,
+    () => 'Close it with a line of as many colons as it was opened with',
+  ),
+  'html-untrusted': error<{ html: string }>(
+    ({ html }) => `Raw HTML is not allowed here: ${quote(html)}`,
+    () => 'Write it in Markdown; whoever may write HTML writes in a collection that is trusted',
+  ),
+  'plugin-failed': error<{ plugin: string; reason: string }>(
+    ({ plugin, reason }) => `Plugin ${quote(plugin)} failed here: ${reason.split('\n', 1)[0]}`,
+    () => 'Mend the plugin, or leave it out of the collection',
+  ),
+  'code-language-unknown': warning<{ language: string; suggestion?: string | undefined }>(
+    ({ language }) => `No colours are known for code in ${quote(language)}`,
+    ({ suggestion }) => didYouMean(suggestion, 'Name another language, or list it in highlight.plain'),
+  ),
+  'link-broken': error<{ href: string; suggestion?: string | undefined }>(
+    ({ href }) => `Link leads nowhere: ${quote(href)}`,
+    ({ suggestion }) =>
+      didYouMean(suggestion, 'Links lead to a file, to an entry as "collection/id", or to the address of a page'),
+  ),
+  'link-fragment': error<{ href: string; fragment: string; suggestion?: string | undefined }>(
+    ({ fragment }) => `There is no heading ${quote(`#${fragment}`)} where this link leads`,
+    ({ suggestion }) => didYouMean(suggestion && `#${suggestion}`),
+  ),
+  'mdx-syntax': error<{ reason: string }>(
+    ({ reason }) => `MDX cannot be read: ${reason}`,
+    () => 'In MDX, "{" and "<" begin code; write "\\{" and "&lt;" for the characters themselves',
+  ),
+  'mdx-untrusted': error<Record<never, never>>(
+    () => 'MDX is not allowed here, since it can run code',
+    () => 'Rename the file to .md, or move it to a collection that is trusted',
+  ),
+  'component-unknown': error<{ name: string; suggestion?: string | undefined; known: readonly string[] }>(
+    ({ name }) => `There is no component <${name}>`,
+    ({ suggestion, known }) =>
+      didYouMean(
+        suggestion && `<${suggestion}>`,
+        `Import it, or declare a block; there are ${known.length === 0 ? 'none' : listNames(known, 'and')}`,
+      ),
+  ),
+}

@@ -1,0 +1,47 @@
+import type { bodyCodes } from '../catalogue/bodies.ts'
+import type { Explanations } from './explanation.ts'
+
+/** What the codes of bodies mean. */
+export const bodyExplanations: Explanations<typeof bodyCodes> = {
+  'block-unclosed': [
+    'A block that is opened in a body with three colons or more goes on until a line with as many colons alone.',
+    ':::callout{tone=warn}\nMind the bog.',
+    ':::callout{tone=warn}\nMind the bog.\n:::',
+  ],
+  'html-untrusted': [
+    'A body in a collection that is not trusted has raw HTML in it.',
+    'Mind the <b>bog</b>.',
+    'Mind the **bog**.',
+  ],
+  'plugin-failed': [
+    'A plugin of the configuration threw an error while it read or rendered this body.',
+    "markdownPlugins: [(markdown) => markdown.core.ruler.push('count', () => { throw new Error('…') })]",
+    'markdownPlugins: []',
+  ],
+  'code-language-unknown': [
+    'Code is coloured, but no colours are known for the language that a fence names.',
+    '```tpyescript',
+    '```typescript',
+  ],
+  'link-broken': [
+    'A link or an image in a body leads to no file, entry or page. Links are relative to the file, or name an entry, or are the address of a page.',
+    '[Gable](../huts/gabel.yaml)',
+    '[Gable](../huts/gable.yaml)',
+  ],
+  'link-fragment': [
+    'A link leads to a heading that is not there. Ids of headings are made from their text, or written as {#here}.',
+    '[Down](#going-down)   // ## The way down',
+    '[Down](#the-way-down)',
+  ],
+  'mdx-syntax': ['The text of an MDX file is no Markdown with JSX.', 'A tent for {2 people', 'A tent for \\{2 people'],
+  'mdx-untrusted': [
+    'A collection that is not trusted has a file of MDX, which can run code.',
+    'comments/first.mdx',
+    'comments/first.md',
+  ],
+  'component-unknown': [
+    'MDX uses a component that is neither imported, nor defined in the file, nor a block of the site.',
+    '<Calout tone="warn">Mind the bog.</Calout>',
+    '<Callout tone="warn">Mind the bog.</Callout>',
+  ],
+}

@@ -1,0 +1,92 @@
+import type { SettingStep, SettingsReader } from './settings-reader.ts'
+
+/**
+ * A plugin of an engine, alone or with its options: `plugin` or `[plugin, options]`. Markdown is read by
+ * markdown-it, MDX by remark and rehype.
+ */
+export type BodyPlugin = BodyPluginFunction | readonly [plugin: BodyPluginFunction, ...options: unknown[]]
+
+// biome-ignore lint/suspicious/noExplicitAny: the engines' own types are theirs to check, and not installed everywhere.
+type BodyPluginFunction = (...parameters: any[]) => unknown
+
+/** What becomes of raw HTML. */
+export type RawHtml = 'keep' | 'drop' | 'sanitise'
+
+/** How the bodies of a collection are read and rendered. */
+export interface BodySettings {
+  /** Tables, task items, strikethrough, bare addresses, footnotes and blocks, beside CommonMark. Default: true. */
+  readonly extensions?: boolean
+  /**
+   * What becomes of raw HTML in Markdown: it is kept as written, dropped, or freed of all that can run code.
+   * Default: `keep`, and `sanitise` where the collection is not trusted.
+   */
+  readonly rawHtml?: RawHtml
+  /** Plugins for markdown-it, which reads Markdown. Default: none. */
+  readonly markdownPlugins?: readonly BodyPlugin[]
+  /** Plugins for remark, which reads MDX. Default: none. */
+  readonly remarkPlugins?: readonly BodyPlugin[]
+  /** Plugins for rehype, which makes HTML of MDX. Default: none. */
+  readonly rehypePlugins?: readonly BodyPlugin[]
+}
+
+/** A plugin with the name that diagnostics call it by. */
+export interface NamedBodyPlugin {
+  readonly name: string
+  readonly plugin: (...parameters: unknown[]) => unknown
+  readonly options: readonly unknown[]
+}
+
+/** {@link BodySettings}, checked and filled in. */
+export interface BodyModel {
+  readonly extensions: boolean
+  readonly rawHtml: RawHtml
+  readonly trusted: boolean
+  readonly markdownPlugins: readonly NamedBodyPlugin[]
+  readonly remarkPlugins: readonly NamedBodyPlugin[]
+  readonly rehypePlugins: readonly NamedBodyPlugin[]
+}
+
+const SETTINGS = ['extensions', 'rawHtml', 'markdownPlugins', 'remarkPlugins', 'rehypePlugins']
+
+/** Checks the setting `body`; undefined where a collection keeps no bodies. */
+export function buildBody(
+  reader: SettingsReader,
+  path: readonly SettingStep[],
+  { body, trusted }: { readonly body: unknown; readonly trusted: boolean },
+): BodyModel | undefined {
+  if (body === undefined || body === false) return undefined
+  if (body !== true && (typeof body !== 'object' || body === null))
+    return reader.invalid(path, body, 'true, false or an object of settings')
+  const settings = body === true ? {} : (body as Record<string, unknown>)
+  reader.known(path, settings, SETTINGS)
+  const at = (name: string): SettingStep[] => [...path, name]
+  const rawHtml = reader.oneOf(at('rawHtml'), settings.rawHtml, ['keep', 'drop', 'sanitise'])
+  if (rawHtml === 'keep' && !trusted)
+    reader.invalid(at('rawHtml'), rawHtml, '"drop" or "sanitise", since the collection is not trusted')
+  const plugins = (name: string): NamedBodyPlugin[] => buildPlugins(reader, at(name), settings[name])
+  return {
+    extensions: reader.flag(at('extensions'), settings.extensions) ?? true,
+    rawHtml: trusted ? (rawHtml ?? 'keep') : rawHtml === 'drop' ? 'drop' : 'sanitise',
+    trusted,
+    markdownPlugins: plugins('markdownPlugins'),
+    remarkPlugins: plugins('remarkPlugins'),
+    rehypePlugins: plugins('rehypePlugins'),
+  }
+}
+
+function buildPlugins(reader: SettingsReader, path: SettingStep[], value: unknown): NamedBodyPlugin[] {
+  if (value === undefined) return []
+  if (!Array.isArray(value)) {
+    reader.invalid(path, value, 'a list of plugins')
+    return []
+  }
+  return value.flatMap((item: unknown, position): NamedBodyPlugin[] => {
+    const [plugin, ...options] = Array.isArray(item) ? (item as unknown[]) : [item]
+    if (typeof plugin !== 'function') {
+      reader.invalid([...path, position], plugin, 'a plugin: a function, or a list of one and its options')
+      return []
+    }
+    const name = plugin.name === '' ? `${String(path.at(-1))}[${position}]` : plugin.name
+    return [{ name, plugin: plugin as NamedBodyPlugin['plugin'], options }]
+  })
+}

@@ -1,0 +1,185 @@
+import { tests as commonMark } from 'commonmark-spec'
+import { describe, expect, test } from 'vitest'
+import { choice, flag, pantry, text } from 'zinc-pantry'
+import { openCollection, type StoredBody } from 'zinc-pantry/query'
+import { renderHtml, renderNodes, toTree } from 'zinc-pantry/render'
+import { openFiles, textOf } from './helpers.ts'
+
+const blocks = { callout: { fields: { tone: choice(['calm', 'warn']), loud: flag({ default: false }) } } }
+
+/** The bodies of files by name. */
+async function bodiesOf(
+  files: Readonly<Record<string, string>>,
+  settings: object = {},
+): Promise<Record<string, StoredBody>> {
+  const configuration = pantry({
+    blocks,
+    highlight: { plain: [';', 'aa', 'foo+bar', 'föö'] },
+    severities: { 'link-broken': 'off', 'link-fragment': 'off' },
+    collections: {
+      texts: { files: '*.{md,mdx}', body: true, fields: { title: text({ optional: true }) }, ...settings },
+    },
+  })
+  // Front matter comes first, so that a text may begin with a line of its own.
+  const written = Object.entries(files).map(([name, body]) => [name, `---\n{}\n---\n${body}`])
+  const report = await openFiles(Object.fromEntries(written), configuration)
+  expect(textOf(report)).toBe('')
+  const { toArray, loadBody } = openCollection<{ id: string }, unknown, string>(report.site, 'texts')
+  const pairs = (await toArray()).map(async ({ id }) => [id, await loadBody(id)])
+  return Object.fromEntries(await Promise.all(pairs))
+}
+
+/** HTML without what means nothing: space between blocks, and how an empty element is closed. */
+const plain = (html: string): string =>
+  html
+    .replace(/ \/>/g, '>')
+    .replace(/>\s+</g, '><')
+    .replace(/\s+/g, ' ')
+    .replaceAll('&quot;', '"')
+    .replaceAll('&#x22;', '"')
+    .replaceAll('&#x26;', '&amp;')
+    .replaceAll('&#x3C;', '&lt;')
+    .replaceAll('&gt;', '>')
+    .trim()
+
+describe('MDX', () => {
+  test('Plain Markdown gives the same HTML as in a Markdown file', async () => {
+    // HTML, indented code, comments and braces mean something else in MDX.
+    const shared = commonMark.filter(({ markdown }) => !/[<{}→]|^ {4}|\n {4}|> {5}|^(?:import|export)\b/.test(markdown))
+    expect(shared.length).toBeGreaterThan(400)
+    const markdown = await bodiesOf(Object.fromEntries(shared.map((one) => [`${one.number}.md`, one.markdown])))
+    const mdx = await bodiesOf(Object.fromEntries(shared.map((one) => [`${one.number}.mdx`, one.markdown])))
+    const differences = []
+    for (const { number } of shared) {
+      const [first, second] = [markdown[number], mdx[number]]
+      if (!first || !second) continue
+      const [wanted, got] = [plain(first.html ?? ''), plain(await renderHtml(second))]
+      if (wanted !== got) differences.push({ number, wanted, got })
+    }
+    expect(differences).toEqual([])
+  })
+})
+
+const CODE = '```js title="a.js" {2}\nconst a = 1\nconst b = `x\ny`\n```\n'
+
+describe('Bodies are rendered', () => {
+  const files = {
+    'one.md': `![A hut](hut.jpg)\n\n:::callout{tone=warn}\nMind the *bog*.\n:::\n\n${CODE}`,
+    'two.mdx': `![A hut](hut.jpg)\n\n<Callout tone="warn">\n  Mind the *bog*.\n</Callout>\n\n${CODE}`,
+  }
+  const components = {
+    image: ({ src, alt }: { src: string; alt: string }) => `<figure data-src="${src}">${alt}</figure>`,
+    code: ({ language, title, marked }: { language: string; title?: string; marked: readonly number[] }) =>
+      `<code-box>${language} ${title} ${marked.join()}</code-box>`,
+    blocks: {
+      callout: ({ tone, loud, children }: { tone: string; loud: boolean; children: string }) =>
+        `<aside class="${tone}" data-loud="${loud}">${children.trim()}</aside>`,
+    },
+  }
+
+  test('with components of the site, to HTML', async () => {
+    const { one, two } = await bodiesOf(files)
+    for (const body of [one, two]) {
+      const html = await renderHtml(body as StoredBody, components)
+      expect(html).toContain('<figure data-src="hut.jpg">A hut</figure>')
+      expect(html).toMatch(/<aside class="warn" data-loud="false">(?:<p>)?Mind the <em>bog<\/em>\.(?:<\/p>)?<\/aside>/)
+      expect(html).toContain('<code-box>js a.js 2</code-box>')
+    }
+  })
+
+  test('with colours and marked lines', async () => {
+    const { one } = await bodiesOf(files)
+    expect(one?.html).toContain('<pre data-title="a.js" data-marked="2"><code class="language-js">')
+    expect(one?.html).toContain('<span class="code-keyword">const</span> a = <span class="code-number">1</span>')
+    expect(one?.html).toMatch(/<span class="code-marked">.*b = <span class="code-string">`x<\/span>\n<\/span>/)
+  })
+
+  test('through a JSX runtime, and as a tree', async () => {
+    interface Part {
+      readonly type: unknown
+      readonly props: Readonly<Record<string, unknown>>
+    }
+    const jsx = (type: unknown, props: Part['props']): unknown =>
+      typeof type === 'function' ? type(props) : { type, props }
+    const { one, two } = await bodiesOf(files)
+    for (const body of [one, two]) {
+      const callout = (props: Part['props']) => ({ type: 'aside', props })
+      const nodes = JSON.stringify(
+        await renderNodes(body as StoredBody, { Fragment: 'fragment', jsx, jsxs: jsx }, { blocks: { callout } }),
+      )
+      expect(nodes).toMatch(/"type":"aside","props":\{[^{]*"tone":"warn"/)
+      const tree = JSON.stringify(await toTree(body as StoredBody))
+      expect(tree).toContain('"dataBlock":"callout"')
+    }
+  })
+})
+
+describe('Where content is not trusted', () => {
+  // Cases of the public cheat sheets, as raw HTML and as Markdown.
+  const attacks = [
+    '<script>alert(1)</script>',
+    '<img src=x onerror=alert(1)>',
+    '<img src="javascript:alert(1)">',
+    '<a href="java\tscript:alert(1)">x</a>',
+    '<a href="&#106;&#97;vascript:alert(1)">x</a>',
+    '<a href=" &#14; javascript:alert(1)">x</a>',
+    '<svg onload=alert(1)><script>alert(1)</script></svg>',
+    '<svg><a xlink:href="javascript:alert(1)"><text>x</text></a></svg>',
+    '<iframe src="data:text/html,<script>alert(1)</script>"></iframe>',
+    '<object data="data:text/html;base64,PHNjcmlwdD4="></object>',
+    '<embed src="javascript:alert(1)">',
+    '<form action="javascript:alert(1)"><button formaction="javascript:alert(1)">x</button></form>',
+    '<div style="background:url(javascript:alert(1))">x</div>',
+    '<style>@import "javascript:alert(1)"</style>',
+    '<meta http-equiv="refresh" content="0;url=javascript:alert(1)">',
+    '<base href="javascript:alert(1)//">',
+    '<math><mtext><script>alert(1)</script></mtext></math>',
+    '<details open ontoggle=alert(1)>x</details>',
+    '<noscript><p title="</noscript><img src=x onerror=alert(1)>"></noscript>',
+    '<IMG """><SCRIPT>alert(1)</SCRIPT>">',
+    '<div data-block="callout" data-properties="{}">x</div>',
+    '[x](javascript:alert(1))',
+    '[x](JaVaScRiPt&colon;alert(1))',
+    '[x](data:text/html;base64,PHNjcmlwdD4=)',
+    '![x](javascript:alert(1))',
+    '[x]\n\n[x]: javascript:alert(1)',
+    '<javascript:alert(1)>',
+  ]
+
+  test('nothing that runs code is left in what is sanitised', async () => {
+    const files = Object.fromEntries(
+      attacks.map((attack, at) => [`${at}.md`, `Before\n\n${attack}\n\nafter ${attack}\n`]),
+    )
+    const bodies = await bodiesOf(files, { body: { rawHtml: 'sanitise' } })
+    expect(Object.keys(bodies)).toHaveLength(attacks.length)
+    for (const body of Object.values(bodies)) visit((await toTree(body)).children)
+  })
+
+  /** Looks at every element as a browser would read it. */
+  function visit(nodes: Awaited<ReturnType<typeof toTree>>['children']): void {
+    for (const node of nodes) {
+      if (node.type !== 'element') continue
+      expect(node.tagName).not.toMatch(/^(?:script|style|iframe|object|embed|form|svg|math|meta|base)$/)
+      for (const [name, value] of Object.entries(node.properties)) {
+        expect(name).not.toMatch(/^on|^style$|^dataBlock$/)
+        if (/href|src/i.test(name)) expect(String(value)).not.toMatch(/^\W*(?:javascript|data):/i)
+      }
+      visit(node.children)
+    }
+  }
+
+  test('blocks are rendered all the same', async () => {
+    const { one } = await bodiesOf(
+      { 'one.md': '# A {#b}\n\n:::callout{tone=warn}\n<b>Bog</b>\n:::\n' },
+      { body: { rawHtml: 'sanitise' } },
+    )
+    expect(one?.html).toContain('<h1 id="b">A</h1>')
+    expect(one?.html).toContain('data-block="callout"')
+    expect(one?.html).toContain('<b>Bog</b>')
+  })
+
+  test('raw HTML can be dropped', async () => {
+    const { one } = await bodiesOf({ 'one.md': 'A <b>b</b>\n' }, { body: { rawHtml: 'drop' } })
+    expect(one?.html).toBe('<p>A b</p>\n')
+  })
+})
