@@ -48,11 +48,22 @@ const bookingSource = service ? remote(service, { require: { '/status': 'ok' } }
 
 export default pantry({
   locales: ['en', 'no'],
+  highlight: true,
   sharedSlugs: [['trails', 'handbook']],
   severities: { 'locale-missing': 'off' },
   blocks: {
     hero: { fields: { heading: text({ maxLength: 60 }), text: markdown(), photo: image({ alternative: 'require' }) } },
     gallery: { fields: { title: text(), photos: list(image(), { minItems: 1, maxItems: 12 }) } },
+    callout: {
+      fields: {
+        tone: choice(['tip', 'care', 'stop'], { default: 'tip' }),
+        title: text({ optional: true, maxLength: 40 }),
+      },
+    },
+    kit: { fields: { item: ref('gear'), count: int({ minimum: 1, default: 1 }) } },
+    weights: {
+      fields: { unit: choice(['g', 'kg'], { default: 'g' }), parts: list(group({ name: text(), weight: int() })) },
+    },
     picks: { fields: { title: text(), trails: list(ref('trails'), { minItems: 1 }) } },
   },
   collections: {
@@ -122,6 +133,7 @@ export default pantry({
       files: 'huts/*.yaml',
       entry: 'Hut',
       description: 'A place to sleep, reached on foot',
+      address: 'url',
       unique: [['region', 'name']],
       fields: {
         name: text(),
@@ -155,6 +167,7 @@ export default pantry({
       entry: 'Trail',
       description: 'A way-marked walk from hut to hut',
       body: true,
+      address: 'url',
       publication: { draft: 'draft' },
       order: 'region,title',
       fields: {
@@ -196,7 +209,7 @@ export default pantry({
       files: 'notices/*.md',
       entry: 'Notice',
       description: 'News that matters on the day',
-      body: true,
+      body: { rawHtml: 'sanitise' },
       order: '-starts,title',
       fields: {
         title: adapt(listed.title, { maxLength: 60 }),
@@ -235,10 +248,11 @@ export default pantry({
       },
     },
     gear: {
-      files: 'gear/*.md',
+      files: 'gear/*.{md,mdx}',
       entry: 'Gear',
       description: 'Advice on what to carry',
       body: true,
+      address: 'url',
       fields: {
         ...listed,
         summary: adapt(listed.summary, { maxLength: 120 }),
@@ -248,15 +262,18 @@ export default pantry({
         terrains: list(ref('terrains'), { default: [] }),
         testedOn: group({ trail: ref('trails'), by: ref('wardens'), on: date() }, { optional: true }),
       },
+      derive: { url: { field: text(), from: (gear) => `/gear/${gear.slug}/` } },
     },
     handbook: {
       files: 'handbook/**/*.md',
       entry: 'HandbookPage',
       description: 'How the association does things, in chapters',
       body: true,
+      address: 'url',
       numbered: true,
       parent: 'chapter',
       fields: { title: text(), chapter: ref('handbook', { optional: true }), editor: ref('wardens', { by: 'slug' }) },
+      derive: { url: { field: text(), from: (page) => `/handbook/${page.slug}/` } },
     },
     words: {
       files: 'words/*.yaml',

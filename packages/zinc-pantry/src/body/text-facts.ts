@@ -41,6 +41,7 @@ export const NO_FACTS: BodyFacts = {
   outline: [],
   links: [],
   images: [],
+  firstImage: null,
   blocks: [],
   excerpt: '',
   words: 0,

@@ -43,6 +43,7 @@ function createProgram(surroundings: Surroundings, setCode: (code: number) => vo
     .description('check all content and show every problem at its place')
     .option('--fix', 'mend what can be mended safely')
     .option('--dry-run', 'show what --fix would do, and change nothing')
+    .option('--unused', 'list files that no entry uses and pages to which nothing leads')
     .addOption(drafts())
     .addOption(formats('how problems are printed', ['text', 'json', 'sarif']))
     .addOption(root())

@@ -61,13 +61,15 @@ export interface CheckFlags extends ReportFlags {
   readonly fix?: boolean
   /** Only show what `fix` would do. */
   readonly dryRun?: boolean
+  /** List what nothing uses. */
+  readonly unused?: boolean
 }
 
 /** The command `check`: all problems of a site. */
 export async function runCheck(flags: CheckFlags, surroundings: Surroundings): Promise<number> {
-  const { fix = false, dryRun = false } = flags
+  const { fix = false, dryRun = false, unused = false } = flags
   if (!fix && !dryRun) {
-    const worked = await workOnSite(flags, surroundings, checkSite)
+    const worked = await workOnSite(flags, surroundings, (options) => checkSite({ ...options, unused }))
     const report = 'report' in worked ? worked.report : worked.missing
     return finish(report, worked.site, { flags, surroundings })
   }

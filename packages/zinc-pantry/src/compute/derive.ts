@@ -148,6 +148,7 @@ function checkValue(raw: unknown, { check, ids, optional }: ValueContext): { val
       return several ? { collection: found ?? '', id: text } : text
     },
     asset: (path) => ({ missing: path }),
+    linked: () => undefined,
   }
   const value = check(raw, run)
   const [problem] = problems

@@ -8,16 +8,19 @@ import type { Entry } from '../validate/entry.ts'
 /** An entry as it is stored and queried: without what is private. */
 export type StoredEntry = Readonly<Record<string, unknown>>
 
+/** Gives the HTML of Markdown in a field of an entry. */
+type FieldRenderer = (text: string, entry: Entry) => string
+
 /** What becomes of fields of Markdown in the output. */
 export interface Rendering {
   /** Makes a renderer of the fields of a collection to HTML. */
-  fieldRenderer(collection: CollectionModel): (text: string) => string
+  fieldRenderer(collection: CollectionModel): FieldRenderer
 }
 
 /** What every step into a value needs. */
 interface Storing {
   readonly blocks: BlockFields
-  readonly renderField: (text: string) => string
+  readonly renderField: FieldRenderer
 }
 
 /** Makes stored entries of one collection. */
@@ -27,24 +30,47 @@ export function createStorer(
   { fieldRenderer }: Rendering,
 ): (entry: Entry) => StoredEntry {
   const strip = storeFields(allFields(collection), { blocks, renderField: fieldRenderer(collection) })
-  return ({ id, slug, collection: name, locale, source, body, data = {} }) => ({
-    id,
-    slug,
-    collection: name,
-    ...(locale === undefined ? {} : { locale }),
-    source,
-    ...(body ? { body: { format: body.format, ...body.parsed.facts() } } : {}),
-    ...(strip ? (strip(data) as object) : data),
-  })
+  return (entry) => {
+    const { id, slug, collection: name, locale, source, body, data = {} } = entry
+    return {
+      id,
+      slug,
+      collection: name,
+      ...(locale === undefined ? {} : { locale }),
+      source,
+      ...(body ? { body: { format: body.format, ...body.parsed.facts() } } : {}),
+      ...(strip ? (strip(data, entry) as object) : data),
+    }
+  }
 }
 
 /** The fields of a collection that its output has. */
 export const publicFields = (fields: Fields): Fields =>
   Object.fromEntries(Object.entries(fields).filter(([, { options }]) => options.private !== true))
 
+const TEXT: Shape = { kind: 'text' }
+const IMAGE: Shape = { kind: 'group', fields: { src: TEXT, alt: TEXT } }
+
+/** The shape of what entries say of their bodies. */
+const BODY: Shape = {
+  kind: 'group',
+  fields: {
+    format: { kind: 'plain', choices: ['markdown', 'mdx'] },
+    outline: { kind: 'list', item: { kind: 'group', fields: { id: TEXT, text: TEXT, depth: { kind: 'number' } } } },
+    links: { kind: 'list', item: TEXT },
+    images: { kind: 'list', item: IMAGE },
+    firstImage: IMAGE,
+    blocks: { kind: 'list', item: TEXT },
+    excerpt: TEXT,
+    words: { kind: 'number' },
+    minutes: { kind: 'number' },
+  },
+}
+
 /** The shapes of a collection's fields, of all its variants together. */
 export const shapesOf = (collection: CollectionModel, blocks: BlockFields): Record<string, Shape> => ({
   ...(collection.locales === undefined ? {} : { locale: { kind: 'plain' } }),
+  ...(collection.body ? { body: BODY } : {}),
   ...Object.fromEntries(
     Object.entries(publicFields(mergedFields(allFields(collection)))).map(([name, field]) => [
       name,
@@ -53,24 +79,26 @@ export const shapesOf = (collection: CollectionModel, blocks: BlockFields): Reco
   ),
 })
 
-type Store = ((value: unknown) => unknown) | undefined
+type Store = ((value: unknown, entry: Entry) => unknown) | undefined
 
 /** Takes private values out and renders Markdown; undefined where there is neither, so that nothing need be copied. */
 function storeField(field: Field, storing: Storing, above: readonly string[]): Store {
   if (field.kind === 'markdown') {
     const { renderField } = storing
-    return (value) => (typeof value === 'string' ? { text: value, html: renderField(value) } : value)
+    return (value, entry) => (typeof value === 'string' ? { text: value, html: renderField(value, entry) } : value)
   }
   if (field.kind === 'list') {
     const strip = storeField(field.item as Field, storing, above)
-    return strip && ((value) => (Array.isArray(value) ? value.map(strip) : value))
+    return strip && ((value, entry) => (Array.isArray(value) ? value.map((item) => strip(item, entry)) : value))
   }
   if (field.kind === 'map') {
     const strip = storeField(field.item as Field, storing, above)
     return (
       strip &&
-      ((value) =>
-        isGroup(value) ? Object.fromEntries(Object.entries(value).map(([key, inner]) => [key, strip(inner)])) : value)
+      ((value, entry) =>
+        isGroup(value)
+          ? Object.fromEntries(Object.entries(value).map(([key, inner]) => [key, strip(inner, entry)]))
+          : value)
     )
   }
   if (field.kind === 'group') return storeFields(field.fields ?? {}, storing, above)
@@ -88,7 +116,7 @@ function storeBlock(field: Field, storing: Storing, above: readonly string[]): S
     strips.set(name, storeFields(storing.blocks.get(name) ?? {}, storing, [...above, name]))
   }
   if ([...strips.values()].every((strip) => strip === undefined)) return undefined
-  return (value) => (isGroup(value) ? (strips.get(String(value[key]))?.(value) ?? value) : value)
+  return (value, entry) => (isGroup(value) ? (strips.get(String(value[key]))?.(value, entry) ?? value) : value)
 }
 
 function storeFields(fields: Fields, storing: Storing, above: readonly string[] = []): Store {
@@ -101,9 +129,9 @@ function storeFields(fields: Fields, storing: Storing, above: readonly string[] 
       if (strip) inner.set(name, strip)
     }
   if (hidden.size + inner.size === 0) return undefined
-  return (value) => {
+  return (value, entry) => {
     if (!isGroup(value)) return value
     const kept = Object.entries(value).filter(([name]) => !hidden.has(name))
-    return Object.fromEntries(kept.map(([name, part]) => [name, inner.get(name)?.(part) ?? part]))
+    return Object.fromEntries(kept.map(([name, part]) => [name, inner.get(name)?.(part, entry) ?? part]))
   }
 }

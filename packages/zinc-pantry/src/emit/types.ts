@@ -48,6 +48,7 @@ function emitCollection(collection: CollectionModel, ids: readonly string[], { c
   ]
   const handles = [
     '  readonly id: $.TextHandle\n  readonly slug: $.TextHandle\n',
+    ...(body ? ['  readonly body: $.BodyHandle\n'] : []),
     ...(localized.length > 0 ? [`  readonly locale: $.ChoiceHandle<${union(locales)}>\n`] : []),
     ...properties(mergedFields(fields), (field) => handleTypeOf(field, context)),
   ]

@@ -53,7 +53,8 @@ export async function answerQuestion(site: Site, question: Question): Promise<An
   if (where && 'problem' in where) return wrong('where', question, where.problem)
   const sort = readSortKeys(question.sort ?? '', scope)
   if ('problem' in sort) return wrong('sort', question, sort.problem)
-  const chosen = readFieldNames(question.fields ?? Object.keys(shape.fields ?? {}).join(','), scope)
+  const usual = Object.keys(shape.fields ?? {}).filter((name) => name !== 'body')
+  const chosen = readFieldNames(question.fields ?? usual.join(','), scope)
   if ('problem' in chosen) return wrong('fields', question, chosen.problem)
   const { limit, offset = 0 } = question
   const request = { collection, condition: where?.condition, sort: sort.keys, limit, offset }

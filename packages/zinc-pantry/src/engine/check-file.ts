@@ -72,6 +72,7 @@ export function checkFile(source: SourceText, assigned: AssignedFile, context: F
         growing,
         asset,
         body: written,
+        readText: (text) => context.readBody({ text, file: source.file, startOffset: 0 }, 'markdown'),
       },
     )
     diagnostics.push(...result.diagnostics)

@@ -2,12 +2,13 @@ import { type Highlighter, loadHighlighter } from '../body/highlighter.ts'
 import { computeEntries } from '../compute/compute-entries.ts'
 import { arrangeDiagnostics, createDiagnostic, type Diagnostic, type Place } from '../diagnostics/diagnostic.ts'
 import type { TextSource } from '../diagnostics/render-text.ts'
-import { assignFiles } from '../find/assign-files.ts'
+import { assignFiles, type CollectionFiles } from '../find/assign-files.ts'
 import type { Host, Listing } from '../host/host.ts'
 import { checkCollections } from '../link/check-collections.ts'
 import { checkLanguages } from '../link/check-languages.ts'
 import { checkLinks } from '../link/check-links.ts'
 import { checkUnique } from '../link/check-unique.ts'
+import { findUnused } from '../link/find-unused.ts'
 import { type CollectionEntries, type LinkedCollection, linkEntries } from '../link/link-entries.ts'
 import { createLinkResolver, type LinkResolver } from '../link/link-resolver.ts'
 import { selectPublished, type Viewing } from '../link/publication.ts'
@@ -52,6 +53,8 @@ export interface CheckContext {
   readonly model: Model
   readonly configurationFile: string
   readonly viewing: Viewing
+  /** Lists files and pages that nothing uses. */
+  readonly unused: boolean
   onProgress?(progress: Progress): void
 }
 
@@ -95,13 +98,14 @@ export async function checkContent(context: CheckContext): Promise<Checked> {
     ...missingSingles(checked),
   ])
   const highlighter = model.plainLanguages && (await loadHighlighter())
-  const connected = connect(checked, context, listing.files)
+  const connected = connect(checked, context, { files: listing.files, textOf })
   const diagnostics = [
     ...describeListing(listing, model.content),
     ...settings,
     ...[...loaded.values()].flatMap((source) => source.diagnostics),
     ...checked.flatMap((one) => one.diagnostics),
     ...connected.diagnostics,
+    ...(context.unused ? describeUnused(connected, listing.files, { assigned, content: model.content }) : []),
     ...(highlighter ? checkLanguages(connected.collections, highlighter, model.plainLanguages ?? []) : []),
   ]
   return {
@@ -129,12 +133,27 @@ async function loadSources({ host, model, configurationFile: file }: CheckContex
   return new Map(loaded)
 }
 
+function describeUnused(
+  { everything, resolveLink: resolve }: Connected,
+  files: readonly string[],
+  { assigned, content }: { readonly assigned: readonly CollectionFiles[]; readonly content: string },
+): Diagnostic[] {
+  const read = new Set(assigned.flatMap((one) => one.files.map(({ path }) => path)))
+  return findUnused({ collections: everything, resolve, assets: files.filter((file) => !read.has(file)), content })
+}
+
+interface Connected extends Pick<Checked, 'collections' | 'entryCount' | 'resolveLink'> {
+  /** Also what is not to be seen. */
+  readonly everything: readonly LinkedCollection[]
+  readonly diagnostics: Diagnostic[]
+}
+
 /** Everything that concerns more than one entry. */
 function connect(
   checked: readonly CollectionEntries[],
   { model, viewing }: CheckContext,
-  files: readonly string[],
-): Pick<Checked, 'collections' | 'entryCount' | 'resolveLink'> & { diagnostics: Diagnostic[] } {
+  { files, textOf }: { readonly files: readonly string[]; readonly textOf: TextSource },
+): Connected {
   const { linked, diagnostics } = linkEntries(checked, model.blocks)
   diagnostics.push(...checkUnique(linked, model.sharedSlugs), ...checkCollections(linked, model.locales))
   const ordered = linked.map(({ collection, entries }) => ({ collection, entries: orderEntries(collection, entries) }))
@@ -147,9 +166,9 @@ function connect(
 
   const isOff = (code: string): boolean => model.severities.get(code) === 'off'
   if (!isOff('link-broken') || !isOff('link-fragment'))
-    for (const diagnostic of checkLinks(whole.computed, resolveLink)) diagnostics.push(diagnostic)
+    for (const diagnostic of checkLinks(whole.computed, resolveLink, textOf)) diagnostics.push(diagnostic)
   const entryCount = linked.reduce((sum, { entries }) => sum + entries.length, 0)
-  return { collections, diagnostics, entryCount, resolveLink }
+  return { collections, everything: whole.computed, diagnostics, entryCount, resolveLink }
 }
 
 function missingSingles(checked: readonly CollectionEntries[]): SettingProblem[] {

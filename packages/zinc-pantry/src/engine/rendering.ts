@@ -19,10 +19,10 @@ export interface SiteRendering extends Rendering {
 export function createRendering({ resolveLink, highlighter }: RenderContext): SiteRendering {
   return {
     fieldRenderer: ({ body, trusted }) => {
-      let render: ((text: string) => string) | undefined
-      return (text) => {
+      let render: ReturnType<typeof createFieldRenderer> | undefined
+      return (text, entry) => {
         render ??= createFieldRenderer(trusted ? body : { ...(body ?? PLAIN), rawHtml: 'drop' }, { highlighter })
-        return render(text)
+        return render(text, (href) => addressOf(href, entry, resolveLink))
       }
     },
     async renderBody(entry) {

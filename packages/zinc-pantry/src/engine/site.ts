@@ -19,6 +19,8 @@ export interface SiteOptions {
   readonly configurationFile: string
   /** Drafts, and what is not yet or no longer to be seen, are part of the output too. Default: false. */
   readonly drafts?: boolean
+  /** Lists files that no entry uses and pages to which nothing leads, as warnings. Default: false. */
+  readonly unused?: boolean
   /** The moment by which dates of publication are compared, as an instant in UTC. Default: now. */
   readonly instant?: string
   /** Called now and then while files are checked. */
@@ -65,6 +67,7 @@ export async function runSite({
   configurationFile,
   onProgress,
   drafts = false,
+  unused = false,
   instant = host.clock(),
 }: SiteOptions): Promise<Run> {
   const started = host.now()
@@ -75,6 +78,7 @@ export async function runSite({
         model,
         configurationFile,
         viewing: { drafts, instant },
+        unused,
         ...(onProgress ? { onProgress } : {}),
       })
     : {
@@ -98,7 +102,9 @@ export async function runSite({
 }
 
 /**
- * Checks a site: its configuration, every file, every value, every reference. Nothing is written.
+ * Checks a site: its configuration, every file, every value, every reference, every link. Nothing is written.
+ *
+ * Diagnostics: all but `output-unwritable`; `asset-unused` and `page-unlinked` on request.
  *
  * @example
  * ```ts

@@ -14,7 +14,9 @@ type Values = Readonly<Record<string, unknown>>
  */
 export function buildIndex(fields: Readonly<Record<string, Shape>>, entries: readonly Values[]): CollectionIndex {
   const index: Record<string, FieldIndex> = {}
-  for (const [path, read] of pathsOf(fields)) {
+  // What is known of bodies is seldom asked for, and much.
+  const { body: _, ...indexed } = fields
+  for (const [path, read] of pathsOf(indexed)) {
     const built = buildFieldIndex(entries, read)
     if (built) setOwn(index, path.join('.'), built)
   }

@@ -1,23 +1,46 @@
 import type { BodyLink } from '../body/parsed-body.ts'
-import { createDiagnostic, type Diagnostic } from '../diagnostics/diagnostic.ts'
-import type { EntryBody } from '../validate/entry.ts'
+import { createDiagnostic, type Diagnostic, type Place } from '../diagnostics/diagnostic.ts'
+import type { EntryBody, FieldText } from '../validate/entry.ts'
 import type { LinkedCollection } from './link-entries.ts'
 import type { LinkResolver, LinkTarget } from './link-resolver.ts'
 
-/** Checks every link and image of every body. */
-export const checkLinks = (collections: readonly LinkedCollection[], resolve: LinkResolver): Diagnostic[] =>
+/** Checks every link and image of every body and every field of Markdown. */
+export const checkLinks = (
+  collections: readonly LinkedCollection[],
+  resolve: LinkResolver,
+  textOf: (file: string) => string | undefined,
+): Diagnostic[] =>
   collections.flatMap(({ entries }) =>
     entries.flatMap((entry) => {
       const isFine = (href: string): boolean => !/^(?:broken|no-)/.test(resolve(href, entry).kind)
-      const { body } = entry
-      const links = body?.parsed.links(isFine) ?? []
-      return body ? links.flatMap((link) => describeLink(link, resolve(link.href, entry), body)) : []
+      const { body, texts } = entry
+      const found = body?.parsed.links(isFine).map((link) => ({ link, place: placeInBody(link, body) })) ?? []
+      for (const field of texts)
+        for (const link of field.parsed.links(isFine)) {
+          const place = entry.locate(field.path)
+          found.push({ link, place: placeInField(link, field, place, textOf(place.file) ?? '') })
+        }
+      return found.flatMap(({ link, place }) => describeLink(link, resolve(link.href, entry), place))
     }),
   )
 
-function describeLink({ href, span }: BodyLink, target: LinkTarget, body: EntryBody): Diagnostic[] {
-  const { startOffset, file } = body
-  const place = { file, span: [span[0] + startOffset, span[1] + startOffset] as const }
+const placeInBody = ({ span }: BodyLink, { startOffset, file }: EntryBody): Place => ({
+  file,
+  span: [span[0] + startOffset, span[1] + startOffset],
+})
+
+/** Where a link of a field stands in its file: the text can be indented, folded or escaped there. */
+function placeInField({ span }: BodyLink, { text }: FieldText, field: Place, source: string): Place {
+  const written = text.slice(...span)
+  const before = text.slice(0, span[0]).split(written).length - 1
+  const [start, end] = field.span
+  const parts = source.slice(start, end).split(written)
+  if (parts.length <= before + 1) return field
+  const at = start + parts.slice(0, before + 1).join(written).length
+  return { file: field.file, span: [at, at + written.length] }
+}
+
+function describeLink({ href }: BodyLink, target: LinkTarget, place: Place): Diagnostic[] {
   if (target.kind === 'broken')
     return [createDiagnostic('link-broken', place, { href: readable(href), suggestion: target.suggest() })]
   if (target.kind !== 'no-heading') return []

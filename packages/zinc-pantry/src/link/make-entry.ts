@@ -33,6 +33,7 @@ export function createEntryMaker(collection: CollectionModel, blocks: BlockField
         written: String,
         reference: ({ text: wanted }) => wanted,
         asset: (file) => ({ missing: file }),
+        linked: () => undefined,
       }
       const data = check({ [name]: text }, run)
       if (data === INVALID) return { made: undefined, problems }
@@ -45,6 +46,8 @@ export function createEntryMaker(collection: CollectionModel, blocks: BlockField
         body: undefined,
         properties: [],
         references: [],
+        texts: [],
+        assets: [],
         locale: undefined,
         rank: undefined,
         locate: () => place,

@@ -111,3 +111,23 @@ export interface HasValues<Value extends Scalar> {
   /** True where one of the items is the value. */
   includes(value: Value): Condition
 }
+
+/** What an entry says of its body. */
+export interface BodyHandle {
+  readonly format: ChoiceHandle<'markdown' | 'mdx'>
+  /** The headings at the top; those below them are no list of their own. */
+  readonly outline: ListHandle<{ readonly id: TextHandle; readonly text: TextHandle; readonly depth: NumberHandle }>
+  readonly links: ListHandle<TextHandle> & HasValues<string>
+  readonly images: ListHandle<BodyImageHandle>
+  readonly firstImage: GroupHandle & BodyImageHandle
+  readonly blocks: ListHandle<TextHandle> & HasValues<string>
+  readonly excerpt: TextHandle
+  readonly words: NumberHandle
+  readonly minutes: NumberHandle
+}
+
+/** An image of a body. */
+export interface BodyImageHandle {
+  readonly src: TextHandle
+  readonly alt: TextHandle
+}

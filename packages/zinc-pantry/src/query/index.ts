@@ -1,14 +1,17 @@
 /** The query runtime: what generated modules import. It runs in Node and in browsers. */
 
+export type { BodyImage, OutlineItem } from '../body/parsed-body.ts'
 export type { FileValue } from '../schema/fields/file.ts'
 export type { ImageValue } from '../schema/fields/image.ts'
 export type { MarkdownValue } from '../schema/fields/markdown.ts'
 export type { EntrySource } from '../schema/pantry.ts'
-export type { EntryBody, OutlineItem } from './body-types.ts'
+export type { EntryBody } from './body-types.ts'
 export { type Collection, openCollection, openSingle, type Query, type Single } from './collection.ts'
 export type { Condition, ConditionTree, Operator, Scalar, SortKey } from './condition.ts'
 export type {
   AnythingHandle,
+  BodyHandle,
+  BodyImageHandle,
   ChoiceHandle,
   DateHandle,
   FileHandle,

@@ -222,6 +222,7 @@ function checkDefault(reader: SettingsReader, path: SettingStep[], field: Field,
     reference: ({ text }) => text,
     hasLeadingZeros: false,
     asset: (path) => ({ missing: path }),
+    linked: () => undefined,
     written: String,
     report: (code, parameters) =>
       problems.push(messageOf(createDiagnostic(code, { file: '', span: [0, 0] }, parameters))),

@@ -97,6 +97,8 @@ export interface CheckRun {
   reference(reference: WantedReference): unknown
   /** Looks at a file that the entry names. */
   asset(path: string): AssetAnswer
+  /** Records Markdown at the current path, whose links are to be checked. */
+  linked(text: string): void
 }
 
 /** A reference as it is written. */

@@ -37,6 +37,10 @@ export interface Entry {
   /** The typed properties of the blocks used in the body, in order. */
   readonly properties: readonly Readonly<Record<string, unknown>>[]
   readonly references: readonly Reference[]
+  /** Markdown in its fields. */
+  readonly texts: readonly FieldText[]
+  /** Files that its fields name, relative to the content folder. */
+  readonly assets: readonly string[]
   /** The language, where the collection has several. */
   readonly locale: string | undefined
   /** What the numbers in its path say of its place, where the collection is numbered. */
@@ -46,6 +50,13 @@ export interface Entry {
   /** The place of the id and of the slug. */
   readonly idPath: readonly PathSegment[]
   readonly slugPath: readonly PathSegment[]
+}
+
+/** Markdown in a field. */
+export interface FieldText {
+  readonly path: readonly PathSegment[]
+  readonly text: string
+  readonly parsed: ParsedBody
 }
 
 /** The text below an entry's front matter. */

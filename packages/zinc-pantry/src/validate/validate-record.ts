@@ -1,3 +1,4 @@
+import type { ParsedBody } from '../body/parsed-body.ts'
 import { createDiagnostic, type Diagnostic, type Span } from '../diagnostics/diagnostic.ts'
 import { describeValue } from '../diagnostics/words.ts'
 import type { PathSegment, ReadDocument, SourceText } from '../read/document.ts'
@@ -8,7 +9,7 @@ import type { CollectionModel } from '../schema/model.ts'
 import { Pending } from '../schema/pending.ts'
 import { pointerOf } from '../schema/pointer.ts'
 import { slugOf } from '../schema/slug.ts'
-import type { Entry, EntryBody, Reference } from './entry.ts'
+import type { Entry, EntryBody, FieldText, Reference } from './entry.ts'
 import type { EntryRecord } from './split-records.ts'
 import { locateInBody, validateBlocks } from './validate-blocks.ts'
 
@@ -29,6 +30,8 @@ export interface RecordContext {
   readonly growing: ReadonlySet<string>
   /** Looks at a file that an entry of a file names. */
   asset(path: string, from: string): AssetAnswer
+  /** Reads Markdown of a field. */
+  readText(text: string): ParsedBody
 }
 
 /** Checks one record against its collection. Gives no entry where it has no id. */
@@ -40,6 +43,8 @@ export function validateRecord(
   const { file } = source
   const diagnostics: Diagnostic[] = []
   const references: Reference[] = []
+  const texts: FieldText[] = []
+  const assets: string[] = []
   const locate = (path: readonly PathSegment[], part: 'key' | 'value'): Span =>
     locateInBody(context.body, path, part) ??
     document.locate(record.path.length === 0 ? path : [...record.path, ...path], part)
@@ -56,7 +61,12 @@ export function validateRecord(
       references.push({ ...wanted, path: [...run.path], pending })
       return pending ?? wanted.text
     },
-    asset: (path) => context.asset(path, context.contentPath),
+    asset(path) {
+      const answer = context.asset(path, context.contentPath)
+      if ('facts' in answer) assets.push(answer.facts.file)
+      return answer
+    },
+    linked: (text) => texts.push({ path: [...run.path], text, parsed: context.readText(text) }),
   }
   const { value } = record
   if (typeof value !== 'object' || value === null || Array.isArray(value)) {
@@ -80,6 +90,8 @@ export function validateRecord(
     body: context.body,
     properties,
     references,
+    texts,
+    assets,
     locale: context.locale,
     rank: context.rank,
     locate: (path) => ({ file, span: locate(path, path.length === 0 ? 'key' : 'value') }),

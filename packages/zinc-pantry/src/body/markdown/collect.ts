@@ -123,6 +123,7 @@ export function describeTokens(
     outline: buildOutline(headings),
     links: [...links],
     images,
+    firstImage: images[0] ?? null,
     blocks: [...new Set(blocks)],
     excerpt: takeExcerpt(marked === undefined ? paragraphs : paragraphs.slice(0, marked), marked !== undefined),
     words,

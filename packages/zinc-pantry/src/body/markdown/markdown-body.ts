@@ -1,7 +1,7 @@
 import { createDiagnostic, type Diagnostic, type Place, type Span } from '../../diagnostics/diagnostic.ts'
 import type { BodyModel } from '../../schema/body-settings.ts'
 import { BodyError } from '../body-error.ts'
-import type { BlockUse, BodyFacts, BodyLink, CodeFence, OutputOptions, ParsedBody } from '../parsed-body.ts'
+import type { BlockUse, BodyFacts, BodyLink, CodeFence, OutputOptions, ParsedBody, Rewrite } from '../parsed-body.ts'
 import { PluginFailure } from '../plugin-failure.ts'
 import { sanitiseHtml } from '../sanitise.ts'
 import { readCodeInfo } from './code-info.ts'
@@ -33,11 +33,16 @@ const FENCE = /^[\t >*+\-\d.]*(?:`{3,}|~{3,})[^\S\n]*[^\s`]/m
 export function createFieldRenderer(
   settings: BodyModel | undefined,
   output: Pick<OutputOptions, 'highlighter'>,
-): (text: string) => string {
+): (text: string, rewrite: Rewrite) => string {
   const markdown = createParser({ blocks: [], settings })
   addRenderRules(markdown)
   const rawHtml = settings && settings.rawHtml !== 'keep' ? 'drop' : 'keep'
-  return (text) => markdown.render(text, { output: { ...output, properties: [] }, rawHtml })
+  return (text, rewrite) => {
+    const environment = { output: { ...output, rewrite, properties: [] }, rawHtml }
+    const tokens = markdown.parse(text, environment)
+    rewriteAddresses(tokens, rewrite)
+    return markdown.renderer.render(tokens, markdown.options, environment)
+  }
 }
 
 /** Makes a reader. Texts are parsed step by step, as far as a question needs it. */

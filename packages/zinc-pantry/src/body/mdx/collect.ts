@@ -21,9 +21,14 @@ function literal(element: JsxElement, name: string): string | undefined {
   return typeof found?.value === 'string' ? found.value : undefined
 }
 
+/** A link, or what is shown in its place. */
+interface FoundLink extends BodyLink {
+  readonly isImage: boolean
+}
+
 /** Links and images, also those written as HTML, with the spans of their addresses. */
-export function findLinks(tree: Root | undefined, text: string): BodyLink[] {
-  const links: BodyLink[] = []
+export function findLinks(tree: Root | undefined, text: string): FoundLink[] {
+  const links: FoundLink[] = []
   const definitions = new Map<string, string>()
   visit(tree, (node) => {
     if (node.type === 'definition') definitions.set(node.identifier, node.url)
@@ -33,16 +38,17 @@ export function findLinks(tree: Root | undefined, text: string): BodyLink[] {
       const [start, end] = spanOf(node)
       const last = node.type === 'link' ? node.children.at(-1) : undefined
       const from = last ? spanOf(last)[1] : start + 2 + (node.type === 'image' ? (node.alt ?? '').length : 0)
-      links.push({ href: node.url, span: addressSpan(text, { start, from, end }) })
+      links.push({ href: node.url, span: addressSpan(text, { start, from, end }), isImage: node.type === 'image' })
     } else if (node.type === 'linkReference' || node.type === 'imageReference') {
       const href = definitions.get(node.identifier)
-      if (href !== undefined) links.push({ href, span: spanOf(node) })
+      if (href !== undefined) links.push({ href, span: spanOf(node), isImage: node.type === 'imageReference' })
     } else if (isJsx(node)) {
       for (const attribute of node.attributes) {
         if (attribute.type !== 'mdxJsxAttribute' || !/^(?:href|src)$/.test(attribute.name)) continue
         if (typeof attribute.value !== 'string' || !/^[a-z]/.test(node.name ?? '')) continue
         const [, end] = spanOf(attribute)
-        links.push({ href: attribute.value, span: [end - 1 - attribute.value.length, end - 1] })
+        const span = [end - 1 - attribute.value.length, end - 1] as const
+        links.push({ href: attribute.value, span, isImage: attribute.name === 'src' })
       }
     }
   })
@@ -93,12 +99,12 @@ export function describeTree(tree: Root, blocks: readonly string[]): BodyFacts {
     if (node.type === 'image') images.push({ src: node.url, alt: node.alt ?? '' })
     if (isMore(node)) marked ??= paragraphs.length
   })
-  const links = findLinks(tree, '').map(({ href }) => href)
-  const shown = new Set(images.map(({ src }) => src))
+  const links = findLinks(tree, '').flatMap(({ href, isImage }) => (isImage ? [] : [href]))
   return {
     outline: buildOutline(headings),
-    links: [...new Set(links.filter((href) => !shown.has(href)))],
+    links: [...new Set(links)],
     images,
+    firstImage: images[0] ?? null,
     blocks: [...new Set(blocks)],
     excerpt: takeExcerpt(marked === undefined ? paragraphs : paragraphs.slice(0, marked), marked !== undefined),
     words,

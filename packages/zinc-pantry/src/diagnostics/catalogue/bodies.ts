@@ -28,6 +28,14 @@ export const bodyCodes = {
     ({ fragment }) => `There is no heading ${quote(`#${fragment}`)} where this link leads`,
     ({ suggestion }) => didYouMean(suggestion && `#${suggestion}`),
   ),
+  'asset-unused': warning<Record<never, never>>(
+    () => 'No entry uses this file',
+    () => 'Remove it, or link to it',
+  ),
+  'page-unlinked': warning<{ page: string }>(
+    ({ page }) => `Nothing links or refers to ${page}`,
+    () => 'Link to it from where readers would look for it',
+  ),
   'mdx-syntax': error<{ reason: string }>(
     ({ reason }) => `MDX cannot be read: ${reason}`,
     () => 'In MDX, "{" and "<" begin code; write "\\{" and "&lt;" for the characters themselves',

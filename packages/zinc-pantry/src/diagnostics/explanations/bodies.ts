@@ -33,6 +33,16 @@ export const bodyExplanations: Explanations<typeof bodyCodes> = {
     '[Down](#going-down)   // ## The way down',
     '[Down](#the-way-down)',
   ],
+  'asset-unused': [
+    'A file in the content folder is no content itself, no field names it and no body links to it. It is listed by `check --unused`.',
+    'pictures/old-ridge.png   # named nowhere',
+    'photo: { file: ../pictures/old-ridge.png, alt: The ridge in 1937 }',
+  ],
+  'page-unlinked': [
+    'No body links to this page and no reference leads to it, so that readers find it in lists alone. It is listed by `check --unused`.',
+    'trails/winter-way.md   # linked from nowhere',
+    'In winter the [Winter Way](trails/winter-way) is open.',
+  ],
   'mdx-syntax': ['The text of an MDX file is no Markdown with JSX.', 'A tent for {2 people', 'A tent for \\{2 people'],
   'mdx-untrusted': [
     'A collection that is not trusted has a file of MDX, which can run code.',

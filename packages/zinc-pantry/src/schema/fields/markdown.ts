@@ -27,7 +27,7 @@ export interface MarkdownField<Value> extends Field<Value, never> {
  * A field of Markdown outside of the body, such as a note in a data file. The output has its source and its HTML;
  * derived fields and rules see the source.
  *
- * Diagnostics: `value-type`, `text-too-short`, `text-too-long`.
+ * Diagnostics: `value-type`, `text-too-short`, `text-too-long`; of its links `link-broken`, `link-fragment`.
  *
  * @example
  * ```ts
@@ -46,6 +46,14 @@ export const markdownKind: Kind = {
   ...textKind,
   expected: () => 'Markdown text',
   options: { minLength: 'count', maxLength: 'count', default: 'any' },
+  compile(field, compiler) {
+    const check = textKind.compile(field, compiler)
+    return (value, run) => {
+      const checked = check(value, run)
+      if (typeof checked === 'string') run.linked(checked)
+      return checked
+    }
+  },
   shape: () => ({ kind: 'group', fields: { text: { kind: 'text' }, html: { kind: 'anything' } } }),
   valueType: () => '$.MarkdownValue',
   handleType: () => '$.MarkdownHandle',
