@@ -48,6 +48,7 @@ const bookingSource = service ? remote(service, { require: { '/status': 'ok' } }
 
 export default pantry({
   locales: ['en', 'no'],
+  assetBase: '/files/',
   highlight: true,
   sharedSlugs: [['trails', 'handbook']],
   severities: { 'locale-missing': 'off' },
@@ -210,6 +211,7 @@ export default pantry({
       entry: 'Notice',
       description: 'News that matters on the day',
       body: { rawHtml: 'sanitise' },
+      address: 'url',
       order: '-starts,title',
       fields: {
         title: adapt(listed.title, { maxLength: 60 }),
@@ -222,6 +224,7 @@ export default pantry({
         about: ref(['regions', 'huts', 'trails'], { optional: true }),
         tags: list(ref('tags'), { default: [] }),
       },
+      derive: { url: { field: text(), from: (notice) => `/notices/${notice.slug}/` } },
     },
     tags: {
       files: 'tags.toml',

@@ -18,22 +18,22 @@ const load = () => import('#pantry')
 describe('The Fellmark demo', () => {
   test('has as many entries as its files say', async () => {
     const { huts, wardens, gear, handbook, stages, logbook, trails } = await load()
-    const files = (folder: string, ending: string) =>
+    const files = (folder: string, ending: RegExp) =>
       readdirSync(join(ROOT, 'content', folder), { recursive: true, encoding: 'utf8' }).filter((path) =>
-        path.endsWith(ending),
+        ending.test(path),
       ).length
     const lines = (file: string) =>
       readFileSync(join(ROOT, 'content', file), 'utf8')
         .trim()
         .split('\n').length
-    expect(await huts.count()).toBe(files('huts', '.yaml'))
-    expect(await wardens.count()).toBe(files('wardens', '.json'))
-    expect(await gear.count()).toBe(files('gear', '.md'))
-    expect(await handbook.count()).toBe(files('handbook', '.md'))
+    expect(await huts.count()).toBe(files('huts', /\.yaml$/))
+    expect(await wardens.count()).toBe(files('wardens', /\.json$/))
+    expect(await gear.count()).toBe(files('gear', /\.mdx?$/))
+    expect(await handbook.count()).toBe(files('handbook', /\.md$/))
     expect(await stages.count()).toBe(lines('stages.csv') - 1)
     expect(await logbook.count()).toBe(lines('logbook.jsonl'))
     // One trail is a draft.
-    expect(await trails.count()).toBe(files('trails', '.md') - 1)
+    expect(await trails.count()).toBe(files('trails', /\.md$/) - 1)
   })
 
   test('connects both ways', async () => {

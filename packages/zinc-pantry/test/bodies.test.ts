@@ -1,6 +1,6 @@
 import { tests as commonMark } from 'commonmark-spec'
 import { describe, expect, test } from 'vitest'
-import { choice, flag, pantry, text } from 'zinc-pantry'
+import { choice, flag, int, markdown, pantry, text } from 'zinc-pantry'
 import { openCollection, type StoredBody } from 'zinc-pantry/query'
 import { renderHtml, renderNodes, toTree } from 'zinc-pantry/render'
 import { openFiles, textOf } from './helpers.ts'
@@ -11,9 +11,10 @@ const blocks = { callout: { fields: { tone: choice(['calm', 'warn']), loud: flag
 async function bodiesOf(
   files: Readonly<Record<string, string>>,
   settings: object = {},
+  site: object = {},
 ): Promise<Record<string, StoredBody>> {
   const configuration = pantry({
-    blocks,
+    ...{ blocks, ...site },
     highlight: { plain: [';', 'aa', 'foo+bar', 'föö'] },
     severities: { 'link-broken': 'off', 'link-fragment': 'off' },
     collections: {
@@ -111,6 +112,40 @@ describe('Bodies are rendered', () => {
       const tree = JSON.stringify(await toTree(body as StoredBody))
       expect(tree).toContain('"dataBlock":"callout"')
     }
+  })
+})
+
+describe('Components are given', () => {
+  const wanted = {
+    note: {
+      fields: {
+        text: markdown({ optional: true }),
+        size: int({ default: 3 }),
+        secret: text({ optional: true, private: true }),
+      },
+    },
+  }
+  const given = (properties: object) => `<i>${JSON.stringify({ ...properties, children: undefined })}</i>`
+  const render = async (name: string, body: string): Promise<unknown> => {
+    const { one } = await bodiesOf({ [name]: body }, {}, { blocks: wanted })
+    if (!one) throw new Error('There is no such body')
+    const written = one.html ?? String(one.compiled)
+    expect(written).not.toContain('hush')
+    const html = await renderHtml(one, { blocks: { note: given } })
+    return JSON.parse(/<i>(.*)<\/i>/.exec(html)?.[1] ?? '')
+  }
+
+  test.each([
+    ['a directive', 'one.md', '::note{text="*a*" secret=hush}'],
+    ['MDX', 'one.mdx', '<Note text="*a*" secret="hush" />'],
+  ])('typed values by %s: Markdown with its HTML, defaults, nothing private', async (_kind, name, body) => {
+    expect(await render(name, body)).toEqual({ text: { text: '*a*', html: '<p><em>a</em></p>\n' }, size: 3 })
+  })
+
+  test('what code works out, beside defaults', async () => {
+    const code = 'export const five = 5\n\n'
+    expect(await render('one.mdx', `${code}<Note size={five} />`)).toEqual({ size: 5, text: null })
+    expect(await render('one.mdx', `${code}<Note {...{ size: five }} />`)).toEqual({ size: 5 })
   })
 })
 

@@ -28,8 +28,8 @@ describe('check', () => {
   test('The same, for programs', async () => {
     const { code, stdout } = await runCommand(MISTAKES, ['check', '--format', 'json'])
     const { diagnostics, summary } = JSON.parse(stable(stdout))
-    expect(summary).toEqual({ collections: 17, files: 28, entries: 35, errors: 39, warnings: 4, milliseconds: 0 })
-    expect(diagnostics).toHaveLength(43)
+    expect(summary).toEqual({ collections: 17, files: 29, entries: 36, errors: 46, warnings: 6, milliseconds: 0 })
+    expect(diagnostics).toHaveLength(52)
     const found = diagnostics.find((one: { code: string }) => one.code === 'id-duplicate')
     expect(found).toMatchInlineSnapshot(`
       {

@@ -96,7 +96,7 @@ describe('check --format sarif', () => {
     const typed: Sarif = log
     expect(typed.version).toBe('2.1.0')
     const [run] = log.runs
-    expect(run?.results).toHaveLength(43)
+    expect(run?.results).toHaveLength(52)
     expect(run?.originalUriBaseIds.SITE.uri).toMatch(/^file:\/\/\/.*fellmark-mistakes\/$/)
     for (const { ruleId, ruleIndex, locations } of run?.results ?? []) {
       expect(run?.tool.driver.rules[ruleIndex]?.id).toBe(ruleId)
@@ -129,7 +129,7 @@ describe('check --format sarif', () => {
           "text": "Unknown field "trail". Fields here are "title", "starts", "lasts", "closes", "host", "kind", "hut" and "slides"",
         },
         "ruleId": "field-unknown",
-        "ruleIndex": 7,
+        "ruleIndex": 9,
       }
     `)
     expect(code).toBe(1)
@@ -209,7 +209,7 @@ describe('impact', () => {
         content/notices/night-walk.md:4:9 notices/night-walk refers to it in author
         content/notices/skerry-stone-roof.md:4:9 notices/skerry-stone-roof refers to it in author
         content/events/night-walk.md:7:8 events/night-walk refers to it in host
-        content/gear/layers.md:7:47 gear/layers refers to it in testedOn.by
+        content/gear/layers.mdx:7:47 gear/layers refers to it in testedOn.by
         content/handbook/01-huts.md:3:9 handbook/huts refers to it in editor
       "
     `)
@@ -217,10 +217,10 @@ describe('impact', () => {
       "The definition of the collection seasons, with all its entries
 
       In the configuration: 4 places
-        pantry.config.ts:138:25 collections.huts.fields.water.seasons.item leads to it
-        pantry.config.ts:167:23 collections.trails.fields.seasons.item leads to it
-        pantry.config.ts:191:23 collections.stages.fields.seasons.item leads to it
-        pantry.config.ts:247:23 collections.gear.fields.seasons.item leads to it
+        pantry.config.ts:151:25 collections.huts.fields.water.seasons.item leads to it
+        pantry.config.ts:181:23 collections.trails.fields.seasons.item leads to it
+        pantry.config.ts:205:23 collections.stages.fields.seasons.item leads to it
+        pantry.config.ts:264:23 collections.gear.fields.seasons.item leads to it
       "
     `)
   })

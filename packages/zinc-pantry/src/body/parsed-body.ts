@@ -64,11 +64,20 @@ export interface CodeFence {
 /** Gives the address that a link or an image has in the output. */
 export type Rewrite = (address: string) => string
 
+/** What a use of a block has in the output. */
+export interface BlockProperties {
+  /** The name of the component as written. */
+  readonly name: string
+  readonly values: Readonly<Record<string, unknown>>
+  /** Names of properties that must not be there. */
+  readonly hidden: ReadonlySet<string>
+}
+
 /** What every part of a body may need for its output. */
 export interface OutputOptions {
   readonly rewrite: Rewrite
-  /** The typed properties of the uses of blocks, in order. */
-  readonly properties: readonly Readonly<Record<string, unknown>>[]
+  /** The properties of the uses of blocks, in order. */
+  readonly properties: readonly BlockProperties[]
   /** Colours code; undefined where no code has colours. */
   readonly highlighter: Highlighter | undefined
 }

@@ -1,3 +1,4 @@
+import type { BlockProperties, BlockUse } from '../body/parsed-body.ts'
 import { shapeOf } from '../schema/compile-schema.ts'
 import type { BlockFields, Field, Fields, Shape } from '../schema/field.ts'
 import { blockKeyOf } from '../schema/fields/block.ts'
@@ -9,7 +10,7 @@ import type { Entry } from '../validate/entry.ts'
 export type StoredEntry = Readonly<Record<string, unknown>>
 
 /** Gives the HTML of Markdown in a field of an entry. */
-type FieldRenderer = (text: string, entry: Entry) => string
+export type FieldRenderer = (text: string, entry: Entry) => string
 
 /** What becomes of fields of Markdown in the output. */
 export interface Rendering {
@@ -133,5 +134,20 @@ function storeFields(fields: Fields, storing: Storing, above: readonly string[] 
     if (!isGroup(value)) return value
     const kept = Object.entries(value).filter(([name]) => !hidden.has(name))
     return Object.fromEntries(kept.map(([name, part]) => [name, inner.get(name)?.(part, entry) ?? part]))
+  }
+}
+
+/** Makes what components for blocks are given of the values of a use: without what is private. */
+export function createBlockStorer(
+  blocks: BlockFields,
+  renderField: FieldRenderer,
+): (use: BlockUse, values: StoredEntry, entry: Entry) => BlockProperties {
+  const storing = { blocks, renderField }
+  return ({ name, block = '', open }, values, entry) => {
+    const fields = blocks.get(block) ?? {}
+    const stored = storeFields(fields, storing, [block])?.(values, entry) ?? values
+    const hidden = Object.entries(mergedFields(fields)).filter(([, { options }]) => options.private)
+    const known = Object.entries(stored).filter(([key]) => open === 'all' || !open.has(key))
+    return { name, values: Object.fromEntries(known), hidden: new Set(hidden.map(([key]) => key)) }
   }
 }

@@ -2,6 +2,7 @@ import { handleTypeOf, shapeOf, valueTypeOf } from '../schema/compile-schema.ts'
 import type { Field, Fields, TypeContext } from '../schema/field.ts'
 import { propertyName } from '../schema/fields/group.ts'
 import { alternativesOf, mergedFields } from '../schema/fields/variant.ts'
+import { blockTypes } from '../schema/identifiers.ts'
 import { allFields, type CollectionModel, type Model } from '../schema/model.ts'
 import { publicFields } from './stored-entry.ts'
 
@@ -16,7 +17,7 @@ export function emitTypes(model: Model, idsOf: (collection: string) => readonly 
   const context: TypeContext = {
     idType: (collection) => `${typeNames.get(collection)}Id`,
     fieldsType: (collection) => `${typeNames.get(collection)}Fields`,
-    blockType: (block) => `${block.charAt(0).toUpperCase()}${block.slice(1)}Block`,
+    blockType: (block) => blockTypes(block)[0],
     value: (field) => valueTypeOf(field, context),
     shape: (field) => shapeOf(field, model.blocks),
   }
@@ -79,11 +80,15 @@ const pascal = (name: string): string =>
   name.replace(/(?:^|[^A-Za-z0-9]+)([A-Za-z0-9])/g, (_, letter: string) => letter.toUpperCase())
 
 function emitBlock(name: string, fields: Fields, context: TypeContext): string {
-  const type = context.blockType(name)
+  const [type, fieldsType, propertiesType] = blockTypes(name)
   const { alternatives } = alternativesOf(publicFields(fields))
   const shapes = alternatives.map(({ fields: own }) => `{\n${documented(publicFields(own), context).join('')}}`)
   const handles = properties(publicFields(mergedFields(fields)), (field) => handleTypeOf(field, context))
-  return `export type ${type} = ${shapes.join(' | ')}\n\nexport interface ${type}Fields {\n${handles.join('')}}\n`
+  return [
+    `export type ${type} = ${shapes.join(' | ')}\n`,
+    `/** What a component for the block ${name} is given. */\nexport type ${propertiesType}<Children = unknown> = ${type} & { readonly children?: Children }\n`,
+    `export interface ${fieldsType} {\n${handles.join('')}}\n`,
+  ].join('\n')
 }
 
 const documented = (fields: Fields, context: TypeContext): string[] =>

@@ -58,6 +58,8 @@ export interface CheckContext {
   onProgress?(progress: Progress): void
 }
 
+const LINK_CODES = ['link-broken', 'link-fragment', 'link-without-page']
+
 /** Finds, reads, validates, links and computes all content. Nothing is written. */
 export async function checkContent(context: CheckContext): Promise<Checked> {
   const { host, model, configurationFile } = context
@@ -162,10 +164,14 @@ function connect(
   diagnostics.push(...hidden, ...whole.diagnostics)
   // What is not to be seen must leave no trace in what is computed either.
   const collections = published === ordered ? whole.computed : computeEntries(published, model.blocks).computed
-  const resolveLink = createLinkResolver({ collections: whole.computed, files })
+  const resolveLink = createLinkResolver({
+    collections: whole.computed,
+    files,
+    failedFiles: new Map(checked.map(({ collection, failedFiles }) => [collection.name, failedFiles])),
+  })
 
   const isOff = (code: string): boolean => model.severities.get(code) === 'off'
-  if (!isOff('link-broken') || !isOff('link-fragment'))
+  if (!LINK_CODES.every(isOff))
     for (const diagnostic of checkLinks(whole.computed, resolveLink, textOf)) diagnostics.push(diagnostic)
   const entryCount = linked.reduce((sum, { entries }) => sum + entries.length, 0)
   return { collections, everything: whole.computed, diagnostics, entryCount, resolveLink }

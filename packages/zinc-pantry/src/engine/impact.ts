@@ -1,6 +1,7 @@
 import type { Place } from '../diagnostics/diagnostic.ts'
 import { suggestNearest } from '../diagnostics/suggest.ts'
 import { settingPath } from '../diagnostics/words.ts'
+import { findLinks } from '../link/check-links.ts'
 import type { LinkedCollection } from '../link/link-entries.ts'
 import type { Field } from '../schema/field.ts'
 import { allFields, type CollectionModel, type Model, visitFields } from '../schema/model.ts'
@@ -30,9 +31,16 @@ export interface Impact extends SiteReport {
 /** An impact, or why there is none: nothing has that name, or the configuration is wrong. */
 export type ImpactAnswer = Impact | (SiteReport & { readonly suggestion: string | undefined })
 
+interface LeadingLink {
+  readonly id: string
+  readonly place: Place
+}
+
 interface Subject {
   readonly model: Model
   readonly collections: readonly LinkedCollection[]
+  /** Links of bodies and fields that lead to entries. */
+  readonly linksTo: (from: LinkedEntry, isTarget: (entry: LinkedEntry) => boolean) => readonly LeadingLink[]
   readonly settingPlace: (path: readonly SettingStep[]) => Promise<Place>
 }
 
@@ -57,7 +65,18 @@ export async function findImpact(options: SiteOptions, target: string): Promise<
     file,
     span: await locateSetting(text, path),
   })
-  const subject: Subject = { model, collections: checked.collections, settingPlace }
+  const linksTo: Subject['linksTo'] = (from, isTarget) => {
+    const targetOf = (href: string): LinkedEntry | undefined => {
+      const leadsTo = checked.resolveLink(href, from)
+      return leadsTo.kind === 'entry' || leadsTo.kind === 'no-page' ? leadsTo.entry : undefined
+    }
+    const passOver = (href: string): boolean => {
+      const entry = targetOf(href)
+      return !entry || entry === from || !isTarget(entry)
+    }
+    return findLinks(from, passOver, checked.textOf).map(({ href, place }) => ({ id: targetOf(href)?.id ?? '', place }))
+  }
+  const subject: Subject = { model, collections: checked.collections, linksTo, settingPlace }
   const found =
     (await impactOfEntry(subject, target)) ??
     (await impactOfField(subject, target)) ??
@@ -83,14 +102,20 @@ async function impactOfEntry(subject: Subject, target: string): Promise<Found | 
   const [name, id] = [target.slice(0, slash), target.slice(slash + 1)]
   const one = subject.collections.find(({ collection }) => collection.name === name)
   if (slash < 1 || !one?.entries.some((entry) => entry.id === id)) return undefined
-  const uses = entriesOf(subject).flatMap((entry) =>
-    entry.links
-      .filter((link) => link.collection === name && link.id === id && !(entry.collection === name && entry.id === id))
-      .map((link): Effect => {
-        const words = `${entry.collection}/${entry.id} refers to it in ${link.path.join('.')}`
-        return { kind: 'use', words, place: entry.locate(link.path) }
+  const isTarget = (other: { readonly collection: string; readonly id: string }): boolean =>
+    other.collection === name && other.id === id
+  const uses = entriesOf(subject).flatMap((entry): Effect[] => {
+    if (isTarget(entry)) return []
+    const from = `${entry.collection}/${entry.id}`
+    return [
+      ...entry.links.filter(isTarget).map(({ path }): Effect => {
+        return { kind: 'use', words: `${from} refers to it in ${path.join('.')}`, place: entry.locate(path) }
       }),
-  )
+      ...subject
+        .linksTo(entry, isTarget)
+        .map(({ place }): Effect => ({ kind: 'use', words: `${from} links to it`, place })),
+    ]
+  })
   const single: Effect[] = one.collection.single
     ? [
         {
@@ -195,19 +220,19 @@ async function impactOfCollection(subject: Subject, target: string): Promise<Fou
   const own = one.entries.map(
     (entry): Effect => ({ kind: 'use', words: `${target}/${entry.id} is lost`, place: entry.locate([]) }),
   )
-  const uses = entriesOf(subject).flatMap((entry) =>
-    entry.collection === target
-      ? []
-      : entry.links
-          .filter(({ collection }) => collection === target)
-          .map(
-            ({ id, path }): Effect => ({
-              kind: 'use',
-              words: `${entry.collection}/${entry.id} refers to ${id} in ${path.join('.')}`,
-              place: entry.locate(path),
-            }),
-          ),
-  )
+  const isTarget = ({ collection }: { readonly collection: string }): boolean => collection === target
+  const uses = entriesOf(subject).flatMap((entry): Effect[] => {
+    if (isTarget(entry)) return []
+    const from = `${entry.collection}/${entry.id}`
+    return [
+      ...entry.links.filter(isTarget).map(({ id, path }): Effect => {
+        return { kind: 'use', words: `${from} refers to ${id} in ${path.join('.')}`, place: entry.locate(path) }
+      }),
+      ...subject
+        .linksTo(entry, isTarget)
+        .map(({ id, place }): Effect => ({ kind: 'use', words: `${from} links to ${id}`, place })),
+    ]
+  })
   const words = `The definition of the collection ${target}, with all its entries`
   return { target: 'collection', words, effects: [...definitions, ...own, ...uses] }
 }

@@ -3,38 +3,45 @@ import type { Highlighter } from '../body/highlighter.ts'
 import { createFieldRenderer } from '../body/markdown/markdown-body.ts'
 import type { Diagnostic } from '../diagnostics/diagnostic.ts'
 import { BODIES_A_PART, type RenderedBody } from '../emit/bodies.ts'
-import type { Rendering } from '../emit/stored-entry.ts'
+import { createBlockStorer, type FieldRenderer, type Rendering } from '../emit/stored-entry.ts'
 import type { LinkedCollection } from '../link/link-entries.ts'
 import type { LinkResolver } from '../link/link-resolver.ts'
 import type { CompiledBody, StoredBody, StoredCollection } from '../query/open-site.ts'
 import type { BodyModel } from '../schema/body-settings.ts'
+import type { BlockFields } from '../schema/field.ts'
+import type { CollectionModel } from '../schema/model.ts'
 import type { Entry, LinkedEntry } from '../validate/entry.ts'
 
 /** Renders bodies and fields, links to entries and their files becoming the addresses of pages. */
 export interface SiteRendering extends Rendering {
-  renderBody(entry: Entry): Promise<RenderedBody | undefined>
+  bodyRenderer(collection: CollectionModel): (entry: Entry) => Promise<RenderedBody | undefined>
 }
 
 /** Makes the rendering of a site. */
-export function createRendering({ resolveLink, highlighter }: RenderContext): SiteRendering {
+export function createRendering(context: RenderContext): SiteRendering {
+  const { highlighter, blocks } = context
+  const fieldRenderer = ({ body, trusted }: CollectionModel): FieldRenderer => {
+    let render: ReturnType<typeof createFieldRenderer> | undefined
+    return (text, entry) => {
+      render ??= createFieldRenderer(trusted ? body : { ...(body ?? PLAIN), rawHtml: 'drop' }, { highlighter })
+      return render(text, (href) => addressOf(href, entry, context))
+    }
+  }
   return {
-    fieldRenderer: ({ body, trusted }) => {
-      let render: ReturnType<typeof createFieldRenderer> | undefined
-      return (text, entry) => {
-        render ??= createFieldRenderer(trusted ? body : { ...(body ?? PLAIN), rawHtml: 'drop' }, { highlighter })
-        return render(text, (href) => addressOf(href, entry, resolveLink))
+    fieldRenderer,
+    bodyRenderer(collection) {
+      const store = createBlockStorer(blocks, fieldRenderer(collection))
+      return async (entry) => {
+        const { body, properties: values } = entry
+        if (!body) return undefined
+        const uses = body.parsed.uses()
+        const properties = uses.map((use, at) => store(use, values[at] ?? {}, entry))
+        const rewrite = (href: string): string => addressOf(href, entry, context)
+        const output = await body.parsed.output({ highlighter, properties, rewrite })
+        if (body.format === 'markdown') return { format: 'markdown', html: output }
+        const components = Object.fromEntries(uses.flatMap(({ name, block }) => (block ? [[name, block]] : [])))
+        return { format: 'mdx', code: output, file: body.file, components }
       }
-    },
-    async renderBody(entry) {
-      const { body, properties } = entry
-      if (!body) return undefined
-      const rewrite = (href: string): string => addressOf(href, entry, resolveLink)
-      const output = await body.parsed.output({ highlighter, properties, rewrite })
-      if (body.format === 'markdown') return { format: 'markdown', html: output }
-      const components = Object.fromEntries(
-        body.parsed.uses().flatMap(({ name, block }) => (block ? [[name, block]] : [])),
-      )
-      return { format: 'mdx', code: output, file: body.file, components }
     },
   }
 }
@@ -51,21 +58,25 @@ const PLAIN: BodyModel = {
   rehypePlugins: [],
 }
 
-/** What rendering needs of a check. */
+/** What rendering needs of a check and of the configuration. */
 export interface RenderContext {
   readonly resolveLink: LinkResolver
   readonly highlighter: Highlighter | undefined
+  readonly blocks: BlockFields
+  /** What is put before the paths of pictures and other files. */
+  readonly assetBase: string
 }
 
 /** Renders the bodies of all entries. */
 export async function renderBodies(
   collections: readonly LinkedCollection[],
-  { renderBody }: SiteRendering,
+  { bodyRenderer }: SiteRendering,
 ): Promise<{ bodies: Map<Entry, RenderedBody>; diagnostics: Diagnostic[] }> {
   const bodies = new Map<Entry, RenderedBody>()
   const diagnostics: Diagnostic[] = []
   for (const { collection, entries } of collections) {
     if (!collection.body) continue
+    const renderBody = bodyRenderer(collection)
     for (const entry of entries) {
       try {
         const body = await renderBody(entry)
@@ -81,9 +92,10 @@ export async function renderBodies(
 
 /** Bodies of entries in memory, each rendered when its part is loaded. */
 export function openBodies(
-  entries: readonly Entry[],
-  { renderBody }: SiteRendering,
+  { collection, entries }: { readonly collection: CollectionModel; readonly entries: readonly Entry[] },
+  { bodyRenderer }: SiteRendering,
 ): NonNullable<StoredCollection['bodies']> {
+  const renderBody = bodyRenderer(collection)
   const load = async (entry: Entry): Promise<StoredBody | null> => {
     const body = await renderBody(entry)
     if (body?.format !== 'mdx') return body ?? null
@@ -98,8 +110,9 @@ export function openBodies(
   return { size, parts }
 }
 
-function addressOf(href: string, entry: Entry, resolve: LinkResolver): string {
-  const target = resolve(href, entry as LinkedEntry)
+function addressOf(href: string, entry: Entry, { resolveLink, assetBase }: RenderContext): string {
+  const target = resolveLink(href, entry as LinkedEntry)
+  if (target.kind === 'asset') return assetBase + encodeURI(target.file) + href.replace(/^[^?#]*/, '')
   if (target.kind !== 'entry' || target.address === undefined || href.startsWith('#')) return href
   return target.fragment === '' ? target.address : `${target.address}#${target.fragment}`
 }

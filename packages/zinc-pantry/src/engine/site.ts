@@ -5,12 +5,13 @@ import { createStorer, shapesOf } from '../emit/stored-entry.ts'
 import { type Host, HostError } from '../host/host.ts'
 import { buildIndex } from '../indexing/build-index.ts'
 import { openSite, type Site } from '../query/open-site.ts'
+import type { Model } from '../schema/model.ts'
 import type { Entry } from '../validate/entry.ts'
 import { type Checked, checkContent, type Progress } from './check.ts'
 import { loadModel } from './load-model.ts'
 import { publishSite } from './publish.ts'
 import { readText } from './read-text.ts'
-import { createRendering, openBodies, renderBodies } from './rendering.ts'
+import { createRendering, openBodies, renderBodies, type SiteRendering } from './rendering.ts'
 
 /** What to work on, and how. */
 export interface SiteOptions {
@@ -58,7 +59,7 @@ export interface OpenedSite extends SiteReport {
 interface Run {
   readonly report: SiteReport
   readonly checked: Checked
-  readonly model: NonNullable<Awaited<ReturnType<typeof loadModel>>['model']> | undefined
+  readonly model: Model | undefined
 }
 
 /** A run with all that it found. */
@@ -115,16 +116,19 @@ export async function runSite({
  * ```
  */
 export async function checkSite(options: SiteOptions): Promise<SiteReport> {
-  const { report, checked } = await runSite(options)
+  const { report, checked, model } = await runSite(options)
   // What can be read as MDX can still fail to compile.
   const isMdx = ({ body }: Entry): boolean => body?.format === 'mdx'
   const compiled = checked.collections.map(({ collection, entries }) => ({
     collection,
     entries: entries.filter(isMdx),
   }))
-  const { diagnostics } = await renderBodies(compiled, createRendering(checked))
+  const { diagnostics } = await renderBodies(compiled, renderingOf(checked, model))
   return diagnostics.length === 0 ? report : addDiagnostics(report, diagnostics)
 }
+
+const renderingOf = (checked: Checked, model: Model | undefined): SiteRendering =>
+  createRendering({ ...checked, blocks: model?.blocks ?? new Map(), assetBase: model?.assetBase ?? '/' })
 
 const addDiagnostics = <Report extends SiteReport>(report: Report, more: readonly Diagnostic[]): Report => ({
   ...report,
@@ -150,7 +154,7 @@ export async function buildSite(options: SiteOptions): Promise<BuildReport> {
   const started = host.now()
   const { report, checked, model } = await runSite(options)
   if (!model || hasErrors(report.diagnostics)) return { ...report, output: undefined, writtenCount: 0 }
-  const rendering = createRendering(checked)
+  const rendering = renderingOf(checked, model)
   const { bodies, diagnostics } = await renderBodies(checked.collections, rendering)
   if (diagnostics.length > 0) return { ...addDiagnostics(report, diagnostics), output: undefined, writtenCount: 0 }
   const emitted = emitSite(model, checked.collections, { ...rendering, bodies, digest: host.digest })
@@ -180,7 +184,7 @@ export async function buildSite(options: SiteOptions): Promise<BuildReport> {
  */
 export async function openContent(options: SiteOptions): Promise<OpenedSite> {
   const { report, checked, model } = await runSite(options)
-  const rendering = createRendering(checked)
+  const rendering = renderingOf(checked, model)
   const blocks = model?.blocks ?? new Map()
   let invalidCount = 0
   const stored = checked.collections.map(({ collection, entries }) => {
@@ -195,7 +199,7 @@ export async function openContent(options: SiteOptions): Promise<OpenedSite> {
       fields,
       entries: async () => ({ default: values }),
       index: async () => ({ default: buildIndex(fields, values) }),
-      bodies: openBodies(valid, rendering),
+      bodies: openBodies({ collection, entries: valid }, rendering),
     }
   })
   return { ...report, site: openSite(stored, model?.locales), invalidCount }

@@ -1,28 +1,41 @@
 import type { BodyLink } from '../body/parsed-body.ts'
-import { createDiagnostic, type Diagnostic, type Place } from '../diagnostics/diagnostic.ts'
-import type { EntryBody, FieldText } from '../validate/entry.ts'
+import { createDiagnostic, type Diagnostic, type Place, type RelatedPlace } from '../diagnostics/diagnostic.ts'
+import type { EntryBody, FieldText, LinkedEntry } from '../validate/entry.ts'
 import type { LinkedCollection } from './link-entries.ts'
 import type { LinkResolver, LinkTarget } from './link-resolver.ts'
+
+/** Gives the text of a file. */
+type TextOf = (file: string) => string | undefined
 
 /** Checks every link and image of every body and every field of Markdown. */
 export const checkLinks = (
   collections: readonly LinkedCollection[],
   resolve: LinkResolver,
-  textOf: (file: string) => string | undefined,
+  textOf: TextOf,
 ): Diagnostic[] =>
   collections.flatMap(({ entries }) =>
     entries.flatMap((entry) => {
-      const isFine = (href: string): boolean => !/^(?:broken|no-)/.test(resolve(href, entry).kind)
-      const { body, texts } = entry
-      const found = body?.parsed.links(isFine).map((link) => ({ link, place: placeInBody(link, body) })) ?? []
-      for (const field of texts)
-        for (const link of field.parsed.links(isFine)) {
-          const place = entry.locate(field.path)
-          found.push({ link, place: placeInField(link, field, place, textOf(place.file) ?? '') })
-        }
-      return found.flatMap(({ link, place }) => describeLink(link, resolve(link.href, entry), place))
+      const isFine = (href: string): boolean => !/^(?:broken|failed|no-)/.test(resolve(href, entry).kind)
+      return findLinks(entry, isFine, textOf).flatMap(({ href, place }) =>
+        describeLink(href, resolve(href, entry), place),
+      )
     }),
   )
+
+/** The links of an entry, in its body and in fields of Markdown, that are not passed over. */
+export function findLinks(
+  { body, texts, locate }: LinkedEntry,
+  passOver: (href: string) => boolean,
+  textOf: TextOf,
+): { href: string; place: Place }[] {
+  const found = body?.parsed.links(passOver).map((link) => ({ href: link.href, place: placeInBody(link, body) })) ?? []
+  for (const field of texts)
+    for (const link of field.parsed.links(passOver)) {
+      const place = locate(field.path)
+      found.push({ href: link.href, place: placeInField(link, field, place, textOf(place.file) ?? '') })
+    }
+  return found
+}
 
 const placeInBody = ({ span }: BodyLink, { startOffset, file }: EntryBody): Place => ({
   file,
@@ -40,9 +53,18 @@ function placeInField({ span }: BodyLink, { text }: FieldText, field: Place, sou
   return { file: field.file, span: [at, at + written.length] }
 }
 
-function describeLink({ href }: BodyLink, target: LinkTarget, place: Place): Diagnostic[] {
+function describeLink(href: string, target: LinkTarget, place: Place): Diagnostic[] {
   if (target.kind === 'broken')
     return [createDiagnostic('link-broken', place, { href: readable(href), suggestion: target.suggest() })]
+  if (target.kind === 'failed') {
+    const { collection, id, file } = target
+    const related: RelatedPlace[] = [{ file, span: [0, 0], note: 'failed-target' }]
+    return [createDiagnostic('ref-target-failed', place, { id, collection }, { related })]
+  }
+  if (target.kind === 'no-page') {
+    const { collection, id } = target.entry
+    return [createDiagnostic('link-without-page', place, { href: readable(href), collection, id })]
+  }
   if (target.kind !== 'no-heading') return []
   const { fragment } = target
   return [createDiagnostic('link-fragment', place, { href: readable(href), fragment, suggestion: target.suggest() })]

@@ -22,7 +22,7 @@ export function findUnused({ collections, resolve, assets, content }: UseContext
   const follow = (href: string, from: LinkedEntry): void => {
     const target = resolve(href, from)
     if (target.kind === 'asset') usedFiles.add(target.file)
-    if (target.kind === 'entry' && target.entry !== from) reached.add(target.entry)
+    if ((target.kind === 'entry' || target.kind === 'no-page') && target.entry !== from) reached.add(target.entry)
   }
   for (const entry of collections.flatMap(({ entries }) => entries)) {
     for (const file of entry.assets) usedFiles.add(file)

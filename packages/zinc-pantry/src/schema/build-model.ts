@@ -4,16 +4,27 @@ import { buildCollection } from './build-collection.ts'
 import { checkConnections } from './check-connections.ts'
 import { checkFieldSet } from './check-fields.ts'
 import type { Fields } from './field.ts'
-import { isIdentifier, toIdentifier } from './identifiers.ts'
+import { blockTypes, isIdentifier, toIdentifier } from './identifiers.ts'
 import type { CollectionModel, Model, Severities } from './model.ts'
 import type { Pantry } from './pantry.ts'
 import { createSettingsReader, type SettingProblem, type SettingsReader } from './settings-reader.ts'
 
-const SETTINGS = ['content', 'output', 'blocks', 'locales', 'sharedSlugs', 'severities', 'highlight', 'collections']
+const SETTINGS = [
+  'content',
+  'output',
+  'assetBase',
+  'blocks',
+  'locales',
+  'sharedSlugs',
+  'severities',
+  'highlight',
+  'collections',
+]
 
 const EMPTY: Model = {
   content: 'content',
   output: 'generated/pantry',
+  assetBase: '/',
   collections: [],
   blocks: new Map(),
   sharedSlugs: [],
@@ -34,13 +45,12 @@ export function buildModel(configuration: Pantry): { model: Model; problems: rea
     return { model: EMPTY, problems: reader.problems }
   }
   reader.known([], settings, SETTINGS)
-  const { content, output, collections, blocks, locales, sharedSlugs, severities, highlight } = settings as Record<
-    string,
-    unknown
-  >
+  const { content, output, assetBase, collections, blocks, locales, sharedSlugs, severities, highlight } =
+    settings as Record<string, unknown>
   const model: Model = {
     content: folder(reader, 'content', content, EMPTY.content),
     output: folder(reader, 'output', output, EMPTY.output),
+    assetBase: buildAssetBase(reader, assetBase),
     collections: buildCollections(reader, collections),
     blocks: new Map(Object.entries(buildBlocks(reader, blocks))),
     locales: buildLocales(reader, locales),
@@ -53,6 +63,12 @@ export function buildModel(configuration: Pantry): { model: Model; problems: rea
   if (overlaps(model.content, model.output))
     reader.invalid(['output'], model.output, `a folder apart from the content folder "${model.content}"`)
   return { model, problems: reader.problems }
+}
+
+function buildAssetBase(reader: SettingsReader, value: unknown): string {
+  const text = reader.text(['assetBase'], value)
+  if (text === undefined) return EMPTY.assetBase
+  return text === '' || text.endsWith('/') ? text : `${text}/`
 }
 
 function buildHighlight(reader: SettingsReader, highlight: unknown): string[] | undefined {
@@ -172,13 +188,12 @@ function buildSeverities(reader: SettingsReader, severities: unknown): Severitie
 
 function checkTypeNames(reader: SettingsReader, model: Model): void {
   const taken = new Map<string, string>()
-  for (const { name, typeName } of model.collections) {
-    const names = [typeName, `${typeName}Id`, `${typeName}Fields`]
+  const take = (names: readonly string[], owner: string, path: readonly string[]): void => {
     const made = names.find((candidate) => taken.has(candidate))
-    if (made === undefined) for (const candidate of names) taken.set(candidate, `collections.${name}`)
-    else {
-      const other = taken.get(made) ?? ''
-      reader.report('config-name-taken', ['collections', name, 'entry'], { name: made, other })
-    }
+    if (made === undefined) for (const candidate of names) taken.set(candidate, owner)
+    else reader.report('config-name-taken', [...path], { name: made, other: taken.get(made) ?? '' })
   }
+  for (const { name, typeName } of model.collections)
+    take([typeName, `${typeName}Id`, `${typeName}Fields`], `collections.${name}`, ['collections', name, 'entry'])
+  for (const name of model.blocks.keys()) take(blockTypes(name), `blocks.${name}`, ['blocks', name])
 }

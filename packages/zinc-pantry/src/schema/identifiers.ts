@@ -16,3 +16,9 @@ export function toIdentifier(name: string): string {
   if (RESERVED.has(joined)) return `${joined}Entries`
   return /^\d/.test(joined) ? `_${joined}` : joined
 }
+
+/** The names of the types of a block: its values, its query fields, and what its component is given. */
+export function blockTypes(block: string): readonly [value: string, fields: string, properties: string] {
+  const name = `${block.charAt(0).toUpperCase()}${block.slice(1)}`
+  return [`${name}Block`, `${name}BlockFields`, `${name}Properties`]
+}

@@ -83,6 +83,8 @@ export interface Model {
   readonly sharedSlugs: readonly (readonly string[])[]
   readonly locales: readonly string[]
   readonly severities: Severities
+  /** What is put before the paths of pictures and other files in bodies. */
+  readonly assetBase: string
   /** Languages that are shown without colours; undefined where no code has colours. */
   readonly plainLanguages: readonly string[] | undefined
 }

@@ -104,10 +104,16 @@ type DerivedValue<Computed> = Computed extends FieldLike ? ValueOf<Computed> : n
 type DerivedValues<Derived> = { readonly [Name in keyof Derived]: DerivedValue<Derived[Name]> }
 
 /** An entry as derived fields and rules see it. */
-export type RuledEntry<Fields extends FieldSet> = EntryHead & EntryData<Fields>
+export type RuledEntry<Fields extends FieldSet> = RuledHead & EntryData<Fields>
+
+/** What every entry has beside its fields. */
+interface RuledHead extends EntryHead {
+  /** The language (BCP 47), where the collection has several. */
+  readonly locale?: string
+}
 
 /** An entry of another collection, as derived fields and rules see it. */
-export interface OtherEntry extends EntryHead {
+export interface OtherEntry extends RuledHead {
   readonly [field: string]: unknown
 }
 
@@ -154,6 +160,11 @@ export interface PantrySettings<Collections, Blocks> {
   readonly content?: string
   /** The folder that the output is written to, relative to the configuration. Default: `generated/pantry`. */
   readonly output?: string
+  /**
+   * The address below which the site serves the pictures and other files of the content folder. Links to them in
+   * bodies become this and the path from the content folder. Default: `/`.
+   */
+  readonly assetBase?: string
   /** Blocks by name: groups of fields that lists can mix. Default: none. */
   readonly blocks?: Blocks
   /** The languages of the content (BCP 47), the first being the one that others fall back to. Default: none. */

@@ -3,7 +3,7 @@ import type { Span } from '../diagnostics/diagnostic.ts'
 import { suggestNearest } from '../diagnostics/suggest.ts'
 import type { PathSegment } from '../read/document.ts'
 import type { EntryChecks } from '../schema/compile-schema.ts'
-import { type CheckRun, INVALID } from '../schema/field.ts'
+import { type CheckRun, type Fields, INVALID } from '../schema/field.ts'
 import type { EntryBody } from './entry.ts'
 import { typeCells } from './type-cells.ts'
 
@@ -42,7 +42,21 @@ function validateUse(use: BlockUse, checks: EntryChecks, run: CheckRun): Propert
       if (!isOpen(property)) run.report(code, parameters, part)
     },
   })
-  return checked === INVALID ? {} : (checked as Properties)
+  if (checked !== INVALID) return checked as Properties
+  return open === 'all' || open.size > 0 ? defaultsOf(entry.fields, use) : {}
+}
+
+/** The values of properties that are not written, where not all of the others are known. */
+function defaultsOf(fields: Fields, { values, open }: BlockUse): Properties {
+  const missing = Object.entries(fields).filter(
+    ([name]) => !Object.hasOwn(values, name) && open !== 'all' && !open.has(name),
+  )
+  return Object.fromEntries(
+    missing.flatMap(([name, { options }]) => {
+      const value = options.default ?? (options.optional ? null : undefined)
+      return value === undefined ? [] : [[name, value]]
+    }),
+  )
 }
 
 /** The place of a part of a block in a body. */

@@ -24,7 +24,7 @@ export function addRenderRules(markdown: MarkdownIt): void {
     const token = tokens[position] as Token
     const number = environment.opened ?? 0
     environment.opened = number + 1
-    const properties = environment.output?.properties[number] ?? {}
+    const properties = environment.output?.properties[number]?.values ?? {}
     const { name } = noteOf(token).use ?? { name: '' }
     return `<${token.tag} data-block="${escapeHtml(name)}" data-properties="${escapeHtml(JSON.stringify(properties))}">${token.block ? '\n' : ''}`
   }

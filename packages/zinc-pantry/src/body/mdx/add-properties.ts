@@ -1,26 +1,45 @@
 import type { Expression } from 'estree'
 import type { Root } from 'mdast'
+import type { BlockProperties } from '../parsed-body.ts'
 import { siteComponents } from './components.ts'
+import type { JsxElement } from './visit.ts'
 
-/** Gives the uses of blocks the properties that their fields have by default. */
-export function addProperties(tree: Root, properties: readonly Readonly<Record<string, unknown>>[]): void {
-  for (const [at, element] of siteComponents(tree).elements.entries()) {
+type Attribute = JsxElement['attributes'][number]
+
+/** Gives the uses of blocks the values that their fields have, those by default included, and hides what is private. */
+export function addProperties(tree: Root, properties: readonly BlockProperties[]): void {
+  let at = 0
+  for (const element of siteComponents(tree).elements) {
+    const use = properties[at]
+    // A component that is no block has none.
+    if (!use || use.name !== element.name) continue
+    at++
+    element.attributes = element.attributes.filter((one) => !isNamed(one, use.hidden))
     const written = new Set(element.attributes.map((one) => (one.type === 'mdxJsxAttribute' ? one.name : '')))
-    for (const [name, value] of Object.entries(properties[at] ?? {})) {
-      if (written.has(name) || value === undefined) continue
-      const expression: Expression = toExpression(value)
-      const estree = {
-        type: 'Program' as const,
-        sourceType: 'module' as const,
-        body: [{ type: 'ExpressionStatement' as const, expression }],
-        comments: [],
-      }
-      element.attributes.push({
-        type: 'mdxJsxAttribute',
-        name,
-        value: { type: 'mdxJsxAttributeValueExpression', value: JSON.stringify(value), data: { estree } },
-      })
+    const hasSpread = written.has('')
+    for (const [name, value] of Object.entries(use.values)) {
+      // What is spread may have a value of its own.
+      if (value === undefined || (hasSpread && !written.has(name))) continue
+      element.attributes = element.attributes.filter((one) => !isNamed(one, new Set([name])))
+      element.attributes.push(createAttribute(name, value))
     }
+  }
+}
+
+const isNamed = (attribute: Attribute, names: ReadonlySet<string>): boolean =>
+  attribute.type === 'mdxJsxAttribute' && names.has(attribute.name)
+
+function createAttribute(name: string, value: unknown): Attribute {
+  const estree = {
+    type: 'Program' as const,
+    sourceType: 'module' as const,
+    body: [{ type: 'ExpressionStatement' as const, expression: toExpression(value) }],
+    comments: [],
+  }
+  return {
+    type: 'mdxJsxAttribute',
+    name,
+    value: { type: 'mdxJsxAttributeValueExpression', value: JSON.stringify(value), data: { estree } },
   }
 }
 

@@ -28,6 +28,10 @@ export const bodyCodes = {
     ({ fragment }) => `There is no heading ${quote(`#${fragment}`)} where this link leads`,
     ({ suggestion }) => didYouMean(suggestion && `#${suggestion}`),
   ),
+  'link-without-page': warning<{ href: string; collection: string; id: string }>(
+    ({ collection, id }) => `Link leads to ${collection}/${id}, which has no page`,
+    ({ collection }) => `Give the collection ${collection} an address, or link to another page`,
+  ),
   'asset-unused': warning<Record<never, never>>(
     () => 'No entry uses this file',
     () => 'Remove it, or link to it',

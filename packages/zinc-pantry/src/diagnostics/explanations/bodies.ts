@@ -33,6 +33,11 @@ export const bodyExplanations: Explanations<typeof bodyCodes> = {
     '[Down](#going-down)   // ## The way down',
     '[Down](#the-way-down)',
   ],
+  'link-without-page': [
+    'A link leads to an entry of a collection that names no address for its pages, so that it would lead nowhere in the output.',
+    'Ask [Maren](../wardens/maren-holt.json).',
+    "wardens: { files: 'wardens/*.json', address: 'url', … }",
+  ],
   'asset-unused': [
     'A file in the content folder is no content itself, no field names it and no body links to it. It is listed by `check --unused`.',
     'pictures/old-ridge.png   # named nowhere',
