@@ -5,7 +5,7 @@
  *   npm run bench [-- --files 5000] [--rounds 7] [--yardstick]
  */
 import { execFileSync } from 'node:child_process'
-import { existsSync } from 'node:fs'
+import { existsSync, mkdirSync, writeFileSync } from 'node:fs'
 import { join } from 'node:path'
 import { fileURLToPath } from 'node:url'
 import { parseArgs } from 'node:util'
@@ -25,8 +25,20 @@ if (!existsSync('bench/node_modules'))
   runProgram('npm', ['ci', '--no-audit', '--no-fund', '--loglevel=error'], { cwd: 'bench' })
 
 const cache = 'node_modules/.cache/bench'
-const corpus = join(cache, `corpus-${values.files}`)
-if (!existsSync(corpus)) runProgram(process.execPath, ['bench/generate-corpus.mjs', values.files, corpus])
+const out = join(cache, 'out.json')
+
+/** Makes a corpus once; a whole one has links that lead somewhere. */
+function corpusOf(count, kind, isWhole) {
+  const folder = join(cache, `${isWhole ? 'whole' : 'corpus'}-${kind}-${count}`)
+  if (existsSync(folder)) return folder
+  runProgram(process.execPath, ['bench/generate-corpus.mjs', String(count), folder, '1', kind])
+  if (isWhole) runProgram(process.execPath, ['bench/mend-links.mjs', folder])
+  if (kind === 'mdx') {
+    mkdirSync(join(folder, 'notes/components'), { recursive: true })
+    writeFileSync(join(folder, 'notes/components/note.js'), 'export const Note = () => null\n')
+  }
+  return folder
+}
 
 /** Runs a script in a process of its own and gives the record on its last line. */
 function measure(script, ...args) {
@@ -35,25 +47,67 @@ function measure(script, ...args) {
 }
 
 const median = (numbers) => numbers.toSorted((a, b) => a - b)[Math.floor(numbers.length / 2)]
-const out = join(cache, 'out.json')
-const rounds = Array.from({ length: Number(values.rounds) }, () => {
-  const floor = measure('floor.mjs', corpus, out).ms
-  const check = measure('check.mjs', corpus)
-  return { floor: floor.walk + floor.read + floor.yaml + floor.zod, check: check.ms, record: check }
-})
-const [{ record }] = rounds
-const floor = median(rounds.map((round) => round.floor))
-const check = median(rounds.map((round) => round.check))
-const ratio = median(rounds.map((round) => round.check / round.floor))
+const times = Number(values.rounds)
 
-console.log(`Front matter of ${record.files} files, medians of ${rounds.length} rounds, process start aside`)
-console.log(`  floor: walk, read, YAML, validation   ${floor} ms`)
-console.log(
-  `  check: the same with places and links ${check} ms   (${record.problems} problems, ${record.peakRssMB} MB at the peak)`,
+/** Measures two things by turns and gives the medians and that of the ratios. */
+function compare(ours, theirs) {
+  const rounds = Array.from({ length: times }, () => {
+    const other = theirs()
+    const own = ours()
+    return { own, other, ratio: own.ms / other.ms }
+  })
+  return {
+    own: median(rounds.map(({ own }) => own.ms)),
+    other: median(rounds.map(({ other }) => other.ms)),
+    ratio: median(rounds.map(({ ratio }) => ratio)).toFixed(2),
+    peak: Math.max(...rounds.map(({ own }) => own.peakRssMB)),
+    record: rounds[0].own,
+  }
+}
+
+const print = (title, lines) => console.log(`\n${[title, ...lines.map((line) => `  ${line}`)].join('\n')}`)
+console.log(`Medians of ${times} rounds, process start aside`)
+
+const plain = corpusOf(values.files, 'md', false)
+const check = compare(
+  () => measure('check.mjs', plain),
+  () => {
+    const { walk, read, yaml, zod } = measure('floor.mjs', plain, out).ms
+    return { ms: walk + read + yaml + zod }
+  },
 )
-console.log(`  check / floor                         ${ratio.toFixed(2)}   (limit 1.8)`)
+print(`Front matter of ${check.record.files} files`, [
+  `floor: walk, read, YAML, validation   ${check.other} ms`,
+  `check: the same with places           ${check.own} ms, ${check.peak} MB at the peak`,
+  `check / floor                         ${check.ratio}   (limit 1.8)`,
+])
+
+const whole = corpusOf(values.files, 'md', true)
+const build = compare(
+  () => measure('build.mjs', whole),
+  () => ({ ms: Math.round(measure('floor.mjs', whole, out).seconds * 1000) }),
+)
+print(`Cold build of ${build.record.files} files: bodies, links, indexes and types`, [
+  `floor: the parts alone                ${build.other} ms`,
+  `build                                 ${build.own} ms, ${build.peak} MB at the peak`,
+  `build / floor                         ${build.ratio}   (limit 1.7)`,
+])
 
 if (values.yardstick) {
-  const byHand = measure('yardstick.mjs', corpus, out, '--gfm')
-  console.log(`  by hand with common packages, bodies rendered: ${byHand.seconds} s`)
+  const byHand = measure('yardstick.mjs', whole, out, '--gfm')
+  print('By hand with common packages, bodies rendered, once', [
+    `yardstick                             ${Math.round(byHand.seconds * 1000)} ms, ${byHand.peakRssMB} MB at the peak`,
+    `yardstick / build                     ${((byHand.seconds * 1000) / build.own).toFixed(2)}   (at least 8)`,
+  ])
 }
+
+const mdx = corpusOf(300, 'mdx', true)
+const compiled = compare(
+  () => measure('build.mjs', mdx, 'mdx'),
+  () => measure('mdx-alone.mjs', mdx),
+)
+print(`Cold build of ${compiled.record.files} files of MDX`, [
+  `compiler alone                        ${compiled.other} ms`,
+  `build                                 ${compiled.own} ms`,
+  `build / compiler                      ${compiled.ratio}   (limit 1.2)`,
+])

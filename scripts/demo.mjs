@@ -41,7 +41,16 @@ const where = 'grade != easy and legs some (hut.beds >= 20)'
 const fields = 'title,region.name,grade,ascent,hours,legs.hut'
 zincPantry('examples/fellmark', ['query', 'trails', '--where', where, '--sort', 'region,-ascent', '--fields', fields])
 zincPantry('examples/fellmark', ['impact', 'huts/gable'])
+zincPantry('examples/fellmark', [
+  'query',
+  'gear',
+  '--where',
+  'body.blocks some (text = kit)',
+  '--fields',
+  'id,body.words,body.links',
+])
 show('examples/fellmark', 'node weekend.mjs', ['weekend.mjs'])
+show('examples/fellmark', 'node pages.mjs', ['pages.mjs'])
 service.kill()
 
 console.log(`

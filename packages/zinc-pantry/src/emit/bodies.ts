@@ -13,15 +13,12 @@ export type RenderedBody =
 /** So many bodies are loaded together: few files for thousands, little to load for one. */
 export const BODIES_A_PART = 16
 
-/** Makes the modules that hold bodies, in the order of the entries; `output` is the generated folder. */
-export function emitBodies(bodies: readonly (RenderedBody | undefined)[], output: string): string[] {
-  const parts = Array.from({ length: Math.ceil(bodies.length / BODIES_A_PART) }, (_, part) =>
-    bodies.slice(part * BODIES_A_PART, (part + 1) * BODIES_A_PART),
-  )
-  return parts.map((part) => `export default [\n${part.map((body) => `  ${emitBody(body, output)},\n`).join('')}]\n`)
-}
+/** Makes a module that holds bodies, in the order of the entries. */
+export const emitBodies = (bodies: readonly string[]): string =>
+  ['export default [\n', ...bodies.map((body) => `  ${body},\n`), ']\n'].join('')
 
-function emitBody(body: RenderedBody | undefined, output: string): string {
+/** Makes the code of one body; `output` is the generated folder. */
+export function emitBody(body: RenderedBody | undefined, output: string): string {
   if (!body) return 'null'
   if (body.format === 'markdown') return JSON.stringify(body)
   const { format, components, code, file } = body

@@ -2,7 +2,7 @@ import { buildIndex } from '../indexing/build-index.ts'
 import type { Shape } from '../schema/field.ts'
 import type { CollectionModel, Model } from '../schema/model.ts'
 import type { Entry } from '../validate/entry.ts'
-import { BODIES_A_PART, emitBodies, type RenderedBody } from './bodies.ts'
+import { BODIES_A_PART } from './bodies.ts'
 import { collectNotes } from './field-notes.ts'
 import { emitJsonModule } from './json-module.ts'
 import { createStorer, type Rendering, shapesOf } from './stored-entry.ts'
@@ -10,8 +10,8 @@ import { emitTypes } from './types.ts'
 
 /** What comes from elsewhere. */
 export interface EmitContext extends Rendering {
-  /** Bodies as they are loaded on demand. */
-  readonly bodies: ReadonlyMap<Entry, RenderedBody>
+  /** The modules of the bodies by collection, each of as many as a part has. */
+  readonly bodies: ReadonlyMap<string, readonly string[]>
   digest(text: string): string
 }
 
@@ -63,11 +63,8 @@ export function emitSite(
     }
     const notes = collectNotes(collection)
     if (Object.keys(notes).length > 0) paths.notes = add('notes', collection.name, notes)
-    if (collection.body)
-      paths.bodies = emitBodies(
-        entries.map((entry) => bodies.get(entry)),
-        model.output,
-      ).map((text) => addText('bodies', collection.name, text))
+    const modules = bodies.get(collection.name)
+    if (modules) paths.bodies = modules.map((text) => addText('bodies', collection.name, text))
     return { name: collection.name, single: collection.single, shapes, paths, count: entries.length }
   })
   const ids = new Map(collections.map(({ collection, entries }) => [collection.name, entries.map(({ id }) => id)]))

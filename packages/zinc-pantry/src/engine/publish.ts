@@ -16,7 +16,8 @@ export function publishSite(host: Host, folder: string, site: EmittedSite): { wr
   const previous = partsOf(readManifest(host, at('manifest.json')))
   let written = 0
   for (const [path, text] of site.parts) {
-    if (host.size(at(path)) === byteLength(text)) continue
+    const size = host.size(at(path))
+    if (size !== undefined && size === byteLength(text)) continue
     host.write(at(path), text)
     written++
   }

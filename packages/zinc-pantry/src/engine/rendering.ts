@@ -2,7 +2,7 @@ import { BodyError } from '../body/body-error.ts'
 import type { Highlighter } from '../body/highlighter.ts'
 import { createFieldRenderer } from '../body/markdown/markdown-body.ts'
 import type { Diagnostic } from '../diagnostics/diagnostic.ts'
-import { BODIES_A_PART, type RenderedBody } from '../emit/bodies.ts'
+import { BODIES_A_PART, emitBodies, emitBody, type RenderedBody } from '../emit/bodies.ts'
 import { createBlockStorer, type FieldRenderer, type Rendering } from '../emit/stored-entry.ts'
 import type { LinkedCollection } from '../link/link-entries.ts'
 import type { LinkResolver } from '../link/link-resolver.ts'
@@ -67,25 +67,34 @@ export interface RenderContext {
   readonly assetBase: string
 }
 
-/** Renders the bodies of all entries. */
+/**
+ * Renders the bodies of all entries into the modules of their parts, by collection. Each is written out at once: of
+ * thousands of bodies the pieces that they are put together from would not fit into memory.
+ */
 export async function renderBodies(
   collections: readonly LinkedCollection[],
   { bodyRenderer }: SiteRendering,
-): Promise<{ bodies: Map<Entry, RenderedBody>; diagnostics: Diagnostic[] }> {
-  const bodies = new Map<Entry, RenderedBody>()
+  output: string,
+): Promise<{ bodies: Map<string, string[]>; diagnostics: Diagnostic[] }> {
+  const bodies = new Map<string, string[]>()
   const diagnostics: Diagnostic[] = []
   for (const { collection, entries } of collections) {
     if (!collection.body) continue
     const renderBody = bodyRenderer(collection)
-    for (const entry of entries) {
-      try {
-        const body = await renderBody(entry)
-        if (body) bodies.set(entry, body)
-      } catch (error) {
-        if (!(error instanceof BodyError)) throw error
-        diagnostics.push(error.diagnostic)
+    const modules: string[] = []
+    for (let start = 0; start < entries.length; start += BODIES_A_PART) {
+      const part: string[] = []
+      for (const entry of entries.slice(start, start + BODIES_A_PART)) {
+        try {
+          part.push(emitBody(await renderBody(entry), output))
+        } catch (error) {
+          if (!(error instanceof BodyError)) throw error
+          diagnostics.push(error.diagnostic)
+        }
       }
+      modules.push(emitBodies(part))
     }
+    bodies.set(collection.name, modules)
   }
   return { bodies, diagnostics }
 }

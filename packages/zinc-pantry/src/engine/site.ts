@@ -123,7 +123,7 @@ export async function checkSite(options: SiteOptions): Promise<SiteReport> {
     collection,
     entries: entries.filter(isMdx),
   }))
-  const { diagnostics } = await renderBodies(compiled, renderingOf(checked, model))
+  const { diagnostics } = await renderBodies(compiled, renderingOf(checked, model), '')
   return diagnostics.length === 0 ? report : addDiagnostics(report, diagnostics)
 }
 
@@ -155,7 +155,7 @@ export async function buildSite(options: SiteOptions): Promise<BuildReport> {
   const { report, checked, model } = await runSite(options)
   if (!model || hasErrors(report.diagnostics)) return { ...report, output: undefined, writtenCount: 0 }
   const rendering = renderingOf(checked, model)
-  const { bodies, diagnostics } = await renderBodies(checked.collections, rendering)
+  const { bodies, diagnostics } = await renderBodies(checked.collections, rendering, model.output)
   if (diagnostics.length > 0) return { ...addDiagnostics(report, diagnostics), output: undefined, writtenCount: 0 }
   const emitted = emitSite(model, checked.collections, { ...rendering, bodies, digest: host.digest })
   try {

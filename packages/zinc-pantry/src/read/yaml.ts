@@ -32,10 +32,11 @@ export interface YamlPart {
  */
 export function readYaml(source: SourceText, part: YamlPart = { startOffset: 0, text: source.text }): ReadResult {
   const { file } = source
-  const { documents, fault, events } = parseYaml(part.text)
+  const { documents, fault, isFirst } = parseYaml(part.text)
   if (fault) return { document: undefined, diagnostics: [describeYamlFault(fault, file, part.startOffset)] }
   const buildPlaces = (): PlaceNode => {
-    const composed = events ? composeYaml(events, part.text, true).documents : documents
+    // Of thousands of texts the events would not fit into memory: those with a problem are parsed once more.
+    const composed = isFirst ? composeYaml(eventsOf(part.text), part.text, true).documents : documents
     const root = shiftPlaces(joinPlaces(composed, part.text), part.startOffset)
     return part.opening ? { ...root, opening: part.opening } : root
   }
@@ -55,10 +56,12 @@ function joinPlaces(documents: readonly ComposedYaml[], text: string): PlaceNode
   return { span, children: new Map(places.map((place, position) => [position, place])) }
 }
 
-function parseYaml(text: string): { documents: ComposedYaml[]; fault?: YamlFault; events?: Event[] } {
+const eventsOf = (text: string): Event[] => parseEvents(text, { maxDepth: MAX_DEPTH })
+
+/** What a text says; `isFirst` where the first parser had the word. */
+function parseYaml(text: string): { documents: ComposedYaml[]; fault?: YamlFault; isFirst?: boolean } {
   try {
-    const events = parseEvents(text, { maxDepth: MAX_DEPTH })
-    return { ...composeYaml(events, text, false), events }
+    return { ...composeYaml(eventsOf(text), text, false), isFirst: true }
   } catch (error) {
     if (!(error instanceof YAMLException)) throw error
     if (error.reason.includes('maxDepth')) return { documents: [], fault: { code: 'too-deep', span: spanAt(error) } }
