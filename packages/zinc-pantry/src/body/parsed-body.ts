@@ -1,38 +1,6 @@
 import type { Diagnostic, Span } from '../diagnostics/diagnostic.ts'
+import type { BodyFacts } from '../schema/body-facts.ts'
 import type { Highlighter } from './highlighter.ts'
-
-/** A heading and those below it. */
-export interface OutlineItem {
-  readonly id: string
-  readonly text: string
-  /** From 1, as written. */
-  readonly depth: number
-  readonly children: readonly OutlineItem[]
-}
-
-/** An image of a body. */
-export interface BodyImage {
-  /** As written. */
-  readonly src: string
-  readonly alt: string
-}
-
-/** What is known of a body without loading it. */
-export interface BodyFacts {
-  readonly outline: readonly OutlineItem[]
-  /** Addresses of links as written, each once, in order. */
-  readonly links: readonly string[]
-  readonly images: readonly BodyImage[]
-  /** The first of the images, as for a card in a list; null where there is none. */
-  readonly firstImage: BodyImage | null
-  /** Names of the blocks in it, each once, in order. */
-  readonly blocks: readonly string[]
-  /** Plain text of the first paragraph, or of all above a line with `<!-- more -->` or, in MDX, {@literal `{/* more *}`}. */
-  readonly excerpt: string
-  readonly words: number
-  /** At 200 words a minute, at least 1. */
-  readonly minutes: number
-}
 
 /** One link or image. Spans are offsets in the body. */
 export interface BodyLink {

@@ -1,4 +1,4 @@
-import type { BodyFacts, OutlineItem } from './parsed-body.ts'
+import type { BodyFacts, OutlineItem } from '../schema/body-facts.ts'
 
 const WORDS_A_MINUTE = 200
 /** Longest excerpt that is taken without a mark, in characters. */

@@ -1,4 +1,4 @@
-import type { BodyFacts } from '../body/parsed-body.ts'
+import type { BodyFacts } from '../schema/body-facts.ts'
 
 /** What an entry says of its body without loading it. */
 export interface EntryBody extends BodyFacts {

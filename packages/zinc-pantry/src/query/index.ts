@@ -1,6 +1,6 @@
 /** The query runtime: what generated modules import. It runs in Node and in browsers. */
 
-export type { BodyImage, OutlineItem } from '../body/parsed-body.ts'
+export type { BodyImage, OutlineItem } from '../schema/body-facts.ts'
 export type { FileValue } from '../schema/fields/file.ts'
 export type { ImageValue } from '../schema/fields/image.ts'
 export type { MarkdownValue } from '../schema/fields/markdown.ts'

@@ -1,5 +1,6 @@
 import type { Span } from '../../diagnostics/diagnostic.ts'
-import type { BodyFacts, BodyLink } from '../parsed-body.ts'
+import type { BodyFacts } from '../../schema/body-facts.ts'
+import type { BodyLink } from '../parsed-body.ts'
 import { buildOutline, countMinutes, countWords, takeExcerpt } from '../text-facts.ts'
 import { noteOf, plainText, type Token } from './token.ts'
 

@@ -1,5 +1,6 @@
 import type { Root } from 'mdast'
-import type { BodyFacts, BodyLink, CodeFence } from '../parsed-body.ts'
+import type { BodyFacts } from '../../schema/body-facts.ts'
+import type { BodyLink, CodeFence } from '../parsed-body.ts'
 import { buildOutline, countMinutes, countWords, takeExcerpt } from '../text-facts.ts'
 import { idOf } from './heading-ids.ts'
 import { isJsx, type JsxElement, type Node, spanOf, textOf, visit } from './visit.ts'
