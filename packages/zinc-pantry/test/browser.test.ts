@@ -16,7 +16,7 @@ import { huts, trails } from '#pantry'
 export const answer = async () => ({
   walks: (await trails.where((trail) => trail.legs.some((leg) => leg.hut.beds.atLeast(20))).sort((trail) => trail.distance.descending()).limit(3).toArray()).map(({ title }) => title),
   hut: (await huts.byId('gable')).name,
-  plan: await trails.where((trail) => trail.region.name.is('Tarnside')).plan(),
+  steps: (await trails.where((trail) => trail.region.name.is('Tarnside')).plan()).steps,
 })
 `
 
@@ -105,9 +105,11 @@ describe('In a browser', () => {
     expect(seen).toEqual({
       walks: ['Forty-One Tarns', 'The High Traverse', 'Over the Scarps'],
       hut: (await huts.byId('gable')).name,
-      plan: await trails
-        .where((trail: { region: { name: { is(name: string): never } } }) => trail.region.name.is('Tarnside'))
-        .plan(),
+      steps: (
+        await trails
+          .where((trail: { region: { name: { is(name: string): never } } }) => trail.region.name.is('Tarnside'))
+          .plan()
+      ).steps,
     })
     expect(errors).toEqual([])
   })

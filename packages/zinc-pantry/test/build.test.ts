@@ -71,21 +71,21 @@ describe('Builds', () => {
   test('A reader that holds the head of the last generation still finds its parts', async () => {
     const root = makeFolder({}, SITE)
     await build(root)
-    const held = Object.keys(readOutput(root)).filter((path) => path.startsWith('entries/'))
+    const held = Object.keys(readOutput(root)).filter((path) => path.startsWith('rows/'))
     writeFileSync(join(root, 'content/huts/gable.yaml'), 'name: Gable House\n')
     await build(root)
     expect(Object.keys(readOutput(root))).toEqual(expect.arrayContaining(held))
     writeFileSync(join(root, 'content/huts/gable.yaml'), 'name: Gable Inn\n')
     await build(root)
-    const left = Object.keys(readOutput(root)).filter((path) => path.startsWith('entries/huts'))
+    const left = Object.keys(readOutput(root)).filter((path) => path.startsWith('rows/huts'))
     expect(left).toHaveLength(2)
-    expect(left).not.toEqual(expect.arrayContaining(held.filter((path) => path.startsWith('entries/huts'))))
+    expect(left).not.toEqual(expect.arrayContaining(held.filter((path) => path.startsWith('rows/huts'))))
   })
 
   test('Files of other people in the folder are never deleted', async () => {
-    const root = makeFolder({ 'generated/pantry/notes.txt': 'mine', 'generated/pantry/entries/huts.js': 'mine' }, SITE)
+    const root = makeFolder({ 'generated/pantry/notes.txt': 'mine', 'generated/pantry/rows/huts.js': 'mine' }, SITE)
     await build(root)
-    const { 'notes.txt': notes, 'entries/huts.js': huts } = readOutput(root)
+    const { 'notes.txt': notes, 'rows/huts.js': huts } = readOutput(root)
     expect([notes, huts]).toEqual(['mine', 'mine'])
   })
 
@@ -93,7 +93,7 @@ describe('Builds', () => {
     const root = makeFolder({}, SITE)
     await build(root)
     const good = readOutput(root)
-    const part = Object.keys(good).find((path) => path.startsWith('indexes/')) ?? ''
+    const part = Object.keys(good).find((path) => path.startsWith('catalogues/')) ?? ''
     writeFileSync(join(root, 'generated/pantry', part), '')
     writeFileSync(join(root, 'generated/pantry/manifest.json'), '{')
     rmSync(join(root, 'generated/pantry/index.js'))
@@ -108,11 +108,11 @@ describe('Builds', () => {
     )
     const order: string[] = []
     const write = (file: string, content: string): void => {
-      order.push(file.replace(/^generated\/pantry\/|-[0-9a-f]{16}/g, ''))
+      order.push(file.replace(/^generated\/pantry\/|-[0-9a-f]{12}/g, ''))
       host.write(file, content)
     }
     await buildSite({ host: { ...host, write }, configurationFile: 'pantry.config.ts' })
-    expect(order).toEqual(['entries/notes.js', 'indexes/notes.js', 'index.d.ts', 'manifest.json', 'index.js'])
+    expect(order).toEqual(['rows/notes.js', 'catalogues/notes.js', 'index.d.ts', 'manifest.json', 'index.js'])
   })
 })
 

@@ -228,15 +228,15 @@ test('An indexed query gives what a filter and a sort over arrays give', async (
       fc.option(fc.nat(6)),
       async (data, conditions, sort, offset, limit) => {
         const opened = await open(data)
-        const all = (await opened.load('trails')).entries as readonly Plain[]
-        const model = createModel((await opened.load('huts')).entries as readonly Plain[])
+        const all = (await runQuery(opened, { collection: 'trails' })).entries as readonly Plain[]
+        const model = createModel((await runQuery(opened, { collection: 'huts' })).entries as readonly Plain[])
         for (const tree of conditions) {
           const request = { collection: 'trails', condition: tree, sort, offset, limit: limit ?? undefined }
           const result = await runQuery(opened, request)
           const expected = all.filter((entry) => model.holds(tree, entry)).sort(model.compare(sort))
           expect(result.total).toBe(expected.length)
           expect(result.entries).toEqual(expected.slice(offset, limit === null ? undefined : offset + limit))
-          if (result.plan.indexes.length > 0) indexed++
+          if (result.plan.steps.length > 0) indexed++
         }
       },
     ),
@@ -313,18 +313,25 @@ describe('The typed form', () => {
       operator: 'is',
       values: [value],
     })
-    expect(await plan(is(['grade'], 'hard'))).toEqual({ indexes: ['trails.grade'], order: undefined, examined: 1 })
-    expect(await plan({ kind: 'some', path: ['legs'], part: is(['hut', 'name'], 'Gable') })).toEqual({
-      indexes: ['huts.name', 'trails.legs.hut'],
+    const grade = is(['grade'], 'hard')
+    expect(await plan(grade)).toMatchObject({
+      steps: [{ part: grade, index: 'trails.grade', rows: 1 }],
       order: undefined,
-      examined: 1,
+      examined: 0,
+      isScan: false,
     })
-    expect(
-      await plan({ kind: 'not', part: is(['grade'], 'hard') }, [{ path: ['ascent'], direction: 'descending' }]),
-    ).toEqual({
-      indexes: [],
+    const { steps, examined } = await plan({ kind: 'some', path: ['legs'], part: is(['hut', 'name'], 'Gable') })
+    expect(steps.map(({ index, rows }) => [index, rows])).toEqual([
+      ['huts.name', 1],
+      ['trails.legs.hut', 1],
+    ])
+    expect(examined).toBe(0)
+    const long: ConditionTree = { kind: 'test', path: ['long'], operator: 'isAbsent', values: [] }
+    expect(await plan(long, [{ path: ['ascent'], direction: 'descending' }])).toMatchObject({
+      steps: [],
       order: 'trails.ascent',
       examined: 2,
+      isScan: true,
     })
   })
 })

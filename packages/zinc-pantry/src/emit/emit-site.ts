@@ -1,22 +1,26 @@
-import { buildIndex } from '../indexing/build-index.ts'
-import type { Shape } from '../schema/field.ts'
+import { buildCollection } from '../indexing/build-collection.ts'
 import type { CollectionModel, Model } from '../schema/model.ts'
 import type { Entry } from '../validate/entry.ts'
 import { BODIES_A_PART } from './bodies.ts'
 import { collectNotes } from './field-notes.ts'
+import { type EmittedModule, emitIndexModule } from './index-module.ts'
 import { emitJsonModule } from './json-module.ts'
+import { type PartKeeper, pathOfPart } from './part-keeper.ts'
 import { createStorer, type Rendering, shapesOf } from './stored-entry.ts'
 import { emitTypes } from './types.ts'
 
 /** What comes from elsewhere. */
 export interface EmitContext extends Rendering {
-  /** The modules of the bodies by collection, each of as many as a part has. */
+  /** The names of the parts that hold bodies, by collection. */
   readonly bodies: ReadonlyMap<string, readonly string[]>
-  digest(text: string): string
+  readonly parts: PartKeeper
 }
 
 /** The version of the layout of the generated folder. */
-const LAYOUT = 1
+const LAYOUT = 2
+
+/** So many parts of bodies are named in the catalogue itself. */
+const INLINE_BODIES = 64
 
 /** The entries of one collection, all of them valid. */
 export interface EmittedCollection {
@@ -24,92 +28,69 @@ export interface EmittedCollection {
   readonly entries: readonly Entry[]
 }
 
-/**
- * The texts of a generated folder by path. Parts have their digest in their name and never change;
- * the three heads name the parts, and are to be written when all parts are there.
- */
-export interface EmittedSite {
-  readonly parts: ReadonlyMap<string, string>
-  readonly heads: ReadonlyMap<string, string>
-}
-
 /** What a manifest says; the file `manifest.json` of the generated folder. */
 export interface Manifest {
   readonly layout: number
-  readonly collections: Readonly<
-    Record<string, { readonly entries: number; readonly parts: Readonly<Record<string, string | readonly string[]>> }>
-  >
+  readonly collections: Readonly<Record<string, { readonly entries: number; readonly parts: readonly string[] }>>
 }
 
-/** Makes the texts of everything a build writes. Nothing is written here. */
+/**
+ * Makes the texts of everything a build writes. Parts have their digest in their name and never change; they go to
+ * the keeper. The heads that name them are given back, to be written when all parts are there.
+ */
 export function emitSite(
   model: Model,
   collections: readonly EmittedCollection[],
-  { digest, bodies, ...rendering }: EmitContext,
-): EmittedSite {
-  const parts = new Map<string, string>()
-  const add = (kind: string, name: string, value: unknown): string => addText(kind, name, emitJsonModule(value))
-  const addText = (kind: string, name: string, text: string): string => {
-    const path = `${kind}/${name}-${digest(text)}.js`
-    parts.set(path, text)
-    return path
-  }
-  const emitted = collections.map(({ collection, entries }) => {
-    const stored = entries.map(createStorer(collection, model.blocks, rendering))
-    const shapes = shapesOf(collection, model.blocks)
-    const paths: Record<string, string | string[]> = {
-      entries: add('entries', collection.name, stored),
-      index: add('indexes', collection.name, buildIndex(shapes, stored)),
-    }
-    const notes = collectNotes(collection)
-    if (Object.keys(notes).length > 0) paths.notes = add('notes', collection.name, notes)
-    const modules = bodies.get(collection.name)
-    if (modules) paths.bodies = modules.map((text) => addText('bodies', collection.name, text))
-    return { name: collection.name, single: collection.single, shapes, paths, count: entries.length }
-  })
+  context: EmitContext,
+): ReadonlyMap<string, string> {
+  const emitted = collections.map((one) => emitCollection(model, one, context))
   const ids = new Map(collections.map(({ collection, entries }) => [collection.name, entries.map(({ id }) => id)]))
   const manifest: Manifest = {
     layout: LAYOUT,
-    collections: Object.fromEntries(emitted.map(({ name, count, paths }) => [name, { entries: count, parts: paths }])),
+    collections: Object.fromEntries(emitted.map(({ name, count, parts }) => [name, { entries: count, parts }])),
   }
-  return {
-    parts,
-    heads: new Map([
-      ['index.d.ts', emitTypes(model, (name) => ids.get(name) ?? [])],
-      ['manifest.json', `${JSON.stringify(manifest, null, 2)}\n`],
-      ['index.js', emitIndexModule(emitted, model.locales)],
-    ]),
-  }
+  return new Map([
+    ['index.d.ts', emitTypes(model, (name) => ids.get(name) ?? [])],
+    ['manifest.json', `${JSON.stringify(manifest, null, 2)}\n`],
+    ['index.js', emitIndexModule(emitted, model.locales)],
+  ])
 }
 
-interface EmittedParts {
-  readonly name: string
-  readonly single: boolean
-  readonly shapes: Record<string, Shape>
-  readonly paths: Readonly<Record<string, string | readonly string[]>>
-}
-
-const emitPartLoaders = (kind: string, paths: readonly string[]): string =>
-  `    ${kind}: {\n      size: ${BODIES_A_PART},\n      parts: [\n${paths.map((path) => `        () => import('./${path}'),\n`).join('')}      ],\n    },\n`
-
-const openerOf = ({ single }: EmittedParts): string => (single ? 'openSingle' : 'openCollection')
-
-function emitIndexModule(collections: readonly EmittedParts[], locales: readonly string[]): string {
-  const stored = collections.map(({ name, shapes, paths }) => {
-    const loaders = Object.entries(paths).map(([kind, path]) =>
-      typeof path === 'string' ? `    ${kind}: () => import('./${path}'),\n` : emitPartLoaders(kind, path),
-    )
-    return `  {\n    name: '${name}',\n    fields: ${JSON.stringify(shapes)},\n${loaders.join('')}  },\n`
-  })
-  const sorted = collections.toSorted((a, b) => (a.name < b.name ? -1 : 1))
-  const exports = sorted.map(
-    (one) => `export const ${one.name} = /* @__PURE__ */ $.${openerOf(one)}($site, '${one.name}')\n`,
+function emitCollection(
+  model: Model,
+  { collection, entries }: EmittedCollection,
+  { bodies, parts, ...rendering }: EmitContext,
+): EmittedModule & { readonly count: number } {
+  const { name, single } = collection
+  const keep = (kind: 'rows' | 'indexes' | 'notes' | 'catalogues', content: unknown): string =>
+    parts.keep(kind, name, emitJsonModule(content))
+  const store = createStorer(collection, model.blocks, rendering)
+  const shapes = shapesOf(collection, model.blocks)
+  const catalogue = buildCollection(
+    {
+      shapes,
+      locales: collection.locales === undefined ? [] : model.locales,
+      count: entries.length,
+      entry: (row) => store(entries[row] as Entry),
+    },
+    { rows: (rows) => keep('rows', rows), index: (content) => keep('indexes', content) },
   )
-  return [
-    '// Generated by zinc-pantry. Changes are lost at the next build.\n',
-    // Collections have names of their own, which no other name here may take.
-    "import * as $ from 'zinc-pantry/query'\n\n",
-    `const $site = /* @__PURE__ */ $.openSite([\n${stored.join('')}]${locales.length > 0 ? `, ${JSON.stringify(locales)}` : ''})\n\n`,
-    ...exports,
-  ].join('')
+  const names = bodies.get(name)?.join('')
+  const few = (bodies.get(name)?.length ?? 0) <= INLINE_BODIES
+  const stored =
+    names === undefined
+      ? {}
+      : { bodies: { size: BODIES_A_PART, ...(few ? { names } : { list: keep('indexes', names) }) } }
+  const head = pathOfPart('catalogues', name, keep('catalogues', { ...catalogue, ...stored }))
+  const notes = collectNotes(collection)
+  const noted = Object.keys(notes).length > 0 ? { notes: pathOfPart('notes', name, keep('notes', notes)) } : {}
+  return {
+    name,
+    isSingle: single,
+    shapes,
+    catalogue: head,
+    ...noted,
+    parts: parts.pathsOf(name),
+    count: entries.length,
+  }
 }

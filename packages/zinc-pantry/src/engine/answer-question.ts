@@ -1,7 +1,8 @@
 import { suggestNearest } from '../diagnostics/suggest.ts'
 import type { Site } from '../query/open-site.ts'
+import { startRun } from '../query/run.ts'
 import { type QueryPlan, runQuery } from '../query/run-query.ts'
-import { compileSelection } from '../query/select-field.ts'
+import { selectValues } from '../query/select-values.ts'
 import type { Shape } from '../query/shape.ts'
 import { readCondition } from '../query/text-form.ts'
 import { type FieldScope, readFieldNames, readSortKeys } from '../query/text-form-fields.ts'
@@ -60,9 +61,9 @@ export async function answerQuestion(site: Site, question: Question): Promise<An
   const request = { collection, condition: where?.condition, sort: sort.keys, limit, offset }
   const { entries, total, plan } = await runQuery(site, request)
   const { fields } = chosen
-  const world = await site.world([...site.shapes.keys()])
-  const cells = fields.map(({ path }) => compileSelection(path, shape, world))
-  return { columns: fields, rows: entries.map((entry) => cells.map((read) => read(entry))), total, plan }
+  const run = startRun(site, undefined)
+  const cells = await Promise.all(fields.map(({ path }) => selectValues(run, entries, { shape, path })))
+  return { columns: fields, rows: entries.map((_, at) => cells.map((column) => column[at])), total, plan }
 }
 
 function unknownCollection(site: Site, collection: string): QuestionProblem {

@@ -1,37 +1,53 @@
-import type { EmittedSite, Manifest } from '../emit/emit-site.ts'
+import type { Manifest } from '../emit/emit-site.ts'
 import type { Host } from '../host/host.ts'
 import { readText } from './read-text.ts'
 
-const PART = /^(?:entries|indexes|notes|bodies)\/[\w$]+-[0-9a-f]{16}\.js$/
+const PART = /^(?:catalogues|rows|indexes|notes|bodies|texts)\/[\w$]+-[0-9a-f]{12}\.js$/
 const LEFT_OVER = /\.\d+\.tmp$/
 
+/** Writes a generated folder so that a reader always finds a whole one. */
+export interface Publisher {
+  /** Writes a part. Its name says its content, so that one that is there already is right. */
+  part(path: string, text: string): void
+  /** Replaces the heads, the last of them last, and removes what no one can hold any more. */
+  finish(heads: ReadonlyMap<string, string>): void
+  /** Files that had to be written so far. */
+  readonly written: number
+}
+
 /**
- * Writes a generated folder so that a reader always finds a whole one. Parts have names of their own
- * for every content, so new ones stand beside the old; then the heads that name them are replaced,
- * the module last. The parts of the generation just replaced stay until the next one, for readers
- * that hold its head. Only files of our own naming are ever deleted.
+ * Starts to write a generated folder. Parts have names of their own for every content, so new ones stand beside the
+ * old; then the heads that name them are replaced, the module last. The parts of the generation just replaced stay
+ * until the next one, for readers that hold its head. Only files of our own naming are ever deleted.
  */
-export function publishSite(host: Host, folder: string, site: EmittedSite): { written: number } {
+export function startPublishing(host: Host, folder: string): Publisher {
   const at = (path: string): string => `${folder}/${path}`
   const previous = partsOf(readManifest(host, at('manifest.json')))
+  const present = new Set<string>()
   let written = 0
-  for (const [path, text] of site.parts) {
-    const size = host.size(at(path))
-    if (size !== undefined && size === byteLength(text)) continue
-    host.write(at(path), text)
-    written++
+  return {
+    get written() {
+      return written
+    },
+    part(path, text) {
+      present.add(path)
+      const size = host.size(at(path))
+      if (size !== undefined && size === byteLength(text)) return
+      host.write(at(path), text)
+      written++
+    },
+    finish(heads) {
+      for (const [path, text] of heads) {
+        if (readText(host, at(path)) === text) continue
+        host.write(at(path), text)
+        written++
+      }
+      const listed = host.list(folder)?.files ?? []
+      for (const path of listed)
+        if (LEFT_OVER.test(path) || (PART.test(path) && !present.has(path) && !previous.has(path)))
+          host.remove(at(path))
+    },
   }
-  for (const [path, text] of site.heads) {
-    if (readText(host, at(path)) === text) continue
-    host.write(at(path), text)
-    written++
-  }
-  const listed = host.list(folder)?.files ?? []
-  const stale = listed.filter(
-    (path) => LEFT_OVER.test(path) || (PART.test(path) && !site.parts.has(path) && !previous.has(path)),
-  )
-  for (const path of stale) host.remove(at(path))
-  return { written }
 }
 
 function byteLength(text: string): number {
@@ -49,5 +65,5 @@ function readManifest(host: Host, file: string): Partial<Manifest> {
 }
 
 function partsOf({ collections }: Partial<Manifest>): Set<string> {
-  return new Set(Object.values(collections ?? {}).flatMap(({ parts }) => Object.values(parts ?? {}).flat()))
+  return new Set(Object.values(collections ?? {}).flatMap(({ parts }) => (Array.isArray(parts) ? parts : [])))
 }

@@ -6,7 +6,7 @@ import { BODIES_A_PART, emitBodies, emitBody, type RenderedBody } from '../emit/
 import { createBlockStorer, type FieldRenderer, type Rendering } from '../emit/stored-entry.ts'
 import type { LinkedCollection } from '../link/link-entries.ts'
 import type { LinkResolver } from '../link/link-resolver.ts'
-import type { CompiledBody, StoredBody, StoredCollection } from '../query/open-site.ts'
+import type { CompiledBody, StoredBody } from '../query/open-site.ts'
 import type { BodyModel } from '../schema/body-settings.ts'
 import type { BlockFields } from '../schema/field.ts'
 import type { CollectionModel } from '../schema/model.ts'
@@ -68,20 +68,20 @@ export interface RenderContext {
 }
 
 /**
- * Renders the bodies of all entries into the modules of their parts, by collection. Each is written out at once: of
- * thousands of bodies the pieces that they are put together from would not fit into memory.
+ * Renders the bodies of all entries into the modules of their parts. Each is handed on at once: of thousands of bodies
+ * the pieces that they are put together from would not fit into memory.
  */
 export async function renderBodies(
   collections: readonly LinkedCollection[],
   { bodyRenderer }: SiteRendering,
-  output: string,
+  { output, keep }: { readonly output: string; keep(collection: string, text: string): string },
 ): Promise<{ bodies: Map<string, string[]>; diagnostics: Diagnostic[] }> {
   const bodies = new Map<string, string[]>()
   const diagnostics: Diagnostic[] = []
   for (const { collection, entries } of collections) {
     if (!collection.body) continue
     const renderBody = bodyRenderer(collection)
-    const modules: string[] = []
+    const names: string[] = []
     for (let start = 0; start < entries.length; start += BODIES_A_PART) {
       const part: string[] = []
       for (const entry of entries.slice(start, start + BODIES_A_PART)) {
@@ -92,31 +92,26 @@ export async function renderBodies(
           diagnostics.push(error.diagnostic)
         }
       }
-      modules.push(emitBodies(part))
+      names.push(keep(collection.name, emitBodies(part)))
     }
-    bodies.set(collection.name, modules)
+    bodies.set(collection.name, names)
   }
   return { bodies, diagnostics }
 }
 
-/** Bodies of entries in memory, each rendered when its part is loaded. */
-export function openBodies(
-  { collection, entries }: { readonly collection: CollectionModel; readonly entries: readonly Entry[] },
+/** Opens the body of an entry in memory. */
+export function createBodyOpener(
+  collection: CollectionModel,
   { bodyRenderer }: SiteRendering,
-): NonNullable<StoredCollection['bodies']> {
+): (entry: Entry) => Promise<StoredBody | null> {
   const renderBody = bodyRenderer(collection)
-  const load = async (entry: Entry): Promise<StoredBody | null> => {
+  return async (entry) => {
     const body = await renderBody(entry)
     if (body?.format !== 'mdx') return body ?? null
     // The code is that of a function, as the generated module has it.
     const compiled = new AsyncFunction(body.code) as CompiledBody
     return { format: 'mdx', html: null, compiled, components: body.components }
   }
-  const size = BODIES_A_PART
-  const parts = Array.from({ length: Math.ceil(entries.length / size) }, (_, part) => async () => ({
-    default: await Promise.all(entries.slice(part * size, (part + 1) * size).map(load)),
-  }))
-  return { size, parts }
 }
 
 function addressOf(href: string, entry: Entry, { resolveLink, assetBase }: RenderContext): string {

@@ -1,17 +1,17 @@
 import { arrangeDiagnostics, createDiagnostic, type Diagnostic, hasErrors } from '../diagnostics/diagnostic.ts'
 import type { TextSource } from '../diagnostics/render-text.ts'
 import { emitSite } from '../emit/emit-site.ts'
-import { createStorer, shapesOf } from '../emit/stored-entry.ts'
+import { createPartKeeper } from '../emit/part-keeper.ts'
 import { type Host, HostError } from '../host/host.ts'
-import { buildIndex } from '../indexing/build-index.ts'
 import { openSite, type Site } from '../query/open-site.ts'
 import type { Model } from '../schema/model.ts'
 import type { Entry } from '../validate/entry.ts'
 import { type Checked, checkContent, type Progress } from './check.ts'
 import { loadModel } from './load-model.ts'
-import { publishSite } from './publish.ts'
+import { openInMemory } from './open-in-memory.ts'
+import { startPublishing } from './publish.ts'
 import { readText } from './read-text.ts'
-import { createRendering, openBodies, renderBodies, type SiteRendering } from './rendering.ts'
+import { createRendering, renderBodies, type SiteRendering } from './rendering.ts'
 
 /** What to work on, and how. */
 export interface SiteOptions {
@@ -123,7 +123,10 @@ export async function checkSite(options: SiteOptions): Promise<SiteReport> {
     collection,
     entries: entries.filter(isMdx),
   }))
-  const { diagnostics } = await renderBodies(compiled, renderingOf(checked, model), '')
+  const { diagnostics } = await renderBodies(compiled, renderingOf(checked, model), {
+    output: '',
+    keep: () => '',
+  })
   return diagnostics.length === 0 ? report : addDiagnostics(report, diagnostics)
 }
 
@@ -155,12 +158,17 @@ export async function buildSite(options: SiteOptions): Promise<BuildReport> {
   const { report, checked, model } = await runSite(options)
   if (!model || hasErrors(report.diagnostics)) return { ...report, output: undefined, writtenCount: 0 }
   const rendering = renderingOf(checked, model)
-  const { bodies, diagnostics } = await renderBodies(checked.collections, rendering, model.output)
-  if (diagnostics.length > 0) return { ...addDiagnostics(report, diagnostics), output: undefined, writtenCount: 0 }
-  const emitted = emitSite(model, checked.collections, { ...rendering, bodies, digest: host.digest })
   try {
-    const { written } = publishSite(host, model.output, emitted)
-    return { ...report, output: model.output, writtenCount: written, milliseconds: host.now() - started }
+    const publisher = startPublishing(host, model.output)
+    const parts = createPartKeeper(host.digest, publisher.part)
+    const { bodies, diagnostics } = await renderBodies(checked.collections, rendering, {
+      output: model.output,
+      keep: (collection, text) => parts.keep('bodies', collection, text),
+    })
+    if (diagnostics.length > 0) return { ...addDiagnostics(report, diagnostics), output: undefined, writtenCount: 0 }
+    publisher.finish(emitSite(model, checked.collections, { ...rendering, bodies, parts }))
+    const milliseconds = host.now() - started
+    return { ...report, output: model.output, writtenCount: publisher.written, milliseconds }
   } catch (error) {
     if (!(error instanceof HostError)) throw error
     const place = { file: model.output, span: [0, 0] as const }
@@ -185,22 +193,13 @@ export async function buildSite(options: SiteOptions): Promise<BuildReport> {
 export async function openContent(options: SiteOptions): Promise<OpenedSite> {
   const { report, checked, model } = await runSite(options)
   const rendering = renderingOf(checked, model)
-  const blocks = model?.blocks ?? new Map()
   let invalidCount = 0
   const stored = checked.collections.map(({ collection, entries }) => {
     const seen = new Set<string>()
     const isFirst = (key: string): boolean => !seen.has(key) && seen.add(key) !== undefined
     const valid = entries.filter(({ id, locale, data }) => data !== undefined && isFirst(`${locale ?? ''}\n${id}`))
     invalidCount += entries.length - valid.length
-    const fields = shapesOf(collection, blocks)
-    const values = valid.map(createStorer(collection, blocks, rendering))
-    return {
-      name: collection.name,
-      fields,
-      entries: async () => ({ default: values }),
-      index: async () => ({ default: buildIndex(fields, values) }),
-      bodies: openBodies({ collection, entries: valid }, rendering),
-    }
+    return openInMemory({ collection, entries: valid }, { model: model as Model, rendering })
   })
   return { ...report, site: openSite(stored, model?.locales), invalidCount }
 }

@@ -1,81 +1,75 @@
-import { setOwn } from '../diagnostics/own-key.ts'
+import {
+  FIRST_CODE,
+  MOST_CODES,
+  type OrderBlock,
+  type StoredCodes,
+  type StoredIndex,
+  type StoredOrder,
+} from '../query/catalogue.ts'
 import type { Scalar } from '../query/condition.ts'
-import type { CollectionIndex, FieldIndex } from '../query/field-index.ts'
-import type { Shape } from '../schema/field.ts'
+import type { Postings } from './collect-values.ts'
 
-/** Longest text that is worth an index; beyond it nobody asks for equality or order. */
-const MAX_TEXT = 120
+/** Keeps a part of an index and gives its name. */
+export type KeepPart = (content: unknown) => string
 
-type Values = Readonly<Record<string, unknown>>
+/** So many rows have their codes in the catalogue itself. */
+const INLINE_ROWS = 512
+/** So many pairs of a value and a row are in the catalogue itself. */
+const INLINE_PAIRS = 128
+/** So many pairs have a block of their own. */
+const BLOCK_PAIRS = 4096
 
-/**
- * Builds the sorted index of every single value in the fields of a collection, also in groups and
- * lists. A text field with a longer text than 120 characters gets none.
- */
-export function buildIndex(fields: Readonly<Record<string, Shape>>, entries: readonly Values[]): CollectionIndex {
-  const index: Record<string, FieldIndex> = {}
-  // What is known of bodies is seldom asked for, and much.
-  const { body: _, ...indexed } = fields
-  for (const [path, read] of pathsOf(indexed)) {
-    const built = buildFieldIndex(entries, read)
-    if (built) setOwn(index, path.join('.'), built)
-  }
-  return index
+/** Builds the index of a path over so many rows. Small ones stay whole, others have parts. */
+export function buildIndex({ rows, isSingle }: Postings, count: number, keep: KeepPart): StoredIndex {
+  const values = [...rows.keys()].sort((a, b) => (a < b ? -1 : 1))
+  const sorted = values.map((value) => rows.get(value) ?? [])
+  return isSingle && values.length <= MOST_CODES
+    ? buildCodes(values, sorted, { count, keep })
+    : buildOrder(values, sorted, keep)
 }
 
-/** Calls a function with every single value at a path of an entry. */
-type Reader = (entry: unknown, found: (value: Scalar) => void) => void
-
-function pathsOf(fields: Readonly<Record<string, Shape>>): [path: string[], read: Reader][] {
-  return Object.entries(fields).flatMap(([name, shape]) =>
-    readersOf(shape).map(([path, inner]): [string[], Reader] => [
-      [name, ...path],
-      (value, found) => {
-        if (typeof value === 'object' && value !== null) inner((value as Values)[name], found)
-      },
-    ]),
-  )
+function buildCodes(
+  values: readonly Scalar[],
+  rows: readonly (readonly number[])[],
+  { count, keep }: { readonly count: number; readonly keep: KeepPart },
+): StoredCodes {
+  const bytes = new Uint8Array(count).fill(FIRST_CODE)
+  for (const [at, own] of rows.entries()) for (const row of own) bytes[row] = FIRST_CODE + 1 + at
+  const codes = new TextDecoder().decode(bytes)
+  const index = { kind: 'codes' as const, values, counts: rows.map((own) => own.length) }
+  return count <= INLINE_ROWS ? { ...index, codes } : { ...index, name: keep(codes) }
 }
 
-function readersOf(shape: Shape): [path: string[], read: Reader][] {
-  if (shape.kind === 'group') return pathsOf(shape.fields ?? {})
-  if (shape.kind === 'anything') return []
-  if (shape.kind === 'list')
-    return readersOf(shape.item as Shape).map(([path, inner]) => [
-      path,
-      (value, found) => {
-        if (Array.isArray(value)) for (const item of value) inner(item, found)
-      },
-    ])
-  return [
-    [
-      [],
-      (value, found) => {
-        if (value !== null && value !== undefined) found(value as Scalar)
-      },
-    ],
-  ]
-}
-
-function buildFieldIndex(entries: readonly Values[], read: Reader): FieldIndex | undefined {
-  const postings = new Map<Scalar, number[]>()
-  let suitable = true
-  for (let position = 0; position < entries.length && suitable; position++) {
-    read(entries[position], (value) => {
-      if (typeof value === 'string' && value.length > MAX_TEXT) suitable = false
-      const known = postings.get(value)
-      if (!known) postings.set(value, [position])
-      // A list may hold a value twice.
-      else if (known[known.length - 1] !== position) known.push(position)
-    })
-  }
-  if (!suitable) return undefined
-  const values = [...postings.keys()].sort((a, b) => (a < b ? -1 : 1))
+function buildOrder(values: readonly Scalar[], rows: readonly (readonly number[])[], keep: KeepPart): StoredOrder {
+  const blocks: OrderBlock[] = []
   const starts = [0]
-  const positions: number[] = []
-  for (const value of values) {
-    for (const position of postings.get(value) ?? []) positions.push(position)
-    starts.push(positions.length)
+  let first = 0
+  let pairs = 0
+  const close = (end: number): void => {
+    if (end === first) return
+    blocks.push(createBlock(values.slice(first, end), rows.slice(first, end)))
+    starts.push((starts.at(-1) ?? 0) + pairs)
+    first = end
+    pairs = 0
   }
-  return { values, starts, entries: positions }
+  for (const [at, own] of rows.entries()) {
+    if (pairs > 0 && pairs + own.length > BLOCK_PAIRS) close(at)
+    pairs += own.length
+  }
+  close(values.length)
+  const index = { kind: 'order' as const, first: blocks.map((block) => block.values[0] as Scalar), starts }
+  const [only] = blocks
+  return only && blocks.length === 1 && (starts[1] ?? 0) <= INLINE_PAIRS
+    ? { ...index, block: only }
+    : { ...index, names: blocks.map(keep).join('') }
 }
+
+function createBlock(values: readonly Scalar[], rows: readonly (readonly number[])[]): OrderBlock {
+  const counts = rows.map((own) => own.length)
+  const steps = rows.flatMap(toSteps)
+  return counts.every((count) => count === 1) ? { values, rows: steps } : { values, counts, rows: steps }
+}
+
+/** Rows as the first and the steps from one to the next. */
+export const toSteps = (rows: readonly number[]): number[] =>
+  rows.map((row, at) => (at === 0 ? row : row - (rows[at - 1] as number)))

@@ -1,7 +1,9 @@
 import { type Condition, type ConditionTree, createCondition, type SortKey } from './condition.ts'
 import { createHandle, QueryError } from './handles.ts'
 import type { FieldNotes, Site, StoredBody } from './open-site.ts'
+import { startRun } from './run.ts'
 import { type QueryPlan, runQuery } from './run-query.ts'
+import { findById } from './select-values.ts'
 import type { Shape } from './shape.ts'
 
 /**
@@ -69,28 +71,38 @@ export function openCollection<Entry, Fields, Id extends string>(
   locale?: string,
 ): Collection<Entry, Fields, Id> {
   const stored = site.stored(name)
-  const find = async (map: 'positionById' | 'positionBySlug', key: string): Promise<Entry | undefined> => {
-    const loaded = await site.load(name, locale)
-    const position = loaded[map].get(key)
-    return position === undefined ? undefined : (loaded.entries[position] as Entry)
+  const find = async (key: 'id' | 'slug', value: string): Promise<number | undefined> => {
+    const rows = await findById(startRun(site, locale), name, [value], key)
+    return rows?.[0]
+  }
+  const entryBy = async (key: 'id' | 'slug', value: string): Promise<Entry | undefined> => {
+    const row = await find(key, value)
+    if (row === undefined) return undefined
+    const collection = await site.open(name)
+    await collection.loadRows([row])
+    return collection.row(row) as Entry
   }
   return {
     name,
-    byId: ((id: string) => find('positionById', id)) as Collection<Entry, Fields, Id>['byId'],
-    bySlug: (slug) => find('positionBySlug', slug),
+    byId: ((id: string) => entryBy('id', id)) as Collection<Entry, Fields, Id>['byId'],
+    bySlug: (slug) => entryBy('slug', slug),
     async loadBody(id) {
-      const { positionById } = await site.load(name, locale)
-      const position = positionById.get(id)
-      const { bodies } = stored
-      if (position === undefined || !bodies) return undefined
-      const part = await bodies.parts[Math.floor(position / bodies.size)]?.()
-      return part?.default[position % bodies.size] ?? undefined
+      const row = await find('id', id)
+      return row === undefined ? undefined : (await site.open(name)).loadBody(row)
     },
     loadNotes: async () => (await stored.notes?.())?.default ?? {},
     inLocale: (wanted) => openCollection(site, name, knownLocale(site, wanted)),
     ...createQuery<Entry, Fields>(site, name, { locale }),
   }
 }
+
+/** A key without the rest of the handle it comes from. */
+const plainKey = ({ path, direction, collation, absent }: SortKey): SortKey => ({
+  path,
+  direction,
+  ...(collation === undefined ? {} : { collation }),
+  ...(absent === undefined ? {} : { absent }),
+})
 
 function knownLocale({ locales }: Site, locale: string): string {
   if (locales.includes(locale)) return locale
@@ -104,9 +116,8 @@ export function openSingle<Entry>(site: Site, name: string, locale?: string): Si
     name,
     get: () => collection.first() as Promise<Entry>,
     async loadBody() {
-      const { positionById } = await site.load(name, locale)
-      const [id] = positionById.keys()
-      return id === undefined ? undefined : collection.loadBody(id)
+      const entry = (await collection.first()) as { readonly id: string } | undefined
+      return entry && collection.loadBody(entry.id)
     },
     inLocale: (wanted) => openSingle(site, name, knownLocale(site, wanted)),
   }
@@ -127,7 +138,7 @@ function createQuery<Entry, Fields>(site: Site, collection: string, settings: Se
     sort(build) {
       const keys = build(handle())
       const list = Array.isArray(keys) ? (keys as readonly SortKey[]) : [keys as SortKey]
-      return changed({ sort: list.map(({ path, direction }) => ({ path, direction })) })
+      return changed({ sort: list.map(plainKey) })
     },
     limit: (limit) => changed({ limit }),
     offset: (offset) => changed({ offset }),

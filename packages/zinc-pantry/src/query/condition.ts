@@ -16,6 +16,7 @@ export type Operator =
   | 'between'
   | 'startsWith'
   | 'includes'
+  | 'hasWords'
 
 /**
  * A condition as plain data. Paths are names of fields below the value at hand, through groups and
@@ -53,8 +54,16 @@ export function createCondition(tree: ConditionTree): Condition {
   }
 }
 
-/** One key to sort by. Entries without a value come last, whatever the direction. */
-export interface SortKey {
+/** One key to sort by. */
+export interface SortKey extends SortOptions {
   readonly path: readonly string[]
   readonly direction: 'ascending' | 'descending'
+}
+
+/** How a key orders. */
+export interface SortOptions {
+  /** The language (BCP 47) by whose rules texts are ordered. Default: by code unit, the same on every machine. */
+  readonly collation?: string
+  /** Where entries without a value stand, whatever the direction. Default: `last`. */
+  readonly absent?: 'first' | 'last'
 }

@@ -1,4 +1,4 @@
-import type { Condition, Scalar, SortKey } from './condition.ts'
+import type { Condition, Scalar, SortKey, SortOptions } from './condition.ts'
 
 /** A single value of an entry, to build conditions with. */
 export interface ValueHandle<Value extends Scalar> extends SortKey {
@@ -13,9 +13,9 @@ export interface ValueHandle<Value extends Scalar> extends SortKey {
   /** True where the entry has none. */
   isAbsent(): Condition
   /** For `sort`: smallest first. The default. */
-  ascending(): SortKey
+  ascending(options?: SortOptions): SortKey
   /** For `sort`: largest first. */
-  descending(): SortKey
+  descending(options?: SortOptions): SortKey
 }
 
 /** A value with an order. False where there is no value. */
@@ -36,6 +36,8 @@ export interface OrderedHandle<Value extends Scalar> extends ValueHandle<Value> 
 export interface TextHandle extends OrderedHandle<string> {
   startsWith(text: string): Condition
   includes(text: string): Condition
+  /** True where the text has all these words, whole and in any order; case and marks make no difference. */
+  hasWords(words: string): Condition
 }
 
 export interface NumberHandle extends OrderedHandle<number> {}

@@ -1,4 +1,4 @@
-import { type Condition, createCondition, type Operator, type Scalar } from './condition.ts'
+import { type Condition, createCondition, type Operator, type Scalar, type SortOptions } from './condition.ts'
 import { fieldsOf, type Shape, type Shapes } from './shape.ts'
 
 /** Wrong use of a query, such as the name of a field that does not exist. */
@@ -15,6 +15,7 @@ const COMPARISONS: readonly Operator[] = [
   'below',
   'startsWith',
   'includes',
+  'hasWords',
 ]
 
 /**
@@ -50,8 +51,8 @@ function operatorsOf(shape: Shape, path: readonly string[], shapes: Shapes): Rec
     ...presence,
     path,
     direction: 'ascending',
-    ascending: () => ({ path, direction: 'ascending' }),
-    descending: () => ({ path, direction: 'descending' }),
+    ascending: (options?: SortOptions) => ({ path, direction: 'ascending', ...options }),
+    descending: (options?: SortOptions) => ({ path, direction: 'descending', ...options }),
     isOneOf: test('isOneOf', (values) => values),
     isNoneOf: test('isNoneOf', (values) => values),
     between: test('between', (low, high) => [low, high]),

@@ -7,7 +7,7 @@ export type { MarkdownValue } from '../schema/fields/markdown.ts'
 export type { EntrySource } from '../schema/pantry.ts'
 export type { EntryBody } from './body-types.ts'
 export { type Collection, openCollection, openSingle, type Query, type Single } from './collection.ts'
-export type { Condition, ConditionTree, Operator, Scalar, SortKey } from './condition.ts'
+export type { Condition, ConditionTree, Operator, Scalar, SortKey, SortOptions } from './condition.ts'
 export type {
   AnythingHandle,
   BodyHandle,
@@ -31,4 +31,5 @@ export type {
 } from './handle-types.ts'
 export { QueryError } from './handles.ts'
 export { type FieldNotes, openSite, type Site, type StoredBody, type StoredCollection } from './open-site.ts'
+export type { PlanStep } from './run.ts'
 export { type QueryPlan, type QueryRequest, type QueryResult, runQuery } from './run-query.ts'

@@ -5,6 +5,9 @@ export type { Shape }
 /** The shapes of all collections by name. */
 export type Shapes = ReadonlyMap<string, Shape>
 
+/** A stored entry, or a group in one. */
+export type StoredValue = Readonly<Record<string, unknown>>
+
 const TEXT: Shape = { kind: 'text' }
 
 /** The shape of an entry: its fields, with the id and the slug that every entry has. */
@@ -25,17 +28,32 @@ export function fieldsOf(shape: Shape, shapes: Shapes): { readonly [name: string
   return shape.kind === 'ref' ? shapes.get(shape.target ?? '')?.fields : undefined
 }
 
-/** The collections that a path leads through by references. */
-export function targetsOnPath(
+/** A path up to a reference, and the way on behind it. */
+export interface Crossing {
+  /** Names up to the reference itself. */
+  readonly before: readonly string[]
+  readonly target: string
+  /** Names below the entry it leads to. */
+  readonly after: readonly string[]
+}
+
+/** What is at the end of a path that follows no references, or the first reference that it follows. */
+export function followPath(
   shape: Shape,
   path: readonly string[],
-  shapes: Shapes,
-): { targets: string[]; end: Shape } {
-  const targets: string[] = []
+): { end: Shape; crossing?: Crossing; isSingle: boolean } {
   let at = shape
-  for (const name of path) {
-    if (at.kind === 'ref') targets.push(at.target ?? '')
-    at = stepInto(at, name, shapes) ?? TEXT
+  let isSingle = true
+  for (const [position, name] of path.entries()) {
+    if (at.kind === 'list') {
+      isSingle = false
+      at = at.item as Shape
+    }
+    if (at.kind === 'ref') {
+      const crossing = { before: path.slice(0, position), target: at.target ?? '', after: path.slice(position) }
+      return { end: at, crossing, isSingle }
+    }
+    at = at.fields?.[name] ?? TEXT
   }
-  return { targets, end: at }
+  return { end: at, isSingle }
 }

@@ -1,0 +1,36 @@
+import { NAME_LENGTH } from '../query/catalogue.ts'
+
+/** The kinds of parts, which are the folders of the output. */
+export type PartKind = 'catalogues' | 'rows' | 'indexes' | 'notes' | 'bodies' | 'texts'
+
+/** Hands on the texts of parts, and remembers their paths. */
+export interface PartKeeper {
+  /** Gives the name of a part: a digest of its text. */
+  keep(kind: PartKind, collection: string, text: string): string
+  /** The paths of the parts of a collection, in the order in which they came. */
+  pathsOf(collection: string): readonly string[]
+}
+
+/** The path of a part below the generated folder. */
+export const pathOfPart = (kind: PartKind, collection: string, name: string): string =>
+  `${kind}/${collection}-${name}.js`
+
+/** Makes a keeper. Parts are written as they come, so that they need not all fit into memory. */
+export function createPartKeeper(
+  digest: (text: string) => string,
+  write: (path: string, text: string) => void,
+): PartKeeper {
+  const paths = new Map<string, Set<string>>()
+  return {
+    keep(kind, collection, text) {
+      const name = digest(text).slice(0, NAME_LENGTH)
+      const path = pathOfPart(kind, collection, name)
+      const own = paths.get(collection) ?? new Set()
+      paths.set(collection, own)
+      if (!own.has(path)) write(path, text)
+      own.add(path)
+      return name
+    },
+    pathsOf: (collection) => [...(paths.get(collection) ?? [])],
+  }
+}

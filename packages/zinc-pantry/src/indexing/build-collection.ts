@@ -1,0 +1,64 @@
+import { setOwn } from '../diagnostics/own-key.ts'
+import type { Catalogue, StoredIndex } from '../query/catalogue.ts'
+import type { Shape } from '../schema/field.ts'
+import { buildIndex, toSteps } from './build-index.ts'
+import { createValueCollector } from './collect-values.ts'
+
+type Values = Readonly<Record<string, unknown>>
+
+/** Keeps parts of a collection and gives their names. */
+export interface PartKeeper {
+  rows(rows: readonly Values[]): string
+  index(content: unknown): string
+}
+
+/** What a collection is built from. */
+export interface CollectionSource {
+  readonly shapes: Readonly<Record<string, Shape>>
+  /** The languages of the site, where the collection has several. */
+  readonly locales: readonly string[]
+  readonly count: number
+  /** The entry of a row as it is stored; asked for once, row after row. */
+  entry(row: number): Values
+}
+
+/** Rows of a part, where there are many. */
+const ROWS_A_PART = 32
+/** So few rows stay together. */
+const TOGETHER = 128
+
+/** Builds the parts of a collection, one after the other, and the catalogue that leads to them. */
+export function buildCollection({ shapes, locales, count, entry }: CollectionSource, keep: PartKeeper): Catalogue {
+  const size = count <= TOGETHER ? Math.max(1, count) : ROWS_A_PART
+  const values = createValueCollector(shapes)
+  const versions: { id: string; locale: string }[] = []
+  let names = ''
+  for (let start = 0; start < count; start += size) {
+    const rows: Values[] = []
+    for (let row = start; row < Math.min(count, start + size); row++) {
+      const one = entry(row)
+      rows.push(one)
+      values.add(one, row)
+      if (locales.length > 0) versions.push({ id: String(one.id), locale: String(one.locale) })
+    }
+    names += keep.rows(rows)
+  }
+  const indexes: Record<string, StoredIndex> = {}
+  for (const postings of values.finish()) setOwn(indexes, postings.path, buildIndex(postings, count, keep.index))
+  const views = Object.fromEntries(locales.map((locale) => [locale, toSteps(rowsSeen(versions, [locale, locales[0]]))]))
+  return { count, rows: { size, names }, indexes, ...(locales.length > 0 ? { locales: views } : {}) }
+}
+
+/** Of every id the row in the first of some languages that has it. */
+function rowsSeen(
+  versions: readonly { readonly id: string; readonly locale: string }[],
+  wanted: readonly (string | undefined)[],
+): number[] {
+  const best = new Map<string, { row: number; rank: number }>()
+  for (const [row, { id, locale }] of versions.entries()) {
+    const rank = wanted.indexOf(locale)
+    const known = best.get(id)
+    if (rank !== -1 && (!known || rank < known.rank)) best.set(id, { row, rank })
+  }
+  return [...best.values()].map(({ row }) => row).sort((a, b) => a - b)
+}

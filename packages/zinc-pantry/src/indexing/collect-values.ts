@@ -1,0 +1,86 @@
+import type { Scalar } from '../query/condition.ts'
+import type { Shape } from '../schema/field.ts'
+
+/** Longest text that is worth an index; beyond it nobody asks for equality or order. */
+const MAX_TEXT = 120
+
+type Values = Readonly<Record<string, unknown>>
+
+/** Calls a function with every single value at a path of an entry. */
+type Reader = (entry: unknown, found: (value: Scalar) => void) => void
+
+/** The rows of every value at a path. */
+export interface Postings {
+  readonly path: string
+  /** True where a row has one value at most. */
+  readonly isSingle: boolean
+  readonly rows: ReadonlyMap<Scalar, readonly number[]>
+}
+
+/** Gathers the values of entries, row after row, for indexes. */
+export interface ValueCollector {
+  add(entry: Values, row: number): void
+  /** What was gathered; of texts that are too long to be asked for there is nothing. */
+  finish(): Postings[]
+}
+
+/** Makes a collector for every single value in the fields of a collection, also in groups and lists. */
+export function createValueCollector(fields: Readonly<Record<string, Shape>>): ValueCollector {
+  // What is known of bodies is seldom asked for, and much.
+  const { body: _, ...own } = fields
+  const text: Shape = { kind: 'text' }
+  const collected = pathsOf({ id: text, slug: text, ...own }).map(([path, read, isSingle]) => ({
+    path: path.join('.'),
+    isSingle,
+    read,
+    rows: new Map<Scalar, number[]>() as Map<Scalar, number[]> | undefined,
+  }))
+  return {
+    add(entry, row) {
+      for (const one of collected)
+        one.read(entry, (value) => {
+          if (typeof value === 'string' && value.length > MAX_TEXT && !/^(?:id|slug)$/.test(one.path))
+            one.rows = undefined
+          const known = one.rows?.get(value)
+          if (!known) one.rows?.set(value, [row])
+          // A list may hold a value twice.
+          else if (known[known.length - 1] !== row) known.push(row)
+        })
+    },
+    finish: () =>
+      collected.flatMap(({ path, isSingle, rows }) => (rows && rows.size > 0 ? [{ path, isSingle, rows }] : [])),
+  }
+}
+
+type PathReader = readonly [path: readonly string[], read: Reader, isSingle: boolean]
+
+function pathsOf(fields: Readonly<Record<string, Shape>>): PathReader[] {
+  return Object.entries(fields).flatMap(([name, shape]) =>
+    readersOf(shape).map(
+      ([path, inner, isSingle]): PathReader => [
+        [name, ...path],
+        (value, found) => {
+          if (typeof value === 'object' && value !== null) inner((value as Values)[name], found)
+        },
+        isSingle,
+      ],
+    ),
+  )
+}
+
+function readersOf(shape: Shape): PathReader[] {
+  if (shape.kind === 'group') return pathsOf(shape.fields ?? {})
+  if (shape.kind === 'anything') return []
+  if (shape.kind === 'list')
+    return readersOf(shape.item as Shape).map(([path, inner]) => [
+      path,
+      (value, found) => {
+        if (Array.isArray(value)) for (const item of value) inner(item, found)
+      },
+      false,
+    ])
+  const read: Reader = (value, found) => {
+    if (value !== null && value !== undefined) found(value as Scalar)
+  }
+  return [[[], read, true]]
+}

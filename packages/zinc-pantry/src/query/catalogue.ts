@@ -1,0 +1,65 @@
+import type { Scalar } from './condition.ts'
+
+/**
+ * Where the parts of a compiled collection are, and those of its indexes that are small: the first thing a query
+ * loads. Parts have names of {@link NAME_LENGTH} characters, digests of their content, one behind the other.
+ */
+export interface Catalogue {
+  /** The number of rows: entries in their order, all languages together. */
+  readonly count: number
+  readonly rows: {
+    /** So many rows have a part of their own; the last has fewer. */
+    readonly size: number
+    readonly names: string
+  }
+  readonly indexes: { readonly [path: string]: StoredIndex }
+  /** The parts with bodies; their names are in the part `list` where they are many. */
+  readonly bodies?: { readonly size: number; readonly names?: string; readonly list?: string }
+  /** The rows that are seen in each language, as steps from one to the next. */
+  readonly locales?: { readonly [locale: string]: readonly number[] }
+}
+
+/** The length of the name of a part. */
+export const NAME_LENGTH = 12
+
+/** An index of a path: of few values, or of many. */
+export type StoredIndex = StoredCodes | StoredOrder
+
+/** The index of a path that has one of few values in every row, or none. */
+export interface StoredCodes {
+  readonly kind: 'codes'
+  /** In order. */
+  readonly values: readonly Scalar[]
+  /** How many rows have each. */
+  readonly counts: readonly number[]
+  /** A character a row: {@link FIRST_CODE} for no value, the next for the first. In the part `name` where it is long. */
+  readonly codes?: string
+  readonly name?: string
+}
+
+/** Stands for no value in the characters of an index; those behind it need no escaping. */
+export const FIRST_CODE = 40
+/** So many values have characters. */
+export const MOST_CODES = 50
+
+/** The index of a path with any number of values in a row: values in order, in blocks of whole values. */
+export interface StoredOrder {
+  readonly kind: 'order'
+  /** The first value of each block. */
+  readonly first: readonly Scalar[]
+  /** How many pairs of a value and a row are in all blocks before each, and in all. */
+  readonly starts: readonly number[]
+  /** The only block, where it is small. */
+  readonly block?: OrderBlock
+  /** The names of the blocks. */
+  readonly names?: string
+}
+
+/** A block of an index. */
+export interface OrderBlock {
+  readonly values: readonly Scalar[]
+  /** How many rows each value has; left out where all have one. */
+  readonly counts?: readonly number[]
+  /** The rows of each value, as steps from one to the next. */
+  readonly rows: readonly number[]
+}

@@ -1,0 +1,119 @@
+import { type Catalogue, NAME_LENGTH } from './catalogue.ts'
+import { type FieldIndex, openIndex, type PartLoader } from './field-index.ts'
+import type { Meter, StoredBody, StoredCollection } from './open-site.ts'
+import { markRows, type RowSet, rowsFromSteps } from './row-set.ts'
+import type { StoredValue } from './shape.ts'
+
+/** A collection whose catalogue is there. */
+export interface OpenCollection {
+  readonly name: string
+  readonly count: number
+  /** The index of a path, where there is one. */
+  index(path: string): FieldIndex | undefined
+  /** Loads parts of indexes for a query. */
+  loader(read: Meter | undefined): PartLoader
+  /** Loads rows, so that `row` has them. */
+  loadRows(rows: Iterable<number>, read?: Meter): Promise<void>
+  /** How many parts would have to be loaded for rows, at most. */
+  readonly partCount: number
+  row(row: number): StoredValue
+  /** The body of a row, where the collection has bodies. */
+  loadBody(row: number): Promise<StoredBody | undefined>
+  /** The rows that are seen in a language; undefined where all are. */
+  view(locale: string | undefined): View | undefined
+}
+
+/** The rows that are seen in a language. */
+export interface View {
+  readonly rows: RowSet
+  readonly marks: Uint8Array
+}
+
+/** Loads the catalogue of a collection. */
+export async function openStored(stored: StoredCollection, read?: Meter): Promise<OpenCollection> {
+  const { default: catalogue, size = 0 } = await stored.catalogue()
+  read?.(size)
+  const indexes = new Map<string, FieldIndex>()
+  const views = new Map<string, View>()
+  return {
+    name: stored.name,
+    count: catalogue.count,
+    index(path) {
+      const known = indexes.get(path)
+      if (known || !Object.hasOwn(catalogue.indexes, path)) return known
+      const opened = openIndex(catalogue.indexes[path] as never, catalogue.count)
+      indexes.set(path, opened)
+      return opened
+    },
+    loader: (meter) => (name) => loadPart(stored, 'indexes', name, meter),
+    ...createRows(stored, catalogue),
+    async loadBody(row) {
+      const { bodies } = catalogue
+      if (!bodies) return undefined
+      const { list = '' } = bodies
+      const names = bodies.names ?? String((await stored.part('indexes', list)).default)
+      const name = names.substr(Math.floor(row / bodies.size) * NAME_LENGTH, NAME_LENGTH)
+      const part = (await stored.part('bodies', name)).default as readonly (StoredBody | null)[]
+      return part[row % bodies.size] ?? undefined
+    },
+    view(locale) {
+      const steps = locale === undefined ? undefined : catalogue.locales?.[locale]
+      if (!steps || locale === undefined) return undefined
+      const known = views.get(locale)
+      if (known) return known
+      const rows = rowsFromSteps(steps)
+      const view = { rows, marks: markRows(rows, catalogue.count) }
+      views.set(locale, view)
+      return view
+    },
+  }
+}
+
+async function loadPart(
+  stored: StoredCollection,
+  kind: 'rows' | 'indexes',
+  name: string,
+  read: Meter | undefined,
+): Promise<unknown> {
+  const { default: content, size = 0 } = await stored.part(kind, name)
+  read?.(size)
+  return content
+}
+
+function createRows(
+  stored: StoredCollection,
+  { rows: { size, names } }: Catalogue,
+): Pick<OpenCollection, 'loadRows' | 'row' | 'partCount'> {
+  const parts: (readonly StoredValue[] | undefined)[] = []
+  const loading = new Map<number, Promise<void>>()
+  const load = (part: number, read: Meter | undefined): Promise<void> => {
+    let promise = loading.get(part)
+    if (!promise) {
+      promise = loadPart(stored, 'rows', names.substr(part * NAME_LENGTH, NAME_LENGTH), read).then((rows) => {
+        parts[part] = rows as readonly StoredValue[]
+      })
+      loading.set(part, promise)
+      promise.catch(() => loading.delete(part))
+    }
+    return promise
+  }
+  return {
+    partCount: names.length / NAME_LENGTH,
+    async loadRows(rows, read) {
+      const wanted = new Set<number>()
+      for (const row of rows) {
+        const part = Math.floor(row / size)
+        if (!parts[part]) wanted.add(part)
+      }
+      if (wanted.size > 0) await Promise.all([...wanted].map((part) => load(part, read)))
+    },
+    row: (row) => freeze(parts[Math.floor(row / size)]?.[row % size] as StoredValue),
+  }
+}
+
+/** Makes an entry and all in it read-only, once, when it first leaves the store. */
+function freeze<Value extends object>(value: Value): Value {
+  if (Object.isFrozen(value)) return value
+  for (const part of Object.values(value)) if (typeof part === 'object' && part !== null) freeze(part)
+  return Object.freeze(value)
+}
