@@ -20,8 +20,8 @@ const ALLOWED = {
   link: { values: ['diagnostics', 'schema'], types: ['validate', 'body'] },
   compute: { values: ['diagnostics', 'schema'], types: ['link', 'validate'] },
   query: { values: [], types: ['schema'] },
-  indexing: { values: ['diagnostics', 'schema'], types: ['query'] },
-  emit: { values: ['schema', 'indexing'], types: ['validate', 'query', 'body', 'link'] },
+  indexing: { values: ['diagnostics', 'schema', 'query'], types: [] },
+  emit: { values: ['schema', 'indexing', 'query'], types: ['validate', 'body', 'link'] },
   engine: {
     values: [
       'diagnostics',

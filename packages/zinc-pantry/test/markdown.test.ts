@@ -14,9 +14,8 @@ async function htmlOf(files: Readonly<Record<string, string>>, endings = 'md'): 
   const written = Object.entries(files).map(([name, text]) => [name, `---\n{}\n---\n${text}`])
   const report = await openFiles(Object.fromEntries(written), configuration)
   expect(textOf(report)).toBe('')
-  const { default: entries } = await report.site.stored('texts').entries()
-  const { loadBody } = openCollection<unknown, unknown, string>(report.site, 'texts')
-  const pairs = entries.map(async ({ id }) => [
+  const { loadBody, toArray } = openCollection<{ readonly id: string }, unknown, string>(report.site, 'texts')
+  const pairs = (await toArray()).map(async ({ id }) => [
     id,
     (await loadBody(String(id)))?.html?.replace(/(<h[1-6]) id="[^"]*"/g, '$1'),
   ])

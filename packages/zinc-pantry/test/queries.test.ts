@@ -69,7 +69,7 @@ const content = fc.record({ huts: fc.tuple(hut, hut, hut, hut, hut), trails: fc.
 
 const EQUALITY: Operator[] = ['is', 'isNot', 'isOneOf', 'isNoneOf', 'isPresent', 'isAbsent']
 const ORDER: Operator[] = [...EQUALITY, 'atLeast', 'atMost', 'above', 'below', 'between']
-const WORDS: Operator[] = [...ORDER, 'startsWith', 'includes']
+const WORDS: Operator[] = [...ORDER, 'startsWith', 'includes', 'hasWords']
 
 function testOf(path: string[], values: fc.Arbitrary<Scalar>, operators: Operator[]): fc.Arbitrary<ConditionTree> {
   return fc.constantFrom(...operators).chain((operator) => {
@@ -203,6 +203,17 @@ function holdsValue(operator: Operator, value: Scalar | null, values: readonly S
     between: value >= a && value <= b,
     startsWith: String(value).startsWith(String(a)),
     includes: String(value).includes(String(a)),
+    hasWords: (
+      (String(a)
+        .toLowerCase()
+        .match(/[a-z\d]+/g) ?? []) as string[]
+    ).every((word) =>
+      (
+        (String(value)
+          .toLowerCase()
+          .match(/[a-z\d]+/g) ?? []) as string[]
+      ).includes(word),
+    ),
   }
   return answers[operator] ?? false
 }

@@ -1,6 +1,7 @@
 import fc from 'fast-check'
 import { describe, expect, test } from 'vitest'
 import { pantry, text } from 'zinc-pantry'
+import { runQuery } from 'zinc-pantry/query'
 import {
   type ReadResult,
   readCsv,
@@ -157,7 +158,7 @@ describe('Hostile input', () => {
   ])('%s is read', async (file, source) => {
     const { diagnostics, site: opened } = await openFiles({ [file]: source }, site)
     expect(diagnostics.filter(({ code }) => code !== 'body-dropped')).toEqual([])
-    const { entries } = await opened.load('notes')
+    const { entries } = await runQuery(opened, { collection: 'notes' })
     expect(entries[0]?.title).toBe('x')
     expect(Object.getPrototypeOf(entries[0])).toBe(Object.prototype)
     expect(({} as Record<string, unknown>).polluted).toBeUndefined()

@@ -24,6 +24,8 @@ export interface FieldIndex {
   find(operator: Operator, values: readonly Scalar[], load: PartLoader): Promise<RowSet>
   /** All values in order with their rows, block after block. */
   walk(direction: 'ascending' | 'descending', load: PartLoader): AsyncIterable<readonly ValueGroup[]>
+  /** How many marked rows each value has; without marks, how many rows. */
+  count(marks: Uint8Array | undefined, load: PartLoader): Promise<readonly { value: Scalar; count: number }[]>
   /** How many values there are, as far as is known, and pairs of a value and a row. */
   readonly pairs: number
 }
@@ -57,6 +59,10 @@ function openCodes({ values, counts, codes, name = '' }: StoredCodes, count: num
         count,
       )
     },
+    count: async (marks, loadPart) =>
+      marks
+        ? countGroups(groups ?? (await load(loadPart)), marks)
+        : values.map((value, at) => ({ value, count: counts[at] ?? 0 })),
     async *walk(direction, loadPart) {
       const all = groups ?? (await load(loadPart))
       yield direction === 'ascending' ? all : all.toReversed()
@@ -123,11 +129,15 @@ function openOrder({ first, starts, block, names = '' }: StoredOrder, count: num
         }
       return groups === 1 && sets[0] ? sets[0] : mergeRows(sets, count)
     },
+    async count(marks, loadPart) {
+      const opened = await Promise.all([...first.keys()].map((at) => blocks[at] ?? load(at, loadPart)))
+      return opened.flatMap((open) => countGroups(groupsOf(open), marks))
+    },
     async *walk(direction, loadPart) {
       const numbers = [...first.keys()]
       for (const at of direction === 'ascending' ? numbers : numbers.reverse()) {
         const open = blocks[at] ?? (await load(at, loadPart))
-        const groups = open.values.map((value, number) => ({ value, rows: groupAt(open, number) }))
+        const groups = groupsOf(open)
         yield direction === 'ascending' ? groups : groups.reverse()
       }
     },
@@ -135,6 +145,17 @@ function openOrder({ first, starts, block, names = '' }: StoredOrder, count: num
 }
 
 const groupAt = ({ rows, starts }: OpenBlock, at: number): RowSet => rows.subarray(starts[at], starts[at + 1])
+
+const groupsOf = (open: OpenBlock): ValueGroup[] => open.values.map((value, at) => ({ value, rows: groupAt(open, at) }))
+
+function countGroups(groups: readonly ValueGroup[], marks: Uint8Array | undefined) {
+  return groups.map(({ value, rows }) => {
+    let count = 0
+    if (!marks) count = rows.length
+    else for (const row of rows) count += marks[row] as number
+    return { value, count }
+  })
+}
 
 const sizeOf = ({ starts }: OpenBlock, from: number, to: number): number =>
   to > from ? (starts[to] as number) - (starts[from] as number) : 0

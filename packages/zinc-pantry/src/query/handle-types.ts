@@ -1,7 +1,48 @@
+import type { FileValue } from '../schema/fields/file.ts'
+import type { ImageValue } from '../schema/fields/image.ts'
+import type { MarkdownValue } from '../schema/fields/markdown.ts'
 import type { Condition, Scalar, SortKey, SortOptions } from './condition.ts'
 
+declare const VALUE: unique symbol
+declare const MISSING: unique symbol
+
+/** Says in types which value is at the end of a handle. */
+export interface Holds<Value> {
+  readonly [VALUE]: { readonly value: Value }
+}
+
+/** Says in types that there may be no value. */
+interface Missing {
+  readonly [MISSING]: true
+}
+
+/** The handle of what may be missing; so may be all that is below it. */
+export type Optional<Handle> = Handle &
+  Missing & {
+    readonly [Key in keyof Handle & string as Handle[Key] extends (...given: never[]) => unknown
+      ? never
+      : Key]: Optional<Handle[Key]>
+  }
+
+/** What is picked of every item of a list. */
+export interface Each<Item, Absent = never> {
+  readonly [VALUE]: { readonly value: readonly Item[] | Absent }
+}
+
+/** The values that handles stand for, in the form in which they were given. */
+export type Picked<Spec> =
+  Spec extends Holds<infer Value>
+    ? Spec extends Missing
+      ? Value | null
+      : Value
+    : { readonly [Key in keyof Spec]: Picked<Spec[Key]> }
+
+/** The single values at the end of a handle: of a list those of its items. */
+export type ValuesOf<Handle> =
+  Handle extends Holds<infer Value> ? Exclude<Value extends readonly (infer Item)[] ? Item : Value, null> : never
+
 /** A single value of an entry, to build conditions with. */
-export interface ValueHandle<Value extends Scalar> extends SortKey {
+export interface ValueHandle<Value extends Scalar> extends SortKey, Holds<Value> {
   is(value: Value): Condition
   /** Also true where there is no value. */
   isNot(value: Value): Condition
@@ -52,24 +93,26 @@ export interface TimeHandle extends OrderedHandle<string> {}
 export interface InstantHandle extends OrderedHandle<string> {}
 
 /** A value of which only the presence can be asked. */
-export interface AnythingHandle {
+export interface AnythingHandle extends Holds<unknown> {
   isPresent(): Condition
   isAbsent(): Condition
 }
 
 /** A field of Markdown. */
-export interface MarkdownHandle extends GroupHandle {
+export interface MarkdownHandle extends GroupHandle, Holds<MarkdownValue> {
   readonly text: TextHandle
 }
 
 /** A file. */
-export interface FileHandle extends GroupHandle {
+export interface FileHandle extends GroupHandle, Holds<FileValue> {
   readonly file: TextHandle
   readonly sizeBytes: NumberHandle
 }
 
 /** An image. */
-export interface ImageHandle extends FileHandle {
+export interface ImageHandle extends GroupHandle, Holds<ImageValue> {
+  readonly file: TextHandle
+  readonly sizeBytes: NumberHandle
   readonly alt: TextHandle
   readonly kind: ValueHandle<string>
   readonly width: NumberHandle
@@ -81,7 +124,7 @@ export interface FlagHandle extends ValueHandle<boolean> {}
 export interface ChoiceHandle<Choice extends string> extends ValueHandle<Choice> {}
 
 /** A reference; beside these it has the fields of the entry it leads to. */
-export interface RefHandle<Id extends string> {
+export interface RefHandle<Id extends string> extends Holds<Id> {
   is(id: Id): Condition
   isNot(id: Id): Condition
   isOneOf(ids: readonly Id[]): Condition
@@ -97,7 +140,9 @@ export interface GroupHandle {
 }
 
 /** A list. */
-export interface ListHandle<Item> {
+export interface ListHandle<Item> extends Holds<Item extends Holds<infer Value> ? readonly Value[] : never> {
+  /** For `pick` and `facets`: what to take of every item. */
+  each<This, Spec>(this: This, build: (item: Item) => Spec): Each<Picked<Spec>, This extends Missing ? null : never>
   /** True where the condition holds for at least one item. */
   some(condition: (item: Item) => Condition): Condition
   /** True where it holds for all items, and where there are none. */

@@ -18,6 +18,21 @@ const COMPARISONS: readonly Operator[] = [
   'hasWords',
 ]
 
+/** The key under which a handle says what it stands for; no field can have it. */
+const PLACE = Symbol('place')
+
+/** What a handle stands for. */
+export interface HandlePlace {
+  readonly path: readonly string[]
+  readonly shape: Shape
+  /** What is taken of every item of the list at the path. */
+  readonly each?: unknown
+}
+
+/** What a handle stands for; undefined for what is none. */
+export const placeOf = (handle: unknown): HandlePlace | undefined =>
+  (handle as { readonly [PLACE]?: HandlePlace } | null)?.[PLACE]
+
 /**
  * The handle of a value: its operators, and the handles of the fields below it, made when they are
  * asked for, since references can lead in circles.
@@ -27,6 +42,7 @@ export function createHandle(shape: Shape, path: readonly string[], shapes: Shap
   const operators = operatorsOf(shape, path, shapes)
   return new Proxy(operators, {
     get(target, name) {
+      if (name === PLACE) return { path, shape }
       if (typeof name !== 'string') return undefined
       if (Object.hasOwn(target, name)) return target[name]
       const field = fields && Object.hasOwn(fields, name) ? fields[name] : undefined
@@ -66,6 +82,9 @@ function listOperators(shape: Shape, path: readonly string[], shapes: Shapes): R
   const quantified = (kind: 'some' | 'every' | 'none') => (build: (handle: unknown) => Condition) =>
     createCondition({ kind, path, part: build(createHandle(item, [], shapes)).tree })
   return {
+    each: (build: (handle: unknown) => unknown) => ({
+      [PLACE]: { path, shape, each: build(createHandle(item, [], shapes)) },
+    }),
     some: quantified('some'),
     every: quantified('every'),
     none: quantified('none'),

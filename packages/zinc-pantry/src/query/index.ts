@@ -6,30 +6,44 @@ export type { ImageValue } from '../schema/fields/image.ts'
 export type { MarkdownValue } from '../schema/fields/markdown.ts'
 export type { EntrySource } from '../schema/pantry.ts'
 export type { EntryBody } from './body-types.ts'
-export { type Collection, openCollection, openSingle, type Query, type Single } from './collection.ts'
+export { type Collection, openCollection, openSingle, type Single } from './collection.ts'
 export type { Condition, ConditionTree, Operator, Scalar, SortKey, SortOptions } from './condition.ts'
+export type { ValueCount } from './count-values.ts'
 export type {
   AnythingHandle,
   BodyHandle,
   BodyImageHandle,
   ChoiceHandle,
   DateHandle,
+  Each,
   FileHandle,
   FlagHandle,
   GroupHandle,
   HasValues,
+  Holds,
   ImageHandle,
   InstantHandle,
   ListHandle,
   MarkdownHandle,
   NumberHandle,
+  Optional,
   OrderedHandle,
+  Picked,
   RefHandle,
   TextHandle,
   TimeHandle,
   ValueHandle,
+  ValuesOf,
 } from './handle-types.ts'
 export { QueryError } from './handles.ts'
 export { type FieldNotes, openSite, type Site, type StoredBody, type StoredCollection } from './open-site.ts'
+export type { EntryGroup, Facets, Page, PageOptions, Query, ScoredEntry, ValueRange } from './query-types.ts'
 export type { PlanStep } from './run.ts'
 export { type QueryPlan, type QueryRequest, type QueryResult, runQuery } from './run-query.ts'
+export {
+  loadPage,
+  type StaticPage,
+  type StaticPages,
+  type StaticPagesOptions,
+  type StaticPart,
+} from './static-pages.ts'

@@ -75,20 +75,24 @@ async function walk(rows: RowSet, index: FieldIndex, ordering: Ordering): Promis
 export async function sortRows(rows: Iterable<number>, { run, collection, shape, keys }: Ordering): Promise<number[]> {
   const list = [...rows]
   const entries = await entriesAt(run, collection, list)
-  const columns = await Promise.all(
-    keys.map(async (key) => ({
-      values: await selectValues(run, entries, { shape, path: key.path }),
-      compare: compileComparison(key),
-    })),
-  )
-  const order = [...list.keys()].sort((a, b) => {
-    for (const { values, compare } of columns) {
-      const difference = compare(values[a] as Scalar | null, values[b] as Scalar | null)
+  const columns = await Promise.all(keys.map(({ path }) => selectValues(run, entries, { shape, path })))
+  const compare = compareEntries(keys)
+  const ordered = list.map((row, at) => ({ row, values: columns.map((column) => column[at] as Scalar | null) }))
+  return ordered.sort((a, b) => compare(a.values, b.values) || a.row - b.row).map(({ row }) => row)
+}
+
+/** Compares entries by the values of sort keys. */
+export function compareEntries(
+  keys: readonly SortKey[],
+): (a: readonly (Scalar | null)[], b: readonly (Scalar | null)[]) => number {
+  const comparisons = keys.map(compileComparison)
+  return (a, b) => {
+    for (const [at, compare] of comparisons.entries()) {
+      const difference = compare(a[at] ?? null, b[at] ?? null)
       if (difference !== 0) return difference
     }
-    return (list[a] as number) - (list[b] as number)
-  })
-  return order.map((at) => list[at] as number)
+    return 0
+  }
 }
 
 function compileComparison({ direction, collation, absent }: SortKey): (a: Scalar | null, b: Scalar | null) => number {

@@ -69,5 +69,7 @@ export function valueTypeOf(field: Field, context: TypeContext): string {
 }
 
 /** The TypeScript of a field's query handle. */
-export const handleTypeOf = (field: Field, context: TypeContext): string =>
-  kindOf(field).handleType(field, context, (inner) => handleTypeOf(inner, context))
+export function handleTypeOf(field: Field, context: TypeContext): string {
+  const type = kindOf(field).handleType(field, context, (inner) => handleTypeOf(inner, context))
+  return field.options.optional === true ? `$.Optional<${type}>` : type
+}

@@ -1,0 +1,101 @@
+import type { Condition, SortKey } from './condition.ts'
+import type { ValueCount } from './count-values.ts'
+import type { Picked, ValuesOf } from './handle-types.ts'
+import type { QueryPlan } from './run-query.ts'
+import type { StaticPages, StaticPagesOptions } from './static-pages.ts'
+
+/**
+ * A question about the entries of one collection. It is plain and immutable: every method gives a new
+ * one, and nothing is read before it is asked for a result.
+ */
+export interface Query<Entry, Fields> {
+  /** Keeps the entries for which the condition holds; a second one must hold too. */
+  where(build: (fields: Fields) => Condition): Query<Entry, Fields>
+  /** Orders by one key or several, the first first. Default: the order of the collection. */
+  sort(build: (fields: Fields) => SortKey | readonly SortKey[]): Query<Entry, Fields>
+  /** At most so many entries, from 0. */
+  limit(count: number): Query<Entry, Fields>
+  /** Leaves out so many entries at the start, from 0. */
+  offset(count: number): Query<Entry, Fields>
+  /**
+   * Gives chosen values instead of entries, in the form in which the fields are given. References are followed to any
+   * depth; `each` goes through a list.
+   *
+   * @example
+   * ```ts
+   * import type { Query, TextHandle } from 'zinc-pantry/query'
+   *
+   * declare const trails: Query<object, { title: TextHandle; region: { name: TextHandle } }>
+   * const cards = await trails.pick((trail) => ({ title: trail.title, region: trail.region.name })).toArray()
+   * console.log(cards[0]?.region)
+   * ```
+   */
+  pick<Spec>(build: (fields: Fields) => Spec): Query<Picked<Spec>, Fields>
+  /** All entries that match, within limit and offset. */
+  toArray(): Promise<readonly Entry[]>
+  /** The first of them. */
+  first(): Promise<Entry | undefined>
+  /** How many match, whatever limit and offset say. */
+  count(): Promise<number>
+  /** The values that matching entries have at a field, each once, in order. */
+  distinct<Handle>(build: (fields: Fields) => Handle): Promise<readonly ValuesOf<Handle>[]>
+  /**
+   * For each of some fields how many matching entries have each value, the most frequent first. Conditions that ask for
+   * nothing but the field itself are left aside, so that a facet shows what else could be chosen.
+   */
+  facets<Spec extends object>(build: (fields: Fields) => Spec): Promise<Facets<Spec>>
+  /** The smallest and the largest value of a field; undefined where no matching entry has one. */
+  range<Handle>(build: (fields: Fields) => Handle): Promise<ValueRange<ValuesOf<Handle>> | undefined>
+  /** The matching entries by the value of a field, in the order of the values; of a list by each of its items. */
+  groupBy<Handle>(build: (fields: Fields) => Handle): Promise<readonly EntryGroup<ValuesOf<Handle>, Entry>[]>
+  /** A page of so many entries: the first, or that behind a cursor. Limit and offset are left aside. */
+  page(options: PageOptions): Promise<Page<Entry>>
+  /** Static pages: the first ones, and parts for the rest that are written beside them. Meant for builds. */
+  pages(options: StaticPagesOptions): Promise<StaticPages<Entry>>
+  /** The entries before and behind one, in the order of the query. */
+  neighbours(id: string): Promise<{ readonly previous: Entry | undefined; readonly next: Entry | undefined }>
+  /** Matching entries that share references with one, the nearest first. Default: at most 5. */
+  related(id: string, options?: { readonly limit?: number }): Promise<readonly ScoredEntry<Entry>[]>
+  /** How the query is answered: which index serves which part, what is looked at and read. */
+  plan(): Promise<QueryPlan>
+  [Symbol.asyncIterator](): AsyncIterator<Entry>
+}
+
+/** The counts of several fields. */
+export type Facets<Spec> = { readonly [Key in keyof Spec]: readonly ValueCount<ValuesOf<Spec[Key]>>[] }
+
+/** The smallest and the largest of some values. */
+export interface ValueRange<Value> {
+  readonly minimum: Value
+  readonly maximum: Value
+}
+
+/** The entries that have a value. */
+export interface EntryGroup<Value, Entry> {
+  readonly value: Value
+  readonly entries: readonly Entry[]
+}
+
+/** Which page. */
+export interface PageOptions {
+  /** Entries a page, from 1. */
+  readonly size: number
+  /** The `next` of the page before. It stays good when content changes. Default: the first page. */
+  readonly after?: string | undefined
+}
+
+/** One page of a query. */
+export interface Page<Entry> {
+  readonly entries: readonly Entry[]
+  /** How many match in all. */
+  readonly total: number
+  /** A cursor for the next page, or null where there is none. */
+  readonly next: string | null
+}
+
+/** An entry and how near it is to another. */
+export interface ScoredEntry<Entry> {
+  readonly entry: Entry
+  /** Larger for what is nearer. */
+  readonly score: number
+}
