@@ -5,10 +5,12 @@ import {
   type ConditionTree,
   type Operator,
   openCollection,
+  readCondition,
   runQuery,
   type Scalar,
   type Site,
   type SortKey,
+  writeCondition,
 } from 'zinc-pantry/query'
 import { openFiles } from './helpers.ts'
 
@@ -254,6 +256,28 @@ test('An indexed query gives what a filter and a sort over arrays give', async (
     { numRuns: 250 },
   )
   expect(indexed).toBeGreaterThan(100)
+})
+
+test('The text form of a condition leads back to it', async () => {
+  const { shapes } = await open({ huts: [], trails: [] })
+  /** A part alone needs no "and" around it. */
+  const plain = (tree: ConditionTree): ConditionTree => {
+    if ('parts' in tree) {
+      const parts = tree.parts.map(plain)
+      return parts.length === 1 ? (parts[0] as ConditionTree) : { kind: tree.kind, parts }
+    }
+    return 'part' in tree ? { ...tree, part: plain(tree.part) } : tree
+  }
+  fc.assert(
+    fc.property(condition, (tree) => {
+      const written = writeCondition(plain(tree))
+      expect({ written, read: readCondition(written, 'trails', shapes) }).toEqual({
+        written,
+        read: { condition: plain(tree) },
+      })
+    }),
+    { numRuns: 2000 },
+  )
 })
 
 describe('The typed form', () => {

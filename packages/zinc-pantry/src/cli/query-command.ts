@@ -1,5 +1,7 @@
 import { type Answer, answerQuestion, hasErrors, openContent, plural, type QuestionProblem } from '../engine/index.ts'
+import { renderFacets } from './facets.ts'
 import { createPalette } from './palette.ts'
+import { renderPlan } from './plan.ts'
 import { renderCsv, renderJsonRows } from './query-formats.ts'
 import { exitCodeOf, summaryLine, writeDiagnostics } from './report.ts'
 import { type CommonFlags, workOnSite } from './site-command.ts'
@@ -11,6 +13,8 @@ export interface QueryFlags extends CommonFlags {
   readonly where?: string
   readonly sort?: string
   readonly fields?: string
+  readonly facets?: string
+  readonly plan?: boolean
   readonly limit?: number
   readonly offset?: number
   readonly format: 'table' | 'json' | 'csv'
@@ -38,6 +42,7 @@ export async function runQueryCommand(
   stdout.write(renderAnswer(answer, flags, surroundings))
   const palette = createPalette(stderr, surroundings)
   stderr.write(countLine(answer))
+  if (flags.plan) stderr.write(renderPlan(answer.plan, palette))
   if (hasErrors(report.diagnostics)) {
     const left = plural(worked.report.invalidCount, 'entry', 'entries')
     stderr.write(palette.warning(`${left} with errors left out; "zinc-pantry check" shows them\n`))
@@ -56,8 +61,9 @@ function renderAnswer(answer: Answer, { format, fields }: QueryFlags, surroundin
   if (format === 'json') return renderJsonRows(answer)
   if (format === 'csv') return renderCsv(answer)
   const width = stdout.isTTY ? (stdout.columns ?? 80) : undefined
-  const { strong: heading } = createPalette(stdout, surroundings)
-  return renderTable(answer, { width, chosen: fields !== undefined, heading })
+  const { strong: heading, faint } = createPalette(stdout, surroundings)
+  const table = renderTable(answer, { width, chosen: fields !== undefined, heading })
+  return table + renderFacets(answer, { width, heading, faint })
 }
 
 /** The words for a wrong part of a question, with a caret below the place. */

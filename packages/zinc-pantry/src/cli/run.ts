@@ -70,6 +70,8 @@ function createProgram(surroundings: Surroundings, setCode: (code: number) => vo
     .option('--fields <fields>', 'print only these: name,region.name')
     .option('--limit <number>', 'print at most so many', readCount)
     .option('--offset <number>', 'leave out so many at the start', readCount)
+    .option('--facets <fields>', 'count the values of these among what matches: grade,region.name')
+    .option('--plan', 'say which indexes served the query, and what was read')
     .addOption(drafts())
     .addOption(formats('how entries are printed', ['table', 'json', 'csv']))
     .addOption(root())
@@ -110,8 +112,8 @@ function createProgram(surroundings: Surroundings, setCode: (code: number) => vo
 
 const QUERY_HELP = `
 Conditions: = != < <= > >=, in (a, b), between A and B, startsWith, includes,
-  present, absent, and, or, not, ( ); lists with some, every, none:
-  "grade = hard and legs some (hut.beds >= 20)"`
+  hasWords, present, absent, and, or, not, ( ); lists with some, every, none,
+  @ being an item: "grade = hard and legs some (hut.beds >= 20)"`
 
 function readCount(text: string): number {
   if (!/^\d{1,9}$/.test(text)) throw new InvalidArgumentError('It must be a whole number from 0.')

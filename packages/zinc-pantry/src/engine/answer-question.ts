@@ -1,4 +1,5 @@
 import { suggestNearest } from '../diagnostics/suggest.ts'
+import { countValues, type ValueCount, withoutPath } from '../query/count-values.ts'
 import type { Site } from '../query/open-site.ts'
 import { startRun } from '../query/run.ts'
 import { type QueryPlan, runQuery } from '../query/run-query.ts'
@@ -17,6 +18,8 @@ export interface Question {
   readonly sort?: string | undefined
   /** Names of fields with commas between them. Default: all. */
   readonly fields?: string | undefined
+  /** Names of fields with commas between them, whose values are to be counted. */
+  readonly facets?: string | undefined
   readonly limit?: number | undefined
   readonly offset?: number | undefined
 }
@@ -28,10 +31,12 @@ export interface Answer {
   readonly rows: readonly (readonly unknown[])[]
   /** Entries that match, before limit and offset. */
   readonly total: number
+  /** How many matching entries have each value of a field, conditions on the field itself left aside. */
+  readonly facets: readonly { readonly name: string; readonly counts: readonly ValueCount[] }[]
   readonly plan: QueryPlan
 }
 
-type Part = 'where' | 'sort' | 'fields'
+type Part = 'where' | 'sort' | 'fields' | 'facets'
 
 /** A part of a question that cannot be read. */
 export interface QuestionProblem extends TextFormProblem {
@@ -57,13 +62,20 @@ export async function answerQuestion(site: Site, question: Question): Promise<An
   const usual = Object.keys(shape.fields ?? {}).filter((name) => name !== 'body')
   const chosen = readFieldNames(question.fields ?? usual.join(','), scope)
   if ('problem' in chosen) return wrong('fields', question, chosen.problem)
+  const counted = readFieldNames(question.facets ?? '', scope)
+  if ('problem' in counted) return wrong('facets', question, counted.problem)
   const { limit, offset = 0 } = question
   const request = { collection, condition: where?.condition, sort: sort.keys, limit, offset }
   const { entries, total, plan } = await runQuery(site, request)
   const { fields } = chosen
   const run = startRun(site, undefined)
   const cells = await Promise.all(fields.map(({ path }) => selectValues(run, entries, { shape, path })))
-  return { columns: fields, rows: entries.map((_, at) => cells.map((column) => column[at])), total, plan }
+  const condition = where?.condition
+  const facets = counted.fields.map(async ({ name, path }) => {
+    return { name, counts: await countValues(run, collection, { path, condition: withoutPath(condition, path) }) }
+  })
+  const rows = entries.map((_, at) => cells.map((column) => column[at]))
+  return { columns: fields, rows, total, facets: await Promise.all(facets), plan }
 }
 
 function unknownCollection(site: Site, collection: string): QuestionProblem {

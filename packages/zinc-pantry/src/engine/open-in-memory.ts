@@ -37,10 +37,17 @@ export function openInMemory(
     fields,
     async catalogue() {
       catalogue ??= build()
-      return { default: catalogue }
+      return { default: catalogue, size: sizeOf(catalogue) }
     },
-    part: async (kind, name) => ({ default: kind === 'bodies' ? await bodiesOf(Number(name)) : parts[Number(name)] }),
+    async part(kind, name) {
+      if (kind === 'bodies') return { default: await bodiesOf(Number(name)) }
+      const content = parts[Number(name)]
+      return { default: content, size: sizeOf(content) }
+    },
   }
 }
+
+/** Bytes that a part would have in the output. */
+const sizeOf = (content: unknown): number => new TextEncoder().encode(JSON.stringify(content)).length
 
 const nameOf = (part: number): string => String(part).padStart(NAME_LENGTH, '0')

@@ -48,11 +48,14 @@ export interface Condition {
 export function createCondition(tree: ConditionTree): Condition {
   return {
     tree,
-    and: (...others) => createCondition({ kind: 'and', parts: [tree, ...others.map((other) => other.tree)] }),
-    or: (...others) => createCondition({ kind: 'or', parts: [tree, ...others.map((other) => other.tree)] }),
+    and: (...others) => join('and', [tree, ...others.map((other) => other.tree)]),
+    or: (...others) => join('or', [tree, ...others.map((other) => other.tree)]),
     not: () => createCondition({ kind: 'not', part: tree }),
   }
 }
+
+const join = (kind: 'and' | 'or', parts: readonly [ConditionTree, ...ConditionTree[]]): Condition =>
+  createCondition(parts.length === 1 ? parts[0] : { kind, parts })
 
 /** One key to sort by. */
 export interface SortKey extends SortOptions {

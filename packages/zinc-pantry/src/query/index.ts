@@ -47,3 +47,6 @@ export {
   type StaticPagesOptions,
   type StaticPart,
 } from './static-pages.ts'
+export { type ReadCondition, readCondition } from './text-form.ts'
+export type { TextFormProblem } from './text-form-problem.ts'
+export { writeCondition } from './write-condition.ts'

@@ -14,15 +14,16 @@ export type ReadCondition = { readonly condition: ConditionTree } | { readonly p
  * all       = one { "and" one }
  * one       = "not" one | "(" condition ")" | PATH quantifier "(" condition ")" | test
  * quantifier= "some" | "every" | "none"
- * test      = PATH sign value | PATH [ "not" ] "in" "(" value { "," value } ")"
- *           | PATH "between" value "and" value | PATH ( "includes" | "startsWith" ) value
+ * test      = PATH sign value | PATH [ "not" ] "in" "(" [ value { "," value } ] ")"
+ *           | PATH "between" value "and" value | PATH ( "includes" | "startsWith" | "hasWords" ) value
  *           | PATH ( "present" | "absent" ) | PATH
  * sign      = "=" | "!=" | "<" | "<=" | ">" | ">="
+ * PATH      = NAME { "." NAME } | "@"
  * ```
  *
  * A path of names with dots leads through groups, references and lists; through a list it asks for at
- * least one item. A path alone must be a flag and asks for true. Values with spaces or signs in them
- * are quoted.
+ * least one item. `@` is the item itself of a list of single values: `tags every (@ != mill)`. A path alone must be a
+ * flag and asks for true. Values with spaces or signs in them are quoted.
  */
 export function readCondition(source: string, collection: string, shapes: Shapes, suggest?: Suggest): ReadCondition {
   try {
@@ -52,6 +53,8 @@ interface Target {
   readonly shape: Shape
   readonly path: readonly string[]
   readonly wrap: Wrap
+  /** True where the way there went through a list. */
+  readonly isWithin: boolean
   readonly token: Token
 }
 
@@ -118,10 +121,14 @@ function createParser(tokens: readonly Token[], shapes: Shapes, suggest: Suggest
     if (accept('in')) return finish(single, 'isOneOf', valueList(single))
     if (isWord('not') && tokens[position + 1]?.text === 'in') {
       position += 2
-      return { kind: 'not', part: finish(single, 'isOneOf', valueList(single)) }
+      const values = valueList(single)
+      return target.isWithin || single !== target
+        ? { kind: 'not', part: finish(single, 'isOneOf', values) }
+        : finish(single, 'isNoneOf', values)
     }
     if (accept('between')) return between(single)
     if (accept('startsWith')) return finish(single, 'startsWith', [value(single)])
+    if (accept('hasWords')) return finish(single, 'hasWords', [value(single)])
     if (accept('includes')) return finish(single, target.shape.kind === 'list' ? 'is' : 'includes', [value(single)])
     if (single.shape.kind !== 'flag') fail(`Expected an operator after ${target.token.text}, such as =`)
     return finish(single, 'is', [true])
@@ -142,7 +149,9 @@ function createParser(tokens: readonly Token[], shapes: Shapes, suggest: Suggest
     const ranged = operator !== 'is' && operator !== 'isNot'
     if (ranged && (!ORDERED.includes(target.shape.kind) || target.shape.choices))
       fail(`${sign.text} needs a number, a date or a text; ${found.token.text} is none`, sign)
-    if (operator === 'isNot') return { kind: 'not', part: finish(target, 'is', [value(target)]) }
+    // Through a list the whole is negated: no item is the value.
+    if (operator === 'isNot' && (found.isWithin || target !== found))
+      return { kind: 'not', part: finish(target, 'is', [value(target)]) }
     return finish(target, operator, [value(target)])
   }
 
@@ -156,7 +165,8 @@ function createParser(tokens: readonly Token[], shapes: Shapes, suggest: Suggest
     wrap({ kind: 'test', path, operator, values })
 
   function follow(token: Token, start: Shape): Target {
-    let target: Target = { shape: start, path: [], wrap: (tree) => tree, token }
+    let target: Target = { shape: start, path: [], wrap: (tree) => tree, isWithin: false, token }
+    if (token.text === '@') return target
     const names = token.text.split('.')
     for (const name of names) {
       target = enterList(target)
@@ -177,11 +187,13 @@ function createParser(tokens: readonly Token[], shapes: Shapes, suggest: Suggest
   function enterList(target: Target): Target {
     if (target.shape.kind !== 'list') return target
     const { shape, path, wrap, token } = target
-    return { shape: shape.item as Shape, path: [], token, wrap: (part) => wrap({ kind: 'some', path, part }) }
+    const within: Wrap = (part) => wrap({ kind: 'some', path, part })
+    return { shape: shape.item as Shape, path: [], token, isWithin: true, wrap: within }
   }
 
   function valueList(target: Target): Scalar[] {
     expect('(')
+    if (accept(')')) return []
     const values = [value(target)]
     while (accept(',')) values.push(value(target))
     expect(')')

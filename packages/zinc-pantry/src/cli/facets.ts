@@ -1,0 +1,30 @@
+import type { Answer } from '../engine/index.ts'
+import { plainText } from './query-formats.ts'
+
+/** How counts are drawn. */
+interface FacetStyle {
+  /** Characters in a line, or undefined where there is no end. */
+  readonly width: number | undefined
+  heading(text: string): string
+  faint(text: string): string
+}
+
+/** Draws how often each value occurs, a line a field, the most frequent first; what does not fit is counted. */
+export function renderFacets({ facets }: Answer, { width = 100, heading, faint }: FacetStyle): string {
+  const room = Math.max(0, ...facets.map(({ name }) => name.length))
+  const lines = facets.map(({ name, counts }) => {
+    const shown: string[] = []
+    let left = width - room - 2
+    for (const { value, count } of counts) {
+      const part = `${plainText(value)} ${faint(count.toLocaleString('en-US'))}`
+      const length = `${plainText(value)} ${count.toLocaleString('en-US')}   `.length
+      if (length > left - 12 && shown.length > 0) break
+      left -= length
+      shown.push(part)
+    }
+    const more = counts.length - shown.length
+    const rest = more > 0 ? [faint(`and ${more} more`)] : counts.length === 0 ? [faint('no values')] : []
+    return `${heading(name.padEnd(room))}  ${[...shown, ...rest].join('   ')}\n`
+  })
+  return lines.length > 0 ? `\n${lines.join('')}` : ''
+}

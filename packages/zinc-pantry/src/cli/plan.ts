@@ -1,0 +1,20 @@
+import type { Palette } from '../engine/index.ts'
+import { plural, type QueryPlan, writeCondition } from '../engine/index.ts'
+
+/** Draws how a query was answered: a line for each index, then what had to be looked at and read. */
+export function renderPlan(
+  { steps, order, examined, isScan, bytes }: QueryPlan,
+  { strong, faint }: Pick<Palette, 'strong' | 'faint'>,
+): string {
+  const lines = steps.map(({ index, rows, part }) => [index, plural(rows, 'row'), writeCondition(part)])
+  if (order !== undefined) lines.push([order, 'in order', 'sort'])
+  const widths = [0, 1].map((at) => Math.max(0, ...lines.map((line) => (line[at] ?? '').length)))
+  const drawn = lines.map(
+    ([index = '', rows = '', part = '']) =>
+      `  ${strong(index.padEnd(widths[0] ?? 0))}  ${rows.padEnd(widths[1] ?? 0)}  ${faint(part)}\n`,
+  )
+  const tested = examined > 0 ? `the condition was tested on ${plural(examined, 'entry', 'entries')}` : ''
+  const scan = isScan ? `no index fits, so ${tested}` : tested
+  const read = `${bytes.toLocaleString('en-US')} bytes read`
+  return `Plan\n${drawn.join('')}  ${[scan, read].filter(Boolean).join('; ')}\n`
+}
