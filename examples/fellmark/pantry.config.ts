@@ -170,6 +170,7 @@ export default pantry({
       body: true,
       address: 'url',
       publication: { draft: 'draft' },
+      search: { title: 4, summary: 2, 'legs.hut.name': 2, 'region.name': 1, body: 1 },
       order: 'region,title',
       fields: {
         ...listed,
@@ -254,6 +255,7 @@ export default pantry({
       files: 'gear/*.{md,mdx}',
       entry: 'Gear',
       description: 'Advice on what to carry',
+      search: { title: 4, summary: 2, body: 1 },
       body: true,
       address: 'url',
       fields: {

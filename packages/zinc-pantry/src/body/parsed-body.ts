@@ -61,6 +61,8 @@ export interface ParsedBody {
   uses(): readonly BlockUse[]
   fences(): readonly CodeFence[]
   facts(): BodyFacts
+  /** What readers see of it as plain text, for search; a line for each paragraph. */
+  text(): string
   /** The HTML of Markdown, or the module of MDX. */
   output(options: OutputOptions): Promise<string>
 }

@@ -11,6 +11,7 @@ import { renderTable } from './table.ts'
 /** Options of `query`. */
 export interface QueryFlags extends CommonFlags {
   readonly where?: string
+  readonly search?: string
   readonly sort?: string
   readonly fields?: string
   readonly facets?: string

@@ -66,6 +66,7 @@ function createProgram(surroundings: Surroundings, setCode: (code: number) => vo
     .argument('<collection>', 'the collection to ask')
     .description('print the entries of a collection')
     .option('--where <condition>', 'keep what matches, such as "beds >= 20"')
+    .option('--search <words>', 'keep what has these words, the nearest first')
     .option('--sort <fields>', 'order by these, "-" for the largest first: region,-beds')
     .option('--fields <fields>', 'print only these: name,region.name')
     .option('--limit <number>', 'print at most so many', readCount)

@@ -1,4 +1,4 @@
-import { buildCollection } from '../indexing/build-collection.ts'
+import { buildCollection, type SearchSource } from '../indexing/build-collection.ts'
 import type { CollectionModel, Model } from '../schema/model.ts'
 import type { Entry } from '../validate/entry.ts'
 import { BODIES_A_PART } from './bodies.ts'
@@ -6,6 +6,7 @@ import { collectNotes } from './field-notes.ts'
 import { type EmittedModule, emitIndexModule } from './index-module.ts'
 import { emitJsonModule } from './json-module.ts'
 import { type PartKeeper, pathOfPart } from './part-keeper.ts'
+import { createSearchSources } from './search-texts.ts'
 import { createStorer, type Rendering, shapesOf } from './stored-entry.ts'
 import { emitTypes } from './types.ts'
 
@@ -14,6 +15,8 @@ export interface EmitContext extends Rendering {
   /** The names of the parts that hold bodies, by collection. */
   readonly bodies: ReadonlyMap<string, readonly string[]>
   readonly parts: PartKeeper
+  /** The plain text of a body, for search. */
+  bodyText(entry: Entry): string
 }
 
 /** The version of the layout of the generated folder. */
@@ -43,7 +46,8 @@ export function emitSite(
   collections: readonly EmittedCollection[],
   context: EmitContext,
 ): ReadonlyMap<string, string> {
-  const emitted = collections.map((one) => emitCollection(model, one, context))
+  const searchOf = createSearchSources(model, collections, context)
+  const emitted = collections.map((one) => emitCollection(model, one, { ...context, search: searchOf(one) }))
   const ids = new Map(collections.map(({ collection, entries }) => [collection.name, entries.map(({ id }) => id)]))
   const manifest: Manifest = {
     layout: LAYOUT,
@@ -59,7 +63,7 @@ export function emitSite(
 function emitCollection(
   model: Model,
   { collection, entries }: EmittedCollection,
-  { bodies, parts, ...rendering }: EmitContext,
+  { bodies, parts, search, ...rendering }: EmitContext & { readonly search: SearchSource | undefined },
 ): EmittedModule & { readonly count: number } {
   const { name, single } = collection
   const keep = (kind: 'rows' | 'indexes' | 'notes' | 'catalogues', content: unknown): string =>
@@ -72,6 +76,7 @@ function emitCollection(
       locales: collection.locales === undefined ? [] : model.locales,
       count: entries.length,
       entry: (row) => store(entries[row] as Entry),
+      search,
     },
     { rows: (rows) => keep('rows', rows), index: (content) => keep('indexes', content) },
   )

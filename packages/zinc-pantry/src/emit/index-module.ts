@@ -39,7 +39,7 @@ function emitStored({ name, shapes, catalogue, notes, parts }: EmittedModule): s
     ...(notes === undefined ? [] : [`notes: () => import('./${notes}'),`]),
     ...emitLoader(
       name,
-      parts.filter((path) => /^(?:rows|indexes|bodies|texts)\//.test(path)),
+      parts.filter((path) => /^(?:rows|indexes|bodies)\//.test(path)),
     ),
   ]
   return `  {\n${lines.map((line) => `    ${line}\n`).join('')}  },\n`

@@ -1,7 +1,7 @@
 import { NAME_LENGTH } from '../query/catalogue.ts'
 
 /** The kinds of parts, which are the folders of the output. */
-export type PartKind = 'catalogues' | 'rows' | 'indexes' | 'notes' | 'bodies' | 'texts'
+export type PartKind = 'catalogues' | 'rows' | 'indexes' | 'notes' | 'bodies'
 
 /** Hands on the texts of parts, and remembers their paths. */
 export interface PartKeeper {

@@ -18,6 +18,8 @@ export interface Question {
   readonly sort?: string | undefined
   /** Names of fields with commas between them. Default: all. */
   readonly fields?: string | undefined
+  /** Words to search for; the nearest entries come first unless there is `sort`. */
+  readonly search?: string | undefined
   /** Names of fields with commas between them, whose values are to be counted. */
   readonly facets?: string | undefined
   readonly limit?: number | undefined
@@ -36,7 +38,7 @@ export interface Answer {
   readonly plan: QueryPlan
 }
 
-type Part = 'where' | 'sort' | 'fields' | 'facets'
+type Part = 'where' | 'sort' | 'fields' | 'facets' | 'search'
 
 /** A part of a question that cannot be read. */
 export interface QuestionProblem extends TextFormProblem {
@@ -64,15 +66,25 @@ export async function answerQuestion(site: Site, question: Question): Promise<An
   if ('problem' in chosen) return wrong('fields', question, chosen.problem)
   const counted = readFieldNames(question.facets ?? '', scope)
   if ('problem' in counted) return wrong('facets', question, counted.problem)
-  const { limit, offset = 0 } = question
-  const request = { collection, condition: where?.condition, sort: sort.keys, limit, offset }
+  const { limit, offset = 0, search } = question
+  if (search !== undefined && (await site.open(collection)).search === undefined)
+    return wrong('search', question, {
+      message: `${collection} cannot be searched`,
+      start: 0,
+      end: Math.max(1, search.length),
+      help: 'Say in the setting "search" of the collection which fields are, such as { title: 3, body: 1 }',
+    })
+  const request = { collection, condition: where?.condition, search, sort: sort.keys, limit, offset }
   const { entries, total, plan } = await runQuery(site, request)
   const { fields } = chosen
   const run = startRun(site, undefined)
   const cells = await Promise.all(fields.map(({ path }) => selectValues(run, entries, { shape, path })))
   const condition = where?.condition
   const facets = counted.fields.map(async ({ name, path }) => {
-    return { name, counts: await countValues(run, collection, { path, condition: withoutPath(condition, path) }) }
+    return {
+      name,
+      counts: await countValues(run, collection, { path, condition: withoutPath(condition, path), search }),
+    }
   })
   const rows = entries.map((_, at) => cells.map((column) => column[at]))
   return { columns: fields, rows, total, facets: await Promise.all(facets), plan }

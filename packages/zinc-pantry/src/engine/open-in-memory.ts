@@ -1,6 +1,6 @@
 import { BODIES_A_PART } from '../emit/bodies.ts'
 import { createStorer, shapesOf } from '../emit/stored-entry.ts'
-import { buildCollection } from '../indexing/build-collection.ts'
+import { buildCollection, type SearchSource } from '../indexing/build-collection.ts'
 import type { LinkedCollection } from '../link/link-entries.ts'
 import { type Catalogue, NAME_LENGTH } from '../query/catalogue.ts'
 import type { StoredCollection } from '../query/open-site.ts'
@@ -8,10 +8,17 @@ import type { Model } from '../schema/model.ts'
 import type { Entry } from '../validate/entry.ts'
 import { createBodyOpener, type SiteRendering } from './rendering.ts'
 
+/** What a collection in memory is built with. */
+export interface MemoryContext {
+  readonly model: Model
+  readonly rendering: SiteRendering
+  readonly search: SearchSource | undefined
+}
+
 /** Opens a collection for queries as a build would write it, without writing it; indexes are built when asked for. */
 export function openInMemory(
   { collection, entries }: Pick<LinkedCollection, 'collection'> & { readonly entries: readonly Entry[] },
-  { model, rendering }: { readonly model: Model; readonly rendering: SiteRendering },
+  { model, rendering, search }: MemoryContext,
 ): StoredCollection {
   const fields = shapesOf(collection, model.blocks)
   const parts: unknown[] = []
@@ -22,7 +29,7 @@ export function openInMemory(
     const locales = collection.locales === undefined ? [] : model.locales
     const entry = (row: number) => store(entries[row] as Entry)
     const built = buildCollection(
-      { shapes: fields, locales, count: entries.length, entry },
+      { shapes: fields, locales, count: entries.length, entry, search },
       { rows: keep, index: keep },
     )
     const count = collection.body ? Math.ceil(entries.length / BODIES_A_PART) : 0

@@ -67,6 +67,15 @@ export interface RenderContext {
   readonly assetBase: string
 }
 
+/** What rendering bodies gave. */
+export interface RenderedBodies {
+  /** The names of the parts of each collection. */
+  readonly bodies: ReadonlyMap<string, readonly string[]>
+  /** Plain texts of the bodies that are searched. */
+  readonly texts: ReadonlyMap<Entry, string>
+  readonly diagnostics: readonly Diagnostic[]
+}
+
 /**
  * Renders the bodies of all entries into the modules of their parts. Each is handed on at once: of thousands of bodies
  * the pieces that they are put together from would not fit into memory.
@@ -75,16 +84,19 @@ export async function renderBodies(
   collections: readonly LinkedCollection[],
   { bodyRenderer }: SiteRendering,
   { output, keep }: { readonly output: string; keep(collection: string, text: string): string },
-): Promise<{ bodies: Map<string, string[]>; diagnostics: Diagnostic[] }> {
+): Promise<RenderedBodies> {
+  const texts = new Map<Entry, string>()
   const bodies = new Map<string, string[]>()
   const diagnostics: Diagnostic[] = []
   for (const { collection, entries } of collections) {
     if (!collection.body) continue
     const renderBody = bodyRenderer(collection)
+    const isSearched = collection.search.some(({ path }) => path[0] === 'body')
     const names: string[] = []
     for (let start = 0; start < entries.length; start += BODIES_A_PART) {
       const part: string[] = []
       for (const entry of entries.slice(start, start + BODIES_A_PART)) {
+        if (isSearched && entry.body) texts.set(entry, entry.body.parsed.text())
         try {
           part.push(emitBody(await renderBody(entry), output))
         } catch (error) {
@@ -96,7 +108,7 @@ export async function renderBodies(
     }
     bodies.set(collection.name, names)
   }
-  return { bodies, diagnostics }
+  return { bodies, texts, diagnostics }
 }
 
 /** Opens the body of an entry in memory. */

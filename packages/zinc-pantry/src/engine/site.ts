@@ -2,6 +2,7 @@ import { arrangeDiagnostics, createDiagnostic, type Diagnostic, hasErrors } from
 import type { TextSource } from '../diagnostics/render-text.ts'
 import { emitSite } from '../emit/emit-site.ts'
 import { createPartKeeper } from '../emit/part-keeper.ts'
+import { createSearchSources } from '../emit/search-texts.ts'
 import { type Host, HostError } from '../host/host.ts'
 import { openSite, type Site } from '../query/open-site.ts'
 import type { Model } from '../schema/model.ts'
@@ -161,12 +162,13 @@ export async function buildSite(options: SiteOptions): Promise<BuildReport> {
   try {
     const publisher = startPublishing(host, model.output)
     const parts = createPartKeeper(host.digest, publisher.part)
-    const { bodies, diagnostics } = await renderBodies(checked.collections, rendering, {
+    const { bodies, texts, diagnostics } = await renderBodies(checked.collections, rendering, {
       output: model.output,
       keep: (collection, text) => parts.keep('bodies', collection, text),
     })
     if (diagnostics.length > 0) return { ...addDiagnostics(report, diagnostics), output: undefined, writtenCount: 0 }
-    publisher.finish(emitSite(model, checked.collections, { ...rendering, bodies, parts }))
+    const bodyText = (entry: Entry): string => texts.get(entry) ?? ''
+    publisher.finish(emitSite(model, checked.collections, { ...rendering, bodies, parts, bodyText }))
     const milliseconds = host.now() - started
     return { ...report, output: model.output, writtenCount: publisher.written, milliseconds }
   } catch (error) {
@@ -193,13 +195,23 @@ export async function buildSite(options: SiteOptions): Promise<BuildReport> {
 export async function openContent(options: SiteOptions): Promise<OpenedSite> {
   const { report, checked, model } = await runSite(options)
   const rendering = renderingOf(checked, model)
-  let invalidCount = 0
-  const stored = checked.collections.map(({ collection, entries }) => {
+  if (!model) return { ...report, site: openSite([]), invalidCount: 0 }
+  const valid = checked.collections.map(({ collection, entries }) => {
     const seen = new Set<string>()
     const isFirst = (key: string): boolean => !seen.has(key) && seen.add(key) !== undefined
-    const valid = entries.filter(({ id, locale, data }) => data !== undefined && isFirst(`${locale ?? ''}\n${id}`))
-    invalidCount += entries.length - valid.length
-    return openInMemory({ collection, entries: valid }, { model: model as Model, rendering })
+    return {
+      collection,
+      entries: entries.filter(({ id, locale, data }) => data !== undefined && isFirst(`${locale ?? ''}\n${id}`)),
+    }
   })
-  return { ...report, site: openSite(stored, model?.locales), invalidCount }
+  const bodyText = ({ body }: Entry): string => body?.parsed.text() ?? ''
+  const searchOf = createSearchSources(model, valid, { ...rendering, bodyText })
+  const stored = valid.map((one) => openInMemory(one, { model, rendering, search: searchOf(one) }))
+  const countOf = (collections: readonly { readonly entries: readonly Entry[] }[]): number =>
+    collections.reduce((sum, { entries }) => sum + entries.length, 0)
+  return {
+    ...report,
+    site: openSite(stored, model.locales),
+    invalidCount: countOf(checked.collections) - countOf(valid),
+  }
 }

@@ -1,7 +1,9 @@
 import { setOwn } from '../diagnostics/own-key.ts'
 import type { Catalogue, StoredIndex } from '../query/catalogue.ts'
+import type { SearchHead } from '../query/search-format.ts'
 import type { Shape } from '../schema/field.ts'
 import { buildIndex, toSteps } from './build-index.ts'
+import { createSearchBuilder, type SearchedPlace } from './build-search.ts'
 import { createValueCollector } from './collect-values.ts'
 
 type Values = Readonly<Record<string, unknown>>
@@ -20,6 +22,14 @@ export interface CollectionSource {
   readonly count: number
   /** The entry of a row as it is stored; asked for once, row after row. */
   entry(row: number): Values
+  readonly search?: SearchSource | undefined
+}
+
+/** What full-text search is built from. */
+export interface SearchSource {
+  readonly places: readonly SearchedPlace[]
+  /** The texts of a row, in the order of the places. */
+  texts(row: number): readonly string[]
 }
 
 /** Rows of a part, where there are many. */
@@ -28,7 +38,10 @@ const ROWS_A_PART = 32
 const TOGETHER = 128
 
 /** Builds the parts of a collection, one after the other, and the catalogue that leads to them. */
-export function buildCollection({ shapes, locales, count, entry }: CollectionSource, keep: PartKeeper): Catalogue {
+export function buildCollection(
+  { shapes, locales, count, entry, search }: CollectionSource,
+  keep: PartKeeper,
+): Catalogue {
   const size = count <= TOGETHER ? Math.max(1, count) : ROWS_A_PART
   const values = createValueCollector(shapes)
   const versions: { id: string; locale: string }[] = []
@@ -45,8 +58,42 @@ export function buildCollection({ shapes, locales, count, entry }: CollectionSou
   }
   const indexes: Record<string, StoredIndex> = {}
   for (const postings of values.finish()) setOwn(indexes, postings.path, buildIndex(postings, count, keep.index))
+  const head = search && keep.index(buildWords(search, count, keep))
   const views = Object.fromEntries(locales.map((locale) => [locale, toSteps(rowsSeen(versions, [locale, locales[0]]))]))
-  return { count, rows: { size, names }, indexes, ...(locales.length > 0 ? { locales: views } : {}) }
+  return {
+    count,
+    rows: { size, names },
+    indexes,
+    ...(head === undefined ? {} : { search: head }),
+    ...(locales.length > 0 ? { locales: views } : {}),
+  }
+}
+
+/** So many texts of bodies have a part of their own. */
+const TEXTS_A_PART = 16
+/** So many parts of texts are named in the head itself. */
+const INLINE_TEXTS = 64
+
+/** Builds the index of words, and keeps the texts of bodies for what is shown of them. */
+function buildWords({ places, texts }: SearchSource, count: number, keep: PartKeeper): SearchHead {
+  const builder = createSearchBuilder(places)
+  const body = places.findIndex(({ path }) => path === 'body')
+  const names: string[] = []
+  let part: string[] = []
+  for (let row = 0; row < count; row++) {
+    const own = texts(row)
+    builder.add(row, own)
+    if (body === -1) continue
+    part.push(own[body] ?? '')
+    if (part.length < TEXTS_A_PART && row < count - 1) continue
+    names.push(keep.index(part))
+    part = []
+  }
+  const head = builder.finish(count, keep.index)
+  if (body === -1) return head
+  const all = names.join('')
+  const list = names.length <= INLINE_TEXTS ? { names: all } : { list: keep.index(all) }
+  return { ...head, texts: { size: TEXTS_A_PART, ...list } }
 }
 
 /** Of every id the row in the first of some languages that has it. */

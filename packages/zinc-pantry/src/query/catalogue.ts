@@ -15,6 +15,8 @@ export interface Catalogue {
   readonly indexes: { readonly [path: string]: StoredIndex }
   /** The parts with bodies; their names are in the part `list` where they are many. */
   readonly bodies?: { readonly size: number; readonly names?: string; readonly list?: string }
+  /** The part that a full-text search loads first, where there is one. */
+  readonly search?: string
   /** The rows that are seen in each language, as steps from one to the next. */
   readonly locales?: { readonly [locale: string]: readonly number[] }
 }

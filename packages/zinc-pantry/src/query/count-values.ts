@@ -1,9 +1,8 @@
 import type { ConditionTree, Scalar } from './condition.ts'
-import { findRows } from './find-rows.ts'
 import { compareScalars } from './order-rows.ts'
-import { toPositive } from './positive.ts'
 import { markRows, type RowSet } from './row-set.ts'
 import { entriesAt, openFor, type Run, shapeFor } from './run.ts'
+import { matchRows } from './run-query.ts'
 import { entriesById, selectValues } from './select-values.ts'
 import { followPath, type Shape } from './shape.ts'
 
@@ -13,15 +12,23 @@ export interface ValueCount<Value = Scalar> {
   readonly count: number
 }
 
+/** The values that are asked for, and among which entries. */
+export interface ValueQuestion {
+  readonly path: readonly string[]
+  readonly condition: ConditionTree | undefined
+  /** Words that were searched for. */
+  readonly search?: string | undefined
+}
+
 /** Counts the entries of each value at a path under a condition; the most frequent first. */
 export async function countValues(
   run: Run,
   name: string,
-  { path, condition }: { readonly path: readonly string[]; readonly condition: ConditionTree | undefined },
+  { path, condition, search }: ValueQuestion,
 ): Promise<ValueCount[]> {
   const shape = shapeFor(run, name)
   const collection = await openFor(run, name)
-  const rows = await findRows(run, name, condition && toPositive(condition))
+  const { rows } = await matchRows(run, { collection: name, condition, search })
   const { crossing, isSingle } = followPath(shape, path)
   const own = crossing ? crossing.before : path
   const index = collection.index(own.join('.'))
@@ -36,16 +43,16 @@ export async function countValues(
 export async function findRange(
   run: Run,
   name: string,
-  asked: { readonly path: readonly string[]; readonly condition: ConditionTree | undefined },
+  asked: ValueQuestion,
 ): Promise<{ minimum: Scalar; maximum: Scalar } | undefined> {
-  const { path, condition } = asked
+  const { path, condition, search } = asked
   const collection = await openFor(run, name)
   const index = followPath(shapeFor(run, name), path).crossing ? undefined : collection.index(path.join('.'))
   if (!index) {
     const values = (await countValues(run, name, asked)).map(({ value }) => value).sort(compareScalars)
     return values.length === 0 ? undefined : { minimum: values[0] as Scalar, maximum: values.at(-1) as Scalar }
   }
-  const rows = await findRows(run, name, condition && toPositive(condition))
+  const { rows } = await matchRows(run, { collection: name, condition, search })
   const marks = markRows(rows, collection.count)
   const firstOf = async (direction: 'ascending' | 'descending'): Promise<Scalar | undefined> => {
     for await (const groups of index.walk(direction, collection.loader(run.read)))

@@ -37,7 +37,18 @@ export type {
 } from './handle-types.ts'
 export { QueryError } from './handles.ts'
 export { type FieldNotes, openSite, type Site, type StoredBody, type StoredCollection } from './open-site.ts'
-export type { EntryGroup, Facets, Page, PageOptions, Query, ScoredEntry, ValueRange } from './query-types.ts'
+export type {
+  EntryGroup,
+  Facets,
+  Hit,
+  HitOptions,
+  Match,
+  Page,
+  PageOptions,
+  Query,
+  ScoredEntry,
+  ValueRange,
+} from './query-types.ts'
 export type { PlanStep } from './run.ts'
 export { type QueryPlan, type QueryRequest, type QueryResult, runQuery } from './run-query.ts'
 export {

@@ -10,6 +10,10 @@ export interface OpenCollection {
   readonly count: number
   /** The index of a path, where there is one. */
   index(path: string): FieldIndex | undefined
+  /** The part with the head of the index of words. */
+  readonly search: string | undefined
+  /** Makes something once and keeps it with the collection. */
+  keep<Kept>(name: string, make: () => Promise<Kept>): Promise<Kept>
   /** Loads parts of indexes for a query. */
   loader(read: Meter | undefined): PartLoader
   /** Loads rows, so that `row` has them. */
@@ -35,6 +39,7 @@ export async function openStored(stored: StoredCollection, read?: Meter): Promis
   read?.(size)
   const indexes = new Map<string, FieldIndex>()
   const views = new Map<string, View>()
+  const kept = new Map<string, Promise<unknown>>()
   return {
     name: stored.name,
     count: catalogue.count,
@@ -44,6 +49,13 @@ export async function openStored(stored: StoredCollection, read?: Meter): Promis
       const opened = openIndex(catalogue.indexes[path] as never, catalogue.count)
       indexes.set(path, opened)
       return opened
+    },
+    search: catalogue.search,
+    keep<Kept>(name: string, make: () => Promise<Kept>) {
+      const promise = (kept.get(name) as Promise<Kept> | undefined) ?? make()
+      kept.set(name, promise)
+      promise.catch(() => kept.delete(name))
+      return promise
     },
     loader: (meter) => (name) => loadPart(stored, 'indexes', name, meter),
     ...createRows(stored, catalogue),

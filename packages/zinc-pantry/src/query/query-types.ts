@@ -11,6 +11,12 @@ import type { StaticPages, StaticPagesOptions } from './static-pages.ts'
 export interface Query<Entry, Fields> {
   /** Keeps the entries for which the condition holds; a second one must hold too. */
   where(build: (fields: Fields) => Condition): Query<Entry, Fields>
+  /**
+   * Keeps the entries in which words are found, in what the collection's setting `search` names; the nearest come first
+   * unless there is a sort. Endings may be left out, mistakes are forgiven in words that are found nowhere, and case and
+   * marks make no difference. Entries that have more of the words stand above those that have fewer.
+   */
+  search(words: string): Query<Entry, Fields>
   /** Orders by one key or several, the first first. Default: the order of the collection. */
   sort(build: (fields: Fields) => SortKey | readonly SortKey[]): Query<Entry, Fields>
   /** At most so many entries, from 0. */
@@ -56,6 +62,8 @@ export interface Query<Entry, Fields> {
   neighbours(id: string): Promise<{ readonly previous: Entry | undefined; readonly next: Entry | undefined }>
   /** Matching entries that share references with one, the nearest first. Default: at most 5. */
   related(id: string, options?: { readonly limit?: number }): Promise<readonly ScoredEntry<Entry>[]>
+  /** After `search`: entries with their scores and with the words marked in pieces of text. */
+  hits(options?: HitOptions): Promise<readonly Hit<Entry>[]>
   /** How the query is answered: which index serves which part, what is looked at and read. */
   plan(): Promise<QueryPlan>
   [Symbol.asyncIterator](): AsyncIterator<Entry>
@@ -98,4 +106,28 @@ export interface ScoredEntry<Entry> {
   readonly entry: Entry
   /** Larger for what is nearer. */
   readonly score: number
+}
+
+/** How found entries are shown. */
+export interface HitOptions {
+  /** Entries, from 1. Default: 10. */
+  readonly limit?: number
+  /** About so many characters are shown of a text. Default: 160. */
+  readonly length?: number
+}
+
+/** An entry that was found. */
+export interface Hit<Entry> {
+  readonly entry: Entry
+  /** Larger for what is nearer. */
+  readonly score: number
+  /** Pieces of the texts in which words were found, in the order of the setting `search`. */
+  readonly matches: readonly Match[]
+}
+
+/** A piece of a text in which words were found. */
+export interface Match {
+  /** The path of the text, or `body`. */
+  readonly path: string
+  readonly pieces: readonly { readonly text: string; readonly isMatch: boolean }[]
 }

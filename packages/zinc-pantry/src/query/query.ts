@@ -24,6 +24,7 @@ export function createQuery<Entry, Fields>(site: Site, settings: Settings): Quer
       const keys = build(fields())
       return changed({ sort: [keys].flat().map((key) => plainKey(key as SortKey)) })
     },
+    search: (search) => changed({ search }),
     limit: (limit) => changed({ limit }),
     offset: (offset) => changed({ offset }),
     pick: (build) => changed({ spec: build(fields()) }),
@@ -38,6 +39,7 @@ export function createQuery<Entry, Fields>(site: Site, settings: Settings): Quer
     pages: async (options) => (await results()).pages(options),
     neighbours: async (id) => (await results()).neighbours(id),
     related: async (id, options) => (await results()).related(id, options),
+    hits: async (options) => (await results()).hits(options),
     plan: async () => (await runQuery(site, settings)).plan,
     async *[Symbol.asyncIterator]() {
       yield* await fetch()

@@ -16,7 +16,7 @@ import { cutPages } from './static-pages.ts'
 /** The results of a query beside its entries. */
 export type Results<Entry, Fields> = Pick<
   Query<Entry, Fields>,
-  'distinct' | 'facets' | 'range' | 'groupBy' | 'page' | 'pages' | 'neighbours' | 'related'
+  'distinct' | 'facets' | 'range' | 'groupBy' | 'page' | 'pages' | 'neighbours' | 'related' | 'hits'
 >
 
 /** Makes the results of a query that are loaded when they are asked for. */
@@ -25,7 +25,7 @@ export function createResults<Entry, Fields>(
   settings: Settings,
   fields: () => Fields,
 ): Results<Entry, Fields> {
-  const { collection: name, condition, locale, sort = [] } = settings
+  const { collection: name, condition, locale, search, sort = [] } = settings
   const pathOf = (build: (given: Fields) => unknown): readonly string[] => pathOfHandle(build(fields()))
   const allRows = () => runRows(site, { ...settings, limit: undefined, offset: 0 })
 
@@ -52,19 +52,19 @@ export function createResults<Entry, Fields>(
   return {
     page,
     async distinct(build) {
-      const counts = await countValues(startRun(site, locale), name, { path: pathOf(build), condition })
+      const counts = await countValues(startRun(site, locale), name, { path: pathOf(build), condition, search })
       return counts.map(({ value }) => value).sort(compareScalars) as never
     },
     async facets(build) {
       const run = startRun(site, locale)
       const counted = Object.entries(build(fields())).map(async ([key, handle]) => {
         const path = pathOfHandle(handle)
-        return [key, await countValues(run, name, { path, condition: withoutPath(condition, path) })] as const
+        return [key, await countValues(run, name, { path, condition: withoutPath(condition, path), search })] as const
       })
       return Object.fromEntries(await Promise.all(counted)) as never
     },
     range: async (build) =>
-      (await findRange(startRun(site, locale), name, { path: pathOf(build), condition })) as never,
+      (await findRange(startRun(site, locale), name, { path: pathOf(build), condition, search })) as never,
     async groupBy(build) {
       const { run, rows } = await runRows(site, settings)
       const entries = await entriesAt(run, await openFor(run, name), rows)
@@ -93,6 +93,10 @@ export function createResults<Entry, Fields>(
         return other === undefined ? undefined : ((await giveRows(run, [other], settings))[0] as Entry)
       }
       return { previous: await beside(at - 1), next: await beside(at + 1) }
+    },
+    async hits({ limit = 10, length = 160 } = {}) {
+      const { findHits } = await import('./hits.ts')
+      return (await findHits(site, settings, { limit, length })) as never
     },
     async related(id, { limit = 5 } = {}) {
       const run = startRun(site, locale)

@@ -4,6 +4,7 @@ import { QueryError } from './handles.ts'
 import type { Site } from './open-site.ts'
 import { orderRows } from './order-rows.ts'
 import { toPositive } from './positive.ts'
+import { intersectRows, type RowSet } from './row-set.ts'
 import { entriesAt, openFor, type PlanStep, type Run, shapeFor, startRun } from './run.ts'
 import type { StoredValue } from './shape.ts'
 
@@ -11,6 +12,8 @@ import type { StoredValue } from './shape.ts'
 export interface QueryRequest {
   readonly collection: string
   readonly condition?: ConditionTree | undefined
+  /** Words to search for, in what the collection's setting `search` names. Without `sort` the nearest come first. */
+  readonly search?: string | undefined
   readonly sort?: readonly SortKey[]
   readonly limit?: number | undefined
   readonly offset?: number | undefined
@@ -47,20 +50,40 @@ export interface QueryRows {
   readonly rows: readonly number[] | Int32Array
   readonly total: number
   readonly order: string | undefined
+  /** A score a row of the collection, where something was searched for. */
+  readonly scores?: Float32Array
+}
+
+/** The rows that match, in the order of the collection, and how well where something was searched for. */
+export async function matchRows(
+  run: Run,
+  { collection: name, condition, search }: Pick<QueryRequest, 'collection' | 'condition' | 'search'>,
+): Promise<{ rows: RowSet; scores?: Float32Array; words?: ReadonlySet<string> }> {
+  const rows = await findRows(run, name, condition && toPositive(condition))
+  if (search === undefined) return { rows }
+  const { searchRows } = await import('./search.ts')
+  const { rows: found, scores, words } = await searchRows(run, await openFor(run, name), search)
+  const part: ConditionTree = { kind: 'test', path: ['search'], operator: 'hasWords', values: [search] }
+  run.steps.push({ part, index: `${name}.search`, rows: found.length })
+  return { rows: intersectRows(rows, found), scores, words }
 }
 
 /** Answers a query with rows. */
 export async function runRows(site: Site, request: QueryRequest): Promise<QueryRows> {
-  const { collection: name, condition, sort = [], limit, offset = 0, locale } = request
+  const { collection: name, sort = [], limit, offset = 0, locale } = request
   checkCount('limit', limit)
   checkCount('offset', offset)
   const run = startRun(site, locale)
   const shape = shapeFor(run, name)
-  const found = await findRows(run, name, condition && toPositive(condition))
+  const { rows: found, scores } = await matchRows(run, request)
   const end = limit === undefined ? undefined : offset + limit
   const total = found.length
   if (limit === 0) return { run, rows: [], total, order: undefined }
   const collection = await openFor(run, name)
+  if (scores && sort.length === 0) {
+    const { orderByScore } = await import('./search.ts')
+    return { run, rows: orderByScore(found, scores, end).slice(offset, end), total, order: undefined, scores }
+  }
   const { rows, index } = await orderRows(found, { run, collection, shape, keys: sort, wanted: end })
   return { run, rows: offset === 0 && end === undefined ? rows : rows.slice(offset, end), total, order: index }
 }

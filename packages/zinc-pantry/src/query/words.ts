@@ -15,12 +15,14 @@ const LETTERS: Readonly<Record<string, string>> = {
 
 /** A text as search compares it: without case, width and marks, the same for all languages. */
 export const foldText = (text: string): string =>
-  text
-    .normalize('NFKD')
-    .replace(/\p{M}+/gu, '')
-    .toLowerCase()
-    .normalize('NFKD')
-    .replace(/[\p{M}ßæœøđðþłħıς]/gu, (letter) => LETTERS[letter] ?? '')
+  /^[\x20-\x7e]*$/.test(text)
+    ? text.toLowerCase()
+    : text
+        .normalize('NFKD')
+        .replace(/\p{M}+/gu, '')
+        .toLowerCase()
+        .normalize('NFKD')
+        .replace(/[\p{M}ßæœøđðþłħıς]/gu, (letter) => LETTERS[letter] ?? '')
 
 const WORD = /[\p{L}\p{N}]+/gu
 /** Scripts that put no space between words; two characters together stand for one. */
@@ -38,7 +40,8 @@ export interface Word {
 export function findWords(text: string): Word[] {
   const words: Word[] = []
   for (const { 0: found, index } of text.matchAll(WORD)) {
-    if (!DENSE.test(found)) words.push({ word: foldText(found), start: index, end: index + found.length })
+    if (/^[\w]+$/.test(found) || !DENSE.test(found))
+      words.push({ word: foldText(found), start: index, end: index + found.length })
     else {
       const letters = [...found]
       let start = index

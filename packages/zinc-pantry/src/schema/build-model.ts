@@ -3,6 +3,7 @@ import { suggestNearest } from '../diagnostics/suggest.ts'
 import { buildCollection } from './build-collection.ts'
 import { checkConnections } from './check-connections.ts'
 import { checkFieldSet } from './check-fields.ts'
+import { checkSearch } from './check-search.ts'
 import type { Fields } from './field.ts'
 import { blockTypes, isIdentifier, toIdentifier } from './identifiers.ts'
 import type { CollectionModel, Model, Severities } from './model.ts'
@@ -60,6 +61,7 @@ export function buildModel(configuration: Pantry): { model: Model; problems: rea
   }
   checkTypeNames(reader, model)
   checkConnections(reader, model)
+  checkSearch(reader, model)
   if (overlaps(model.content, model.output))
     reader.invalid(['output'], model.output, `a folder apart from the content folder "${model.content}"`)
   return { model, problems: reader.problems }

@@ -22,6 +22,8 @@ export interface CollectionModel {
   readonly body: BodyModel | undefined
   /** Whether writers may run code and use raw HTML. */
   readonly trusted: boolean
+  /** What is searched, and how much each weighs. */
+  readonly search: readonly SearchedPath[]
   /** The field that holds the address of an entry's page. */
   readonly address: string | undefined
   readonly unknownKeys: UnknownKeys
@@ -119,4 +121,10 @@ function visitField(
   if (field.item?.options) visitField(field.item, visit, [...path, 'item'])
   if (field.fields) visitFields(field.fields, visit, path)
   for (const [name, fields] of Object.entries(field.variants ?? {})) visitFields(fields, visit, [...path, name])
+}
+
+/** A path that is searched; `body` for the body. */
+export interface SearchedPath {
+  readonly path: readonly string[]
+  readonly weight: number
 }

@@ -61,6 +61,11 @@ export interface CollectionSettings<Fields extends FieldSet> {
    * become this address. Default: none.
    */
   readonly address?: string
+  /**
+   * What full-text search looks at, with the weight of each: fields by their dotted paths, through groups, lists and
+   * references (`legs.hut.name`), and `body`. Default: nothing, the collection cannot be searched.
+   */
+  readonly search?: { readonly [path: string]: number }
   /** The order of the entries: names of fields with commas, `-` for the largest first. Default: by file. */
   readonly order?: string
   /** Numbers in front of file and folder names, as in `02-gear.md`, give the order and are no part of ids. Default: false. */

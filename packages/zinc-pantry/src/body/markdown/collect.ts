@@ -131,3 +131,12 @@ export function describeTokens(
     minutes: countMinutes(words),
   }
 }
+
+/** What readers see of a text that is parsed whole, a line for each paragraph, heading, cell and piece of code. */
+export const textOfTokens = (tokens: readonly Token[]): string =>
+  tokens
+    .flatMap(({ type, content, children }) => {
+      if (type === 'inline') return [plainText(children ?? []).trim()]
+      return type === 'fence' || type === 'code_block' ? [content.trim()] : []
+    })
+    .join('\n')

@@ -6,7 +6,7 @@ import type { BlockUse, BodyLink, CodeFence, OutputOptions, ParsedBody, Rewrite 
 import { PluginFailure } from '../plugin-failure.ts'
 import { sanitiseHtml } from '../sanitise.ts'
 import { readCodeInfo } from './code-info.ts'
-import { describeTokens, inlineLinks, rawIds } from './collect.ts'
+import { describeTokens, inlineLinks, rawIds, textOfTokens } from './collect.ts'
 import { createParser, type ParserOptions } from './markdown-parser.ts'
 import { addRenderRules, rewriteAddresses } from './markdown-renderer.ts'
 import { createUse, findUses } from './markdown-uses.ts'
@@ -147,6 +147,7 @@ function createBody(body: BodyText, parser: StepParser, { blocks, settings }: Pa
         })
     },
     facts: factsOf,
+    text: () => textOfTokens(parse().whole()),
     async output(output: OutputOptions) {
       factsOf()
       const tokens = parse().whole()

@@ -112,3 +112,14 @@ export function describeTree(tree: Root, blocks: readonly string[]): BodyFacts {
     minutes: countMinutes(words),
   }
 }
+
+/** What readers see of a tree, a line for each paragraph, heading, cell and piece of code. */
+export function textOfTree(tree: Root | undefined): string {
+  const lines: string[] = []
+  visit(tree, (node) => {
+    if (node.type === 'heading' || node.type === 'paragraph' || node.type === 'tableCell')
+      lines.push(textOf(node).trim())
+    if (node.type === 'code') lines.push(node.value.trim())
+  })
+  return lines.join('\n')
+}

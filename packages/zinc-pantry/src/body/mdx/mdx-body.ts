@@ -7,7 +7,7 @@ import { linesOf } from '../markdown/source-map.ts'
 import type { BlockUse, BodyLink, CodeFence, OutputOptions, ParsedBody } from '../parsed-body.ts'
 import { PluginFailure } from '../plugin-failure.ts'
 import { NO_FACTS } from '../text-facts.ts'
-import { describeTree, findFences, findLinks, idsOf } from './collect.ts'
+import { describeTree, findFences, findLinks, idsOf, textOfTree } from './collect.ts'
 import { findComponents, type UnknownComponent } from './components.ts'
 import type { MdxCompiler } from './mdx-compiler.ts'
 
@@ -68,6 +68,7 @@ export function createMdxBody(body: BodyText, compiler: MdxCompiler, blocks: rea
         : NO_FACTS
       return facts
     },
+    text: () => textOfTree(treeOf()),
     output(options: OutputOptions) {
       output ??= compile(options)
       return output

@@ -1,0 +1,93 @@
+import { NAME_LENGTH } from './catalogue.ts'
+import { singleValues } from './count-values.ts'
+import type { PartLoader } from './field-index.ts'
+import { giveRows, type Settings } from './give-rows.ts'
+import { QueryError } from './handles.ts'
+import type { Site } from './open-site.ts'
+import type { Hit, Match } from './query-types.ts'
+import { entriesAt, openFor, shapeFor, startRun } from './run.ts'
+import { matchRows, runRows } from './run-query.ts'
+import { openSearch } from './search.ts'
+import type { SearchTexts } from './search-format.ts'
+import { selectValues } from './select-values.ts'
+import { findWords } from './words.ts'
+
+/** The entries that were found, with the words marked in pieces of their texts. */
+export async function findHits(
+  site: Site,
+  settings: Settings,
+  { limit, length }: { readonly limit: number; readonly length: number },
+): Promise<Hit<unknown>[]> {
+  const { collection: name, locale } = settings
+  if (settings.search === undefined) throw new QueryError('Hits are those of a search: say search(…) before')
+  const { run, rows, scores } = await runRows(site, { ...settings, limit: settings.limit ?? limit })
+  const { words = new Set<string>() } = await matchRows(startRun(site, locale), settings)
+  const collection = await openFor(run, name)
+  const { head } = await openSearch(run, collection)
+  const entries = await entriesAt(run, collection, rows)
+  const given = await giveRows(run, rows, settings)
+  const columns = await Promise.all(
+    head.places.map(async (place) => {
+      if (place !== 'body') {
+        const found = await selectValues(run, entries, { shape: shapeFor(run, name), path: place.split('.') })
+        return found.map((value) => singleValues(value).join(' · '))
+      }
+      const load = collection.loader(run.read)
+      return Promise.all(Array.from(rows, async (row) => textOf(row, head.texts, load)))
+    }),
+  )
+  return Array.from(rows, (row, at) => ({
+    entry: given[at],
+    score: scores?.[row] ?? 0,
+    matches: head.places.flatMap((path, place) => {
+      const pieces = cutPieces(columns[place]?.[at] ?? '', words, length)
+      return pieces.some(({ isMatch }) => isMatch) ? [{ path, pieces }] : []
+    }),
+  }))
+}
+
+async function textOf(row: number, texts: SearchTexts | undefined, load: PartLoader): Promise<string> {
+  if (!texts) return ''
+  const names = texts.names ?? String(await load(texts.list ?? ''))
+  const name = names.substr(Math.floor(row / texts.size) * NAME_LENGTH, NAME_LENGTH)
+  return ((await load(name)) as readonly string[])[row % texts.size] ?? ''
+}
+
+/** The stretch of a text with the most words in it, cut at the words. */
+export function cutPieces(text: string, words: ReadonlySet<string>, length: number): Match['pieces'] {
+  const found = findWords(text).filter(({ word }) => words.has(word))
+  let best = 0
+  let most = 0
+  for (const [at, { start }] of found.entries()) {
+    const count = found.slice(at).filter(({ end }) => end <= start + length).length
+    if (count > most) {
+      most = count
+      best = at
+    }
+  }
+  const first = found[best]?.start ?? 0
+  // A little before the first word, from the beginning of a word.
+  const lead = Math.max(0, first - Math.floor(length / 4))
+  const from = lead === 0 ? 0 : text.indexOf(' ', lead - 1) + 1 || lead
+  const stop = Math.min(text.length, from + length)
+  const space = text.lastIndexOf(' ', stop)
+  const to = stop === text.length || space <= first ? Math.max(stop, found[best]?.end ?? 0) : space
+  const pieces: { text: string; isMatch: boolean }[] = []
+  let at = from
+  let before = from > 0 ? '… ' : ''
+  const add = (end: number, isMatch: boolean, behind = ''): void => {
+    const piece = before + text.slice(at, end) + behind
+    // What was left out is said beside the text, not in a word that is marked.
+    if (isMatch && before !== '') pieces.push({ text: before, isMatch: false })
+    if (piece !== '') pieces.push({ text: isMatch ? text.slice(at, end) : piece, isMatch })
+    before = ''
+    at = Math.max(at, end)
+  }
+  for (const { start, end } of found) {
+    if (start < at || end > to) continue
+    if (start > at) add(start, false)
+    add(end, true)
+  }
+  add(to, false, to < text.length ? ' …' : '')
+  return pieces
+}

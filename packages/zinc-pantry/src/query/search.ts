@@ -1,0 +1,191 @@
+import { FIRST_CODE, NAME_LENGTH } from './catalogue.ts'
+import type { PartLoader } from './field-index.ts'
+import { QueryError } from './handles.ts'
+import { findNearWords, forgivenIn } from './near-words.ts'
+import type { OpenCollection } from './open-collection.ts'
+import type { RowSet } from './row-set.ts'
+import type { Run } from './run.ts'
+import type { SearchHead, SearchShard } from './search-format.ts'
+import { findWords } from './words.ts'
+
+/** What a search found. */
+export interface SearchFound {
+  /** Rows in order, not by score. */
+  readonly rows: RowSet
+  /** A score a row of the collection; 0 for those that were not found. */
+  readonly scores: Float32Array
+  /** The words that were found, folded. */
+  readonly words: ReadonlySet<string>
+}
+
+/** A word that is looked for, and how near it is to what was asked. */
+interface WantedWord {
+  readonly word: string
+  readonly nearness: number
+}
+
+/** So much less counts a word of which only the beginning was asked for, and one with mistakes. */
+const BEGINNING = 0.7
+const MISTAKEN = 0.5
+/** So many words with the same beginning are looked for. */
+const MOST_BEGINNINGS = 200
+
+/** Finds the rows that have the words of a text, with their endings left out or with mistakes in them. */
+export async function searchRows(run: Run, collection: OpenCollection, text: string): Promise<SearchFound> {
+  const index = await openSearch(run, collection)
+  const load = collection.loader(run.read)
+  const scores = new Float32Array(collection.count)
+  const matched = new Uint8Array(collection.count)
+  const words = new Set<string>()
+  const asked = [...new Set(findWords(text).map(({ word }) => word))]
+  for (const one of asked) {
+    const seen = new Uint8Array(collection.count)
+    for (const { word, nearness } of await index.expand(one, load)) {
+      const uses = await index.find(word, load)
+      if (!uses) continue
+      words.add(word)
+      const rarity = Math.log(1 + collection.count / uses.rows.length) * nearness
+      for (let at = 0; at < uses.rows.length; at++) {
+        const row = uses.rows[at] as number
+        scores[row] = (scores[row] as number) + rarity * (uses.impacts.charCodeAt(uses.start + at) - FIRST_CODE)
+        if (!seen[row]) {
+          seen[row] = 1
+          matched[row] = (matched[row] as number) + 1
+        }
+      }
+    }
+  }
+  return { rows: rank(scores, matched, asked.length), scores, words }
+}
+
+/** The rows that were found. Those that have more of the words stand above those that have fewer. */
+function rank(scores: Float32Array, matched: Uint8Array, asked: number): RowSet {
+  const rows: number[] = []
+  for (let row = 0; row < matched.length; row++) {
+    const count = matched[row] as number
+    if (count === 0) continue
+    rows.push(row)
+    if (asked > 1) scores[row] = (scores[row] as number) * (count / asked) ** 2
+  }
+  return Int32Array.from(rows)
+}
+
+interface WordUses {
+  readonly rows: RowSet
+  /** The impacts of the shard, of which those of the word begin at `start`. */
+  readonly impacts: string
+  readonly start: number
+}
+
+/** The index of words of a collection, its parts loaded when they are needed. */
+interface SearchIndex {
+  readonly head: SearchHead
+  expand(word: string, load: PartLoader): Promise<readonly WantedWord[]>
+  find(word: string, load: PartLoader): Promise<WordUses | undefined>
+}
+
+/** Opens the index of words; it is kept with the collection. */
+export async function openSearch(run: Run, collection: OpenCollection): Promise<SearchIndex> {
+  const { search: name } = collection
+  if (name === undefined)
+    throw new QueryError(`${collection.name} cannot be searched: its collection has no setting "search"`)
+  return collection.keep('search', async () =>
+    createSearchIndex((await collection.loader(run.read)(name)) as SearchHead),
+  )
+}
+
+function createSearchIndex(head: SearchHead): SearchIndex {
+  const { first, names } = head
+  const shards: (OpenShard | undefined)[] = []
+  let dictionary: readonly string[] | undefined
+  const shardFor = (word: string): number => Math.max(0, countBelow(first, word, true) - 1)
+  const load = async (at: number, loadPart: PartLoader): Promise<OpenShard | undefined> => {
+    if (first.length === 0) return undefined
+    shards[at] ??= openShard((await loadPart(names.substr(at * NAME_LENGTH, NAME_LENGTH))) as SearchShard)
+    return shards[at]
+  }
+  return {
+    head,
+    async find(word, loadPart) {
+      const shard = await load(shardFor(word), loadPart)
+      const at = shard?.words.indexOf(word) ?? -1
+      return shard && at !== -1 ? usesAt(shard, at) : undefined
+    },
+    async expand(word, loadPart) {
+      const wanted = await beginnings(word, loadPart)
+      if (wanted.length > 0) return wanted
+      const most = forgivenIn(word)
+      if (most === 0) return []
+      dictionary ??= String(await loadPart(head.dictionary)).split('\n')
+      return findNearWords(dictionary, word, most).map(({ word: near, distance }) => ({
+        word: near,
+        nearness: MISTAKEN / distance,
+      }))
+    },
+  }
+
+  /** The word itself and those that begin with it. */
+  async function beginnings(word: string, loadPart: PartLoader): Promise<WantedWord[]> {
+    const wanted: WantedWord[] = []
+    for (let at = shardFor(word); at < first.length; at++) {
+      if (at > shardFor(word) && !first[at]?.startsWith(word)) break
+      const { words = [] } = (await load(at, loadPart)) ?? {}
+      for (let number = countBelow(words, word, false); words[number]?.startsWith(word); number++) {
+        const found = words[number] as string
+        const nearness = found === word ? 1 : (BEGINNING * word.length) / found.length
+        wanted.push({ word: found, nearness })
+        if (wanted.length >= MOST_BEGINNINGS) return wanted
+      }
+    }
+    return wanted
+  }
+}
+
+/** A shard, its rows ready. */
+interface OpenShard {
+  readonly words: readonly string[]
+  readonly starts: Int32Array
+  readonly rows: Int32Array
+  readonly impacts: string
+}
+
+function openShard({ words, counts, rows: steps, impacts }: SearchShard): OpenShard {
+  const starts = new Int32Array(words.length + 1)
+  const rows = Int32Array.from(steps)
+  for (let at = 0; at < words.length; at++) {
+    const start = starts[at] as number
+    const end = start + (counts[at] as number)
+    for (let next = start + 1; next < end; next++) rows[next] = (rows[next] as number) + (rows[next - 1] as number)
+    starts[at + 1] = end
+  }
+  return { words, starts, rows, impacts }
+}
+
+const usesAt = ({ starts, rows, impacts }: OpenShard, at: number): WordUses => ({
+  rows: rows.subarray(starts[at], starts[at + 1]),
+  impacts,
+  start: starts[at] as number,
+})
+
+/** How many sorted words stand before one; with `orSame` that one counted too. */
+function countBelow(words: readonly string[], word: string, orSame: boolean): number {
+  let low = 0
+  let high = words.length
+  while (low < high) {
+    const middle = (low + high) >> 1
+    const other = words[middle] as string
+    if (other < word || (orSame && other === word)) low = middle + 1
+    else high = middle
+  }
+  return low
+}
+
+/** Rows by their score, the highest first, at least as many as are wanted. */
+export function orderByScore(rows: RowSet, scores: Float32Array, wanted: number | undefined): number[] {
+  const compare = (a: number, b: number): number => (scores[b] as number) - (scores[a] as number) || a - b
+  if (wanted === undefined || wanted * 4 > rows.length) return Array.from(rows).sort(compare)
+  // Of many only the best are sorted: those from the lowest score among a sample of them.
+  const sample = Float32Array.from(rows, (row) => scores[row] as number).sort()
+  const least = sample[sample.length - wanted] as number
+  return Array.from(rows.filter((row) => (scores[row] as number) >= least)).sort(compare)
+}

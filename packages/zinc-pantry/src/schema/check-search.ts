@@ -1,0 +1,60 @@
+import { suggestNearest } from '../diagnostics/suggest.ts'
+import { shapeOf } from './compile-schema.ts'
+import type { Shape } from './field.ts'
+import { mergedFields } from './fields/variant.ts'
+import { allFields, type CollectionModel, type Model, type SearchedPath } from './model.ts'
+import type { SettingStep, SettingsReader } from './settings-reader.ts'
+
+/** Stands for the body among the paths that are searched. */
+export const BODY_PATH = 'body'
+
+/** Reads how much the fields of a collection, and its body, weigh in a search. */
+export function buildSearch(reader: SettingsReader, path: SettingStep[], value: unknown): readonly SearchedPath[] {
+  if (value === undefined) return []
+  if (typeof value !== 'object' || value === null || Array.isArray(value)) {
+    reader.invalid(path, value, 'an object with a weight for each field')
+    return []
+  }
+  return Object.entries(value).flatMap(([name, weight]) => {
+    if (typeof weight === 'number' && weight > 0 && weight <= 100) return [{ path: name.split('.'), weight }]
+    reader.invalid([...path, name], weight, 'a weight above 0, at most 100')
+    return []
+  })
+}
+
+/** Checks that what is searched is there: texts of the entries, of what they refer to, and bodies. */
+export function checkSearch(reader: SettingsReader, model: Model): void {
+  const collections = new Map(model.collections.map((collection) => [collection.name, collection]))
+  const fieldsOf = (collection: CollectionModel | undefined): Readonly<Record<string, Shape>> =>
+    Object.fromEntries(
+      Object.entries(mergedFields(collection ? allFields(collection) : {}))
+        // What is private cannot be searched for either.
+        .filter(([, { options }]) => options.private !== true)
+        .map(([name, field]) => [name, shapeOf(field, model.blocks)]),
+    )
+  for (const collection of model.collections)
+    for (const { path } of collection.search) {
+      const name = path.join('.')
+      if (name === BODY_PATH && collection.body) continue
+      let fields: Readonly<Record<string, Shape>> | undefined = fieldsOf(collection)
+      let end: Shape | undefined
+      for (const step of path) {
+        const known: string[] = Object.keys(fields ?? {})
+        end = known.includes(step) ? fields?.[step] : undefined
+        while (end?.kind === 'list') end = end.item
+        if (!end) {
+          const suggestion = suggestNearest(step, known)
+          const parameters = { name, expected: 'a text', suggestion, known }
+          reader.report('config-field-unfit', ['collections', collection.name, 'search', name], parameters)
+          break
+        }
+        fields = end.kind === 'ref' ? fieldsOf(collections.get(end.target ?? '')) : end.fields
+      }
+      if (end && end.kind !== 'text' && end.kind !== 'plain')
+        reader.report('config-field-unfit', ['collections', collection.name, 'search', name], {
+          name,
+          expected: 'a text',
+          known: Object.keys(fields ?? {}),
+        })
+    }
+}

@@ -1,0 +1,192 @@
+import fc from 'fast-check'
+import { describe, expect, test } from 'vitest'
+import { list, markdown, pantry, ref, text } from 'zinc-pantry'
+import { type ChoiceHandle, type Collection, openCollection, type TextHandle } from 'zinc-pantry/query'
+import { findNearWords } from '../dist/query/near-words.js'
+import { findWords } from '../dist/query/words.js'
+import { openFiles } from './helpers.ts'
+
+interface Note {
+  readonly id: string
+  readonly title: string
+}
+interface Fields {
+  readonly title: TextHandle
+  readonly kind: ChoiceHandle<'a' | 'b'>
+}
+
+const site = pantry({
+  collections: {
+    huts: { files: 'huts.json', fields: { name: text(), secret: text({ private: true, optional: true }) } },
+    notes: {
+      files: 'notes/*.{md,mdx}',
+      body: true,
+      search: { title: 3, 'huts.name': 1, 'more.text': 1, body: 1 },
+      fields: {
+        title: text(),
+        kind: text({ default: 'a' }),
+        huts: list(ref('huts'), { default: [] }),
+        more: markdown({ optional: true }),
+      },
+    },
+  },
+})
+
+async function open(notes: Readonly<Record<string, string>>, huts: readonly object[] = []) {
+  const files = Object.entries(notes).map(([name, content]) => [`notes/${name}`, content])
+  const report = await openFiles({ ...Object.fromEntries(files), 'huts.json': JSON.stringify(huts) }, site)
+  expect(report.diagnostics).toEqual([])
+  return openCollection(report.site, 'notes') as Collection<Note, Fields, string>
+}
+
+const note = (title: string, body = '', fields = '') => `---\ntitle: ${JSON.stringify(title)}\n${fields}---\n${body}\n`
+const idsOf = async (query: { toArray(): Promise<readonly Note[]> }) => (await query.toArray()).map(({ id }) => id)
+
+describe('Search', () => {
+  test('looks into fields, bodies and what is referred to; weights say what comes first', async () => {
+    const notes = await open(
+      {
+        'a.md': note('Bog and fog', 'A *ridge*, then `code` and\n\n| a table |\n| --- |\n| with snow |\n'),
+        'b.md': note('Elsewhere', 'Only bog.', 'huts: [gable]\n'),
+        'c.mdx': note('Tents', '<b>Pitch</b> them on the **ridge** {1 + 1}', 'more: "Or a *bivouac*"\nkind: b\n'),
+      },
+      [{ id: 'gable', name: 'Gable Hut', secret: 'whisper' }],
+    )
+    expect(await idsOf(notes.search('bog'))).toEqual(['a', 'b'])
+    expect(await idsOf(notes.search('snow'))).toEqual(['a'])
+    expect(await idsOf(notes.search('gable'))).toEqual(['b'])
+    expect(await idsOf(notes.search('bivouac'))).toEqual(['c'])
+    expect(await idsOf(notes.search('whisper'))).toEqual([])
+    expect((await idsOf(notes.search('ridge'))).toSorted()).toEqual(['a', 'c'])
+    expect(await idsOf(notes.search('ridge').where((one) => one.kind.is('b')))).toEqual(['c'])
+    expect(await idsOf(notes.search('bog ridge').limit(1))).toEqual(['a'])
+    expect(await idsOf(notes.search('bog').sort((one) => one.title.descending()))).toEqual(['b', 'a'])
+    expect(await notes.search('ridge').count()).toBe(2)
+    const { kind } = await notes.search('ridge').facets((one) => ({ kind: one.kind }))
+    expect(kind).toEqual([
+      { value: 'a', count: 1 },
+      { value: 'b', count: 1 },
+    ])
+    expect((await notes.search('bog').plan()).steps.map(({ index, rows }) => [index, rows])).toEqual([
+      ['notes.search', 2],
+    ])
+    const page = await notes.search('bog').page({ size: 1 })
+    expect(await notes.search('bog').page({ size: 1, after: page.next ?? '' })).toMatchObject({
+      entries: [{ id: 'b' }],
+      next: null,
+    })
+  })
+
+  test('forgives case, marks, endings and mistakes, in several languages and scripts', async () => {
+    const notes = await open({
+      'en.md': note('The Windgate winter room'),
+      'de.md': note('Die Straße über den Grat'),
+      'no.md': note('Blåbærstien på Sørfjellet'),
+      'ja.md': note('山の小屋に泊まる'),
+    })
+    const found: Record<string, string[]> = {}
+    for (const words of [
+      'WINDGATE',
+      'wint',
+      'windgaet',
+      'STRASSE',
+      'uber',
+      'blabaerstien',
+      'Sorfjelet',
+      '小屋',
+      'qqqqqq',
+      '',
+      '!',
+    ])
+      found[words] = await idsOf(notes.search(words))
+    expect(found).toEqual({
+      WINDGATE: ['en'],
+      wint: ['en'],
+      windgaet: ['en'],
+      STRASSE: ['de'],
+      uber: ['de'],
+      blabaerstien: ['no'],
+      Sorfjelet: ['no'],
+      小屋: ['ja'],
+      qqqqqq: [],
+      '': [],
+      '!': [],
+    })
+  })
+
+  test('marks the words in pieces of text', async () => {
+    const long = `${'Stones and more stones. '.repeat(20)}Then a *tarn*, a second tarn, and a hut.${' Grass.'.repeat(60)}`
+    const notes = await open({ 'a.md': note('The tarns', long) })
+    const [hit] = await notes.search('tarn').hits({ length: 60 })
+    expect(hit?.entry.id).toBe('a')
+    const shown = hit?.matches.map(({ path, pieces }) => [
+      path,
+      pieces.map((piece) => (piece.isMatch ? `[${piece.text}]` : piece.text)).join(''),
+    ])
+    expect(shown).toEqual([
+      ['title', 'The [tarns]'],
+      ['body', '… stones. Then a [tarn], a second [tarn], and a hut. Grass. Grass. …'],
+    ])
+    await expect(notes.hits()).rejects.toThrow('Hits are those of a search')
+  })
+
+  test('finds what a filter over the words finds', async () => {
+    const vocabulary = ['fell', 'fells', 'tarn', 'tarnside', 'bog', 'hut', 'huts', 'ridge']
+    const texts = fc.array(fc.constantFrom(...vocabulary), { maxLength: 6 })
+    await fc.assert(
+      fc.asyncProperty(
+        fc.array(texts, { minLength: 1, maxLength: 8 }),
+        fc.constantFrom(...vocabulary),
+        async (all, word) => {
+          const notes = await open(
+            Object.fromEntries(all.map((words, at) => [`${at}.md`, note(`N${at}`, words.join(' '))])),
+          )
+          const expected = all.flatMap((words, at) => (words.some((one) => one.startsWith(word)) ? [String(at)] : []))
+          const found = await idsOf(notes.search(word))
+          // Without such a word there may be others that are near.
+          if (expected.length > 0) expect(found.toSorted()).toEqual(expected.toSorted())
+        },
+      ),
+      { numRuns: 40 },
+    )
+  })
+})
+
+describe('Near words', () => {
+  /** Mistakes between two words, the slow way: two letters that changed places are one. */
+  function distance(a: string, b: string): number {
+    const rows = Array.from({ length: a.length + 1 }, (_, at) => [at, ...Array<number>(b.length).fill(0)])
+    for (let at = 1; at <= b.length; at++) (rows[0] as number[])[at] = at
+    const cell = (row: number, column: number): number => rows[row]?.[column] ?? 0
+    for (let i = 1; i <= a.length; i++)
+      for (let j = 1; j <= b.length; j++) {
+        const same = a[i - 1] === b[j - 1] ? 0 : 1
+        let best = Math.min(cell(i - 1, j) + 1, cell(i, j - 1) + 1, cell(i - 1, j - 1) + same)
+        if (i > 1 && j > 1 && a[i - 1] === b[j - 2] && a[i - 2] === b[j - 1])
+          best = Math.min(best, cell(i - 2, j - 2) + 1)
+        ;(rows[i] as number[])[j] = best
+      }
+    return cell(a.length, b.length)
+  }
+
+  test('are those that a comparison with each word finds', () => {
+    const word = fc.array(fc.constantFrom('a', 'b', 'c'), { maxLength: 7 }).map((letters) => letters.join(''))
+    fc.assert(
+      fc.property(fc.uniqueArray(word, { maxLength: 60 }), word, fc.nat(2), (words, wanted, most) => {
+        const dictionary = words.toSorted()
+        const expected = dictionary.map((one) => ({ word: one, distance: distance(one, wanted) }))
+        expect(findNearWords(dictionary, wanted, most)).toEqual(expected.filter((one) => one.distance <= most))
+      }),
+      { numRuns: 400 },
+    )
+  })
+
+  test('Words are found at their places', () => {
+    fc.assert(
+      fc.property(fc.string({ unit: 'grapheme' }), (source) => {
+        for (const { word, start, end } of findWords(source))
+          expect(findWords(source.slice(start, end)).map((one) => one.word)).toEqual([word])
+      }),
+    )
+  })
+})
