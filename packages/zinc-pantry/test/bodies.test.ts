@@ -25,8 +25,8 @@ async function bodiesOf(
   const written = Object.entries(files).map(([name, body]) => [name, `---\n{}\n---\n${body}`])
   const report = await openFiles(Object.fromEntries(written), configuration)
   expect(textOf(report)).toBe('')
-  const { toArray, loadBody } = openCollection<{ id: string }, unknown, string>(report.site, 'texts')
-  const pairs = (await toArray()).map(async ({ id }) => [id, await loadBody(id)])
+  const texts = openCollection<{ id: string }, unknown, string>(report.site, 'texts')
+  const pairs = (await texts.toArray()).map(async ({ id }) => [id, await texts.loadBody(id)])
   return Object.fromEntries(await Promise.all(pairs))
 }
 

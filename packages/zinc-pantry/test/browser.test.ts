@@ -40,7 +40,15 @@ describe('The query runtime', () => {
     const source = "export { openCollection, openSingle, openSite } from 'zinc-pantry/query'"
     const { outputFiles, metafile } = await bundle(source, { splitting: true, outdir: '/' })
     // What is loaded at once; facets and the like are loaded with the first use.
-    const first = outputFiles.filter(({ path }) => !path.includes('results-'))
+    const names = new Set<string>()
+    const follow = (name: string): void => {
+      if (names.has(name)) return
+      names.add(name)
+      for (const { kind, path } of metafile.outputs[name]?.imports ?? []) if (kind === 'import-statement') follow(path)
+    }
+    follow(Object.keys(metafile.outputs).find((name) => name.endsWith('stdin.js')) ?? '')
+    const first = outputFiles.filter(({ path }) => [...names].some((name) => name.endsWith(path)))
+    expect(first.length).toBeGreaterThan(1)
     const code = Buffer.concat(first.map(({ contents }) => contents))
     expect(gzipSync(code).length).toBeLessThanOrEqual(8 * 1024)
     const inputs = Object.keys(metafile.inputs).filter((path) => !path.endsWith('page.js'))

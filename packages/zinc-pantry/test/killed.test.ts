@@ -33,10 +33,14 @@ function readGenerations(root: string): Set<number> | undefined {
   const head = join(folder, 'index.js')
   if (!existsSync(head)) return undefined
   const text = readFileSync(head, 'utf8')
-  const parts = [...text.matchAll(/import\('\.\/(entries\/[^']+)'\)/g)].map(([, part]) =>
-    readFileSync(join(folder, part ?? ''), 'utf8'),
-  )
-  expect(parts).toHaveLength(3)
+  const catalogues = [...text.matchAll(/import\('\.\/catalogues\/(\w+)-([^']+)'\)/g)]
+  expect(catalogues).toHaveLength(3)
+  const parts = catalogues.flatMap(([, name, rest]) => {
+    const catalogue = readFileSync(join(folder, `catalogues/${name}-${rest}`), 'utf8')
+    const names = /"rows":\{"size":\d+,"names":"([0-9a-f]+)"/.exec(catalogue)?.[1]?.match(/.{12}/g) ?? []
+    expect(names.length).toBeGreaterThan(10)
+    return names.map((part) => readFileSync(join(folder, `rows/${name}-${part}.js`), 'utf8'))
+  })
   return new Set(parts.flatMap((part) => [...part.matchAll(/"generation":(\d+)/g)].map(([, number]) => Number(number))))
 }
 

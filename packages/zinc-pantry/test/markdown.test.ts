@@ -14,10 +14,10 @@ async function htmlOf(files: Readonly<Record<string, string>>, endings = 'md'): 
   const written = Object.entries(files).map(([name, text]) => [name, `---\n{}\n---\n${text}`])
   const report = await openFiles(Object.fromEntries(written), configuration)
   expect(textOf(report)).toBe('')
-  const { loadBody, toArray } = openCollection<{ readonly id: string }, unknown, string>(report.site, 'texts')
-  const pairs = (await toArray()).map(async ({ id }) => [
+  const texts = openCollection<{ readonly id: string }, unknown, string>(report.site, 'texts')
+  const pairs = (await texts.toArray()).map(async ({ id }) => [
     id,
-    (await loadBody(String(id)))?.html?.replace(/(<h[1-6]) id="[^"]*"/g, '$1'),
+    (await texts.loadBody(String(id)))?.html?.replace(/(<h[1-6]) id="[^"]*"/g, '$1'),
   ])
   return Object.fromEntries(await Promise.all(pairs))
 }

@@ -218,9 +218,9 @@ describe('impact', () => {
 
       In the configuration: 4 places
         pantry.config.ts:151:25 collections.huts.fields.water.seasons.item leads to it
-        pantry.config.ts:181:23 collections.trails.fields.seasons.item leads to it
-        pantry.config.ts:205:23 collections.stages.fields.seasons.item leads to it
-        pantry.config.ts:264:23 collections.gear.fields.seasons.item leads to it
+        pantry.config.ts:182:23 collections.trails.fields.seasons.item leads to it
+        pantry.config.ts:206:23 collections.stages.fields.seasons.item leads to it
+        pantry.config.ts:266:23 collections.gear.fields.seasons.item leads to it
       "
     `)
   })

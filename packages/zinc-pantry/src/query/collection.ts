@@ -49,18 +49,17 @@ export function openCollection<Entry, Fields, Id extends string>(
     await collection.loadRows([row])
     return collection.row(row) as Entry
   }
-  return {
+  return Object.assign(createQuery<Entry, Fields>(site, { collection: name, locale }), {
     name,
     byId: ((id: string) => entryBy('id', id)) as Collection<Entry, Fields, Id>['byId'],
-    bySlug: (slug) => entryBy('slug', slug),
-    async loadBody(id) {
+    bySlug: (slug: string) => entryBy('slug', slug),
+    async loadBody(id: string) {
       const row = await find('id', id)
       return row === undefined ? undefined : (await site.open(name)).loadBody(row)
     },
     loadNotes: async () => (await stored.notes?.())?.default ?? {},
-    inLocale: (wanted) => openCollection(site, name, knownLocale(site, wanted)),
-    ...createQuery<Entry, Fields>(site, { collection: name, locale }),
-  }
+    inLocale: (wanted: string) => openCollection<Entry, Fields, Id>(site, name, knownLocale(site, wanted)),
+  })
 }
 
 function knownLocale({ locales }: Site, locale: string): string {

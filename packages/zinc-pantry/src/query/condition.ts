@@ -45,17 +45,31 @@ export interface Condition {
 }
 
 /** Makes a condition from its tree. */
-export function createCondition(tree: ConditionTree): Condition {
-  return {
-    tree,
-    and: (...others) => join('and', [tree, ...others.map((other) => other.tree)]),
-    or: (...others) => join('or', [tree, ...others.map((other) => other.tree)]),
-    not: () => createCondition({ kind: 'not', part: tree }),
+export const createCondition = (tree: ConditionTree): Condition => new TreeCondition(tree)
+
+/** Conditions are made for every query; methods of their own for each would take longer than many an answer. */
+class TreeCondition implements Condition {
+  readonly tree: ConditionTree
+
+  constructor(tree: ConditionTree) {
+    this.tree = tree
+  }
+
+  and(...others: readonly Condition[]): Condition {
+    return join('and', [this, ...others])
+  }
+
+  or(...others: readonly Condition[]): Condition {
+    return join('or', [this, ...others])
+  }
+
+  not(): Condition {
+    return createCondition({ kind: 'not', part: this.tree })
   }
 }
 
-const join = (kind: 'and' | 'or', parts: readonly [ConditionTree, ...ConditionTree[]]): Condition =>
-  createCondition(parts.length === 1 ? parts[0] : { kind, parts })
+const join = (kind: 'and' | 'or', parts: readonly [Condition, ...Condition[]]): Condition =>
+  parts.length === 1 ? parts[0] : createCondition({ kind, parts: parts.map(({ tree }) => tree) })
 
 /** One key to sort by. */
 export interface SortKey extends SortOptions {

@@ -28,7 +28,7 @@ export function compileCondition(tree: Positive): Predicate {
       }
     }
     default: {
-      const test = compileTest(tree.operator, tree.values)
+      const test = compileTest(tree)
       return (value) => {
         const found = readPath(value, tree.path)
         return found !== null && test(found as Scalar)

@@ -6,9 +6,9 @@ import {
   type StoredIndex,
   type StoredOrder,
 } from './catalogue.ts'
-import type { Operator, Scalar } from './condition.ts'
+import type { Scalar } from './condition.ts'
 import { mergeRows, NO_ROWS, type RowSet, uniteRows } from './row-set.ts'
-import { compileTest, isStretch, stretchesOf } from './test-value.ts'
+import { compileTest, isStretch, stretchesOf, type ValueQuestion } from './test-value.ts'
 
 /** The rows of one value. */
 export interface ValueGroup {
@@ -19,9 +19,11 @@ export interface ValueGroup {
 /** The index of a path: from values to rows. */
 export interface FieldIndex {
   /** An upper bound of the rows that a test lets pass, as far as can be told without loading anything. */
-  estimate(operator: Operator, values: readonly Scalar[]): number
-  /** The rows with a value that passes. */
-  find(operator: Operator, values: readonly Scalar[], load: PartLoader): Promise<RowSet>
+  estimate(asked: ValueQuestion): number
+  /** The rows with a value that passes; at once where all that is needed is there. */
+  find(asked: ValueQuestion, load: PartLoader): RowSet | Promise<RowSet>
+  /** The same in the order of the values, where it can be told at once. */
+  findOrdered(asked: ValueQuestion): Int32Array | undefined
   /** All values in order with their rows, block after block. */
   walk(direction: 'ascending' | 'descending', load: PartLoader): AsyncIterable<readonly ValueGroup[]>
   /** How many marked rows each value has; without marks, how many rows. */
@@ -43,22 +45,23 @@ function openCodes({ values, counts, codes, name = '' }: StoredCodes, count: num
     groups ??= groupCodes(codes ?? String(await loadPart(name)), { values, counts })
     return groups
   }
-  const passing = (operator: Operator, wanted: readonly Scalar[]): number[] => {
-    const test = compileTest(operator, wanted)
+  const passing = (asked: ValueQuestion): number[] => {
+    const test = compileTest(asked)
     return values.flatMap((value, at) => (test(value) ? [at] : []))
   }
   return {
     pairs: counts.reduce((sum, size) => sum + size, 0),
-    estimate: (operator, wanted) => passing(operator, wanted).reduce((sum, at) => sum + (counts[at] ?? 0), 0),
-    async find(operator, wanted, loadPart) {
-      const found = passing(operator, wanted)
-      if (found.length === 0) return NO_ROWS
-      const all = groups ?? (await load(loadPart))
-      return uniteRows(
-        found.map((at) => all[at]?.rows ?? NO_ROWS),
-        count,
-      )
+    estimate: (asked) => passing(asked).reduce((sum, at) => sum + (counts[at] ?? 0), 0),
+    find(asked, loadPart) {
+      const found = passing(asked)
+      const pick = (all: readonly ValueGroup[]): RowSet =>
+        uniteRows(
+          found.map((at) => all[at]?.rows ?? NO_ROWS),
+          count,
+        )
+      return found.length === 0 ? NO_ROWS : groups ? pick(groups) : load(loadPart).then(pick)
     },
+    findOrdered: () => undefined,
     count: async (marks, loadPart) =>
       marks
         ? countGroups(groups ?? (await load(loadPart)), marks)
@@ -85,6 +88,8 @@ function groupCodes(codes: string, { values, counts }: Pick<StoredCodes, 'values
 
 /** A block, its rows ready. */
 interface OpenBlock {
+  /** The sets of rows that were asked for, so that the same are given again. */
+  readonly sets: (RowSet | undefined)[]
   readonly values: readonly Scalar[]
   /** Where the rows of each value start, and the end. */
   readonly starts: Int32Array
@@ -98,8 +103,8 @@ function openOrder({ first, starts, block, names = '' }: StoredOrder, count: num
     return blocks[at]
   }
   /** The blocks that a test cannot rule out. */
-  const blocksFor = (operator: Operator, wanted: readonly Scalar[]): number[] => {
-    const stretches = stretchesOf(operator, wanted)
+  const blocksFor = (asked: ValueQuestion): number[] => {
+    const stretches = stretchesOf(asked)
     return [...first.keys()].filter((at) => {
       const next = first[at + 1]
       return stretches.some(
@@ -109,25 +114,39 @@ function openOrder({ first, starts, block, names = '' }: StoredOrder, count: num
   }
   return {
     pairs: starts.at(-1) ?? 0,
-    estimate: (operator, wanted) =>
-      blocksFor(operator, wanted).reduce((sum, at) => {
+    estimate: (asked) =>
+      blocksFor(asked).reduce((sum, at) => {
         const open = blocks[at]
         if (!open) return sum + (starts[at + 1] ?? 0) - (starts[at] ?? 0)
-        return sum + rangesIn(open, operator, wanted).reduce((size, [from, to]) => size + sizeOf(open, from, to), 0)
+        return sum + rangesIn(open, asked).reduce((size, [from, to]) => size + sizeOf(open, from, to), 0)
       }, 0),
-    async find(operator, wanted, loadPart) {
-      const sets: RowSet[] = []
-      const opened = await Promise.all(blocksFor(operator, wanted).map((at) => blocks[at] ?? load(at, loadPart)))
-      const test = isStretch(operator) ? undefined : compileTest(operator, wanted)
-      let groups = 0
-      for (const open of opened)
-        for (const [from, to] of rangesIn(open, operator, wanted)) {
-          groups += to - from
-          // Rows of values beside each other are beside each other too.
-          if (!test && to > from) sets.push(open.rows.subarray(open.starts[from], open.starts[to]))
-          else for (let at = from; at < to; at++) if (test?.(open.values[at] as Scalar)) sets.push(groupAt(open, at))
-        }
-      return groups === 1 && sets[0] ? sets[0] : mergeRows(sets, count)
+    find(asked, loadPart) {
+      const test = isStretch(asked) ? undefined : compileTest(asked)
+      const pick = (opened: readonly OpenBlock[]): RowSet => {
+        const lists: Int32Array[] = []
+        let values = 0
+        for (const open of opened)
+          for (const [from, to] of rangesIn(open, asked)) {
+            values += to - from
+            // Rows of values beside each other are beside each other too.
+            if (!test && to > from + 1) lists.push(open.rows.subarray(open.starts[from], open.starts[to]))
+            else if (!test && to > from) lists.push(groupAt(open, from))
+            else for (let at = from; at < to; at++) if (test?.(open.values[at] as Scalar)) lists.push(groupAt(open, at))
+          }
+        return values === 1 && lists[0] ? lists[0] : lists.length === 0 ? NO_ROWS : mergeRows(lists, count)
+      }
+      const numbers = blocksFor(asked)
+      return numbers.every((at) => blocks[at])
+        ? pick(numbers.map((at) => blocks[at] as OpenBlock))
+        : Promise.all(numbers.map((at) => load(at, loadPart))).then(pick)
+    },
+    findOrdered(asked) {
+      const [at, ...others] = blocksFor(asked)
+      const open = at === undefined || others.length > 0 || !isStretch(asked) ? undefined : blocks[at]
+      const [range, ...more] = open ? rangesIn(open, asked) : []
+      return open && range && more.length === 0
+        ? open.rows.subarray(open.starts[range[0]], open.starts[range[1]])
+        : undefined
     },
     async count(marks, loadPart) {
       const opened = await Promise.all([...first.keys()].map((at) => blocks[at] ?? load(at, loadPart)))
@@ -144,7 +163,10 @@ function openOrder({ first, starts, block, names = '' }: StoredOrder, count: num
   }
 }
 
-const groupAt = ({ rows, starts }: OpenBlock, at: number): RowSet => rows.subarray(starts[at], starts[at + 1])
+function groupAt({ rows, starts, sets }: OpenBlock, at: number): RowSet {
+  sets[at] ??= rows.subarray(starts[at], starts[at + 1])
+  return sets[at]
+}
 
 const groupsOf = (open: OpenBlock): ValueGroup[] => open.values.map((value, at) => ({ value, rows: groupAt(open, at) }))
 
@@ -169,12 +191,12 @@ function openBlock({ values, counts, rows: steps }: OrderBlock): OpenBlock {
     for (let next = start + 1; next < end; next++) rows[next] = (rows[next] as number) + (rows[next - 1] as number)
     starts[at + 1] = end
   }
-  return { values, starts, rows }
+  return { values, starts, rows, sets: [] }
 }
 
 /** The ranges of numbers of values that the stretches of a test cover. */
-function rangesIn({ values }: OpenBlock, operator: Operator, wanted: readonly Scalar[]): [from: number, to: number][] {
-  return stretchesOf(operator, wanted).map(({ before, behind }) => {
+function rangesIn({ values }: OpenBlock, asked: ValueQuestion): [from: number, to: number][] {
+  return stretchesOf(asked).map(({ before, behind }) => {
     const from = countWhile(values, before)
     return [
       from,

@@ -35,7 +35,12 @@ async function followReferences(run: Run, tree: Positive, shape: Shape): Promise
     const { before, target, after } = crossing
     return isOneOf(before, await findIds(run, target, { ...tree, path: after }))
   }
-  if (tree.kind === 'test') return tree
+  if (tree.kind === 'test') {
+    // Few queries look at words, so what takes them apart is loaded for those.
+    if (tree.operator !== 'hasWords') return tree
+    const { hasWords } = await import('./words.ts')
+    return { ...tree, passes: hasWords(String(tree.values[0])) }
+  }
   const item = end.item ?? end
   const part =
     item.kind === 'ref' && goesBeyond(tree.part)
@@ -117,9 +122,14 @@ async function findTest(tree: Extract<Positive, { kind: 'test' }>, scope: Scope)
   const { run, collection } = scope
   const index = indexFor(tree, scope)
   if (!index) return UNKNOWN
-  const rows = await index.find(tree.operator, tree.values, collection.loader(run.read))
+  const rows = await index.find(tree, collection.loader(run.read))
   const path = [...scope.prefix, ...tree.path]
-  run.steps.push({ part: { ...tree, path }, index: `${collection.name}.${path.join('.')}`, rows: rows.length })
+  const { operator, values } = tree
+  run.steps.push({
+    part: { kind: 'test', path, operator, values },
+    index: `${collection.name}.${path.join('.')}`,
+    rows: rows.length,
+  })
   return { rows, isExact: true }
 }
 
@@ -149,7 +159,7 @@ function estimate(tree: Positive, scope: Scope): number {
   const { count } = scope.collection
   switch (tree.kind) {
     case 'test':
-      return indexFor(tree, scope)?.estimate(tree.operator, tree.values) ?? count
+      return indexFor(tree, scope)?.estimate(tree) ?? count
     case 'some':
       return estimate(tree.part, enterList(tree.path, scope))
     case 'and':

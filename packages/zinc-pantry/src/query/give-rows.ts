@@ -1,7 +1,9 @@
 import type { Site } from './open-site.ts'
-import { pickValues } from './pick.ts'
 import { entriesAt, openFor, type Run, shapeFor } from './run.ts'
-import { type QueryRequest, runRows } from './run-query.ts'
+import { checkCount, type QueryRequest, runRows } from './run-query.ts'
+import { isOwnValue } from './select-values.ts'
+import type { Shape } from './shape.ts'
+import { NEGATIVE } from './test-value.ts'
 
 /** What was said of a query so far. */
 export interface Settings extends QueryRequest {
@@ -10,13 +12,54 @@ export interface Settings extends QueryRequest {
 }
 
 /** Gives what rows stand for: their entries, or what is picked of them. */
-export async function giveRows(run: Run, rows: Iterable<number>, { collection, spec }: Settings): Promise<unknown[]> {
+export async function giveRows(
+  run: Run,
+  rows: Iterable<number>,
+  { collection, spec }: Settings,
+): Promise<readonly unknown[]> {
   const entries = await entriesAt(run, await openFor(run, collection), rows)
-  return spec === undefined ? entries : pickValues(run, entries, { shape: shapeFor(run, collection), spec })
+  if (spec === undefined) return entries
+  const { pickValues } = await import('./pick.ts')
+  return pickValues(run, entries, { shape: shapeFor(run, collection), spec })
 }
 
 /** Answers a query with what its rows stand for. */
-export async function fetchAll(site: Site, settings: Settings): Promise<unknown[]> {
+export async function fetchAll(site: Site, settings: Settings): Promise<readonly unknown[]> {
+  const quick = settings.spec === undefined ? fetchNow(site, settings) : undefined
+  if (quick) return quick
   const { run, rows } = await runRows(site, settings)
   return giveRows(run, rows, settings)
+}
+
+/** Answers a question for one field at once, where its index and the entries are there; no more can be asked of many. */
+function fetchNow(
+  site: Site,
+  { collection: name, condition, sort = [], search, ...rest }: Settings,
+): readonly unknown[] | undefined {
+  const collection = site.opened(name)
+  if (!collection || condition?.kind !== 'test' || search !== undefined || sort.length > 1) return undefined
+  const { path, operator } = condition
+  const shape = site.shapes.get(name) as Shape
+  if (
+    NEGATIVE[operator] ||
+    operator === 'hasWords' ||
+    collection.view(rest.locale ?? site.locales[0]) ||
+    !isOwnValue(shape, path)
+  )
+    return undefined
+  const index = collection.index(path.join('.'))
+  const [key] = sort
+  const isOrder = key?.path.join() === path.join() && key.direction === 'ascending' && !key.collation && !key.absent
+  const rows = key ? isOrder && index?.findOrdered(condition) : index?.find(condition, () => Promise.reject())
+  if (!rows || rows instanceof Promise) {
+    // What is not there is loaded by the usual way.
+    if (rows) rows.catch(() => undefined)
+    return undefined
+  }
+  const { limit, offset = 0 } = rest
+  checkCount('limit', limit)
+  checkCount('offset', offset)
+  return collection.rowsNow(
+    limit === undefined && offset === 0 ? rows : rows.subarray(offset, offset + (limit ?? rows.length)),
+  )
 }

@@ -6,18 +6,6 @@ export class QueryError extends Error {
   override readonly name = 'QueryError'
 }
 
-const COMPARISONS: readonly Operator[] = [
-  'is',
-  'isNot',
-  'atLeast',
-  'atMost',
-  'above',
-  'below',
-  'startsWith',
-  'includes',
-  'hasWords',
-]
-
 /** The key under which a handle says what it stands for; no field can have it. */
 const PLACE = Symbol('place')
 
@@ -37,58 +25,81 @@ export const placeOf = (handle: unknown): HandlePlace | undefined =>
  * The handle of a value: its operators, and the handles of the fields below it, made when they are
  * asked for, since references can lead in circles.
  */
-export function createHandle(shape: Shape, path: readonly string[], shapes: Shapes): unknown {
-  const fields = fieldsOf(shape, shapes)
-  const operators = operatorsOf(shape, path, shapes)
-  return new Proxy(operators, {
-    get(target, name) {
-      if (name === PLACE) return { path, shape }
-      if (typeof name !== 'string') return undefined
-      if (Object.hasOwn(target, name)) return target[name]
-      const field = fields && Object.hasOwn(fields, name) ? fields[name] : undefined
-      if (field) return createHandle(field, [...path, name], shapes)
-      const known = fields ? `; there are ${Object.keys(fields).join(', ')}` : ''
-      throw new QueryError(`No field or operator "${name}" on ${path.join('.') || 'the entry'}${known}`)
-    },
-  })
+export const createHandle = (shape: Shape, path: readonly string[], shapes: Shapes): unknown =>
+  new Proxy<Target>({ shape, path, shapes }, HANDLER)
+
+interface Target {
+  readonly shape: Shape
+  readonly path: readonly string[]
+  readonly shapes: Shapes
 }
 
-function operatorsOf(shape: Shape, path: readonly string[], shapes: Shapes): Record<string, unknown> {
-  const test =
-    (operator: Operator, collect: (first: never, second: never) => readonly Scalar[]) =>
-    (first: never, second: never): Condition =>
-      createCondition({ kind: 'test', path, operator, values: collect(first, second) })
-  const presence = { isPresent: test('isPresent', () => []), isAbsent: test('isAbsent', () => []) }
-  if (shape.kind === 'list') return { ...presence, ...listOperators(shape, path, shapes) }
+const HANDLER: ProxyHandler<Target> = {
+  get({ shape, path, shapes }, name) {
+    if (name === PLACE) return { path, shape }
+    if (typeof name !== 'string') return undefined
+    const operator = operatorOf(name, shape, path, shapes)
+    if (operator !== undefined) return operator
+    const fields = fieldsOf(shape, shapes)
+    const field = fields && Object.hasOwn(fields, name) ? fields[name] : undefined
+    if (field) return createHandle(field, [...path, name], shapes)
+    const known = fields ? `; there are ${Object.keys(fields).join(', ')}` : ''
+    throw new QueryError(`No field or operator "${name}" on ${path.join('.') || 'the entry'}${known}`)
+  },
+}
+
+type Collect = (first: never, second: never) => readonly Scalar[]
+
+const nothing: Collect = () => []
+const one: Collect = (value) => [value]
+const all: Collect = (values) => values
+
+/** How operators gather the values they compare with. */
+const PRESENCE: Readonly<Record<string, Collect>> = { isPresent: nothing, isAbsent: nothing }
+const TESTS: Readonly<Record<string, Collect>> = {
+  ...PRESENCE,
+  is: one,
+  isNot: one,
+  atLeast: one,
+  atMost: one,
+  above: one,
+  below: one,
+  startsWith: one,
+  includes: one,
+  hasWords: one,
+  isOneOf: all,
+  isNoneOf: all,
+  between: (low, high) => [low, high],
+}
+
+/** An operator of a value; undefined where it has none of that name. */
+function operatorOf(name: string, shape: Shape, path: readonly string[], shapes: Shapes): unknown {
+  const { kind } = shape
+  const isSingle = kind !== 'list' && kind !== 'group' && kind !== 'anything'
   // An entry itself, or an item of a list, is always present.
-  if (shape.kind === 'group') return path.length === 0 ? {} : presence
-  if (shape.kind === 'anything') return presence
-  const operators: Record<string, unknown> = {
-    ...presence,
-    path,
-    direction: 'ascending',
-    ascending: (options?: SortOptions) => ({ path, direction: 'ascending', ...options }),
-    descending: (options?: SortOptions) => ({ path, direction: 'descending', ...options }),
-    isOneOf: test('isOneOf', (values) => values),
-    isNoneOf: test('isNoneOf', (values) => values),
-    between: test('between', (low, high) => [low, high]),
-  }
-  for (const operator of COMPARISONS) operators[operator] = test(operator, (value) => [value])
-  return operators
+  const tests = isSingle ? TESTS : kind === 'group' && path.length === 0 ? {} : PRESENCE
+  const collect = Object.hasOwn(tests, name) ? tests[name] : undefined
+  if (collect)
+    return (first: never, second: never): Condition =>
+      createCondition({ kind: 'test', path, operator: name as Operator, values: collect(first, second) })
+  if (kind === 'list') return listOperator(name, shape, path, shapes)
+  if (!isSingle) return undefined
+  if (name === 'path') return path
+  if (name === 'direction') return 'ascending'
+  if (name !== 'ascending' && name !== 'descending') return undefined
+  return (options?: SortOptions) => ({ path, direction: name, ...options })
 }
 
-function listOperators(shape: Shape, path: readonly string[], shapes: Shapes): Record<string, unknown> {
+function listOperator(name: string, shape: Shape, path: readonly string[], shapes: Shapes): unknown {
   const item = shape.item as Shape
-  const quantified = (kind: 'some' | 'every' | 'none') => (build: (handle: unknown) => Condition) =>
-    createCondition({ kind, path, part: build(createHandle(item, [], shapes)).tree })
-  return {
-    each: (build: (handle: unknown) => unknown) => ({
+  if (name === 'each')
+    return (build: (handle: unknown) => unknown) => ({
       [PLACE]: { path, shape, each: build(createHandle(item, [], shapes)) },
-    }),
-    some: quantified('some'),
-    every: quantified('every'),
-    none: quantified('none'),
-    includes: (value: Scalar) =>
-      createCondition({ kind: 'some', path, part: { kind: 'test', path: [], operator: 'is', values: [value] } }),
-  }
+    })
+  if (name === 'includes')
+    return (value: Scalar) =>
+      createCondition({ kind: 'some', path, part: { kind: 'test', path: [], operator: 'is', values: [value] } })
+  if (name !== 'some' && name !== 'every' && name !== 'none') return undefined
+  return (build: (handle: unknown) => Condition) =>
+    createCondition({ kind: name, path, part: build(createHandle(item, [], shapes)).tree })
 }

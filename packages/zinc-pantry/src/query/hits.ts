@@ -54,7 +54,7 @@ async function textOf(row: number, texts: SearchTexts | undefined, load: PartLoa
 }
 
 /** The stretch of a text with the most words in it, cut at the words. */
-export function cutPieces(text: string, words: ReadonlySet<string>, length: number): Match['pieces'] {
+function cutPieces(text: string, words: ReadonlySet<string>, length: number): Match['pieces'] {
   const found = findWords(text).filter(({ word }) => words.has(word))
   let best = 0
   let most = 0

@@ -36,6 +36,7 @@ export type {
   ValuesOf,
 } from './handle-types.ts'
 export { QueryError } from './handles.ts'
+export { loadPage } from './load-page.ts'
 export { type FieldNotes, openSite, type Site, type StoredBody, type StoredCollection } from './open-site.ts'
 export type {
   EntryGroup,
@@ -51,13 +52,7 @@ export type {
 } from './query-types.ts'
 export type { PlanStep } from './run.ts'
 export { type QueryPlan, type QueryRequest, type QueryResult, runQuery } from './run-query.ts'
-export {
-  loadPage,
-  type StaticPage,
-  type StaticPages,
-  type StaticPagesOptions,
-  type StaticPart,
-} from './static-pages.ts'
+export type { StaticPage, StaticPages, StaticPagesOptions, StaticPart } from './static-pages.ts'
 export { type ReadCondition, readCondition } from './text-form.ts'
 export type { TextFormProblem } from './text-form-problem.ts'
 export { writeCondition } from './write-condition.ts'

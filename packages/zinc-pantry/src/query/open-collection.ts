@@ -21,6 +21,8 @@ export interface OpenCollection {
   /** How many parts would have to be loaded for rows, at most. */
   readonly partCount: number
   row(row: number): StoredValue
+  /** Entries of rows, where all of them are there. */
+  rowsNow(rows: ArrayLike<number>): readonly StoredValue[] | undefined
   /** The body of a row, where the collection has bodies. */
   loadBody(row: number): Promise<StoredBody | undefined>
   /** The rows that are seen in a language; undefined where all are. */
@@ -94,15 +96,18 @@ async function loadPart(
 
 function createRows(
   stored: StoredCollection,
-  { rows: { size, names } }: Catalogue,
-): Pick<OpenCollection, 'loadRows' | 'row' | 'partCount'> {
-  const parts: (readonly StoredValue[] | undefined)[] = []
+  { count, rows: { size, names } }: Catalogue,
+): Pick<OpenCollection, 'loadRows' | 'row' | 'rowsNow' | 'partCount'> {
+  /** Every entry at the number of its row; those of parts that are not loaded are missing. */
+  const entries = new Array<StoredValue | undefined>(count)
   const loading = new Map<number, Promise<void>>()
+  /** What was found for sets of rows; those of a single value are asked for again and again. */
+  const gathered = new WeakMap<object, readonly StoredValue[]>()
   const load = (part: number, read: Meter | undefined): Promise<void> => {
     let promise = loading.get(part)
     if (!promise) {
       promise = loadPart(stored, 'rows', names.substr(part * NAME_LENGTH, NAME_LENGTH), read).then((rows) => {
-        parts[part] = rows as readonly StoredValue[]
+        for (const [at, row] of (rows as readonly StoredValue[]).entries()) entries[part * size + at] = freeze(row)
       })
       loading.set(part, promise)
       promise.catch(() => loading.delete(part))
@@ -113,13 +118,23 @@ function createRows(
     partCount: names.length / NAME_LENGTH,
     async loadRows(rows, read) {
       const wanted = new Set<number>()
-      for (const row of rows) {
-        const part = Math.floor(row / size)
-        if (!parts[part]) wanted.add(part)
-      }
+      for (const row of rows) if (entries[row] === undefined) wanted.add(Math.floor(row / size))
       if (wanted.size > 0) await Promise.all([...wanted].map((part) => load(part, read)))
     },
-    row: (row) => freeze(parts[Math.floor(row / size)]?.[row % size] as StoredValue),
+    row: (row) => entries[row] as StoredValue,
+    rowsNow(rows) {
+      const known = gathered.get(rows)
+      if (known) return known
+      const found = new Array<StoredValue>(rows.length)
+      for (let at = 0; at < rows.length; at++) {
+        const entry = entries[rows[at] as number]
+        // Not a look at the entry itself, which would have to be fetched from memory.
+        if (entry === undefined) return undefined
+        found[at] = entry
+      }
+      gathered.set(rows, Object.freeze(found))
+      return found
+    },
   }
 }
 

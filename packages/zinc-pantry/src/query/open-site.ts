@@ -53,6 +53,8 @@ export interface Site {
   /** The languages of the content; others fall back to the first. Empty where there is one. */
   readonly locales: readonly string[]
   stored(name: string): StoredCollection
+  /** A collection that is open already. */
+  opened(name: string): OpenCollection | undefined
   /** Opens a collection; its catalogue is loaded once. */
   open(name: string, read?: Meter): Promise<OpenCollection>
 }
@@ -64,7 +66,8 @@ export type Meter = (bytes: number) => void
 export function openSite(collections: readonly StoredCollection[], locales: readonly string[] = []): Site {
   const byName = new Map(collections.map((collection) => [collection.name, collection]))
   const shapes = new Map(collections.map(({ name, fields }) => [name, entryShape(fields)]))
-  const opened = new Map<string, Promise<OpenCollection>>()
+  const opening = new Map<string, Promise<OpenCollection>>()
+  const opened = new Map<string, OpenCollection>()
   const stored = (name: string): StoredCollection => {
     const found = byName.get(name)
     if (!found) throw new Error(`There is no collection ${name}`)
@@ -74,13 +77,17 @@ export function openSite(collections: readonly StoredCollection[], locales: read
     shapes,
     locales,
     stored,
+    opened: (name) => opened.get(name),
     open(name, read) {
-      let promise = opened.get(name)
+      let promise = opening.get(name)
       if (!promise) {
-        promise = openStored(stored(name), read)
-        opened.set(name, promise)
+        promise = openStored(stored(name), read).then((collection) => {
+          opened.set(name, collection)
+          return collection
+        })
+        opening.set(name, promise)
         // A failed load, such as one without a network, may be tried again.
-        promise.catch(() => opened.delete(name))
+        promise.catch(() => opening.delete(name))
       }
       return promise
     },

@@ -72,7 +72,7 @@ async function walk(rows: RowSet, index: FieldIndex, ordering: Ordering): Promis
 }
 
 /** Sorts rows by the values of their entries; equal ones stay in the order of the rows. */
-export async function sortRows(rows: Iterable<number>, { run, collection, shape, keys }: Ordering): Promise<number[]> {
+async function sortRows(rows: Iterable<number>, { run, collection, shape, keys }: Ordering): Promise<number[]> {
   const list = [...rows]
   const entries = await entriesAt(run, collection, list)
   const columns = await Promise.all(keys.map(({ path }) => selectValues(run, entries, { shape, path })))

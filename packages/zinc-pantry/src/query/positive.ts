@@ -1,14 +1,9 @@
-import type { ConditionTree, Operator, Scalar } from './condition.ts'
-import { NEGATIVE } from './test-value.ts'
+import type { ConditionTree } from './condition.ts'
+import { NEGATIVE, type ValueQuestion } from './test-value.ts'
 
 /** A condition with `not` as the only thing that holds where there is no value, and `some` as the only way into lists. */
 export type Positive =
-  | {
-      readonly kind: 'test'
-      readonly path: readonly string[]
-      readonly operator: Operator
-      readonly values: readonly Scalar[]
-    }
+  | (ValueQuestion & { readonly kind: 'test'; readonly path: readonly string[] })
   | { readonly kind: 'and' | 'or'; readonly parts: readonly Positive[] }
   | { readonly kind: 'not'; readonly part: Positive }
   | { readonly kind: 'some'; readonly path: readonly string[]; readonly part: Positive }

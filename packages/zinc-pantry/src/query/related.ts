@@ -32,7 +32,7 @@ export async function findRelated(
     const index = collection.index(path.join('.'))
     const [found] = await selectValues(run, [entry], { shape, path })
     for (const value of new Set(singleValues(found))) {
-      const rows = (await index?.find('is', [value], collection.loader(run.read))) ?? []
+      const rows = (await index?.find({ operator: 'is', values: [value] }, collection.loader(run.read))) ?? []
       const weight = Math.log(1 + collection.count / rows.length)
       for (const row of rows) scores.set(row, (scores.get(row) ?? 0) + weight)
     }

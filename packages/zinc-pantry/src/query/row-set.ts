@@ -3,31 +3,29 @@ export type RowSet = Int32Array
 
 export const NO_ROWS: RowSet = new Int32Array(0)
 
-/** Below so many rows a sort is cheaper than a mark for every row of the collection. */
-const FEW = 2048
-
 /** The rows of several sets, of `count` rows in all. */
 export function uniteRows(sets: readonly RowSet[], count: number): RowSet {
   return sets.length === 1 ? (sets[0] as RowSet) : mergeRows(sets, count)
 }
 
 /** The rows of several lists in any order. */
-export function mergeRows(sets: readonly Int32Array[], count: number): RowSet {
-  if (sets.length === 0) return NO_ROWS
-  const total = sets.reduce((sum, set) => sum + set.length, 0)
-  if (total <= FEW) {
-    const all = new Int32Array(total)
-    let at = 0
-    for (const set of sets) {
-      all.set(set, at)
-      at += set.length
+export function mergeRows(lists: readonly Int32Array[], count: number): RowSet {
+  // A bit a row: quicker than a sort, and rows that stand in several lists count once.
+  const bits = new Uint32Array((count + 31) >> 5)
+  let total = 0
+  for (const list of lists) {
+    total += list.length
+    for (let at = 0; at < list.length; at++) {
+      const row = list[at] as number
+      bits[row >> 5] = (bits[row >> 5] as number) | (1 << (row & 31))
     }
-    all.sort()
-    return all.filter((row, position) => position === 0 || row !== all[position - 1])
   }
-  const marks = new Uint8Array(count)
-  for (const set of sets) for (const row of set) marks[row] = 1
-  return markedRows(marks)
+  const rows = new Int32Array(total)
+  let size = 0
+  for (let word = 0; word < bits.length; word++)
+    for (let left = bits[word] as number; left !== 0; left &= left - 1)
+      rows[size++] = (word << 5) + 31 - Math.clz32(left & -left)
+  return rows.subarray(0, size)
 }
 
 /** Marks the rows of a set among `count`. */
@@ -35,16 +33,6 @@ export function markRows(set: RowSet, count: number): Uint8Array {
   const marks = new Uint8Array(count)
   for (const row of set) marks[row] = 1
   return marks
-}
-
-/** The rows whose mark is set. */
-export function markedRows(marks: Uint8Array): RowSet {
-  let size = 0
-  for (const mark of marks) size += mark
-  const rows = new Int32Array(size)
-  let at = 0
-  for (let row = 0; row < marks.length; row++) if (marks[row]) rows[at++] = row
-  return rows
 }
 
 /** The rows that both sets have. */

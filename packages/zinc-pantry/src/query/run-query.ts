@@ -97,7 +97,8 @@ export async function runQuery(site: Site, request: QueryRequest): Promise<Query
   return { entries, total, plan: { steps, order, examined, isScan, bytes } }
 }
 
-function checkCount(name: string, value: number | undefined): void {
+/** Refuses what is no number of entries. */
+export function checkCount(name: string, value: number | undefined): void {
   if (value === undefined || (Number.isSafeInteger(value) && value >= 0)) return
   throw new QueryError(`${name} must be a whole number from 0, not ${value}`)
 }

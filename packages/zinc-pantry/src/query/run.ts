@@ -53,10 +53,16 @@ export function shapeFor({ site }: Run, name: string): Shape {
 }
 
 /** The entries of rows, which are loaded first. */
-export async function entriesAt(run: Run, collection: OpenCollection, rows: Iterable<number>): Promise<StoredValue[]> {
-  const list = [...rows]
-  await collection.loadRows(list, run.read)
-  return list.map(collection.row)
+export async function entriesAt(
+  run: Run,
+  collection: OpenCollection,
+  rows: Iterable<number>,
+): Promise<readonly StoredValue[]> {
+  const list = Array.isArray(rows) || rows instanceof Int32Array ? (rows as ArrayLike<number>) : [...rows]
+  const present = collection.rowsNow(list)
+  if (present) return present
+  await collection.loadRows(rows, run.read)
+  return Array.from(list, collection.row)
 }
 
 /** Of rows those that are seen in the language of a query. */

@@ -50,7 +50,7 @@ export async function entriesById(run: Run, name: string, ids: Iterable<unknown>
 /** The rows of ids. */
 export async function findById(run: Run, name: string, ids: readonly Scalar[], key = 'id') {
   const collection = await openFor(run, name)
-  const rows = await collection.index(key)?.find('isOneOf', ids, collection.loader(run.read))
+  const rows = await collection.index(key)?.find({ operator: 'isOneOf', values: ids }, collection.loader(run.read))
   return rows && seenRows(run, collection, rows)
 }
 

@@ -1,5 +1,4 @@
 import type { Operator, Scalar } from './condition.ts'
-import { hasWords } from './words.ts'
 
 /** Decides whether a single value passes. */
 export type ValueTest = (value: Scalar) => boolean
@@ -11,8 +10,17 @@ export const NEGATIVE: Partial<Record<Operator, Operator>> = {
   isAbsent: 'isPresent',
 }
 
+/** What is asked of a single value. */
+export interface ValueQuestion {
+  readonly operator: Operator
+  readonly values: readonly Scalar[]
+  /** The test itself, where it needs more than this module has. */
+  readonly passes?: ValueTest
+}
+
 /** The test of an operator that needs a value. */
-export function compileTest(operator: Operator, values: readonly Scalar[]): ValueTest {
+export function compileTest({ operator, values, passes }: ValueQuestion): ValueTest {
+  if (passes) return passes
   const [first, second] = values as [Scalar, Scalar]
   switch (operator) {
     case 'is':
@@ -35,8 +43,6 @@ export function compileTest(operator: Operator, values: readonly Scalar[]): Valu
       return (value) => String(value).startsWith(String(first))
     case 'includes':
       return (value) => String(value).includes(String(first))
-    case 'hasWords':
-      return hasWords(String(first))
     default:
       return () => true
   }
@@ -56,7 +62,7 @@ const exactly = (wanted: Scalar): Stretch => ({
 })
 
 /** The stretches of values among which all that pass a test are. */
-export function stretchesOf(operator: Operator, values: readonly Scalar[]): readonly Stretch[] {
+export function stretchesOf({ operator, values }: ValueQuestion): readonly Stretch[] {
   const [first, second] = values as [Scalar, Scalar]
   switch (operator) {
     case 'is':
@@ -89,4 +95,4 @@ export function stretchesOf(operator: Operator, values: readonly Scalar[]): read
 }
 
 /** True where each value of the stretches passes, so that none need be tested. */
-export const isStretch = (operator: Operator): boolean => operator !== 'includes' && operator !== 'hasWords'
+export const isStretch = ({ operator }: ValueQuestion): boolean => operator !== 'includes' && operator !== 'hasWords'

@@ -14,7 +14,7 @@ const LETTERS: Readonly<Record<string, string>> = {
 }
 
 /** A text as search compares it: without case, width and marks, the same for all languages. */
-export const foldText = (text: string): string =>
+const foldText = (text: string): string =>
   /^[\x20-\x7e]*$/.test(text)
     ? text.toLowerCase()
     : text

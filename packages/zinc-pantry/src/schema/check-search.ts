@@ -6,7 +6,7 @@ import { allFields, type CollectionModel, type Model, type SearchedPath } from '
 import type { SettingStep, SettingsReader } from './settings-reader.ts'
 
 /** Stands for the body among the paths that are searched. */
-export const BODY_PATH = 'body'
+const BODY_PATH = 'body'
 
 /** Reads how much the fields of a collection, and its body, weigh in a search. */
 export function buildSearch(reader: SettingsReader, path: SettingStep[], value: unknown): readonly SearchedPath[] {
