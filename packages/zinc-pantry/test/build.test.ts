@@ -108,7 +108,7 @@ describe('Builds', () => {
     )
     const order: string[] = []
     const write = (file: string, content: string): void => {
-      order.push(file.replace(/^generated\/pantry\/|-[0-9a-f]{12}/g, ''))
+      order.push(file.replace(/^generated\/pantry\/|-[0-9a-f]{12}(?:-\d+)?/g, ''))
       host.write(file, content)
     }
     await buildSite({ host: { ...host, write }, configurationFile: 'pantry.config.ts' })

@@ -66,7 +66,7 @@ function emitCollection(
   { bodies, parts, search, ...rendering }: EmitContext & { readonly search: SearchSource | undefined },
 ): EmittedModule & { readonly count: number } {
   const { name, single } = collection
-  const keep = (kind: 'rows' | 'indexes' | 'notes' | 'catalogues', content: unknown): string =>
+  const keep = (kind: 'indexes' | 'notes' | 'catalogues', content: unknown): string =>
     parts.keep(kind, name, emitJsonModule(content))
   const store = createStorer(collection, model.blocks, rendering)
   const shapes = shapesOf(collection, model.blocks)
@@ -78,7 +78,10 @@ function emitCollection(
       entry: (row) => store(entries[row] as Entry),
       search,
     },
-    { rows: (rows) => keep('rows', rows), index: (content) => keep('indexes', content) },
+    {
+      rows: (rows) => parts.keepAll('rows', name, rows.map(emitJsonModule)),
+      index: (content) => keep('indexes', content),
+    },
   )
   const names = bodies.get(name)?.join('')
   const few = (bodies.get(name)?.length ?? 0) <= INLINE_BODIES

@@ -48,7 +48,9 @@ export function openInMemory(
     },
     async part(kind, name) {
       if (kind === 'bodies') return { default: await bodiesOf(Number(name)) }
-      const content = parts[Number(name)]
+      const [number, part] = name.split('-')
+      const kept = parts[Number(number)]
+      const content = part === undefined ? kept : (kept as readonly unknown[])[Number(part)]
       return { default: content, size: sizeOf(content) }
     },
   }

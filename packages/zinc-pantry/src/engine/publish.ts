@@ -2,7 +2,7 @@ import type { Manifest } from '../emit/emit-site.ts'
 import type { Host } from '../host/host.ts'
 import { readText } from './read-text.ts'
 
-const PART = /^(?:entries|catalogues|rows|indexes|notes|bodies)\/[\w$]+-[0-9a-f]{12,16}\.js$/
+const PART = /^(?:entries|catalogues|rows|indexes|notes|bodies)\/[\w$]+-[0-9a-f]{12,16}(?:-\d+)?\.js$/
 const LEFT_OVER = /\.\d+\.tmp$/
 
 /** Writes a generated folder so that a reader always finds a whole one. */

@@ -10,7 +10,8 @@ type Values = Readonly<Record<string, unknown>>
 
 /** Keeps parts of a collection and gives their names. */
 export interface PartKeeper {
-  rows(rows: readonly Values[]): string
+  /** Parts that share a name. */
+  rows(parts: readonly (readonly Values[])[]): string
   index(content: unknown): string
 }
 
@@ -32,8 +33,10 @@ export interface SearchSource {
   texts(row: number): readonly string[]
 }
 
-/** Rows of a part, where there are many. */
-const ROWS_A_PART = 32
+/** Rows of a part, where there are many: few, since a page of a list needs one here and one there. */
+const ROWS_A_PART = 16
+/** Parts that share a name: many, since all names are in the catalogue. */
+const PARTS_A_NAME = 16
 /** So few rows stay together. */
 const TOGETHER = 128
 
@@ -45,7 +48,9 @@ export function buildCollection(
   const size = count <= TOGETHER ? Math.max(1, count) : ROWS_A_PART
   const values = createValueCollector(shapes)
   const versions: { id: string; locale: string }[] = []
+  const group = count <= TOGETHER ? 1 : PARTS_A_NAME
   let names = ''
+  let parts: Values[][] = []
   for (let start = 0; start < count; start += size) {
     const rows: Values[] = []
     for (let row = start; row < Math.min(count, start + size); row++) {
@@ -54,7 +59,10 @@ export function buildCollection(
       values.add(one, row)
       if (locales.length > 0) versions.push({ id: String(one.id), locale: String(one.locale) })
     }
-    names += keep.rows(rows)
+    parts.push(rows)
+    if (parts.length < group && start + size < count) continue
+    names += keep.rows(parts)
+    parts = []
   }
   const indexes: Record<string, StoredIndex> = {}
   for (const postings of values.finish()) setOwn(indexes, postings.path, buildIndex(postings, count, keep.index))
@@ -62,7 +70,7 @@ export function buildCollection(
   const views = Object.fromEntries(locales.map((locale) => [locale, toSteps(rowsSeen(versions, [locale, locales[0]]))]))
   return {
     count,
-    rows: { size, names },
+    rows: { size, group, names },
     indexes,
     ...(head === undefined ? {} : { search: head }),
     ...(locales.length > 0 ? { locales: views } : {}),

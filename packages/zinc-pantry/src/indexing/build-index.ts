@@ -1,5 +1,6 @@
 import {
-  FIRST_CODE,
+  codeOf,
+  type Digits,
   MOST_CODES,
   type OrderBlock,
   type StoredCodes,
@@ -23,7 +24,7 @@ const BLOCK_PAIRS = 4096
 export function buildIndex({ rows, isSingle }: Postings, count: number, keep: KeepPart): StoredIndex {
   const values = [...rows.keys()].sort((a, b) => (a < b ? -1 : 1))
   const sorted = values.map((value) => rows.get(value) ?? [])
-  return isSingle && values.length <= MOST_CODES
+  return isSingle && values.length < MOST_CODES
     ? buildCodes(values, sorted, { count, keep })
     : buildOrder(values, sorted, keep)
 }
@@ -33,11 +34,26 @@ function buildCodes(
   rows: readonly (readonly number[])[],
   { count, keep }: { readonly count: number; readonly keep: KeepPart },
 ): StoredCodes {
-  const bytes = new Uint8Array(count).fill(FIRST_CODE)
-  for (const [at, own] of rows.entries()) for (const row of own) bytes[row] = FIRST_CODE + 1 + at
-  const codes = new TextDecoder().decode(bytes)
-  const index = { kind: 'codes' as const, values, counts: rows.map((own) => own.length) }
+  const counts = rows.map((own) => own.length)
+  const isFull = counts.reduce((sum, own) => sum + own, 0) === count
+  const base = Math.max(2, values.length + (isFull ? 0 : 1))
+  const digits = { base, rows: Math.max(1, Math.floor(Math.log(MOST_CODES) / Math.log(base))) }
+  const numbers = new Uint8Array(count).fill(values.length)
+  for (const [at, own] of rows.entries()) for (const row of own) numbers[row] = at
+  const codes = packDigits(numbers, digits)
+  const index = { kind: 'codes' as const, values, counts, digits }
   return count <= INLINE_ROWS ? { ...index, codes } : { ...index, name: keep(codes) }
+}
+
+function packDigits(numbers: Uint8Array, { base, rows }: Digits): string {
+  const bytes = new Uint8Array(Math.ceil(numbers.length / rows))
+  for (let at = 0; at < bytes.length; at++) {
+    let packed = 0
+    for (let row = Math.min(numbers.length, (at + 1) * rows) - 1; row >= at * rows; row--)
+      packed = packed * base + (numbers[row] as number)
+    bytes[at] = codeOf(packed)
+  }
+  return new TextDecoder().decode(bytes)
 }
 
 function buildOrder(values: readonly Scalar[], rows: readonly (readonly number[])[], keep: KeepPart): StoredOrder {

@@ -10,6 +10,8 @@ export interface Catalogue {
   readonly rows: {
     /** So many rows have a part of their own; the last has fewer. */
     readonly size: number
+    /** So many parts share a name, followed by their number among them. */
+    readonly group: number
     readonly names: string
   }
   readonly indexes: { readonly [path: string]: StoredIndex }
@@ -34,15 +36,31 @@ export interface StoredCodes {
   readonly values: readonly Scalar[]
   /** How many rows have each. */
   readonly counts: readonly number[]
-  /** A character a row: {@link FIRST_CODE} for no value, the next for the first. In the part `name` where it is long. */
+  /**
+   * The values of the rows, several in a character: digits of a number in the base of `digits`, the first row being the
+   * lowest. The first value is 0; no value, where there are such rows, is the last. In the part `name` where it is long.
+   */
   readonly codes?: string
+  readonly digits: Digits
   readonly name?: string
 }
 
-/** Stands for no value in the characters of an index; those behind it need no escaping. */
+/** How the values of rows are put into characters. */
+export interface Digits {
+  readonly base: number
+  /** Rows in a character. */
+  readonly rows: number
+}
+
+/** The first of the characters that stand for numbers. They need no escaping but one, which is left out. */
 export const FIRST_CODE = 40
-/** So many values have characters. */
-export const MOST_CODES = 50
+const BACKSLASH = 92
+/** So many numbers have characters. */
+export const MOST_CODES = 80
+
+/** The character of a number below {@link MOST_CODES}, and the number of a character. */
+export const codeOf = (value: number): number => value + FIRST_CODE + (value + FIRST_CODE >= BACKSLASH ? 1 : 0)
+export const numberOf = (code: number): number => code - FIRST_CODE - (code > BACKSLASH ? 1 : 0)
 
 /** The index of a path with any number of values in a row: values in order, in blocks of whole values. */
 export interface StoredOrder {

@@ -28,14 +28,26 @@ export async function countValues(
 ): Promise<ValueCount[]> {
   const shape = shapeFor(run, name)
   const collection = await openFor(run, name)
-  const { rows } = await matchRows(run, { collection: name, condition, search })
   const { crossing, isSingle } = followPath(shape, path)
   const own = crossing ? crossing.before : path
   const index = collection.index(own.join('.'))
+  const loader = collection.loader(run.read)
+  const [{ rows }] = await Promise.all([
+    matchRows(run, { collection: name, condition, search }),
+    (condition || search) && index?.all(loader),
+  ])
   if (!index || (crossing && !isSingle)) return sortCounts(await countByRows(run, rows, { name, shape, path }))
   const counts = new Map<Scalar, number>()
-  const marks = rows.length === collection.count ? undefined : markRows(rows, collection.count)
-  for (const { value, count } of await index.count(marks, collection.loader(run.read))) counts.set(value, count)
+  if (rows.length === collection.count && index.counts)
+    for (const { value, count } of index.counts) counts.set(value, count)
+  else {
+    const marks = markRows(rows, collection.count)
+    for (const { value, rows: own } of await index.all(loader)) {
+      let count = 0
+      for (const row of own) count += marks[row] as number
+      counts.set(value, count)
+    }
+  }
   return sortCounts(crossing ? await mapIds(run, counts, crossing) : counts)
 }
 

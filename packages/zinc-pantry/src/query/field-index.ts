@@ -1,6 +1,6 @@
 import {
-  FIRST_CODE,
   NAME_LENGTH,
+  numberOf,
   type OrderBlock,
   type StoredCodes,
   type StoredIndex,
@@ -26,8 +26,10 @@ export interface FieldIndex {
   findOrdered(asked: ValueQuestion): Int32Array | undefined
   /** All values in order with their rows, block after block. */
   walk(direction: 'ascending' | 'descending', load: PartLoader): AsyncIterable<readonly ValueGroup[]>
-  /** How many marked rows each value has; without marks, how many rows. */
-  count(marks: Uint8Array | undefined, load: PartLoader): Promise<readonly { value: Scalar; count: number }[]>
+  /** All values in order with their rows. */
+  all(load: PartLoader): Promise<readonly ValueGroup[]>
+  /** How many rows each value has, where that is known without loading anything. */
+  readonly counts?: readonly { readonly value: Scalar; readonly count: number }[]
   /** How many values there are, as far as is known, and pairs of a value and a row. */
   readonly pairs: number
 }
@@ -39,10 +41,10 @@ export type PartLoader = (name: string) => Promise<unknown>
 export const openIndex = (stored: StoredIndex, count: number): FieldIndex =>
   stored.kind === 'codes' ? openCodes(stored, count) : openOrder(stored, count)
 
-function openCodes({ values, counts, codes, name = '' }: StoredCodes, count: number): FieldIndex {
+function openCodes({ values, counts, codes, digits, name = '' }: StoredCodes, count: number): FieldIndex {
   let groups: ValueGroup[] | undefined
   const load = async (loadPart: PartLoader): Promise<readonly ValueGroup[]> => {
-    groups ??= groupCodes(codes ?? String(await loadPart(name)), { values, counts })
+    groups ??= groupCodes(codes ?? String(await loadPart(name)), { values, counts, digits }, count)
     return groups
   }
   const passing = (asked: ValueQuestion): number[] => {
@@ -62,10 +64,8 @@ function openCodes({ values, counts, codes, name = '' }: StoredCodes, count: num
       return found.length === 0 ? NO_ROWS : groups ? pick(groups) : load(loadPart).then(pick)
     },
     findOrdered: () => undefined,
-    count: async (marks, loadPart) =>
-      marks
-        ? countGroups(groups ?? (await load(loadPart)), marks)
-        : values.map((value, at) => ({ value, count: counts[at] ?? 0 })),
+    all: load,
+    counts: values.map((value, at) => ({ value, count: counts[at] ?? 0 })),
     async *walk(direction, loadPart) {
       const all = groups ?? (await load(loadPart))
       yield direction === 'ascending' ? all : all.toReversed()
@@ -73,15 +73,22 @@ function openCodes({ values, counts, codes, name = '' }: StoredCodes, count: num
   }
 }
 
-function groupCodes(codes: string, { values, counts }: Pick<StoredCodes, 'values' | 'counts'>): ValueGroup[] {
+function groupCodes(
+  codes: string,
+  { values, counts, digits: { base, rows } }: Pick<StoredCodes, 'values' | 'counts' | 'digits'>,
+  count: number,
+): ValueGroup[] {
   const groups = values.map((value, at) => ({ value, rows: new Int32Array(counts[at] ?? 0) }))
-  const filled = new Int32Array(values.length)
-  for (let row = 0; row < codes.length; row++) {
-    const at = codes.charCodeAt(row) - FIRST_CODE - 1
-    if (at < 0) continue
-    const group = groups[at] as ValueGroup
-    group.rows[filled[at] as number] = row
-    filled[at] = (filled[at] as number) + 1
+  const filled = new Int32Array(values.length + 1)
+  for (let at = 0; at < codes.length; at++) {
+    let packed = numberOf(codes.charCodeAt(at))
+    for (let row = at * rows; row < Math.min(count, (at + 1) * rows); row++) {
+      const number = packed % base
+      packed = (packed - number) / base
+      const group = groups[number]
+      if (group) group.rows[filled[number] as number] = row
+      filled[number] = (filled[number] as number) + 1
+    }
   }
   return groups
 }
@@ -98,9 +105,20 @@ interface OpenBlock {
 
 function openOrder({ first, starts, block, names = '' }: StoredOrder, count: number): FieldIndex {
   const blocks: (OpenBlock | undefined)[] = block ? [openBlock(block)] : []
-  const load = async (at: number, loadPart: PartLoader): Promise<OpenBlock> => {
-    blocks[at] ??= openBlock((await loadPart(names.substr(at * NAME_LENGTH, NAME_LENGTH))) as OrderBlock)
-    return blocks[at]
+  const loading: (Promise<OpenBlock> | undefined)[] = []
+  const load = (at: number, loadPart: PartLoader): Promise<OpenBlock> => {
+    loading[at] ??= loadPart(names.substr(at * NAME_LENGTH, NAME_LENGTH)).then(
+      (content) => {
+        blocks[at] ??= openBlock(content as OrderBlock)
+        return blocks[at]
+      },
+      (error) => {
+        // It may be tried again.
+        loading[at] = undefined
+        throw error
+      },
+    )
+    return loading[at]
   }
   /** The blocks that a test cannot rule out. */
   const blocksFor = (asked: ValueQuestion): number[] => {
@@ -148,10 +166,8 @@ function openOrder({ first, starts, block, names = '' }: StoredOrder, count: num
         ? open.rows.subarray(open.starts[range[0]], open.starts[range[1]])
         : undefined
     },
-    async count(marks, loadPart) {
-      const opened = await Promise.all([...first.keys()].map((at) => blocks[at] ?? load(at, loadPart)))
-      return opened.flatMap((open) => countGroups(groupsOf(open), marks))
-    },
+    all: async (loadPart) =>
+      (await Promise.all([...first.keys()].map((at) => blocks[at] ?? load(at, loadPart)))).flatMap(groupsOf),
     async *walk(direction, loadPart) {
       const numbers = [...first.keys()]
       for (const at of direction === 'ascending' ? numbers : numbers.reverse()) {
@@ -169,15 +185,6 @@ function groupAt({ rows, starts, sets }: OpenBlock, at: number): RowSet {
 }
 
 const groupsOf = (open: OpenBlock): ValueGroup[] => open.values.map((value, at) => ({ value, rows: groupAt(open, at) }))
-
-function countGroups(groups: readonly ValueGroup[], marks: Uint8Array | undefined) {
-  return groups.map(({ value, rows }) => {
-    let count = 0
-    if (!marks) count = rows.length
-    else for (const row of rows) count += marks[row] as number
-    return { value, count }
-  })
-}
 
 const sizeOf = ({ starts }: OpenBlock, from: number, to: number): number =>
   to > from ? (starts[to] as number) - (starts[from] as number) : 0

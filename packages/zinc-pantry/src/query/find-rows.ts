@@ -8,6 +8,8 @@ import { followPath, type Shape } from './shape.ts'
 
 /** So few rows are rather looked at than another index. */
 const FEW_ROWS = 32
+/** Of so many rows an index is asked in any case. */
+const MANY_ROWS = 500
 
 /** The rows of a collection for which a condition holds, seen in the language of the query. */
 export async function findRows(run: Run, name: string, condition: Positive | undefined): Promise<RowSet> {
@@ -142,19 +144,25 @@ function indexFor({ path }: { readonly path: readonly string[] }, { collection, 
 /** The rows that all parts have; the rarest first, and the others only while it is worth it. */
 async function findAll(parts: readonly Positive[], scope: Scope): Promise<Found> {
   const ordered = parts.map((part) => ({ part, size: estimate(part, scope) })).sort((a, b) => a.size - b.size)
+  // Where many rows are left anyway, all indexes are asked at once.
+  const isMany = (ordered[0]?.size ?? 0) > MANY_ROWS
+  const all = isMany ? await Promise.all(ordered.map(({ part }) => find(part, scope))) : []
   let rows: RowSet | undefined
   // Within a list the parts may hold for different items.
   let isExact = scope.prefix.length === 0 || parts.length === 1
-  for (const { part } of ordered) {
-    if (rows && rows.length <= FEW_ROWS) return { rows, isExact: false }
-    const found = await find(part, scope)
+  for (const [at, { part }] of ordered.entries()) {
+    if (!isMany && rows && rows.length <= FEW_ROWS) return { rows, isExact: false }
+    const found = all[at] ?? (await find(part, scope))
     if (!found.isExact) isExact = false
     if (found.rows) rows = rows ? intersectRows(rows, found.rows) : found.rows
   }
   return { rows, isExact }
 }
 
-/** How many rows an index would give, as far as can be told without asking it. */
+/** How many rows of a collection indexes would give, as far as can be told without asking them. */
+export const estimateRows = (run: Run, collection: OpenCollection, condition: Positive): number =>
+  estimate(condition, { run, collection, shape: shapeFor(run, collection.name), prefix: [] })
+
 function estimate(tree: Positive, scope: Scope): number {
   const { count } = scope.collection
   switch (tree.kind) {

@@ -59,7 +59,6 @@ function fetchNow(
   const { limit, offset = 0 } = rest
   checkCount('limit', limit)
   checkCount('offset', offset)
-  return collection.rowsNow(
-    limit === undefined && offset === 0 ? rows : rows.subarray(offset, offset + (limit ?? rows.length)),
-  )
+  const part = limit === undefined && offset === 0 ? rows : rows.subarray(offset, offset + (limit ?? rows.length))
+  return collection.rowsNow(part, part === rows && operator === 'is')
 }

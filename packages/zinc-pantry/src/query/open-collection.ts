@@ -21,8 +21,8 @@ export interface OpenCollection {
   /** How many parts would have to be loaded for rows, at most. */
   readonly partCount: number
   row(row: number): StoredValue
-  /** Entries of rows, where all of them are there. */
-  rowsNow(rows: ArrayLike<number>): readonly StoredValue[] | undefined
+  /** Entries of rows, where all of them are there; those of a set that will be asked for again are kept. */
+  rowsNow(rows: ArrayLike<number>, isKept?: boolean): readonly StoredValue[] | undefined
   /** The body of a row, where the collection has bodies. */
   loadBody(row: number): Promise<StoredBody | undefined>
   /** The rows that are seen in a language; undefined where all are. */
@@ -96,7 +96,7 @@ async function loadPart(
 
 function createRows(
   stored: StoredCollection,
-  { count, rows: { size, names } }: Catalogue,
+  { count, rows: { size, group, names } }: Catalogue,
 ): Pick<OpenCollection, 'loadRows' | 'row' | 'rowsNow' | 'partCount'> {
   /** Every entry at the number of its row; those of parts that are not loaded are missing. */
   const entries = new Array<StoredValue | undefined>(count)
@@ -106,7 +106,8 @@ function createRows(
   const load = (part: number, read: Meter | undefined): Promise<void> => {
     let promise = loading.get(part)
     if (!promise) {
-      promise = loadPart(stored, 'rows', names.substr(part * NAME_LENGTH, NAME_LENGTH), read).then((rows) => {
+      const name = names.substr(Math.floor(part / group) * NAME_LENGTH, NAME_LENGTH)
+      promise = loadPart(stored, 'rows', `${name}-${part % group}`, read).then((rows) => {
         for (const [at, row] of (rows as readonly StoredValue[]).entries()) entries[part * size + at] = freeze(row)
       })
       loading.set(part, promise)
@@ -115,15 +116,15 @@ function createRows(
     return promise
   }
   return {
-    partCount: names.length / NAME_LENGTH,
+    partCount: Math.ceil(count / size),
     async loadRows(rows, read) {
       const wanted = new Set<number>()
       for (const row of rows) if (entries[row] === undefined) wanted.add(Math.floor(row / size))
       if (wanted.size > 0) await Promise.all([...wanted].map((part) => load(part, read)))
     },
     row: (row) => entries[row] as StoredValue,
-    rowsNow(rows) {
-      const known = gathered.get(rows)
+    rowsNow(rows, isKept) {
+      const known = isKept && gathered.get(rows)
       if (known) return known
       const found = new Array<StoredValue>(rows.length)
       for (let at = 0; at < rows.length; at++) {
@@ -132,7 +133,7 @@ function createRows(
         if (entry === undefined) return undefined
         found[at] = entry
       }
-      gathered.set(rows, Object.freeze(found))
+      if (isKept) gathered.set(rows, Object.freeze(found))
       return found
     },
   }

@@ -27,23 +27,38 @@ const BLOCK = 4096
 
 /** Puts rows in order: by walking an index, or by the values of the rows. */
 export async function orderRows(rows: RowSet, ordering: Ordering): Promise<Ordered> {
-  const { collection, keys, shape } = ordering
+  const { collection, keys } = ordering
   const [first] = keys
   if (!first || rows.length < 2) return { rows }
-  const index =
-    first.collation === undefined && first.absent !== 'first' && isOwnValue(shape, first.path)
-      ? collection.index(first.path.join('.'))
-      : undefined
-  if (index && isWalkCheaper(rows, index, ordering))
-    return { rows: await walk(rows, index, ordering), index: `${collection.name}.${first.path.join('.')}` }
-  return { rows: await sortRows(rows, ordering) }
+  const index = walkedIndex(rows.length, ordering)
+  return index
+    ? { rows: await walk(rows, index, ordering), index: `${collection.name}.${first.path.join('.')}` }
+    : { rows: await sortRows(rows, ordering) }
 }
 
-function isWalkCheaper(rows: RowSet, index: FieldIndex, { collection, wanted }: Ordering): boolean {
-  const share = rows.length / collection.count
-  if (wanted === undefined) return share > 1 / 8
+/** Starts to load the index that will give the order of about so many rows, while they are being looked for. */
+export function prefetchOrder(size: number, ordering: Ordering): void {
+  const { run, collection, keys, wanted } = ordering
+  const index = keys[0] && wanted !== undefined ? walkedIndex(size, ordering) : undefined
+  // What goes wrong is said where the order is needed.
+  index
+    ?.walk(keys[0]?.direction ?? 'ascending', collection.loader(run.read))
+    [Symbol.asyncIterator]()
+    .next()
+    .catch(() => undefined)
+}
+
+/** The index that gives the order, where walking it costs less than sorting. */
+function walkedIndex(size: number, { collection, keys, shape, wanted }: Ordering): FieldIndex | undefined {
+  const [first] = keys
+  if (!first || first.collation !== undefined || first.absent === 'first' || !isOwnValue(shape, first.path))
+    return undefined
+  const index = collection.index(first.path.join('.'))
+  if (!index) return undefined
+  const share = size / collection.count
+  if (wanted === undefined) return share > 1 / 8 ? index : undefined
   const blocks = Math.ceil(Math.min(index.pairs, wanted / share) / BLOCK)
-  return blocks * 4 <= Math.min(rows.length, collection.partCount) || share > 1 / 2
+  return blocks * 4 <= Math.min(size, collection.partCount) || share > 1 / 2 ? index : undefined
 }
 
 /** Takes rows in the order of an index; those without a value come last. */

@@ -1,8 +1,8 @@
 import type { ConditionTree, SortKey } from './condition.ts'
-import { findRows } from './find-rows.ts'
+import { estimateRows, findRows } from './find-rows.ts'
 import { QueryError } from './handles.ts'
 import type { Site } from './open-site.ts'
-import { orderRows } from './order-rows.ts'
+import { orderRows, prefetchOrder } from './order-rows.ts'
 import { toPositive } from './positive.ts'
 import { intersectRows, type RowSet } from './row-set.ts'
 import { entriesAt, openFor, type PlanStep, type Run, shapeFor, startRun } from './run.ts'
@@ -75,16 +75,19 @@ export async function runRows(site: Site, request: QueryRequest): Promise<QueryR
   checkCount('offset', offset)
   const run = startRun(site, locale)
   const shape = shapeFor(run, name)
-  const { rows: found, scores } = await matchRows(run, request)
+  const collection = await openFor(run, name)
   const end = limit === undefined ? undefined : offset + limit
+  const ordering = { run, collection, shape, keys: sort, wanted: end }
+  const positive = request.condition && toPositive(request.condition)
+  if (limit !== 0) prefetchOrder(positive ? estimateRows(run, collection, positive) : collection.count, ordering)
+  const { rows: found, scores } = await matchRows(run, request)
   const total = found.length
   if (limit === 0) return { run, rows: [], total, order: undefined }
-  const collection = await openFor(run, name)
   if (scores && sort.length === 0) {
     const { orderByScore } = await import('./search.ts')
     return { run, rows: orderByScore(found, scores, end).slice(offset, end), total, order: undefined, scores }
   }
-  const { rows, index } = await orderRows(found, { run, collection, shape, keys: sort, wanted: end })
+  const { rows, index } = await orderRows(found, ordering)
   return { run, rows: offset === 0 && end === undefined ? rows : rows.slice(offset, end), total, order: index }
 }
 

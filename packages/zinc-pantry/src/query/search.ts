@@ -28,7 +28,9 @@ interface WantedWord {
 const BEGINNING = 0.7
 const MISTAKEN = 0.5
 /** So many words with the same beginning are looked for. */
-const MOST_BEGINNINGS = 200
+const MOST_BEGINNINGS = 100
+/** In so many parts of the index. */
+const MOST_SHARDS = 6
 
 /** Finds the rows that have the words of a text, with their endings left out or with mistakes in them. */
 export async function searchRows(run: Run, collection: OpenCollection, text: string): Promise<SearchFound> {
@@ -38,16 +40,16 @@ export async function searchRows(run: Run, collection: OpenCollection, text: str
   const matched = new Uint8Array(collection.count)
   const words = new Set<string>()
   const asked = [...new Set(findWords(text).map(({ word }) => word))]
-  for (const one of asked) {
+  for (const [at, one] of asked.entries()) {
     const seen = new Uint8Array(collection.count)
-    for (const { word, nearness } of await index.expand(one, load)) {
+    for (const { word, nearness } of await index.expand(one, at === asked.length - 1, load)) {
       const uses = await index.find(word, load)
       if (!uses) continue
       words.add(word)
       const rarity = Math.log(1 + collection.count / uses.rows.length) * nearness
-      for (let at = 0; at < uses.rows.length; at++) {
-        const row = uses.rows[at] as number
-        scores[row] = (scores[row] as number) + rarity * (uses.impacts.charCodeAt(uses.start + at) - FIRST_CODE)
+      for (let use = 0; use < uses.rows.length; use++) {
+        const row = uses.rows[use] as number
+        scores[row] = (scores[row] as number) + rarity * (uses.impacts.charCodeAt(uses.start + use) - FIRST_CODE)
         if (!seen[row]) {
           seen[row] = 1
           matched[row] = (matched[row] as number) + 1
@@ -80,7 +82,8 @@ interface WordUses {
 /** The index of words of a collection, its parts loaded when they are needed. */
 interface SearchIndex {
   readonly head: SearchHead
-  expand(word: string, load: PartLoader): Promise<readonly WantedWord[]>
+  /** The words that a word can mean; of the last one those that go on as well, since it may still be typed. */
+  expand(word: string, isLast: boolean, load: PartLoader): Promise<readonly WantedWord[]>
   find(word: string, load: PartLoader): Promise<WordUses | undefined>
 }
 
@@ -96,13 +99,20 @@ export async function openSearch(run: Run, collection: OpenCollection): Promise<
 
 function createSearchIndex(head: SearchHead): SearchIndex {
   const { first, names } = head
-  const shards: (OpenShard | undefined)[] = []
+  const shards: (Promise<OpenShard> | undefined)[] = []
   let dictionary: readonly string[] | undefined
   const shardFor = (word: string): number => Math.max(0, countBelow(first, word, true) - 1)
   const load = async (at: number, loadPart: PartLoader): Promise<OpenShard | undefined> => {
     if (first.length === 0) return undefined
-    shards[at] ??= openShard((await loadPart(names.substr(at * NAME_LENGTH, NAME_LENGTH))) as SearchShard)
-    return shards[at]
+    const name = names.substr(at * NAME_LENGTH, NAME_LENGTH)
+    shards[at] ??= loadPart(name).then((content) => openShard(content as SearchShard))
+    try {
+      return await shards[at]
+    } catch (error) {
+      // It may be tried again.
+      shards[at] = undefined
+      throw error
+    }
   }
   return {
     head,
@@ -111,7 +121,8 @@ function createSearchIndex(head: SearchHead): SearchIndex {
       const at = shard?.words.indexOf(word) ?? -1
       return shard && at !== -1 ? usesAt(shard, at) : undefined
     },
-    async expand(word, loadPart) {
+    async expand(word, isLast, loadPart) {
+      if (!isLast && (await this.find(word, loadPart))) return [{ word, nearness: 1 }]
       const wanted = await beginnings(word, loadPart)
       if (wanted.length > 0) return wanted
       const most = forgivenIn(word)
@@ -126,18 +137,19 @@ function createSearchIndex(head: SearchHead): SearchIndex {
 
   /** The word itself and those that begin with it. */
   async function beginnings(word: string, loadPart: PartLoader): Promise<WantedWord[]> {
-    const wanted: WantedWord[] = []
-    for (let at = shardFor(word); at < first.length; at++) {
-      if (at > shardFor(word) && !first[at]?.startsWith(word)) break
-      const { words = [] } = (await load(at, loadPart)) ?? {}
-      for (let number = countBelow(words, word, false); words[number]?.startsWith(word); number++) {
-        const found = words[number] as string
-        const nearness = found === word ? 1 : (BEGINNING * word.length) / found.length
-        wanted.push({ word: found, nearness })
-        if (wanted.length >= MOST_BEGINNINGS) return wanted
-      }
-    }
-    return wanted
+    const start = shardFor(word)
+    let end = start + 1
+    while (end < first.length && end < start + MOST_SHARDS && first[end]?.startsWith(word)) end++
+    const numbers = Array.from({ length: end - start }, (_, at) => start + at)
+    const opened = await Promise.all(numbers.map((at) => load(at, loadPart)))
+    const words = opened.flatMap((shard) => {
+      const all = shard?.words ?? []
+      const from = countBelow(all, word, false)
+      return all.slice(from, from + MOST_BEGINNINGS).filter((found) => found.startsWith(word))
+    })
+    return words.slice(0, MOST_BEGINNINGS).map((found) => {
+      return { word: found, nearness: found === word ? 1 : (BEGINNING * word.length) / found.length }
+    })
   }
 }
 
@@ -184,8 +196,15 @@ function countBelow(words: readonly string[], word: string, orSame: boolean): nu
 export function orderByScore(rows: RowSet, scores: Float32Array, wanted: number | undefined): number[] {
   const compare = (a: number, b: number): number => (scores[b] as number) - (scores[a] as number) || a - b
   if (wanted === undefined || wanted * 4 > rows.length) return Array.from(rows).sort(compare)
-  // Of many only the best are sorted: those from the lowest score among a sample of them.
-  const sample = Float32Array.from(rows, (row) => scores[row] as number).sort()
-  const least = sample[sample.length - wanted] as number
-  return Array.from(rows.filter((row) => (scores[row] as number) >= least)).sort(compare)
+  // Of many only the best are sorted: those in the highest steps of the scores that hold as many as are wanted.
+  let highest = 0
+  for (const row of rows) highest = Math.max(highest, scores[row] as number)
+  const stepOf = (row: number): number => Math.floor(((scores[row] as number) / highest) * STEPS)
+  const sizes = new Uint32Array(STEPS + 1)
+  for (const row of rows) sizes[stepOf(row)] = (sizes[stepOf(row)] as number) + 1
+  let step = STEPS
+  for (let size = sizes[step] as number; size < wanted && step > 0; size += sizes[step] as number) step--
+  return Array.from(rows.filter((row) => stepOf(row) >= step)).sort(compare)
 }
+
+const STEPS = 1023
