@@ -39,16 +39,20 @@ zincPantry('examples/fellmark', ['check'])
 zincPantry('examples/fellmark', ['build'])
 const where = 'grade != easy and legs some (hut.beds >= 20)'
 const fields = 'title,region.name,grade,ascent,hours,legs.hut'
-zincPantry('examples/fellmark', ['query', 'trails', '--where', where, '--sort', 'region,-ascent', '--fields', fields])
-zincPantry('examples/fellmark', ['impact', 'huts/gable'])
-zincPantry('examples/fellmark', [
-  'query',
-  'gear',
+const asked = [
   '--where',
-  'body.blocks some (text = kit)',
+  where,
+  '--sort',
+  'region,-ascent',
   '--fields',
-  'id,body.words,body.links',
-])
+  fields,
+  '--facets',
+  'grade,region.name',
+  '--plan',
+]
+zincPantry('examples/fellmark', ['query', 'trails', ...asked])
+zincPantry('examples/fellmark', ['query', 'trails', '--search', 'rigde wind', '--fields', 'id,title,body.words'])
+zincPantry('examples/fellmark', ['impact', 'huts/gable'])
 show('examples/fellmark', 'node weekend.mjs', ['weekend.mjs'])
 show('examples/fellmark', 'node pages.mjs', ['pages.mjs'])
 service.kill()

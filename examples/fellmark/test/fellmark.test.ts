@@ -78,6 +78,30 @@ describe('The Fellmark demo', () => {
     expect((await events.byId('night-walk')).starts).toBe('2026-12-12T16:00:00Z')
   })
 
+  test('bodies become pages, with the components of the site', () => {
+    execFileSync(process.execPath, ['pages.mjs'], { cwd: ROOT, encoding: 'utf8' })
+    const page = (path: string) => readFileSync(join(ROOT, 'generated/pages', path, 'index.html'), 'utf8')
+    const traverse = page('trails/north-fell/high-traverse')
+    expect(traverse).toContain('<aside class="care"><strong>Cloud on the ridge</strong>')
+    expect(traverse).toContain('<img src="/files/pictures/ridge.png"')
+    expect(traverse).toContain('href="/handbook/weather/#the-sky"')
+    expect(page('gear/layers')).toContain('<dt>A thin fleece</dt><dd>260 g</dd>')
+    expect(page('gear/crampons')).toContain('3 × <a href="/gear/layers/">Three thin layers</a>, 2340 g')
+    expect(page('handbook/weather')).toMatch(/<figcaption>forecast\.json<\/figcaption>.*code-marked/s)
+  })
+
+  test('is searched with mistakes, and answers with marked words and facets', async () => {
+    const { trails } = await load()
+    const [hit] = await trails.search('rigde').hits()
+    const marked = hit?.matches.flatMap(({ pieces }) => pieces.flatMap((one) => (one.isMatch ? [one.text] : [])))
+    expect(marked).toContain('ridge')
+    const { region } = await trails.facets((trail) => ({ region: trail.region.name }))
+    expect(region.reduce((sum, { count }) => sum + count, 0)).toBe(await trails.count())
+    const [first] = await trails.pick((trail) => ({ huts: trail.legs.each((leg) => leg.hut.name) })).toArray()
+    expect(first?.huts.every((name) => /^[A-Z]/.test(name))).toBe(true)
+    expect(await trails.related('north-fell/high-traverse', { limit: 2 })).toHaveLength(2)
+  })
+
   test('the sample program runs', () => {
     const output = execFileSync(process.execPath, ['weekend.mjs'], { cwd: ROOT, encoding: 'utf8' })
     expect(output).toContain('winter weekends without ropes')
