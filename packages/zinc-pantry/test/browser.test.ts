@@ -12,10 +12,14 @@ const DEMO = join(REPOSITORY, 'examples/fellmark')
 
 /** What a page asks; it runs in Node and in the browser alike. */
 const QUESTION = `
-import { huts, trails } from '#pantry'
+import { gear, huts, trails } from '#pantry'
+import { renderHtml } from 'zinc-pantry/render'
 export const answer = async () => ({
   walks: (await trails.where((trail) => trail.legs.some((leg) => leg.hut.beds.atLeast(20))).sort((trail) => trail.distance.descending()).limit(3).toArray()).map(({ title }) => title),
   hut: (await huts.byId('gable')).name,
+  layers: await renderHtml(await gear.loadBody('layers'), { blocks: { callout: ({ title, children }) => '<aside>' + title + children + '</aside>' } }),
+  found: (await trails.search('rigde').hits({ limit: 1 })).map(({ entry, matches }) => [entry.id, matches[0].pieces.filter(({ isMatch }) => isMatch)[0].text]),
+  facets: await trails.where((trail) => trail.grade.is('hard')).facets((trail) => ({ grade: trail.grade })),
   steps: (await trails.where((trail) => trail.region.name.is('Tarnside')).plan()).steps,
 })
 `
@@ -113,14 +117,16 @@ describe('In a browser', () => {
     await page.waitForFunction('window.answer')
     const seen = await page.evaluate('window.answer()')
     const { trails, huts } = await import(pathToFileURL(join(DEMO, 'generated/pantry/index.js')).href)
+    const hard = trails.where((trail: { region: { name: { is(name: string): never } } }) =>
+      trail.region.name.is('Tarnside'),
+    )
     expect(seen).toEqual({
       walks: ['Forty-One Tarns', 'The High Traverse', 'Over the Scarps'],
       hut: (await huts.byId('gable')).name,
-      steps: (
-        await trails
-          .where((trail: { region: { name: { is(name: string): never } } }) => trail.region.name.is('Tarnside'))
-          .plan()
-      ).steps,
+      layers: expect.stringMatching(/weigh 780 grams.*<aside>Cotton.*href="\/trails\/north-fell\/winter-way\/"/s),
+      found: [['north-fell/stony-door', 'ridge']],
+      facets: { grade: expect.arrayContaining([{ value: 'hard', count: 4 }]) },
+      steps: (await hard.plan()).steps,
     })
     expect(errors).toEqual([])
   })

@@ -22,9 +22,11 @@ const site = pantry({
     },
     trails: {
       files: 'trails.json',
+      indexes: 'longer',
       fields: {
         title: text(),
         long: text({ optional: true }),
+        longer: text({ default: 'x'.repeat(130) }),
         grade: choice(['easy', 'hard']),
         ascent: number({ optional: true }),
         opened: date({ optional: true }),
@@ -361,6 +363,7 @@ describe('The typed form', () => {
       ['trails.legs.hut', 1],
     ])
     expect(examined).toBe(0)
+    expect((await plan(is(['longer'], 'x'.repeat(130)))).steps.map(({ index }) => index)).toEqual(['trails.longer'])
     const long: ConditionTree = { kind: 'test', path: ['long'], operator: 'isAbsent', values: [] }
     expect(await plan(long, [{ path: ['ascent'], direction: 'descending' }])).toMatchObject({
       steps: [],

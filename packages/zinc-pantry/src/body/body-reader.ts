@@ -16,10 +16,15 @@ export interface ReaderOptions {
 /** Reads bodies; nothing is parsed before it is asked for. */
 export type BodyReader = (body: BodyText, format: 'markdown' | 'mdx') => ParsedBody
 
+/** Trees of MDX are large, about half a megabyte for a text of 3 KB. */
+const KEPT_TREES = 400
+
 /** Makes a reader for the bodies of one collection. Throws a `PluginFailure` where a plugin cannot be added. */
 export async function createBodyReader({ blocks, settings, hasMdx }: ReaderOptions): Promise<BodyReader> {
   const readMarkdown: MarkdownReader = createMarkdownReader({ blocks, settings })
   const plugins = { remark: settings?.remarkPlugins ?? [], rehype: settings?.rehypePlugins ?? [] }
   const compiler: MdxCompiler | undefined = hasMdx ? await loadMdxCompiler(plugins) : undefined
-  return (body, format) => (format === 'mdx' && compiler ? createMdxBody(body, compiler, blocks) : readMarkdown(body))
+  const budget = { left: KEPT_TREES }
+  return (body, format) =>
+    format === 'mdx' && compiler ? createMdxBody(body, { compiler, blocks, budget }) : readMarkdown(body)
 }

@@ -76,6 +76,7 @@ function emitCollection(
       locales: collection.locales === undefined ? [] : model.locales,
       count: entries.length,
       entry: (row) => store(entries[row] as Entry),
+      indexed: collection.indexes,
       search,
     },
     {

@@ -29,7 +29,7 @@ export function openInMemory(
     const locales = collection.locales === undefined ? [] : model.locales
     const entry = (row: number) => store(entries[row] as Entry)
     const built = buildCollection(
-      { shapes: fields, locales, count: entries.length, entry, search },
+      { shapes: fields, locales, count: entries.length, entry, indexed: collection.indexes, search },
       { rows: keep, index: keep },
     )
     const count = collection.body ? Math.ceil(entries.length / BODIES_A_PART) : 0

@@ -23,6 +23,8 @@ export interface CollectionSource {
   readonly count: number
   /** The entry of a row as it is stored; asked for once, row after row. */
   entry(row: number): Values
+  /** Dotted paths of fields that have an index whatever is in them. */
+  readonly indexed: readonly string[]
   readonly search?: SearchSource | undefined
 }
 
@@ -42,11 +44,11 @@ const TOGETHER = 128
 
 /** Builds the parts of a collection, one after the other, and the catalogue that leads to them. */
 export function buildCollection(
-  { shapes, locales, count, entry, search }: CollectionSource,
+  { shapes, locales, count, entry, indexed, search }: CollectionSource,
   keep: PartKeeper,
 ): Catalogue {
   const size = count <= TOGETHER ? Math.max(1, count) : ROWS_A_PART
-  const values = createValueCollector(shapes)
+  const values = createValueCollector(shapes, indexed)
   const versions: { id: string; locale: string }[] = []
   const group = count <= TOGETHER ? 1 : PARTS_A_NAME
   let names = ''

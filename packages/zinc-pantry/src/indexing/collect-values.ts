@@ -25,10 +25,14 @@ export interface ValueCollector {
 }
 
 /** Makes a collector for every single value in the fields of a collection, also in groups and lists. */
-export function createValueCollector(fields: Readonly<Record<string, Shape>>): ValueCollector {
+export function createValueCollector(
+  fields: Readonly<Record<string, Shape>>,
+  declared: readonly string[],
+): ValueCollector {
   // What is known of bodies is seldom asked for, and much.
   const { body: _, ...own } = fields
   const text: Shape = { kind: 'text' }
+  const always = new Set(['id', 'slug', ...declared])
   const collected = pathsOf({ id: text, slug: text, ...own }).map(([path, read, isSingle]) => ({
     path: path.join('.'),
     isSingle,
@@ -39,8 +43,7 @@ export function createValueCollector(fields: Readonly<Record<string, Shape>>): V
     add(entry, row) {
       for (const one of collected)
         one.read(entry, (value) => {
-          if (typeof value === 'string' && value.length > MAX_TEXT && !/^(?:id|slug)$/.test(one.path))
-            one.rows = undefined
+          if (typeof value === 'string' && value.length > MAX_TEXT && !always.has(one.path)) one.rows = undefined
           const known = one.rows?.get(value)
           if (!known) one.rows?.set(value, [row])
           // A list may hold a value twice.

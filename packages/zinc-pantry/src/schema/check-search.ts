@@ -22,7 +22,14 @@ export function buildSearch(reader: SettingsReader, path: SettingStep[], value: 
   })
 }
 
-/** Checks that what is searched is there: texts of the entries, of what they refer to, and bodies. */
+/** Reads the paths of fields that have an index whatever is in them. */
+export const buildIndexed = (reader: SettingsReader, path: SettingStep[], value: unknown): readonly string[] =>
+  value === undefined ? [] : reader.texts(path, value)
+
+/**
+ * Checks that what is searched and what is indexed is there: texts of the entries, of what they refer to, and bodies;
+ * single values of the entries themselves.
+ */
 export function checkSearch(reader: SettingsReader, model: Model): void {
   const collections = new Map(model.collections.map((collection) => [collection.name, collection]))
   const fieldsOf = (collection: CollectionModel | undefined): Readonly<Record<string, Shape>> =>
@@ -32,29 +39,37 @@ export function checkSearch(reader: SettingsReader, model: Model): void {
         .filter(([, { options }]) => options.private !== true)
         .map(([name, field]) => [name, shapeOf(field, model.blocks)]),
     )
-  for (const collection of model.collections)
-    for (const { path } of collection.search) {
-      const name = path.join('.')
-      if (name === BODY_PATH && collection.body) continue
-      let fields: Readonly<Record<string, Shape>> | undefined = fieldsOf(collection)
-      let end: Shape | undefined
-      for (const step of path) {
-        const known: string[] = Object.keys(fields ?? {})
-        end = known.includes(step) ? fields?.[step] : undefined
-        while (end?.kind === 'list') end = end.item
-        if (!end) {
-          const suggestion = suggestNearest(step, known)
-          const parameters = { name, expected: 'a text', suggestion, known }
-          reader.report('config-field-unfit', ['collections', collection.name, 'search', name], parameters)
-          break
-        }
-        fields = end.kind === 'ref' ? fieldsOf(collections.get(end.target ?? '')) : end.fields
+  const check = (collection: CollectionModel, setting: 'search' | 'indexes', path: readonly string[]): void => {
+    const name = path.join('.')
+    const isSearch = setting === 'search'
+    const expected = isSearch ? 'a text' : 'a single value'
+    const report = (known: readonly string[], suggestion?: string): void =>
+      reader.report('config-field-unfit', ['collections', collection.name, setting, ...(isSearch ? [name] : [])], {
+        name,
+        expected,
+        suggestion,
+        known,
+      })
+    let fields: Readonly<Record<string, Shape>> | undefined = fieldsOf(collection)
+    let end: Shape | undefined
+    for (const step of path) {
+      const known: string[] = Object.keys(fields ?? {})
+      end = known.includes(step) ? fields?.[step] : undefined
+      while (end?.kind === 'list') end = end.item
+      if (!end) {
+        report(known, suggestNearest(step, known))
+        return
       }
-      if (end && end.kind !== 'text' && end.kind !== 'plain')
-        reader.report('config-field-unfit', ['collections', collection.name, 'search', name], {
-          name,
-          expected: 'a text',
-          known: Object.keys(fields ?? {}),
-        })
+      fields = end.kind === 'ref' && isSearch ? fieldsOf(collections.get(end.target ?? '')) : end.fields
     }
+    const fits = isSearch
+      ? end?.kind === 'text' || end?.kind === 'plain'
+      : !/^(?:group|anything)$/.test(end?.kind ?? '')
+    if (!fits) report(Object.keys(fields ?? {}))
+  }
+  for (const collection of model.collections) {
+    for (const { path } of collection.search)
+      if (path.join('.') !== BODY_PATH || !collection.body) check(collection, 'search', path)
+    for (const path of collection.indexes) check(collection, 'indexes', path.split('.'))
+  }
 }

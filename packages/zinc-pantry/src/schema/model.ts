@@ -22,6 +22,8 @@ export interface CollectionModel {
   readonly body: BodyModel | undefined
   /** Whether writers may run code and use raw HTML. */
   readonly trusted: boolean
+  /** Dotted paths of fields that have an index whatever is in them. */
+  readonly indexes: readonly string[]
   /** What is searched, and how much each weighs. */
   readonly search: readonly SearchedPath[]
   /** The field that holds the address of an entry's page. */

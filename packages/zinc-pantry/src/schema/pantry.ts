@@ -66,6 +66,11 @@ export interface CollectionSettings<Fields extends FieldSet> {
    * references (`legs.hut.name`), and `body`. Default: nothing, the collection cannot be searched.
    */
   readonly search?: { readonly [path: string]: number }
+  /**
+   * Fields by their dotted paths that have an index whatever is in them. Every single value has one anyway, but for texts
+   * of which one is longer than 120 characters. Default: none more.
+   */
+  readonly indexes?: string | readonly string[]
   /** The order of the entries: names of fields with commas, `-` for the largest first. Default: by file. */
   readonly order?: string
   /** Numbers in front of file and folder names, as in `02-gear.md`, give the order and are no part of ids. Default: false. */

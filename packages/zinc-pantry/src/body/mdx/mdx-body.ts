@@ -11,83 +11,97 @@ import { describeTree, findFences, findLinks, idsOf, textOfTree } from './collec
 import { findComponents, type UnknownComponent } from './components.ts'
 import type { MdxCompiler } from './mdx-compiler.ts'
 
-/** What reading a text of MDX gave. */
-type Reading =
-  | { readonly tree: Root; readonly uses: readonly BlockUse[]; readonly unknown: readonly UnknownComponent[] }
-  | { readonly diagnostic: Diagnostic }
+/** What is known of a text of MDX without its tree. */
+interface Summary {
+  readonly uses: readonly BlockUse[]
+  readonly unknown: readonly UnknownComponent[]
+  readonly ids: readonly string[]
+  readonly links: readonly BodyLink[]
+  readonly fences: readonly CodeFence[]
+  readonly facts: BodyFacts
+}
+
+const EMPTY: Summary = { uses: [], unknown: [], ids: [], links: [], fences: [], facts: NO_FACTS }
+
+/** How many trees are kept for compiling; of the texts beyond, each is parsed once more. */
+export interface TreeBudget {
+  left: number
+}
+
+/** What a reader of MDX works with. */
+export interface MdxContext {
+  readonly compiler: MdxCompiler
+  readonly blocks: readonly string[]
+  readonly budget: TreeBudget
+}
 
 /** Reads a body of MDX. */
-export function createMdxBody(body: BodyText, compiler: MdxCompiler, blocks: readonly string[]): ParsedBody {
+export function createMdxBody(body: BodyText, { compiler, blocks, budget }: MdxContext): ParsedBody {
   const { file, startOffset } = body
   const place = ([start, end]: Span): Place => ({ file, span: [start + startOffset, end + startOffset] })
-  let reading: Reading | undefined
-  const read = (): Reading => {
-    reading ??= parse()
-    return reading
+  let summary: Summary | undefined
+  let fault: Diagnostic | undefined
+  let kept: Root | undefined
+  const read = (): Summary => {
+    summary ??= summarise()
+    return summary
   }
-  const parse = (): Reading => {
+  const summarise = (): Summary => {
     try {
       const tree = compiler.parse(body.text)
-      return { tree, ...findComponents(tree, blocks) }
+      if (budget.left-- > 0) kept = tree
+      return describe(tree, body.text, blocks)
     } catch (error) {
-      return { diagnostic: describeError(error, body, place) }
+      fault = describeError(error, body, place)
+      return EMPTY
     }
-  }
-  const treeOf = (): Root | undefined => {
-    const result = read()
-    return 'tree' in result ? result.tree : undefined
-  }
-  const usesOf = (): readonly BlockUse[] => {
-    const result = read()
-    return 'uses' in result ? result.uses : []
-  }
-  let ids: readonly string[] | undefined
-  let facts: BodyFacts | undefined
-  const parsed: ParsedBody = {
-    get diagnostics() {
-      const result = read()
-      if ('diagnostic' in result) return [result.diagnostic]
-      return result.unknown.map(({ span, ...parameters }) =>
-        createDiagnostic('component-unknown', place(span), parameters),
-      )
-    },
-    ids() {
-      ids ??= idsOf(treeOf())
-      return ids
-    },
-    links: (isFine): BodyLink[] => findLinks(treeOf(), body.text).filter(({ href }) => !isFine(href)),
-    uses: usesOf,
-    fences: (): CodeFence[] => findFences(treeOf(), body.text),
-    facts() {
-      const tree = treeOf()
-      facts ??= tree
-        ? describeTree(
-            tree,
-            usesOf().flatMap(({ block }) => block ?? []),
-          )
-        : NO_FACTS
-      return facts
-    },
-    text: () => textOfTree(treeOf()),
-    output(options: OutputOptions) {
-      output ??= compile(options)
-      return output
-    },
   }
   let output: Promise<string> | undefined
   const compile = async (options: OutputOptions): Promise<string> => {
-    const tree = treeOf()
-    if (!tree) return ''
+    read()
+    if (fault) return ''
     // Compiling changes the tree.
-    parsed.ids()
-    parsed.facts()
+    const tree = kept ?? compiler.parse(body.text)
+    kept = undefined
     try {
       return await compiler.compile(tree, body.text, options)
     } catch (error) {
       throw new BodyError(describeError(error, body, place))
     }
   }
-  return parsed
+  return {
+    get diagnostics() {
+      const { unknown } = read()
+      if (fault) return [fault]
+      return unknown.map(({ span, ...parameters }) => createDiagnostic('component-unknown', place(span), parameters))
+    },
+    ids: () => read().ids,
+    links: (isFine) => read().links.filter(({ href }) => !isFine(href)),
+    uses: () => read().uses,
+    fences: () => read().fences,
+    facts: () => read().facts,
+    text: () => {
+      read()
+      return fault ? '' : textOfTree(kept ?? compiler.parse(body.text))
+    },
+    output(options: OutputOptions) {
+      output ??= compile(options)
+      return output
+    },
+  }
+}
+
+function describe(tree: Root, text: string, blocks: readonly string[]): Summary {
+  const { uses, unknown } = findComponents(tree, blocks)
+  const names = uses.flatMap(({ block }) => block ?? [])
+  return {
+    uses,
+    unknown,
+    ids: idsOf(tree),
+    links: findLinks(tree, text),
+    fences: findFences(tree, text),
+    facts: describeTree(tree, names),
+  }
 }
 
 interface Message {
