@@ -9,8 +9,13 @@ const LEFT_OVER = /\.\d+\.tmp$/
 export interface Publisher {
   /** Writes a part. Its name says its content, so that one that is there already is right. */
   part(path: string, text: string): void
-  /** Replaces the heads, the last of them last, and removes what no one can hold any more. */
-  finish(heads: ReadonlyMap<string, string>): void
+  /**
+   * Replaces the heads, the last of them last, and removes what no one can hold any more. False where parts that were
+   * there are gone, since another build removed them: then nothing is replaced, and all is to be written again.
+   */
+  finish(heads: ReadonlyMap<string, string>): boolean
+  /** Must be called in any case. */
+  end(): void
   /** Files that had to be written so far. */
   readonly written: number
 }
@@ -18,34 +23,45 @@ export interface Publisher {
 /**
  * Starts to write a generated folder. Parts have names of their own for every content, so new ones stand beside the
  * old; then the heads that name them are replaced, the module last. The parts of the generation just replaced stay
- * until the next one, for readers that hold its head. Only files of our own naming are ever deleted.
+ * until the next one, for readers that hold its head. While another build is under way nothing is removed. Only files of
+ * our own naming are ever deleted.
  */
 export function startPublishing(host: Host, folder: string): Publisher {
   const at = (path: string): string => `${folder}/${path}`
+  const occupation = host.occupy(folder)
   const previous = partsOf(readManifest(host, at('manifest.json')))
   const present = new Set<string>()
+  const found: string[] = []
   let written = 0
   return {
     get written() {
       return written
     },
+    end: occupation.end,
     part(path, text) {
       present.add(path)
       const size = host.size(at(path))
-      if (size !== undefined && size === byteLength(text)) return
+      if (size !== undefined && size === byteLength(text)) {
+        found.push(path)
+        return
+      }
       host.write(at(path), text)
       written++
     },
     finish(heads) {
+      if (found.some((path) => host.size(at(path)) === undefined)) return false
       for (const [path, text] of heads) {
         if (readText(host, at(path)) === text) continue
         host.write(at(path), text)
         written++
       }
+      // Listed before the look at others: what they write from now on is not in it.
       const listed = host.list(folder)?.files ?? []
+      if (occupation.isShared()) return true
       for (const path of listed)
         if (LEFT_OVER.test(path) || (PART.test(path) && !present.has(path) && !previous.has(path)))
           host.remove(at(path))
+      return true
     },
   }
 }

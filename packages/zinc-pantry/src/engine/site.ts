@@ -160,22 +160,43 @@ export async function buildSite(options: SiteOptions): Promise<BuildReport> {
   if (!model || hasErrors(report.diagnostics)) return { ...report, output: undefined, writtenCount: 0 }
   const rendering = renderingOf(checked, model)
   try {
-    const publisher = startPublishing(host, model.output)
-    const parts = createPartKeeper(host.digest, publisher.part)
-    const { bodies, texts, diagnostics } = await renderBodies(checked.collections, rendering, {
-      output: model.output,
-      keep: (collection, text) => parts.keep('bodies', collection, text),
-    })
-    if (diagnostics.length > 0) return { ...addDiagnostics(report, diagnostics), output: undefined, writtenCount: 0 }
-    const bodyText = (entry: Entry): string => texts.get(entry) ?? ''
-    publisher.finish(emitSite(model, checked.collections, { ...rendering, bodies, parts, bodyText }))
-    const milliseconds = host.now() - started
-    return { ...report, output: model.output, writtenCount: publisher.written, milliseconds }
+    for (let attempt = 1; ; attempt++) {
+      const { diagnostics, isWhole, written } = await publish(model, checked, { host, rendering })
+      if (diagnostics.length > 0) return { ...addDiagnostics(report, diagnostics), output: undefined, writtenCount: 0 }
+      const milliseconds = host.now() - started
+      if (isWhole) return { ...report, output: model.output, writtenCount: written, milliseconds }
+      if (attempt === MOST_ATTEMPTS) throw new HostError('other builds write it all the time')
+    }
   } catch (error) {
     if (!(error instanceof HostError)) throw error
     const place = { file: model.output, span: [0, 0] as const }
     const diagnostic = createDiagnostic('output-unwritable', place, { reason: error.message })
     return { ...report, diagnostics: [...report.diagnostics, diagnostic], output: undefined, writtenCount: 0 }
+  }
+}
+
+/** So often is written anew what another build took away. */
+const MOST_ATTEMPTS = 3
+
+/** Renders and writes everything. `isWhole` is false where another build removed parts meanwhile. */
+async function publish(
+  model: Model,
+  { collections }: Checked,
+  { host, rendering }: { readonly host: Host; readonly rendering: SiteRendering },
+): Promise<{ diagnostics: readonly Diagnostic[]; isWhole: boolean; written: number }> {
+  const publisher = startPublishing(host, model.output)
+  try {
+    const parts = createPartKeeper(host.digest, publisher.part)
+    const { bodies, texts, diagnostics } = await renderBodies(collections, rendering, {
+      output: model.output,
+      keep: (collection, text) => parts.keep('bodies', collection, text),
+    })
+    if (diagnostics.length > 0) return { diagnostics, isWhole: false, written: 0 }
+    const bodyText = (entry: Entry): string => texts.get(entry) ?? ''
+    const heads = emitSite(model, collections, { ...rendering, bodies, parts, bodyText })
+    return { diagnostics, isWhole: publisher.finish(heads), written: publisher.written }
+  } finally {
+    publisher.end()
   }
 }
 

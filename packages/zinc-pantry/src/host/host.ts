@@ -15,6 +15,8 @@ export interface Host {
   write(file: string, text: string): void
   /** Deletes a file; no problem where there is none. */
   remove(file: string): void
+  /** Says that a folder is being written, until `end`. */
+  occupy(folder: string): Occupation
   /** Runs a configuration file and gives its default export. */
   loadConfiguration(file: string): Promise<LoadedConfiguration>
   /** Asks for something over HTTP. Throws a {@link HostError} where there is no answer. */
@@ -27,6 +29,13 @@ export interface Host {
   now(): number
   /** The present moment as an instant in UTC, such as `2026-05-01T08:30:00Z`. */
   clock(): string
+}
+
+/** A folder that is being written. */
+export interface Occupation {
+  /** True while others write it too. */
+  isShared(): boolean
+  end(): void
 }
 
 /** A question over HTTP, by GET. */

@@ -31,6 +31,7 @@ export function createMemoryHost(
     digest: digestText,
     write: (file, text) => void map.set(file, text),
     remove: (file) => void map.delete(file),
+    occupy: () => ({ isShared: () => false, end: () => undefined }),
     loadConfiguration: async () => ({ kind: 'loaded', value: configuration }),
     fetch: async () => {
       throw new HostError('there is no network in memory')

@@ -13,6 +13,7 @@ import { dirname, join, resolve, sep } from 'node:path'
 import { type Host, HostError, type Listing, type UnreadableFolder } from './host.ts'
 import { loadNodeConfiguration } from './node-configuration.ts'
 import { fetchNode } from './node-fetch.ts'
+import { occupyFolder } from './node-occupation.ts'
 
 /** A host on the file system of Node. `root` is the folder that all paths are relative to. */
 export function createNodeHost(root: string): Host {
@@ -42,6 +43,7 @@ export function createNodeHost(root: string): Host {
     remove(file) {
       explained(() => rmSync(absolute(file), { force: true }))
     },
+    occupy: (folder) => explained(() => occupyFolder(absolute(folder))),
     loadConfiguration: (file) => loadNodeConfiguration(resolve(root), file),
     fetch: fetchNode,
     environment: (name) => process.env[name],
