@@ -80,12 +80,14 @@ export function createLinkResolver({ collections, files, failedFiles }: LinkCont
     return { kind: 'broken', suggest: () => suggestNearest(path, byAddress.keys()) }
   }
   /** A file, a file whose ending is left out, or the page of a folder. */
-  const findFile = (file: string): string | undefined =>
-    [
-      file,
-      ...WRITTEN.map((ending) => file + ending),
-      ...INDEX.map((name) => (file === '' ? name : `${file}/${name}`)),
-    ].find((one) => known.has(one))
+  const findFile = (file: string): string | undefined => {
+    if (known.has(file)) return file
+    const ending = WRITTEN.find((one) => known.has(file + one))
+    if (ending !== undefined) return file + ending
+    const folder = file === '' ? '' : `${file}/`
+    const index = INDEX.find((name) => known.has(folder + name))
+    return index && folder + index
+  }
 
   /** An entry that may be in a file that could not be read. */
   const findFailed = (path: string): LinkTarget | undefined => {
@@ -117,6 +119,7 @@ const inLocale = (versions: readonly LinkedEntry[] | undefined, { locale }: Link
   versions?.find((version) => version.locale === locale) ?? versions?.[0]
 
 function decode(href: string): string {
+  if (!href.includes('%')) return href
   try {
     return decodeURIComponent(href)
   } catch {

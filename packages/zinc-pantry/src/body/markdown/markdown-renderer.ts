@@ -35,7 +35,9 @@ export function addRenderRules(markdown: MarkdownIt): void {
   // The extension spec aligns cells by an attribute.
   for (const name of ['th_open', 'td_open'])
     rules[name] = (tokens, position, options, _environment, self) =>
-      self.renderToken(tokens, position, options).replace(/ style="text-align:(\w+)"/, ' align="$1"')
+      tokens[position]?.attrs
+        ? self.renderToken(tokens, position, options).replace(/ style="text-align:(\w+)"/, ' align="$1"')
+        : self.renderToken(tokens, position, options)
   for (const name of ['html_block', 'html_inline'])
     rules[name] = (tokens, position, _options, { rawHtml }: RenderEnvironment) => {
       const html = tokens[position]?.content ?? ''
