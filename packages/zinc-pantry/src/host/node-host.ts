@@ -1,5 +1,6 @@
 import { createHash } from 'node:crypto'
 import {
+  existsSync,
   mkdirSync,
   readdirSync,
   readFileSync,
@@ -18,6 +19,8 @@ import { occupyFolder } from './node-occupation.ts'
 /** A host on the file system of Node. `root` is the folder that all paths are relative to. */
 export function createNodeHost(root: string): Host {
   const absolute = (path: string): string => join(root, path)
+  /** Folders that were made; making one again takes as long as writing a small file. */
+  const made = new Set<string>()
   return {
     list: (folder) => listFolder(absolute(folder)),
     read(file) {
@@ -35,7 +38,9 @@ export function createNodeHost(root: string): Host {
       const target = absolute(file)
       const temporary = `${target}.${process.pid}.tmp`
       explained(() => {
-        mkdirSync(dirname(target), { recursive: true })
+        const folder = dirname(target)
+        if (!made.has(folder) || !existsSync(folder)) mkdirSync(folder, { recursive: true })
+        made.add(folder)
         writeFileSync(temporary, text)
         renameSync(temporary, target)
       })

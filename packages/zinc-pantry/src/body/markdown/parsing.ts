@@ -52,6 +52,7 @@ export function createParsing(text: string, { markdown, blockRules, lineRules, h
   let isWhole = false
   let ids: string[] | undefined
   let failure: PluginFailure | undefined
+  let map: SourceMap | undefined
   const attempt = (work: () => void): void => {
     try {
       work()
@@ -73,7 +74,10 @@ export function createParsing(text: string, { markdown, blockRules, lineRules, h
   })
   const parsing: Parsing = {
     environment,
-    map: createSourceMap(text, state.tokens),
+    get map() {
+      map ??= createSourceMap(text, state.tokens)
+      return map
+    },
     get failure() {
       return failure
     },
@@ -114,19 +118,23 @@ function findLine(
   return failure
 }
 
+const PLAIN = /^[\p{L}\p{N} ,.?!'-]*$/u
+
 /** Gives headings their ids, before anything in their lines is parsed. */
 function addHeadingIds(tokens: readonly Token[], readInline: (content: string) => Token[]): string[] {
   const makeId = createHeadingIds()
-  return tokens.flatMap((token, position) => {
-    const inline = tokens[position + 1]
-    if (token.type !== 'heading_open' || !inline) return []
+  const ids: string[] = []
+  for (const [position, token] of tokens.entries()) {
+    const inline = token.type === 'heading_open' ? tokens[position + 1] : undefined
+    if (!inline) continue
     const written = takeWrittenId(inline.content)
     if (written) inline.content = written.text
-    const isPlain = /^[\p{L}\p{N} ,.?!'-]*$/u.test(inline.content)
+    const isPlain = /^[A-Za-z\d ,.?!'-]*$/.test(inline.content) || PLAIN.test(inline.content)
     const id = makeId(isPlain ? inline.content : plainText(readInline(inline.content)), written?.id)
     token.attrSet('id', id)
-    return [id]
-  })
+    ids.push(id)
+  }
+  return ids
 }
 
 const idsOf = (tokens: readonly Token[]): string[] =>
