@@ -54,7 +54,7 @@ export function checkFile(source: SourceText, assigned: AssignedFile, context: F
   const written = body && collection.body ? readBody(body, source.file, context) : undefined
   if (written?.format === 'mdx' && collection.body?.trusted === false)
     diagnostics.push(createDiagnostic('mdx-untrusted', { file: source.file, span: [0, 0] }, {}))
-  else if (written) diagnostics.push(...written.parsed.diagnostics)
+  else if (written) diagnostics.push(...written.parsed.diagnostics())
   for (const record of split.records) {
     const listSeparator = collection.csv?.listSeparator ?? ';'
     const value = format.hasCells ? typeCells(record.value, collection.fields, { listSeparator }) : record.value

@@ -69,7 +69,7 @@ function createBody(body: BodyText, parser: StepParser, { blocks, settings }: Pa
     tokens.flatMap((token, position): readonly BodyLink[] => {
       if (token.type === 'html_block' && concerns(token.content)) return blockLinks(token, text)
       if (token.type !== 'inline' || !concerns(token.content)) return []
-      const { map } = parse()
+      const map = parse().map()
       return inlineLinks(parse().children(token), {
         content: token.content,
         place: (span) => map.inline(position, span),
@@ -86,7 +86,7 @@ function createBody(body: BodyText, parser: StepParser, { blocks, settings }: Pa
   const usesOf = (): NonNullable<typeof found> => {
     if (found) return found
     const hasDirectives = blocks.length > 0 && settings?.extensions !== false && DIRECTIVE.test(text)
-    const raw = hasDirectives ? findUses(parse().whole(), parse().map) : []
+    const raw = hasDirectives ? findUses(parse().whole(), parse().map()) : []
     const unclosed = raw.filter(({ use }) => use.isOpen)
     found = {
       uses: raw.map(({ use, place: at }) => createUse(use, blocks, at)),
@@ -100,11 +100,12 @@ function createBody(body: BodyText, parser: StepParser, { blocks, settings }: Pa
     findRaw(parse(), text).map(({ html, span }) => createDiagnostic('html-untrusted', place(span), { html }))
   const describeFailure = (): Diagnostic[] => {
     parse().whole()
-    return parse().failure ? [failureDiagnostic(parse().failure as PluginFailure, body)] : []
+    const failure = parse().failure()
+    return failure ? [failureDiagnostic(failure, body)] : []
   }
 
   return {
-    get diagnostics() {
+    diagnostics() {
       return [
         ...usesOf().diagnostics,
         ...(hasPlugins ? describeFailure() : []),

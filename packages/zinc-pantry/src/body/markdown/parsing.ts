@@ -33,9 +33,10 @@ interface Environment extends RenderEnvironment {
 /** A text, parsed as far as it is asked for. */
 export interface Parsing {
   readonly environment: Environment
-  readonly map: SourceMap
+  // Methods, not getters: see ParsedBody.
+  map(): SourceMap
   /** What a plugin threw. */
-  readonly failure: PluginFailure | undefined
+  failure(): PluginFailure | undefined
   /** Tokens of blocks; nothing within lines is read. */
   blocks(): readonly Token[]
   /** All tokens. */
@@ -74,13 +75,11 @@ export function createParsing(text: string, { markdown, blockRules, lineRules, h
   })
   const parsing: Parsing = {
     environment,
-    get map() {
+    map() {
       map ??= createSourceMap(text, state.tokens)
       return map
     },
-    get failure() {
-      return failure
-    },
+    failure: () => failure,
     blocks: () => (hasPlugins ? parsing.whole() : state.tokens),
     whole() {
       parsing.headingIds()

@@ -24,7 +24,7 @@ export function findRaw(parsing: Parsing, text: string): RawPiece[] {
       return (token.children ?? []).flatMap((child): RawPiece[] => {
         if (child.type !== 'html_inline') return []
         const at = noteOf(child).at ?? 0
-        return [{ html: child.content, span: parsing.map.inline(position, [at, at + child.content.length]) }]
+        return [{ html: child.content, span: parsing.map().inline(position, [at, at + child.content.length]) }]
       })
     })
     .filter(({ html }) => !/^<!--.*-->$/s.test(html))

@@ -70,7 +70,7 @@ export function createMdxBody(body: BodyText, { compiler, blocks, budget }: MdxC
     }
   }
   return {
-    get diagnostics() {
+    diagnostics() {
       const { unknown } = read()
       if (fault) return [fault]
       return unknown.map(({ span, ...parameters }) => createDiagnostic('component-unknown', place(span), parameters))
