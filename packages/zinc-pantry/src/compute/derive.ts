@@ -18,6 +18,8 @@ interface Compiled {
   readonly name: string
   readonly derived: DerivedField
   readonly check: Check
+  /** Gives the value of the view that it is called on. */
+  readonly read: (this: OtherEntry) => unknown
 }
 
 /** Ends a computation that waits for itself. */
@@ -41,12 +43,18 @@ export function createDeriver(
   const compiled = new Map(
     collections.map(({ collection }) => [
       collection.name,
-      Object.entries(collection.derived).map(
-        ([name, derived]): Compiled => ({ name, derived, check: compileField(derived.field, 'refuse', blocks) }),
-      ),
+      Object.entries(collection.derived).map(([name, derived]): Compiled => {
+        const one: Compiled = { name, derived, check: compileField(derived.field, 'refuse', blocks), read }
+        // One getter for all entries: one of its own would keep each of them alive.
+        function read(this: OtherEntry): unknown {
+          return computeOnce(owners.get(this) as LinkedEntry, one)
+        }
+        return one
+      }),
     ]),
   )
   const views = new Map<LinkedEntry, OtherEntry>()
+  const owners = new Map<OtherEntry, LinkedEntry>()
   const values = new Map<LinkedEntry, Map<string, unknown>>()
   const running: string[] = []
 
@@ -56,8 +64,9 @@ export function createDeriver(
     const { id, slug, collection, source, locale, data } = entry
     const view = { id, slug, collection, source, ...(locale === undefined ? {} : { locale }), ...data }
     for (const one of compiled.get(collection) ?? [])
-      Object.defineProperty(view, one.name, { enumerable: true, get: () => computeOnce(entry, one) })
+      Object.defineProperty(view, one.name, { enumerable: true, get: one.read })
     views.set(entry, Object.freeze(view))
+    owners.set(view, entry)
     return view
   }
 
