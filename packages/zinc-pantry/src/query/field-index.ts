@@ -23,7 +23,7 @@ export interface FieldIndex {
   /** The rows with a value that passes; at once where all that is needed is there. */
   find(asked: ValueQuestion, load: PartLoader): RowSet | Promise<RowSet>
   /** The same in the order of the values, where it can be told at once. */
-  findOrdered(asked: ValueQuestion): Int32Array | undefined
+  findOrdered(asked: ValueQuestion): readonly OrderedRows[] | undefined
   /** All values in order with their rows, block after block. */
   walk(direction: 'ascending' | 'descending', load: PartLoader): AsyncIterable<readonly ValueGroup[]>
   /** All values in order with their rows. */
@@ -33,6 +33,9 @@ export interface FieldIndex {
   /** How many values there are, as far as is known, and pairs of a value and a row. */
   readonly pairs: number
 }
+
+/** A part of the rows of a block, which stand in the order of their values. */
+export type OrderedRows = readonly [rows: Int32Array, from: number, to: number]
 
 /** Loads a part of the collection by its name. */
 export type PartLoader = (name: string) => Promise<unknown>
@@ -159,12 +162,13 @@ function openOrder({ first, starts, block, names = '' }: StoredOrder, count: num
         : Promise.all(numbers.map((at) => load(at, loadPart))).then(pick)
     },
     findOrdered(asked) {
-      const [at, ...others] = blocksFor(asked)
-      const open = at === undefined || others.length > 0 || !isStretch(asked) ? undefined : blocks[at]
-      const [range, ...more] = open ? rangesIn(open, asked) : []
-      return open && range && more.length === 0
-        ? open.rows.subarray(open.starts[range[0]], open.starts[range[1]])
-        : undefined
+      const numbers = blocksFor(asked)
+      if (!isStretch(asked) || asked.operator === 'isOneOf' || !numbers.every((at) => blocks[at])) return undefined
+      return numbers.map((at) => {
+        const open = blocks[at] as OpenBlock
+        const [[from, to] = [0, 0]] = rangesIn(open, asked)
+        return [open.rows, open.starts[from] as number, open.starts[to] as number]
+      })
     },
     all: async (loadPart) =>
       (await Promise.all([...first.keys()].map((at) => blocks[at] ?? load(at, loadPart)))).flatMap(groupsOf),

@@ -1,9 +1,11 @@
+import type { FieldIndex, OrderedRows } from './field-index.ts'
+import type { OpenCollection } from './open-collection.ts'
 import type { Site } from './open-site.ts'
 import { entriesAt, openFor, type Run, shapeFor } from './run.ts'
 import { checkCount, type QueryRequest, runRows } from './run-query.ts'
 import { isOwnValue } from './select-values.ts'
 import type { Shape } from './shape.ts'
-import { NEGATIVE } from './test-value.ts'
+import { NEGATIVE, type ValueQuestion } from './test-value.ts'
 
 /** What was said of a query so far. */
 export interface Settings extends QueryRequest {
@@ -50,15 +52,32 @@ function fetchNow(
   const index = collection.index(path.join('.'))
   const [key] = sort
   const isOrder = key?.path.join() === path.join() && key.direction === 'ascending' && !key.collation && !key.absent
-  const rows = key ? isOrder && index?.findOrdered(condition) : index?.find(condition, () => Promise.reject())
-  if (!rows || rows instanceof Promise) {
-    // What is not there is loaded by the usual way.
-    if (rows) rows.catch(() => undefined)
-    return undefined
-  }
+  if (!index || (key && !isOrder)) return undefined
   const { limit, offset = 0 } = rest
   checkCount('limit', limit)
   checkCount('offset', offset)
-  const part = limit === undefined && offset === 0 ? rows : rows.subarray(offset, offset + (limit ?? rows.length))
-  return collection.rowsNow(part, part === rows && operator === 'is')
+  const found = key ? takeOrdered(index.findOrdered(condition), collection) : takeFound(index, condition, collection)
+  return limit === undefined && offset === 0 ? found : found?.slice(offset, offset + (limit ?? found.length))
+}
+
+function takeFound(
+  index: FieldIndex,
+  asked: ValueQuestion,
+  collection: OpenCollection,
+): readonly unknown[] | undefined {
+  const rows = index.find(asked, () => Promise.reject())
+  if (!(rows instanceof Promise)) return Object.freeze(collection.rowsNow(rows, asked.operator === 'is'))
+  // What is not there is loaded by the usual way.
+  rows.catch(() => undefined)
+  return undefined
+}
+
+/** Entries in the order of an index: copied from those of its blocks, which are kept in that order. */
+function takeOrdered(
+  parts: readonly OrderedRows[] | undefined,
+  collection: OpenCollection,
+): readonly unknown[] | undefined {
+  const found = parts?.map(([rows, from, to]) => collection.rowsNow(rows, true)?.slice(from, to))
+  if (!found || found.includes(undefined)) return undefined
+  return found.length === 1 ? found[0] : found.flat()
 }

@@ -133,7 +133,7 @@ function createRows(
         if (entry === undefined) return undefined
         found[at] = entry
       }
-      if (isKept) gathered.set(rows, Object.freeze(found))
+      if (isKept) gathered.set(rows, found)
       return found
     },
   }
