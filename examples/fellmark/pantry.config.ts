@@ -27,6 +27,7 @@ import {
   variant,
 } from 'zinc-pantry'
 import { gridReference } from './model/grid-reference.ts'
+import { gridSpans } from './model/grid-spans.ts'
 import { overlappingBookings, wearyLegs } from './model/rules.ts'
 import { bookings } from './stand-in/bookings.ts'
 
@@ -273,12 +274,21 @@ export default pantry({
       files: 'handbook/**/*.md',
       entry: 'HandbookPage',
       description: 'How the association does things, in chapters',
-      body: true,
+      body: { markdownPlugins: [gridSpans] },
       address: 'url',
       numbered: true,
       parent: 'chapter',
       fields: { title: text(), chapter: ref('handbook', { optional: true }), editor: ref('wardens', { by: 'slug' }) },
       derive: { url: { field: text(), from: (page) => `/handbook/${page.slug}/` } },
+    },
+    letters: {
+      files: 'letters/*.md',
+      entry: 'Letter',
+      description: 'What walkers write to the office; anyone may, so nothing in them can run',
+      body: true,
+      trusted: false,
+      order: '-on',
+      fields: { from: text(), on: date(), about: ref('huts', { optional: true }) },
     },
     words: {
       files: 'words/*.yaml',

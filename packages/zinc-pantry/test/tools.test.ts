@@ -96,7 +96,7 @@ describe('check --format sarif', () => {
     const typed: Sarif = log
     expect(typed.version).toBe('2.1.0')
     const [run] = log.runs
-    expect(run?.results).toHaveLength(52)
+    expect(run?.results).toHaveLength(53)
     expect(run?.originalUriBaseIds.SITE.uri).toMatch(/^file:\/\/\/.*fellmark-mistakes\/$/)
     for (const { ruleId, ruleIndex, locations } of run?.results ?? []) {
       expect(run?.tool.driver.rules[ruleIndex]?.id).toBe(ruleId)
@@ -217,10 +217,10 @@ describe('impact', () => {
       "The definition of the collection seasons, with all its entries
 
       In the configuration: 4 places
-        pantry.config.ts:151:25 collections.huts.fields.water.seasons.item leads to it
-        pantry.config.ts:182:23 collections.trails.fields.seasons.item leads to it
-        pantry.config.ts:206:23 collections.stages.fields.seasons.item leads to it
-        pantry.config.ts:266:23 collections.gear.fields.seasons.item leads to it
+        pantry.config.ts:152:25 collections.huts.fields.water.seasons.item leads to it
+        pantry.config.ts:183:23 collections.trails.fields.seasons.item leads to it
+        pantry.config.ts:207:23 collections.stages.fields.seasons.item leads to it
+        pantry.config.ts:267:23 collections.gear.fields.seasons.item leads to it
       "
     `)
   })
