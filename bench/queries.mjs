@@ -10,6 +10,7 @@ import { pathToFileURL } from 'node:url'
 import MiniSearch from 'minisearch'
 import { buildSite, createNodeHost } from '../packages/zinc-pantry/dist/engine/index.js'
 import { createRandom, createVocabulary, writeQuerySite } from './query-corpus.mjs'
+import { median } from './record.mjs'
 
 const count = Number(process.argv[2] ?? 100_000)
 const root = resolve('node_modules/.cache/bench', `queries-${count}`)
@@ -20,7 +21,6 @@ if (!report.output) throw new Error('Nothing was written')
 const { notes } = await import(pathToFileURL(join(root, 'generated/pantry/index.js')).href)
 const all = await notes.toArray()
 
-const median = (numbers) => numbers.toSorted((a, b) => a - b)[Math.floor(numbers.length / 2)]
 async function time(rounds, work) {
   const times = []
   for (let round = 0; round < rounds; round++) {

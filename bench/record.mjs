@@ -11,3 +11,6 @@ export function printRecord({ fileCount, entryCount, diagnostics, milliseconds }
   }
   console.log(JSON.stringify(record))
 }
+
+/** The middle one of some numbers. */
+export const median = (numbers) => numbers.toSorted((a, b) => a - b)[Math.floor(numbers.length / 2)]

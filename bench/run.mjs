@@ -10,6 +10,7 @@ import { join } from 'node:path'
 import { fileURLToPath } from 'node:url'
 import { parseArgs } from 'node:util'
 import { buildPackage, installDependencies, runProgram } from '../scripts/install.mjs'
+import { median } from './record.mjs'
 
 process.chdir(fileURLToPath(new URL('..', import.meta.url)))
 const { values } = parseArgs({
@@ -46,7 +47,6 @@ function measure(script, ...args) {
   return JSON.parse(output.trim().split('\n').at(-1))
 }
 
-const median = (numbers) => numbers.toSorted((a, b) => a - b)[Math.floor(numbers.length / 2)]
 const times = Number(values.rounds)
 
 /** Measures two things by turns and gives the medians and that of the ratios. */

@@ -8,6 +8,7 @@ import { spawnSync } from 'node:child_process'
 import { mkdirSync, writeFileSync } from 'node:fs'
 import { join, resolve } from 'node:path'
 import { buildSite, createNodeHost } from '../packages/zinc-pantry/dist/engine/index.js'
+import { median } from './record.mjs'
 
 const rounds = Number(process.argv[2] ?? 7)
 const root = resolve('node_modules/.cache/bench/types')
@@ -60,10 +61,9 @@ function check(kind) {
   if (status !== 0) throw new Error(stdout)
   return performance.now() - started
 }
-const median = (numbers) => Math.round(numbers.toSorted((a, b) => a - b)[Math.floor(numbers.length / 2)])
 const times = Array.from({ length: rounds }, () => ({ without: check('without'), with: check('with') }))
-const [plain, typed] = [median(times.map((one) => one.without)), median(times.map((one) => one.with))]
-const ratio = times.map((one) => one.with / one.without).toSorted((a, b) => a - b)[Math.floor(rounds / 2)]
+const [plain, typed] = ['without', 'with'].map((kind) => Math.round(median(times.map((one) => one[kind]))))
+const ratio = median(times.map((one) => one.with / one.without))
 console.log(
   JSON.stringify({ ids: notes.length, queries: 20, without: plain, with: typed, ratio: Number(ratio.toFixed(2)) }),
 )

@@ -25,10 +25,10 @@ export function countWords(text: string): number {
 }
 
 /** Reading time in minutes, at least 1. */
-export const countMinutes = (words: number): number => Math.max(1, Math.round(words / WORDS_A_MINUTE))
+const countMinutes = (words: number): number => Math.max(1, Math.round(words / WORDS_A_MINUTE))
 
 /** The excerpt: all paragraphs above the mark, or the first one, cut at a word. */
-export function takeExcerpt(paragraphs: readonly string[], isMarked: boolean): string {
+function takeExcerpt(paragraphs: readonly string[], isMarked: boolean): string {
   if (isMarked) return paragraphs.join(' ')
   const first = paragraphs.find((text) => text !== '') ?? ''
   if (first.length <= EXCERPT) return first
@@ -37,7 +37,7 @@ export function takeExcerpt(paragraphs: readonly string[], isMarked: boolean): s
 }
 
 /** Nests headings below each other. */
-export function buildOutline(headings: readonly { id: string; text: string; depth: number }[]): OutlineItem[] {
+function buildOutline(headings: readonly { id: string; text: string; depth: number }[]): OutlineItem[] {
   interface Open extends OutlineItem {
     readonly children: Open[]
   }
@@ -52,6 +52,30 @@ export function buildOutline(headings: readonly { id: string; text: string; dept
   }
   return top
 }
+
+/** What was found in a body, in order. */
+export interface FoundFacts {
+  readonly headings: readonly { readonly id: string; readonly text: string; readonly depth: number }[]
+  readonly links: Iterable<string>
+  readonly images: BodyFacts['images']
+  readonly blocks: readonly string[]
+  readonly paragraphs: readonly string[]
+  /** How many paragraphs stand above the mark behind the excerpt. */
+  readonly marked: number | undefined
+  readonly words: number
+}
+
+/** Puts together what an entry says of its body. */
+export const createFacts = ({ headings, links, images, blocks, paragraphs, marked, words }: FoundFacts): BodyFacts => ({
+  outline: buildOutline(headings),
+  links: [...new Set(links)],
+  images,
+  firstImage: images[0] ?? null,
+  blocks: [...new Set(blocks)],
+  excerpt: takeExcerpt(paragraphs.slice(0, marked), marked !== undefined),
+  words,
+  minutes: countMinutes(words),
+})
 
 /** The facts of a body in which nothing can be read. */
 export const NO_FACTS: BodyFacts = {

@@ -1,4 +1,5 @@
 import { buildCollection, type SearchSource } from '../indexing/build-collection.ts'
+import { listParts } from '../indexing/build-index.ts'
 import type { CollectionModel, Model } from '../schema/model.ts'
 import type { Entry } from '../validate/entry.ts'
 import { BODIES_A_PART } from './bodies.ts'
@@ -21,9 +22,6 @@ export interface EmitContext extends Rendering {
 
 /** The version of the layout of the generated folder. */
 const LAYOUT = 2
-
-/** So many parts of bodies are named in the catalogue itself. */
-const INLINE_BODIES = 64
 
 /** The entries of one collection, all of them valid. */
 export interface EmittedCollection {
@@ -84,12 +82,8 @@ function emitCollection(
       index: (content) => keep('indexes', content),
     },
   )
-  const names = bodies.get(name)?.join('')
-  const few = (bodies.get(name)?.length ?? 0) <= INLINE_BODIES
-  const stored =
-    names === undefined
-      ? {}
-      : { bodies: { size: BODIES_A_PART, ...(few ? { names } : { list: keep('indexes', names) }) } }
+  const names = bodies.get(name)
+  const stored = names && { bodies: listParts(names, BODIES_A_PART, (content) => keep('indexes', content)) }
   const head = pathOfPart('catalogues', name, keep('catalogues', { ...catalogue, ...stored }))
   const notes = collectNotes(collection)
   const noted = Object.keys(notes).length > 0 ? { notes: pathOfPart('notes', name, keep('notes', notes)) } : {}

@@ -26,13 +26,14 @@ export function createSearchSources(
     const { search } = collection
     if (search.length === 0) return undefined
     const fields = readers.get(collection.name) as EntryReader
-    const textAt = (entry: Entry, path: readonly string[]): string =>
-      textsIn(fields.read(entry), { shape: fields.shape, path, locale: entry.locale }, readers).join(' · ')
     return {
       places: search.map(({ path, weight }) => ({ path: path.join('.'), weight })),
       texts: (row) => {
         const entry = entries[row] as Entry
-        return search.map(({ path }) => (isBody(path) ? context.bodyText(entry) : textAt(entry, path)))
+        const stored = fields.read(entry)
+        const textAt = (path: readonly string[]): string =>
+          textsIn(stored, { shape: fields.shape, path, locale: entry.locale }, readers).join(' · ')
+        return search.map(({ path }) => (isBody(path) ? context.bodyText(entry) : textAt(path)))
       },
     }
   }

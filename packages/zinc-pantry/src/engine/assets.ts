@@ -1,6 +1,7 @@
 import { imageSize } from 'image-size'
 import { suggestNearest } from '../diagnostics/suggest.ts'
 import { type Host, HostError } from '../host/host.ts'
+import { resolveFrom } from '../link/resolve-path.ts'
 import { sniffKind } from '../read/sniff-kind.ts'
 import type { AssetAnswer, AssetFacts } from '../schema/asset.ts'
 
@@ -12,7 +13,7 @@ export function createAssetReader(host: Host, content: string, files: readonly s
   const known = new Set(files)
   const facts = new Map<string, AssetFacts>()
   return (path, from) => {
-    const file = resolvePath(path, from)
+    const file = resolveFrom(path.startsWith('/') ? '' : from, path)
     if (file === undefined) return { outside: true }
     const seen = facts.get(file)
     if (seen) return { facts: seen }
@@ -21,18 +22,6 @@ export function createAssetReader(host: Host, content: string, files: readonly s
     facts.set(file, read)
     return { facts: read }
   }
-}
-
-/** The path from the content folder; undefined where it leads out of it. */
-function resolvePath(path: string, from: string): string | undefined {
-  const base = path.startsWith('/') ? [] : from.split('/').slice(0, -1)
-  const steps: string[] = [...base]
-  for (const step of path.split('/')) {
-    if (step === '' || step === '.') continue
-    if (step !== '..') steps.push(step)
-    else if (steps.pop() === undefined) return undefined
-  }
-  return steps.join('/')
 }
 
 /** A file of the same folder with a similar name, as the writer would write it. */

@@ -2,7 +2,7 @@ import { setOwn } from '../diagnostics/own-key.ts'
 import type { Catalogue, StoredIndex } from '../query/catalogue.ts'
 import type { SearchHead } from '../query/search-format.ts'
 import type { Shape } from '../schema/field.ts'
-import { buildIndex, toSteps } from './build-index.ts'
+import { buildIndex, listParts, toSteps } from './build-index.ts'
 import { createSearchBuilder, type SearchedPlace } from './build-search.ts'
 import { createValueCollector } from './collect-values.ts'
 
@@ -81,8 +81,6 @@ export function buildCollection(
 
 /** So many texts of bodies have a part of their own. */
 const TEXTS_A_PART = 16
-/** So many parts of texts are named in the head itself. */
-const INLINE_TEXTS = 64
 
 /** Builds the index of words, and keeps the texts of bodies for what is shown of them. */
 function buildWords({ places, texts }: SearchSource, count: number, keep: PartKeeper): SearchHead {
@@ -101,9 +99,7 @@ function buildWords({ places, texts }: SearchSource, count: number, keep: PartKe
   }
   const head = builder.finish(count, keep.index)
   if (body === -1) return head
-  const all = names.join('')
-  const list = names.length <= INLINE_TEXTS ? { names: all } : { list: keep.index(all) }
-  return { ...head, texts: { size: TEXTS_A_PART, ...list } }
+  return { ...head, texts: listParts(names, TEXTS_A_PART, keep.index) }
 }
 
 /** Of every id the row in the first of some languages that has it. */

@@ -1,8 +1,10 @@
 import {
+  BLOCK_PAIRS,
   codeOf,
   type Digits,
   MOST_CODES,
   type OrderBlock,
+  type PartNames,
   type StoredCodes,
   type StoredIndex,
   type StoredOrder,
@@ -17,8 +19,6 @@ export type KeepPart = (content: unknown) => string
 const INLINE_ROWS = 512
 /** So many pairs of a value and a row are in the catalogue itself. */
 const INLINE_PAIRS = 128
-/** So many pairs have a block of their own. */
-const BLOCK_PAIRS = 4096
 
 /** Builds the index of a path over so many rows. Small ones stay whole, others have parts. */
 export function buildIndex({ rows, isSingle }: Postings, count: number, keep: KeepPart): StoredIndex {
@@ -89,3 +89,12 @@ function createBlock(values: readonly Scalar[], rows: readonly (readonly number[
 /** Rows as the first and the steps from one to the next. */
 export const toSteps = (rows: readonly number[]): number[] =>
   rows.map((row, at) => (at === 0 ? row : row - (rows[at - 1] as number)))
+
+/** So many names stand in the catalogue itself. */
+const INLINE_NAMES = 64
+
+/** Says where parts with something of every row are; many names have a part of their own. */
+export function listParts(names: readonly string[], size: number, keep: KeepPart): PartNames {
+  const all = names.join('')
+  return names.length <= INLINE_NAMES ? { size, names: all } : { size, list: keep(all) }
+}

@@ -2,6 +2,7 @@ import { suggestNearest } from '../diagnostics/suggest.ts'
 import type { LinkedEntry } from '../validate/entry.ts'
 import type { FailedFile } from './dangling.ts'
 import type { LinkedCollection } from './link-entries.ts'
+import { resolveFrom } from './resolve-path.ts'
 import { createPathSuggester } from './suggest-path.ts'
 
 /** What bodies may link to. */
@@ -125,14 +126,4 @@ function decode(href: string): string {
   } catch {
     return href
   }
-}
-
-function resolveFrom(from: string, path: string): string | undefined {
-  const steps = from.split('/').slice(0, -1)
-  for (const step of path.split('/')) {
-    if (step === '' || step === '.') continue
-    if (step !== '..') steps.push(step)
-    else if (steps.pop() === undefined) return undefined
-  }
-  return steps.join('/')
 }

@@ -15,8 +15,8 @@ export interface Catalogue {
     readonly names: string
   }
   readonly indexes: { readonly [path: string]: StoredIndex }
-  /** The parts with bodies; their names are in the part `list` where they are many. */
-  readonly bodies?: { readonly size: number; readonly names?: string; readonly list?: string }
+  /** The parts with bodies. */
+  readonly bodies?: PartNames
   /** The part that a full-text search loads first, where there is one. */
   readonly search?: string
   /** The rows that are seen in each language, as steps from one to the next. */
@@ -25,6 +25,30 @@ export interface Catalogue {
 
 /** The length of the name of a part. */
 export const NAME_LENGTH = 12
+
+/** The name at a number among names that stand one behind the other. */
+export const nameAt = (names: string, at: number): string => names.substr(at * NAME_LENGTH, NAME_LENGTH)
+
+/** Parts with something of every row. */
+export interface PartNames {
+  /** So many rows have a part of their own. */
+  readonly size: number
+  /** The names of the parts, or the part with them where they are many. */
+  readonly names?: string
+  readonly list?: string
+}
+
+/** The name of the part with something of a row; `load` gives the content of a part by its name. */
+export async function partNameOf(
+  { size, names, list = '' }: PartNames,
+  row: number,
+  load: (name: string) => Promise<unknown>,
+): Promise<string> {
+  return nameAt(names ?? String(await load(list)), Math.floor(row / size))
+}
+
+/** So many pairs of a value and a row have a block of their own, about. */
+export const BLOCK_PAIRS = 4096
 
 /** An index of a path: of few values, or of many. */
 export type StoredIndex = StoredCodes | StoredOrder

@@ -3,7 +3,7 @@ import { compareScalars } from './order-rows.ts'
 import { markRows, type RowSet } from './row-set.ts'
 import { entriesAt, openFor, type Run, shapeFor } from './run.ts'
 import { matchRows } from './run-query.ts'
-import { entriesById, selectValues } from './select-values.ts'
+import { selectValues } from './select-values.ts'
 import { followPath, type Shape } from './shape.ts'
 
 /** A value and how many entries have it. */
@@ -81,13 +81,8 @@ async function mapIds(
   counts: ReadonlyMap<Scalar, number>,
   { target, after }: { readonly target: string; readonly after: readonly string[] },
 ): Promise<Map<Scalar, number>> {
-  const entries = await entriesById(run, target, counts.keys())
   const ids = [...counts.keys()]
-  const found = await selectValues(
-    run,
-    ids.map((id) => entries.get(String(id))),
-    { shape: shapeFor(run, target), path: after },
-  )
+  const found = await selectValues(run, ids, { shape: { kind: 'ref', target }, path: after })
   const mapped = new Map<Scalar, number>()
   for (const [at, id] of ids.entries())
     for (const value of new Set(singleValues(found[at])))

@@ -1,13 +1,6 @@
-import {
-  NAME_LENGTH,
-  numberOf,
-  type OrderBlock,
-  type StoredCodes,
-  type StoredIndex,
-  type StoredOrder,
-} from './catalogue.ts'
+import { nameAt, numberOf, type OrderBlock, type StoredCodes, type StoredIndex, type StoredOrder } from './catalogue.ts'
 import type { Scalar } from './condition.ts'
-import { mergeRows, NO_ROWS, type RowSet, uniteRows } from './row-set.ts'
+import { countWhile, mergeRows, NO_ROWS, type RowLists, type RowSet, readSteps, uniteRows } from './row-set.ts'
 import { compileTest, isStretch, stretchesOf, type ValueQuestion } from './test-value.ts'
 
 /** The rows of one value. */
@@ -97,20 +90,17 @@ function groupCodes(
 }
 
 /** A block, its rows ready. */
-interface OpenBlock {
+interface OpenBlock extends RowLists {
   /** The sets of rows that were asked for, so that the same are given again. */
   readonly sets: (RowSet | undefined)[]
   readonly values: readonly Scalar[]
-  /** Where the rows of each value start, and the end. */
-  readonly starts: Int32Array
-  readonly rows: Int32Array
 }
 
 function openOrder({ first, starts, block, names = '' }: StoredOrder, count: number): FieldIndex {
   const blocks: (OpenBlock | undefined)[] = block ? [openBlock(block)] : []
   const loading: (Promise<OpenBlock> | undefined)[] = []
   const load = (at: number, loadPart: PartLoader): Promise<OpenBlock> => {
-    loading[at] ??= loadPart(names.substr(at * NAME_LENGTH, NAME_LENGTH)).then(
+    loading[at] ??= loadPart(nameAt(names, at)).then(
       (content) => {
         blocks[at] ??= openBlock(content as OrderBlock)
         return blocks[at]
@@ -193,17 +183,11 @@ const groupsOf = (open: OpenBlock): ValueGroup[] => open.values.map((value, at) 
 const sizeOf = ({ starts }: OpenBlock, from: number, to: number): number =>
   to > from ? (starts[to] as number) - (starts[from] as number) : 0
 
-function openBlock({ values, counts, rows: steps }: OrderBlock): OpenBlock {
-  const starts = new Int32Array(values.length + 1)
-  const rows = Int32Array.from(steps)
-  for (let at = 0; at < values.length; at++) {
-    const start = starts[at] as number
-    const end = start + (counts?.[at] ?? 1)
-    for (let next = start + 1; next < end; next++) rows[next] = (rows[next] as number) + (rows[next - 1] as number)
-    starts[at + 1] = end
-  }
-  return { values, starts, rows, sets: [] }
-}
+const openBlock = ({ values, counts, rows }: OrderBlock): OpenBlock => ({
+  values,
+  sets: [],
+  ...readSteps(rows, values.length, counts),
+})
 
 /** The ranges of numbers of values that the stretches of a test cover. */
 function rangesIn({ values }: OpenBlock, asked: ValueQuestion): [from: number, to: number][] {
@@ -217,16 +201,4 @@ function rangesIn({ values }: OpenBlock, asked: ValueQuestion): [from: number, t
       ),
     ]
   })
-}
-
-/** How many values at the start pass a test that none behind them pass. */
-function countWhile(values: readonly Scalar[], passes: (value: Scalar) => boolean): number {
-  let low = 0
-  let high = values.length
-  while (low < high) {
-    const middle = (low + high) >> 1
-    if (passes(values[middle] as Scalar)) low = middle + 1
-    else high = middle
-  }
-  return low
 }

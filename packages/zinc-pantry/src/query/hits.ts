@@ -1,16 +1,17 @@
-import { NAME_LENGTH } from './catalogue.ts'
+import { type PartNames, partNameOf } from './catalogue.ts'
 import { singleValues } from './count-values.ts'
 import type { PartLoader } from './field-index.ts'
 import { giveRows, type Settings } from './give-rows.ts'
 import { QueryError } from './handles.ts'
 import type { Site } from './open-site.ts'
 import type { Hit, Match } from './query-types.ts'
-import { entriesAt, openFor, shapeFor, startRun } from './run.ts'
-import { matchRows, runRows } from './run-query.ts'
+import { entriesAt, openFor, shapeFor } from './run.ts'
+import { runRows } from './run-query.ts'
 import { openSearch } from './search.ts'
-import type { SearchTexts } from './search-format.ts'
 import { selectValues } from './select-values.ts'
 import { findWords } from './words.ts'
+
+const NO_WORDS: ReadonlySet<string> = new Set()
 
 /** The entries that were found, with the words marked in pieces of their texts. */
 export async function findHits(
@@ -18,10 +19,9 @@ export async function findHits(
   settings: Settings,
   { limit, length }: { readonly limit: number; readonly length: number },
 ): Promise<Hit<unknown>[]> {
-  const { collection: name, locale } = settings
+  const { collection: name } = settings
   if (settings.search === undefined) throw new QueryError('Hits are those of a search: say search(…) before')
-  const { run, rows, scores } = await runRows(site, { ...settings, limit: settings.limit ?? limit })
-  const { words = new Set<string>() } = await matchRows(startRun(site, locale), settings)
+  const { run, rows, scores, words = NO_WORDS } = await runRows(site, { ...settings, limit: settings.limit ?? limit })
   const collection = await openFor(run, name)
   const { head } = await openSearch(run, collection)
   const entries = await entriesAt(run, collection, rows)
@@ -46,10 +46,9 @@ export async function findHits(
   }))
 }
 
-async function textOf(row: number, texts: SearchTexts | undefined, load: PartLoader): Promise<string> {
+async function textOf(row: number, texts: PartNames | undefined, load: PartLoader): Promise<string> {
   if (!texts) return ''
-  const names = texts.names ?? String(await load(texts.list ?? ''))
-  const name = names.substr(Math.floor(row / texts.size) * NAME_LENGTH, NAME_LENGTH)
+  const name = await partNameOf(texts, row, load)
   return ((await load(name)) as readonly string[])[row % texts.size] ?? ''
 }
 

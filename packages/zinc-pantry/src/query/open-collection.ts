@@ -1,7 +1,7 @@
-import { type Catalogue, NAME_LENGTH } from './catalogue.ts'
+import { type Catalogue, nameAt, partNameOf } from './catalogue.ts'
 import { type FieldIndex, openIndex, type PartLoader } from './field-index.ts'
 import type { Meter, StoredBody, StoredCollection } from './open-site.ts'
-import { markRows, type RowSet, rowsFromSteps } from './row-set.ts'
+import { markRows, type RowSet, readSteps } from './row-set.ts'
 import type { StoredValue } from './shape.ts'
 
 /** A collection whose catalogue is there. */
@@ -64,9 +64,7 @@ export async function openStored(stored: StoredCollection, read?: Meter): Promis
     async loadBody(row) {
       const { bodies } = catalogue
       if (!bodies) return undefined
-      const { list = '' } = bodies
-      const names = bodies.names ?? String((await stored.part('indexes', list)).default)
-      const name = names.substr(Math.floor(row / bodies.size) * NAME_LENGTH, NAME_LENGTH)
+      const name = await partNameOf(bodies, row, (list) => loadPart(stored, 'indexes', list, undefined))
       const part = (await stored.part('bodies', name)).default as readonly (StoredBody | null)[]
       return part[row % bodies.size] ?? undefined
     },
@@ -75,7 +73,7 @@ export async function openStored(stored: StoredCollection, read?: Meter): Promis
       if (!steps || locale === undefined) return undefined
       const known = views.get(locale)
       if (known) return known
-      const rows = rowsFromSteps(steps)
+      const { rows } = readSteps(steps, 1, [steps.length])
       const view = { rows, marks: markRows(rows, catalogue.count) }
       views.set(locale, view)
       return view
@@ -106,7 +104,7 @@ function createRows(
   const load = (part: number, read: Meter | undefined): Promise<void> => {
     let promise = loading.get(part)
     if (!promise) {
-      const name = names.substr(Math.floor(part / group) * NAME_LENGTH, NAME_LENGTH)
+      const name = nameAt(names, Math.floor(part / group))
       promise = loadPart(stored, 'rows', `${name}-${part % group}`, read).then((rows) => {
         for (const [at, row] of (rows as readonly StoredValue[]).entries()) entries[part * size + at] = freeze(row)
       })

@@ -1,3 +1,4 @@
+import { BLOCK_PAIRS } from './catalogue.ts'
 import type { Scalar, SortKey } from './condition.ts'
 import type { FieldIndex } from './field-index.ts'
 import type { OpenCollection } from './open-collection.ts'
@@ -21,9 +22,6 @@ export interface Ordered {
   readonly rows: readonly number[] | RowSet
   readonly index?: string
 }
-
-/** So many pairs of a value and a row are in a block of an index, about. */
-const BLOCK = 4096
 
 /** Puts rows in order: by walking an index, or by the values of the rows. */
 export async function orderRows(rows: RowSet, ordering: Ordering): Promise<Ordered> {
@@ -57,7 +55,7 @@ function walkedIndex(size: number, { collection, keys, shape, wanted }: Ordering
   if (!index) return undefined
   const share = size / collection.count
   if (wanted === undefined) return share > 1 / 8 ? index : undefined
-  const blocks = Math.ceil(Math.min(index.pairs, wanted / share) / BLOCK)
+  const blocks = Math.ceil(Math.min(index.pairs, wanted / share) / BLOCK_PAIRS)
   return blocks * 4 <= Math.min(size, collection.partCount) || share > 1 / 2 ? index : undefined
 }
 

@@ -1,6 +1,6 @@
 import { type HandlePlace, placeOf, QueryError } from './handles.ts'
 import type { Run } from './run.ts'
-import { selectValues } from './select-values.ts'
+import { selectValues, throughLists } from './select-values.ts'
 import type { Shape } from './shape.ts'
 
 /** Takes of every value what a specification of handles names; references are followed. */
@@ -27,14 +27,8 @@ async function pickPlace(
 ): Promise<unknown[]> {
   const found = await selectValues(run, values, { shape, path })
   if (each === undefined) return found
-  const items = found.flatMap((list) => (Array.isArray(list) ? list : []))
-  const picked = await pickValues(run, items, { shape: end.item as Shape, spec: each })
-  let at = 0
-  return found.map((list) => {
-    if (!Array.isArray(list)) return null
-    at += list.length
-    return Object.freeze(picked.slice(at - list.length, at))
-  })
+  const lists = await throughLists(found, (items) => pickValues(run, items, { shape: end.item as Shape, spec: each }))
+  return lists.map((list) => Object.freeze(list))
 }
 
 /** The path of a handle to single values, lists entered. */

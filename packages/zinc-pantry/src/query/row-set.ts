@@ -61,9 +61,34 @@ export function otherRows(set: RowSet, count: number): RowSet {
 /** Every row. */
 export const allRows = (count: number): RowSet => Int32Array.from({ length: count }, (_, row) => row)
 
-/** Rows from steps. */
-export function rowsFromSteps(steps: readonly number[]): RowSet {
+/** Lists of rows one behind the other. */
+export interface RowLists {
+  /** Where each list starts, and the end of the last. */
+  readonly starts: Int32Array
+  readonly rows: Int32Array
+}
+
+/** Reads lists of rows that are written as steps from one to the next; without counts each has one row. */
+export function readSteps(steps: readonly number[], size: number, counts?: readonly number[]): RowLists {
+  const starts = new Int32Array(size + 1)
   const rows = Int32Array.from(steps)
-  for (let at = 1; at < rows.length; at++) rows[at] = (rows[at] as number) + (rows[at - 1] as number)
-  return rows
+  for (let at = 0; at < size; at++) {
+    const start = starts[at] as number
+    const end = start + (counts?.[at] ?? 1)
+    for (let next = start + 1; next < end; next++) rows[next] = (rows[next] as number) + (rows[next - 1] as number)
+    starts[at + 1] = end
+  }
+  return { starts, rows }
+}
+
+/** How many of sorted things stand at the start for which a test holds; it holds for none behind them. */
+export function countWhile<Thing>(things: readonly Thing[], holds: (thing: Thing) => boolean): number {
+  let low = 0
+  let high = things.length
+  while (low < high) {
+    const middle = (low + high) >> 1
+    if (holds(things[middle] as Thing)) low = middle + 1
+    else high = middle
+  }
+  return low
 }

@@ -51,7 +51,9 @@ export interface QueryRows {
   readonly total: number
   readonly order: string | undefined
   /** A score a row of the collection, where something was searched for. */
-  readonly scores?: Float32Array
+  readonly scores?: Float32Array | undefined
+  /** The words that were found, folded, where something was searched for. */
+  readonly words?: ReadonlySet<string> | undefined
 }
 
 /** The rows that match, in the order of the collection, and how well where something was searched for. */
@@ -61,8 +63,11 @@ export async function matchRows(
 ): Promise<{ rows: RowSet; scores?: Float32Array; words?: ReadonlySet<string> }> {
   const rows = await findRows(run, name, condition && toPositive(condition))
   if (search === undefined) return { rows }
-  const { searchRows } = await import('./search.ts')
-  const { rows: found, scores, words } = await searchRows(run, await openFor(run, name), search)
+  // Several questions of one query, such as facets, search once.
+  run.searched ??= import('./search.ts').then(async (module) =>
+    module.searchRows(run, await openFor(run, name), search),
+  )
+  const { rows: found, scores, words } = await run.searched
   const part: ConditionTree = { kind: 'test', path: ['search'], operator: 'hasWords', values: [search] }
   run.steps.push({ part, index: `${name}.search`, rows: found.length })
   return { rows: intersectRows(rows, found), scores, words }
@@ -80,15 +85,22 @@ export async function runRows(site: Site, request: QueryRequest): Promise<QueryR
   const ordering = { run, collection, shape, keys: sort, wanted: end }
   const positive = request.condition && toPositive(request.condition)
   if (limit !== 0) prefetchOrder(positive ? estimateRows(run, collection, positive) : collection.count, ordering)
-  const { rows: found, scores } = await matchRows(run, request)
+  const { rows: found, scores, words } = await matchRows(run, request)
   const total = found.length
   if (limit === 0) return { run, rows: [], total, order: undefined }
   if (scores && sort.length === 0) {
     const { orderByScore } = await import('./search.ts')
-    return { run, rows: orderByScore(found, scores, end).slice(offset, end), total, order: undefined, scores }
+    return { run, rows: orderByScore(found, scores, end).slice(offset, end), total, order: undefined, scores, words }
   }
   const { rows, index } = await orderRows(found, ordering)
-  return { run, rows: offset === 0 && end === undefined ? rows : rows.slice(offset, end), total, order: index }
+  return {
+    run,
+    rows: offset === 0 && end === undefined ? rows : rows.slice(offset, end),
+    total,
+    order: index,
+    scores,
+    words,
+  }
 }
 
 /** Answers a query with the indexes that help. */

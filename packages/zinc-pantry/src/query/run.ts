@@ -3,6 +3,7 @@ import { QueryError } from './handles.ts'
 import type { OpenCollection } from './open-collection.ts'
 import type { Meter, Site } from './open-site.ts'
 import type { RowSet } from './row-set.ts'
+import type { SearchFound } from './search-format.ts'
 import type { Shape, StoredValue } from './shape.ts'
 
 /** How a part of a condition was answered. */
@@ -25,6 +26,8 @@ export interface Run {
   bytes: number
   /** Rows on which a condition was tested. */
   examined: number
+  /** What the words that the query searches for gave, once they were looked for. */
+  searched?: Promise<SearchFound>
 }
 
 /** Starts a query. */

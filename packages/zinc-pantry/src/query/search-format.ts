@@ -1,3 +1,6 @@
+import type { PartNames } from './catalogue.ts'
+import type { RowSet } from './row-set.ts'
+
 /** How much a word can say of a row, at most; the characters of impacts go up to it. */
 export const MOST_IMPACT = 50
 
@@ -14,7 +17,7 @@ export interface SearchHead {
   /** The part with all words, a line each, for words with mistakes in them. */
   readonly dictionary: string
   /** The texts of bodies, for what is shown of them. */
-  readonly texts?: SearchTexts
+  readonly texts?: PartNames
 }
 
 /** Some words and the rows that have them. */
@@ -29,11 +32,12 @@ export interface SearchShard {
   readonly impacts: string
 }
 
-/** Where the texts of bodies are. */
-export interface SearchTexts {
-  /** So many have a part of their own. */
-  readonly size: number
-  /** The names of the parts, or the part with them where they are many. */
-  readonly names?: string
-  readonly list?: string
+/** What a search found. */
+export interface SearchFound {
+  /** Rows in order, not by score. */
+  readonly rows: RowSet
+  /** A score a row of the collection; 0 for those that were not found. */
+  readonly scores: Float32Array
+  /** The words that were found, folded. */
+  readonly words: ReadonlySet<string>
 }

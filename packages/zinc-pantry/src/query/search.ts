@@ -1,22 +1,12 @@
-import { FIRST_CODE, NAME_LENGTH } from './catalogue.ts'
+import { FIRST_CODE, nameAt } from './catalogue.ts'
 import type { PartLoader } from './field-index.ts'
 import { QueryError } from './handles.ts'
 import { findNearWords, forgivenIn } from './near-words.ts'
 import type { OpenCollection } from './open-collection.ts'
-import type { RowSet } from './row-set.ts'
+import { countWhile, type RowLists, type RowSet, readSteps } from './row-set.ts'
 import type { Run } from './run.ts'
-import type { SearchHead, SearchShard } from './search-format.ts'
+import type { SearchFound, SearchHead, SearchShard } from './search-format.ts'
 import { findWords } from './words.ts'
-
-/** What a search found. */
-export interface SearchFound {
-  /** Rows in order, not by score. */
-  readonly rows: RowSet
-  /** A score a row of the collection; 0 for those that were not found. */
-  readonly scores: Float32Array
-  /** The words that were found, folded. */
-  readonly words: ReadonlySet<string>
-}
 
 /** A word that is looked for, and how near it is to what was asked. */
 interface WantedWord {
@@ -101,10 +91,10 @@ function createSearchIndex(head: SearchHead): SearchIndex {
   const { first, names } = head
   const shards: (Promise<OpenShard> | undefined)[] = []
   let dictionary: readonly string[] | undefined
-  const shardFor = (word: string): number => Math.max(0, countBelow(first, word, true) - 1)
+  const shardFor = (word: string): number => Math.max(0, countWhile(first, (other) => other <= word) - 1)
   const load = async (at: number, loadPart: PartLoader): Promise<OpenShard | undefined> => {
     if (first.length === 0) return undefined
-    const name = names.substr(at * NAME_LENGTH, NAME_LENGTH)
+    const name = nameAt(names, at)
     shards[at] ??= loadPart(name).then((content) => openShard(content as SearchShard))
     try {
       return await shards[at]
@@ -144,7 +134,7 @@ function createSearchIndex(head: SearchHead): SearchIndex {
     const opened = await Promise.all(numbers.map((at) => load(at, loadPart)))
     const words = opened.flatMap((shard) => {
       const all = shard?.words ?? []
-      const from = countBelow(all, word, false)
+      const from = countWhile(all, (other) => other < word)
       return all.slice(from, from + MOST_BEGINNINGS).filter((found) => found.startsWith(word))
     })
     return words.slice(0, MOST_BEGINNINGS).map((found) => {
@@ -154,43 +144,22 @@ function createSearchIndex(head: SearchHead): SearchIndex {
 }
 
 /** A shard, its rows ready. */
-interface OpenShard {
+interface OpenShard extends RowLists {
   readonly words: readonly string[]
-  readonly starts: Int32Array
-  readonly rows: Int32Array
   readonly impacts: string
 }
 
-function openShard({ words, counts, rows: steps, impacts }: SearchShard): OpenShard {
-  const starts = new Int32Array(words.length + 1)
-  const rows = Int32Array.from(steps)
-  for (let at = 0; at < words.length; at++) {
-    const start = starts[at] as number
-    const end = start + (counts[at] as number)
-    for (let next = start + 1; next < end; next++) rows[next] = (rows[next] as number) + (rows[next - 1] as number)
-    starts[at + 1] = end
-  }
-  return { words, starts, rows, impacts }
-}
+const openShard = ({ words, counts, rows, impacts }: SearchShard): OpenShard => ({
+  words,
+  impacts,
+  ...readSteps(rows, words.length, counts),
+})
 
 const usesAt = ({ starts, rows, impacts }: OpenShard, at: number): WordUses => ({
   rows: rows.subarray(starts[at], starts[at + 1]),
   impacts,
   start: starts[at] as number,
 })
-
-/** How many sorted words stand before one; with `orSame` that one counted too. */
-function countBelow(words: readonly string[], word: string, orSame: boolean): number {
-  let low = 0
-  let high = words.length
-  while (low < high) {
-    const middle = (low + high) >> 1
-    const other = words[middle] as string
-    if (other < word || (orSame && other === word)) low = middle + 1
-    else high = middle
-  }
-  return low
-}
 
 /** Rows by their score, the highest first, at least as many as are wanted. */
 export function orderByScore(rows: RowSet, scores: Float32Array, wanted: number | undefined): number[] {

@@ -14,14 +14,7 @@ export async function selectValues(
 ): Promise<unknown[]> {
   if (path.length === 0) return values.map((value) => value ?? null)
   if (shape.kind === 'list') {
-    const flat = values.flatMap((value) => (Array.isArray(value) ? value : []))
-    const found = await selectValues(run, flat, { shape: shape.item as Shape, path })
-    let at = 0
-    return values.map((value) => {
-      if (!Array.isArray(value)) return null
-      at += value.length
-      return found.slice(at - value.length, at)
-    })
+    return throughLists(values, (items) => selectValues(run, items, { shape: shape.item as Shape, path }))
   }
   if (shape.kind === 'ref') {
     const { target = '' } = shape
@@ -38,8 +31,22 @@ export async function selectValues(
   )
 }
 
+/** Does some work on the items of lists, all at once, and gives lists of what came of them; null where there is none. */
+export async function throughLists(
+  lists: readonly unknown[],
+  work: (items: readonly unknown[]) => Promise<readonly unknown[]>,
+): Promise<(readonly unknown[] | null)[]> {
+  const found = await work(lists.flatMap((list) => (Array.isArray(list) ? list : [])))
+  let at = 0
+  return lists.map((list) => {
+    if (!Array.isArray(list)) return null
+    at += list.length
+    return found.slice(at - list.length, at)
+  })
+}
+
 /** Entries of a collection by their ids, as the language of the query has them. */
-export async function entriesById(run: Run, name: string, ids: Iterable<unknown>): Promise<Map<string, StoredValue>> {
+async function entriesById(run: Run, name: string, ids: Iterable<unknown>): Promise<Map<string, StoredValue>> {
   const collection = await openFor(run, name)
   const wanted = [...new Set(ids)].filter((id): id is string => typeof id === 'string')
   const rows = wanted.length === 0 ? undefined : await findById(run, name, wanted)

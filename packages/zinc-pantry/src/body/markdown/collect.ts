@@ -1,7 +1,7 @@
 import type { Span } from '../../diagnostics/diagnostic.ts'
 import type { BodyFacts } from '../../schema/body-facts.ts'
 import type { BodyLink } from '../parsed-body.ts'
-import { buildOutline, countMinutes, countWords, takeExcerpt } from '../text-facts.ts'
+import { countWords, createFacts } from '../text-facts.ts'
 import { noteOf, plainText, type Token } from './token.ts'
 
 const MORE = /^<!--\s*more\s*-->\s*$/
@@ -120,16 +120,7 @@ export function describeTokens(
     else if (before?.type === 'heading_open')
       headings.push({ id: String(before.attrGet('id') ?? ''), text, depth: Number(before.tag.slice(1)) })
   }
-  return {
-    outline: buildOutline(headings),
-    links: [...links],
-    images,
-    firstImage: images[0] ?? null,
-    blocks: [...new Set(blocks)],
-    excerpt: takeExcerpt(marked === undefined ? paragraphs : paragraphs.slice(0, marked), marked !== undefined),
-    words,
-    minutes: countMinutes(words),
-  }
+  return createFacts({ headings, links, images, blocks, paragraphs, marked, words })
 }
 
 /** What readers see of a text that is parsed whole, a line for each paragraph, heading, cell and piece of code. */

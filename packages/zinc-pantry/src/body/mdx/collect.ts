@@ -1,7 +1,7 @@
 import type { Root } from 'mdast'
 import type { BodyFacts } from '../../schema/body-facts.ts'
 import type { BodyLink, CodeFence } from '../parsed-body.ts'
-import { buildOutline, countMinutes, countWords, takeExcerpt } from '../text-facts.ts'
+import { countWords, createFacts } from '../text-facts.ts'
 import { idOf } from './heading-ids.ts'
 import { isJsx, type JsxElement, type Node, spanOf, textOf, visit } from './visit.ts'
 
@@ -101,16 +101,7 @@ export function describeTree(tree: Root, blocks: readonly string[]): BodyFacts {
     if (isMore(node)) marked ??= paragraphs.length
   })
   const links = findLinks(tree, '').flatMap(({ href, isImage }) => (isImage ? [] : [href]))
-  return {
-    outline: buildOutline(headings),
-    links: [...new Set(links)],
-    images,
-    firstImage: images[0] ?? null,
-    blocks: [...new Set(blocks)],
-    excerpt: takeExcerpt(marked === undefined ? paragraphs : paragraphs.slice(0, marked), marked !== undefined),
-    words,
-    minutes: countMinutes(words),
-  }
+  return createFacts({ headings, links, images, blocks, paragraphs, marked, words })
 }
 
 /** What readers see of a tree, a line for each paragraph, heading, cell and piece of code. */

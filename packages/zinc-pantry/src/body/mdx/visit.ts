@@ -11,12 +11,12 @@ export const isJsx = (node: Node): node is JsxElement =>
   node.type === 'mdxJsxFlowElement' || node.type === 'mdxJsxTextElement'
 
 /** Calls a function for every node, those above first. */
-export function visit(tree: Root | undefined, found: (node: Node, parent: Node | undefined) => void): void {
-  const walk = (node: Node, parent: Node | undefined): void => {
-    found(node, parent)
-    if ('children' in node) for (const child of node.children) walk(child, node)
+export function visit(tree: Root | undefined, found: (node: Node) => void): void {
+  const walk = (node: Node): void => {
+    found(node)
+    if ('children' in node) for (const child of node.children) walk(child)
   }
-  if (tree) walk(tree, undefined)
+  if (tree) walk(tree)
 }
 
 /** The text that a reader sees. */
