@@ -1,6 +1,6 @@
 #!/usr/bin/env node
 import { run } from '../dist/cli/run.js'
-import { createNodeHost } from '../dist/engine/index.js'
+import { createNodeHost } from '../dist/host/node-host.js'
 
 // A reader that has seen enough, such as `head`, closes the pipe; that is no failure.
 process.stdout.on('error', (error) => {

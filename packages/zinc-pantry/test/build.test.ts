@@ -111,7 +111,7 @@ describe('Builds', () => {
       order.push(file.replace(/^generated\/pantry\/|-[0-9a-f]{12}(?:-\d+)?/g, ''))
       host.write(file, content)
     }
-    await buildSite({ host: { ...host, write }, configurationFile: 'pantry.config.ts' })
+    await buildSite({ host: { ...host, write }, configurationFile: 'pantry.config.ts', cache: false })
     expect(order).toEqual(['rows/notes.js', 'catalogues/notes.js', 'index.d.ts', 'manifest.json', 'index.js'])
   })
 })

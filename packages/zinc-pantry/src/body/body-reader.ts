@@ -9,22 +9,40 @@ export interface ReaderOptions {
   /** Names of the site's blocks. */
   readonly blocks: readonly string[]
   readonly settings: BodyModel | undefined
-  /** True where there is MDX among the bodies, so that its compiler is worth loading. */
-  readonly hasMdx: boolean
 }
 
-/** Reads bodies; nothing is parsed before it is asked for. */
-export type BodyReader = (body: BodyText, format: 'markdown' | 'mdx') => ParsedBody
+/** Reads the bodies of one collection; nothing is parsed before it is asked for. */
+export interface BodyReader {
+  readMarkdown(body: BodyText): ParsedBody
+  /** Undefined as long as the compiler is not loaded. */
+  readMdx(body: BodyText): ParsedBody | undefined
+  /** Loads the compiler of MDX; it takes a moment, so only what has MDX to read should ask for it. */
+  loadMdx(): Promise<void>
+  /** True where MDX was to be read and the compiler was not there. */
+  lacksMdx(): boolean
+}
 
 /** Trees of MDX are large, about half a megabyte for a text of 3 KB. */
 const KEPT_TREES = 400
 
 /** Makes a reader for the bodies of one collection. Throws a `PluginFailure` where a plugin cannot be added. */
-export async function createBodyReader({ blocks, settings, hasMdx }: ReaderOptions): Promise<BodyReader> {
+export function createBodyReader({ blocks, settings }: ReaderOptions): BodyReader {
   const readMarkdown: MarkdownReader = createMarkdownReader({ blocks, settings })
-  const plugins = { remark: settings?.remarkPlugins ?? [], rehype: settings?.rehypePlugins ?? [] }
-  const compiler: MdxCompiler | undefined = hasMdx ? await loadMdxCompiler(plugins) : undefined
   const budget = { left: KEPT_TREES }
-  return (body, format) =>
-    format === 'mdx' && compiler ? createMdxBody(body, { compiler, blocks, budget }) : readMarkdown(body)
+  let compiler: MdxCompiler | undefined
+  let isMissed = false
+  return {
+    readMarkdown,
+    readMdx(body) {
+      if (compiler) return createMdxBody(body, { compiler, blocks, budget })
+      isMissed = true
+      return undefined
+    },
+    async loadMdx() {
+      const plugins = { remark: settings?.remarkPlugins ?? [], rehype: settings?.rehypePlugins ?? [] }
+      compiler ??= await loadMdxCompiler(plugins)
+      isMissed = false
+    },
+    lacksMdx: () => isMissed,
+  }
 }

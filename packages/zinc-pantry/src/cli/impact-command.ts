@@ -17,7 +17,7 @@ export async function runImpact(target: string, flags: ImpactFlags, surroundings
   const worked = await workOnSite(flags, surroundings, (options) => findImpact(options, target))
   const answer = 'report' in worked ? worked.report : { ...worked.missing, suggestion: undefined }
   if (exitCodeOf(answer.diagnostics) === exitCodes.wrongUse) {
-    writeDiagnostics(answer, worked.site, stderr, surroundings)
+    await writeDiagnostics(answer, worked.site, stderr, surroundings)
     return exitCodes.wrongUse
   }
   if (!('effects' in answer)) {

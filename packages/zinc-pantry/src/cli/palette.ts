@@ -1,5 +1,5 @@
 import pc from 'picocolors'
-import type { Palette } from '../engine/index.ts'
+import type { Palette } from '../diagnostics/render-text.ts'
 import type { Output, Surroundings } from './surroundings.ts'
 
 /** Colours for an output: on a terminal, unless NO_COLOR is set, or anywhere with FORCE_COLOR. */

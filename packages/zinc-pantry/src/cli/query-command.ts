@@ -32,7 +32,7 @@ export async function runQueryCommand(
   const report = 'report' in worked ? worked.report : worked.missing
   const code = exitCodeOf(report.diagnostics)
   if (!('report' in worked) || code === exitCodes.wrongUse) {
-    writeDiagnostics(report, worked.site, stderr, surroundings)
+    await writeDiagnostics(report, worked.site, stderr, surroundings)
     return exitCodes.wrongUse
   }
   const answer = await answerQuestion(worked.report.site, { collection, ...flags })

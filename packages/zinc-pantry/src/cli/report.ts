@@ -1,15 +1,9 @@
 import { join, relative } from 'node:path'
 import { pathToFileURL } from 'node:url'
-import {
-  type BuildReport,
-  type Diagnostic,
-  type MadeChange,
-  plural,
-  renderJson,
-  renderSarif,
-  renderText,
-  type SiteReport,
-} from '../engine/index.ts'
+import type { Diagnostic } from '../diagnostics/diagnostic.ts'
+import { plural } from '../diagnostics/words.ts'
+import type { MadeChange } from '../engine/fix.ts'
+import type { BuildReport, SiteReport } from '../engine/site.ts'
 import type { SitePlace } from './find-configuration.ts'
 import { createPalette } from './palette.ts'
 import { exitCodes, type Output, type Surroundings } from './surroundings.ts'
@@ -52,20 +46,23 @@ export function summaryLine(report: SiteReport, output: Output, surroundings: Su
 }
 
 /** Writes diagnostics in their text form, places relative to the working folder. */
-export function writeDiagnostics(
+export async function writeDiagnostics(
   report: SiteReport,
   site: SitePlace,
   output: Output,
   surroundings: Surroundings,
-): void {
+): Promise<void> {
   const { diagnostics, textOf } = report
   if (diagnostics.length === 0) return
+  // Loaded where there is something to draw only, like all that a clean run can do without.
+  const { renderText } = await import('../diagnostics/render-text.ts')
   const nameOf = (file: string): string => relative(surroundings.folder, join(site.root, file))
   output.write(`${renderText(diagnostics, textOf, { palette: createPalette(output, surroundings), nameOf })}\n`)
 }
 
 /** Writes a report for programs. Places are relative to the site's root. */
-export function writeJson(report: SiteReport | BuildReport, { stdout }: Surroundings): void {
+export async function writeJson(report: SiteReport | BuildReport, { stdout }: Surroundings): Promise<void> {
+  const { renderJson } = await import('../diagnostics/render-json.ts')
   const { diagnostics, textOf } = report
   const built = 'output' in report ? { output: report.output ?? null, written: report.writtenCount } : {}
   const value = { diagnostics: renderJson(diagnostics, textOf), summary: summarise(report), ...built }
@@ -73,7 +70,8 @@ export function writeJson(report: SiteReport | BuildReport, { stdout }: Surround
 }
 
 /** Writes a report as SARIF 2.1.0. */
-export function writeSarif(report: SiteReport, { root }: SitePlace, { stdout }: Surroundings): void {
+export async function writeSarif(report: SiteReport, { root }: SitePlace, { stdout }: Surroundings): Promise<void> {
+  const { renderSarif } = await import('../diagnostics/render-sarif.ts')
   const rootUri = `${pathToFileURL(root).href.replace(/\/$/, '')}/`
   const log = renderSarif(report.diagnostics, report.textOf, { version: readVersion(), rootUri })
   stdout.write(`${JSON.stringify(log, null, 2)}\n`)

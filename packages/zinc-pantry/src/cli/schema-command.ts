@@ -12,7 +12,7 @@ export async function runSchema(collection: string, flags: CommonFlags, surround
     stdout.write(`${JSON.stringify(answer.schema, null, 2)}\n`)
     return exitCodes.clean
   }
-  if ('diagnostics' in answer) writeDiagnostics(answer as SiteReport, worked.site, stderr, surroundings)
+  if ('diagnostics' in answer) await writeDiagnostics(answer as SiteReport, worked.site, stderr, surroundings)
   else {
     const help = answer.suggestion ? `Did you mean "${answer.suggestion}"?` : `There are ${answer.known.join(', ')}`
     stderr.write(`error There is no collection "${collection}"\n  help: ${help}\n`)

@@ -1,12 +1,6 @@
-import {
-  buildSite,
-  checkSite,
-  createDiagnostic,
-  fixSite,
-  plural,
-  type SiteOptions,
-  type SiteReport,
-} from '../engine/index.ts'
+import { createDiagnostic } from '../diagnostics/diagnostic.ts'
+import { plural } from '../diagnostics/words.ts'
+import { buildSite, checkSite, type SiteOptions, type SiteReport } from '../engine/site.ts'
 import { findConfiguration, type SitePlace } from './find-configuration.ts'
 import { createProgress } from './progress.ts'
 import { exitCodeOf, summaryLine, writeChanges, writeDiagnostics, writeJson, writeSarif } from './report.ts'
@@ -73,6 +67,7 @@ export async function runCheck(flags: CheckFlags, surroundings: Surroundings): P
     const report = 'report' in worked ? worked.report : worked.missing
     return finish(report, worked.site, { flags, surroundings })
   }
+  const { fixSite } = await import('../engine/fix.ts')
   const worked = await workOnSite(flags, surroundings, (options) => fixSite({ ...options, dryRun }))
   if (!('report' in worked)) return finish(worked.missing, worked.site, { flags, surroundings })
   const { report, site } = worked
@@ -101,12 +96,16 @@ interface Ending {
   readonly note?: string
 }
 
-function finish(report: SiteReport, site: SitePlace, { flags, surroundings, note = '' }: Ending): number {
+async function finish(
+  report: SiteReport,
+  site: SitePlace,
+  { flags, surroundings, note = '' }: Ending,
+): Promise<number> {
   const { stdout } = surroundings
-  if (flags.format === 'json') writeJson(report, surroundings)
-  else if (flags.format === 'sarif') writeSarif(report, site, surroundings)
+  if (flags.format === 'json') await writeJson(report, surroundings)
+  else if (flags.format === 'sarif') await writeSarif(report, site, surroundings)
   else {
-    writeDiagnostics(report, site, stdout, surroundings)
+    await writeDiagnostics(report, site, stdout, surroundings)
     stdout.write(note || mendable(report, flags))
     stdout.write(summaryLine(report, stdout, surroundings))
   }

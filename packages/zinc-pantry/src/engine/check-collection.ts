@@ -1,8 +1,9 @@
 import { type BodyReader, createBodyReader, type ReaderOptions } from '../body/body-reader.ts'
 import { PluginFailure } from '../body/plugin-failure.ts'
 import { createDiagnostic, type Diagnostic } from '../diagnostics/diagnostic.ts'
-import type { CollectionFiles } from '../find/assign-files.ts'
+import type { AssignedFile, CollectionFiles } from '../find/assign-files.ts'
 import { nameFile } from '../find/name-file.ts'
+import type { Host } from '../host/host.ts'
 import type { FailedFile } from '../link/dangling.ts'
 import type { CollectionEntries } from '../link/link-entries.ts'
 import type { SourceText } from '../read/document.ts'
@@ -12,6 +13,9 @@ import type { Model } from '../schema/model.ts'
 import type { SettingProblem } from '../schema/settings-reader.ts'
 import type { Entry } from '../validate/entry.ts'
 import type { AssetReader } from './assets.ts'
+import { createCollectionMemory, type Recalled } from './cache/collection-memory.ts'
+import type { AskedAsset } from './cache/file-record.ts'
+import type { SiteMemory } from './cache/site-memory.ts'
 import { checkFile, type FileResult } from './check-file.ts'
 import type { FileReader } from './file-reader.ts'
 import { keptFile } from './sources.ts'
@@ -23,37 +27,64 @@ export interface CollectionContext {
   readonly asset: AssetReader
   /** The JSON text of the entries, where they come from elsewhere. */
   readonly source: SourceText | undefined
+  readonly memory: SiteMemory
+  readonly host: Host
+  /** A digest of the configuration's code; undefined where that is not known. */
+  readonly code: string | undefined
 }
 
-/** Reads and checks all files of one collection. */
-export async function checkCollection(
-  { collection, files, base }: CollectionFiles,
-  { model, readFile, asset, source: fetched }: CollectionContext,
-): Promise<CollectionEntries & { diagnostics: Diagnostic[]; problems: SettingProblem[] }> {
-  const checks = compileCollection(collection, model.blocks)
-  const growing = new Set(model.collections.flatMap(({ name, createFrom }) => (createFrom === undefined ? [] : [name])))
+/** A collection that was checked. */
+export interface CheckedCollection extends CollectionEntries {
+  readonly diagnostics: readonly Diagnostic[]
+  readonly problems: readonly SettingProblem[]
+  readonly bodies: BodyReader
+}
+
+/** Reads and checks all files of one collection; those that are as they were are recalled. */
+export async function checkCollection(found: CollectionFiles, context: CollectionContext): Promise<CheckedCollection> {
+  const { collection, files, base } = found
+  const { model, asset, source: fetched, readFile } = context
   const { locales } = model
-  const hasMdx = collection.body !== undefined && files.some(({ path }) => extensionOf(path) === '.mdx')
-  const { readBody, problems } = await createReader(
-    { blocks: [...model.blocks.keys()], settings: collection.body, hasMdx },
+  const checks = compileCollection(collection, model.blocks)
+  const growing = growingNames(model)
+  const { bodies, problems } = createReader(
+    { blocks: [...model.blocks.keys()], settings: collection.body },
     collection.name,
   )
+  const memory = createCollectionMemory(found, { ...context, bodies, growing })
   const diagnostics: Diagnostic[] = []
   const entries: Entry[] = []
   const failedFiles: FailedFile[] = []
   const dropped: { file: string; span: readonly [number, number] }[] = []
   if (collection.source && !fetched) failedFiles.push({ file: keptFile(collection.name), id: undefined })
-  const sources = fetched ? [{ path: fetched.file, named: true }] : files
-  for (const assigned of sources) {
+  const assignments = fetched ? [{ path: fetched.file, named: true }] : files
+  const recalled = assignments.map((assigned) => ({ assigned, memory: memory.recall(assigned) }))
+  const isUnread = ({ assigned, memory }: (typeof recalled)[number]): boolean =>
+    !memory.result && extensionOf(assigned.path) === '.mdx'
+  if (collection.body && recalled.some(isUnread)) await bodies.loadMdx()
+  const check = (assigned: AssignedFile, { key, bytes }: Recalled): FileResult => {
+    const source = fetched ?? readFile(assigned.path, bytes)
+    if ('diagnostic' in source) return failure(source.diagnostic)
     const format = formatOf(assigned.path)
-    const source = fetched ?? readFile(assigned.path)
-    const { file } = source
-    let result: FileResult
-    if ('diagnostic' in source) result = failure(source.diagnostic)
-    else if (!format) {
+    if (!format) {
       const extension = extensionOf(assigned.path)
-      result = failure(createDiagnostic('file-format-unknown', { file, span: [0, 0] }, { extension }))
-    } else result = checkFile(source, assigned, { collection, base, checks, format, locales, growing, asset, readBody })
+      const place = { file: source.file, span: [0, 0] as const }
+      return failure(createDiagnostic('file-format-unknown', place, { extension }))
+    }
+    const asked: AskedAsset[] = []
+    const ask: AssetReader = (path, from) => {
+      const answer = asset(path, from)
+      asked.push({ path, from, answer })
+      return answer
+    }
+    const fileContext = { collection, base, checks, format, locales, growing, asset: ask, bodies }
+    const result = checkFile(source, assigned, fileContext)
+    memory.remember(assigned, { key, result, assets: asked })
+    return result
+  }
+  for (const { assigned, memory: known } of recalled) {
+    const result = known.result ?? check(assigned, known)
+    const file = fetched?.file ?? `${model.content}/${assigned.path}`
     for (const diagnostic of result.diagnostics) diagnostics.push(diagnostic)
     for (const entry of result.entries) entries.push(entry)
     if (result.droppedBody) dropped.push({ file, span: result.droppedBody })
@@ -64,16 +95,17 @@ export async function checkCollection(
   const [first] = dropped
   if (first)
     diagnostics.push(createDiagnostic('body-dropped', first, { collection: collection.name, files: dropped.length }))
-  return { collection, entries, failedFiles, diagnostics, problems }
+  return { collection, entries, failedFiles, diagnostics, problems, bodies }
 }
 
+/** Collections in which references make entries. */
+const growingNames = ({ collections }: Model): ReadonlySet<string> =>
+  new Set(collections.flatMap(({ name, createFrom }) => (createFrom === undefined ? [] : [name])))
+
 /** A reader of bodies; where a plugin cannot be added there is a problem, and a reader without plugins. */
-async function createReader(
-  options: ReaderOptions,
-  collection: string,
-): Promise<{ readBody: BodyReader; problems: SettingProblem[] }> {
+function createReader(options: ReaderOptions, collection: string): { bodies: BodyReader; problems: SettingProblem[] } {
   try {
-    return { readBody: await createBodyReader(options), problems: [] }
+    return { bodies: createBodyReader(options), problems: [] }
   } catch (error) {
     if (!(error instanceof PluginFailure)) throw error
     const settings = options.settings && { ...options.settings, markdownPlugins: [] }
@@ -83,7 +115,7 @@ async function createReader(
       path: ['collections', collection, 'body'],
       parameters,
     }
-    return { readBody: await createBodyReader({ ...options, settings }), problems: [problem] }
+    return { bodies: createBodyReader({ ...options, settings }), problems: [problem] }
   }
 }
 

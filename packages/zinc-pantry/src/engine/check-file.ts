@@ -1,4 +1,6 @@
 import type { BodyReader } from '../body/body-reader.ts'
+import type { BodyText } from '../body/markdown/markdown-body.ts'
+import type { ParsedBody } from '../body/parsed-body.ts'
 import { createDiagnostic, type Diagnostic } from '../diagnostics/diagnostic.ts'
 import type { AssignedFile } from '../find/assign-files.ts'
 import { nameFile } from '../find/name-file.ts'
@@ -11,6 +13,7 @@ import { splitRecords } from '../validate/split-records.ts'
 import { typeCells } from '../validate/type-cells.ts'
 import { validateRecord } from '../validate/validate-record.ts'
 import type { AssetReader } from './assets.ts'
+import { RememberedBody } from './cache/remembered-body.ts'
 
 /** What checking one file gave. */
 export interface FileResult {
@@ -32,7 +35,7 @@ export interface FileContext {
   /** Collections in which references make entries. */
   readonly growing: ReadonlySet<string>
   readonly asset: AssetReader
-  readonly readBody: BodyReader
+  readonly bodies: BodyReader
 }
 
 /** Reads and checks one file of a collection. */
@@ -51,7 +54,7 @@ export function checkFile(source: SourceText, assigned: AssignedFile, context: F
     const place = { file: source.file, span: [0, 0] as const }
     diagnostics.push(createDiagnostic('locale-unknown', place, { locale: unknownLocale, locales }))
   }
-  const written = body && collection.body ? readBody(body, source.file, context) : undefined
+  const written = body && collection.body ? readBody({ ...body, file: source.file }, context.bodies) : undefined
   if (written?.format === 'mdx' && collection.body?.trusted === false)
     diagnostics.push(createDiagnostic('mdx-untrusted', { file: source.file, span: [0, 0] }, {}))
   else if (written) diagnostics.push(...written.parsed.diagnostics())
@@ -72,7 +75,7 @@ export function checkFile(source: SourceText, assigned: AssignedFile, context: F
         growing,
         asset,
         body: written,
-        readText: (text) => context.readBody({ text, file: source.file, startOffset: 0 }, 'markdown'),
+        readText: (text) => context.bodies.readMarkdown({ text, file: source.file, startOffset: 0 }),
       },
     )
     diagnostics.push(...result.diagnostics)
@@ -87,10 +90,15 @@ export function checkFile(source: SourceText, assigned: AssignedFile, context: F
   }
 }
 
-function readBody(body: { text: string; startOffset: number }, file: string, { readBody }: FileContext): EntryBody {
-  const format = extensionOf(file) === '.mdx' ? 'mdx' : 'markdown'
-  return { ...body, file, format, parsed: readBody({ ...body, file }, format) }
+function readBody(text: BodyText, bodies: BodyReader): EntryBody {
+  const { file, startOffset } = text
+  const format = bodyFormatOf(file)
+  const read = (): ParsedBody | undefined => (format === 'mdx' ? bodies.readMdx(text) : bodies.readMarkdown(text))
+  return { file, startOffset, format, parsed: new RememberedBody(undefined, { read, load: bodies.loadMdx }) }
 }
+
+/** The format of a body by the ending of its file's name. */
+export const bodyFormatOf = (file: string): EntryBody['format'] => (extensionOf(file) === '.mdx' ? 'mdx' : 'markdown')
 
 /** The first line of a body that has text in it. */
 function firstLine(body: { text: string; startOffset: number }): [number, number] | undefined {

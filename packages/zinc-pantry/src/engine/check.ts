@@ -11,19 +11,18 @@ import { checkUnique } from '../link/check-unique.ts'
 import { findUnused } from '../link/find-unused.ts'
 import { type CollectionEntries, type LinkedCollection, linkEntries } from '../link/link-entries.ts'
 import { createLinkResolver, type LinkResolver } from '../link/link-resolver.ts'
-import { selectPublished, type Viewing } from '../link/publication.ts'
-import type { Model } from '../schema/model.ts'
+import { listMoments, selectPublished, type Viewing } from '../link/publication.ts'
 import type { SettingProblem } from '../schema/settings-reader.ts'
 import { createAssetReader } from './assets.ts'
-import { checkCollection } from './check-collection.ts'
+import type { SiteMemory } from './cache/site-memory.ts'
+import { type CheckedCollection, checkCollection } from './check-collection.ts'
 import { createFileReader } from './file-reader.ts'
 import { placeSettings } from './load-model.ts'
-import { locateSetting } from './locate-setting.ts'
 import { orderEntries } from './order-entries.ts'
 import { proposeEdits } from './propose-edit.ts'
 import { readText } from './read-text.ts'
 import { applySeverities } from './severities.ts'
-import { type LoadedSource, loadSource } from './sources.ts'
+import type { Survey } from './survey.ts'
 
 /** What a check found. */
 export interface Checked {
@@ -35,6 +34,8 @@ export interface Checked {
   readonly entryCount: number
   /** Where links of bodies lead. */
   readonly resolveLink: LinkResolver
+  /** Dates and instants at which something begins or ends to be seen. */
+  readonly moments: readonly string[]
   /** Colours code; undefined where no code has colours. */
   readonly highlighter: Highlighter | undefined
   /** The texts of the files that were read, for showing diagnostics. */
@@ -48,39 +49,23 @@ export interface Progress {
 }
 
 /** What a check works with. */
-export interface CheckContext {
+export interface CheckContext extends Survey {
   readonly host: Host
-  readonly model: Model
   readonly configurationFile: string
   readonly viewing: Viewing
   /** Lists files and pages that nothing uses. */
   readonly unused: boolean
+  readonly memory: SiteMemory
   onProgress?(progress: Progress): void
 }
 
 const LINK_CODES = ['link-broken', 'link-fragment', 'link-without-page']
 
-/** Finds, reads, validates, links and computes all content. Nothing is written. */
+/** Reads, validates, links and computes all content. Nothing is written. */
 export async function checkContent(context: CheckContext): Promise<Checked> {
-  const { host, model, configurationFile } = context
+  const { host, model, configurationFile, listing, sources, memory, code } = context
   const texts = new Map<string, string>()
   const textOf: TextSource = (file) => texts.get(file) ?? readText(host, file)
-  const listing = host.list(model.content)
-  if (!listing) {
-    const parameters = { setting: 'content', folder: model.content }
-    const problem: SettingProblem = { code: 'config-folder-missing', path: ['content'], parameters }
-    const diagnostics = await placeSettings(host, configurationFile, [problem])
-    return {
-      collections: [],
-      diagnostics,
-      fileCount: 0,
-      entryCount: 0,
-      resolveLink: () => ({ kind: 'outside' }),
-      highlighter: undefined,
-      textOf,
-    }
-  }
-  const loaded = await loadSources(context)
   const { assigned, problems } = assignFiles(model.collections, listing.files)
   const total = assigned.reduce((sum, { files }) => sum + files.length, 0)
   let done = 0
@@ -88,11 +73,11 @@ export async function checkContent(context: CheckContext): Promise<Checked> {
     context.onProgress?.({ done: done++, total }),
   )
   const asset = createAssetReader(host, model.content, listing.files)
-  const checked: Awaited<ReturnType<typeof checkCollection>>[] = []
+  const checked: CheckedCollection[] = []
   for (const files of assigned) {
-    const source = loaded.get(files.collection.name)?.text
+    const source = sources.get(files.collection.name)?.text
     if (source) texts.set(source.file, source.text)
-    checked.push(await checkCollection(files, { model, readFile, asset, source }))
+    checked.push(await checkCollection(files, { host, model, readFile, asset, source, memory, code }))
   }
   const settings = await placeSettings(host, configurationFile, [
     ...problems,
@@ -100,11 +85,17 @@ export async function checkContent(context: CheckContext): Promise<Checked> {
     ...missingSingles(checked),
   ])
   const highlighter = model.plainLanguages && (await loadHighlighter())
-  const connected = connect(checked, context, { files: listing.files, textOf })
+  let connected = connect(checked, context, { files: listing.files, textOf })
+  const lacking = checked.filter(({ bodies }) => bodies.lacksMdx())
+  if (lacking.length > 0) {
+    // Something has to be said of a body that was only recalled so far.
+    await Promise.all(lacking.map(({ bodies }) => bodies.loadMdx()))
+    connected = connect(checked, context, { files: listing.files, textOf })
+  }
   const diagnostics = [
     ...describeListing(listing, model.content),
     ...settings,
-    ...[...loaded.values()].flatMap((source) => source.diagnostics),
+    ...[...sources.values()].flatMap((source) => source.diagnostics),
     ...checked.flatMap((one) => one.diagnostics),
     ...connected.diagnostics,
     ...(context.unused ? describeUnused(connected, listing.files, { assigned, content: model.content }) : []),
@@ -116,23 +107,10 @@ export async function checkContent(context: CheckContext): Promise<Checked> {
     fileCount: total,
     entryCount: connected.entryCount,
     resolveLink: connected.resolveLink,
+    moments: connected.moments,
     highlighter,
     textOf,
   }
-}
-
-/** What comes from elsewhere, by collection; all are asked at once. */
-async function loadSources({ host, model, configurationFile: file }: CheckContext): Promise<Map<string, LoadedSource>> {
-  const asked = model.collections.flatMap((collection) => (collection.source ? [collection] : []))
-  if (asked.length === 0) return new Map()
-  const text = readText(host, file) ?? ''
-  const loaded = await Promise.all(
-    asked.map(async (collection) => {
-      const span = await locateSetting(text, ['collections', collection.name, 'from'])
-      return [collection.name, await loadSource(host, collection, { file, span })] as const
-    }),
-  )
-  return new Map(loaded)
 }
 
 function describeUnused(
@@ -144,7 +122,7 @@ function describeUnused(
   return findUnused({ collections: everything, resolve, assets: files.filter((file) => !read.has(file)), content })
 }
 
-interface Connected extends Pick<Checked, 'collections' | 'entryCount' | 'resolveLink'> {
+interface Connected extends Pick<Checked, 'collections' | 'entryCount' | 'resolveLink' | 'moments'> {
   /** Also what is not to be seen. */
   readonly everything: readonly LinkedCollection[]
   readonly diagnostics: Diagnostic[]
@@ -174,7 +152,8 @@ function connect(
   if (!LINK_CODES.every(isOff))
     for (const diagnostic of checkLinks(whole.computed, resolveLink, textOf)) diagnostics.push(diagnostic)
   const entryCount = linked.reduce((sum, { entries }) => sum + entries.length, 0)
-  return { collections, everything: whole.computed, diagnostics, entryCount, resolveLink }
+  const moments = listMoments(linked)
+  return { collections, everything: whole.computed, diagnostics, entryCount, resolveLink, moments }
 }
 
 function missingSingles(checked: readonly CollectionEntries[]): SettingProblem[] {

@@ -3,8 +3,11 @@ import { type Host, HostError } from '../host/host.ts'
 import { decodeText } from '../read/decode.ts'
 import type { SourceText } from '../read/document.ts'
 
-/** Reads a file of the content folder, or says why it cannot be read. */
-export type FileReader = (path: string) => SourceText | { readonly file: string; readonly diagnostic: Diagnostic }
+/** Reads a file of the content folder, or says why it cannot be read. Its bytes can be given, where they are there. */
+export type FileReader = (
+  path: string,
+  bytes?: Uint8Array,
+) => SourceText | { readonly file: string; readonly diagnostic: Diagnostic }
 
 /** Makes a reader that keeps the texts it has read, for showing diagnostics. */
 export function createFileReader(
@@ -12,11 +15,11 @@ export function createFileReader(
   texts: Map<string, string>,
   onRead: () => void,
 ): FileReader {
-  return (path) => {
+  return (path, bytes) => {
     onRead()
     const file = `${content}/${path}`
     try {
-      const decoded = decodeText(file, host.read(file))
+      const decoded = decodeText(file, bytes ?? host.read(file))
       if ('text' in decoded) texts.set(file, decoded.text)
       // What is too large to read is too large to show.
       else if (decoded.diagnostic.code === 'file-too-large') texts.set(file, '')

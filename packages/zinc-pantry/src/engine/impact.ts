@@ -9,7 +9,7 @@ import type { SettingStep } from '../schema/settings-reader.ts'
 import type { LinkedEntry } from '../validate/entry.ts'
 import { locateSetting } from './locate-setting.ts'
 import { readText } from './read-text.ts'
-import { runSite, type SiteOptions, type SiteReport } from './site.ts'
+import type { SiteOptions, SiteReport } from './site.ts'
 
 /** Something that would break, or be lost, and where it stands. */
 export interface Effect {
@@ -57,7 +57,9 @@ interface Subject {
  * ```
  */
 export async function findImpact(options: SiteOptions, target: string): Promise<ImpactAnswer> {
-  const { report, checked, model } = await runSite({ ...options, drafts: true })
+  const { examineSite } = await import('./run-site.ts')
+  // Links of bodies are looked at one by one, which takes their texts.
+  const { report, checked, model } = await examineSite({ ...options, drafts: true, cache: false })
   if (!model) return { ...report, suggestion: undefined }
   const { host, configurationFile: file } = options
   const text = readText(host, file) ?? ''

@@ -28,13 +28,6 @@ export { type Answer, answerQuestion, type Question, type QuestionProblem } from
 export type { Progress } from './check.ts'
 export { type FixReport, fixSite, type MadeChange } from './fix.ts'
 export { type Effect, findImpact, type Impact, type ImpactAnswer } from './impact.ts'
-export {
-  type BuildReport,
-  buildSite,
-  checkSite,
-  type OpenedSite,
-  openContent,
-  type SiteOptions,
-  type SiteReport,
-} from './site.ts'
+export { type OpenedSite, openContent } from './open-content.ts'
+export { type BuildReport, buildSite, checkSite, type SiteOptions, type SiteReport } from './site.ts'
 export { describeCollection, type SchemaAnswer } from './site-schema.ts'

@@ -21,22 +21,27 @@ export interface LoadedModel {
   readonly configurationFile: string
   readonly model: Model | undefined
   readonly diagnostics: readonly Diagnostic[]
+  /** A digest of the code; undefined where that is not known. */
+  readonly code: string | undefined
+  /** The files it was made from, as far as they are known. */
+  readonly inputs: readonly string[]
 }
 
-/** Runs a configuration file and checks every setting in it. */
-export async function loadModel(host: Host, configurationFile: string): Promise<LoadedModel> {
-  const loaded = await host.loadConfiguration(configurationFile)
-  if (loaded.kind !== 'loaded')
-    return { configurationFile, model: undefined, diagnostics: [describeFailure(host, loaded)] }
+/** Runs a configuration file and checks every setting in it. `kept` is the folder of what is kept from run to run. */
+export async function loadModel(host: Host, configurationFile: string, kept?: string): Promise<LoadedModel> {
+  const loaded = await host.loadConfiguration(configurationFile, kept)
+  const inputs = ('inputs' in loaded && loaded.inputs) || [configurationFile]
+  const nothing = { configurationFile, model: undefined, code: undefined, inputs }
+  if (loaded.kind !== 'loaded') return { ...nothing, diagnostics: [describeFailure(host, loaded)] }
   if (!isPantry(loaded.value)) {
     const text = readText(host, configurationFile) ?? ''
     const span = exportSpan(text)
     const diagnostic = createDiagnostic('config-not-pantry', { file: configurationFile, span }, {})
-    return { configurationFile, model: undefined, diagnostics: [diagnostic] }
+    return { ...nothing, diagnostics: [diagnostic] }
   }
   const { model, problems } = buildModel(loaded.value)
   const diagnostics = arrangeDiagnostics(await placeSettings(host, configurationFile, problems))
-  return { configurationFile, model: hasErrors(diagnostics) ? undefined : model, diagnostics }
+  return { ...nothing, model: hasErrors(diagnostics) ? undefined : model, diagnostics, code: loaded.digest }
 }
 
 /** Gives problems of settings their places in the configuration file. */

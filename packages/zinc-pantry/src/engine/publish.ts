@@ -10,10 +10,11 @@ export interface Publisher {
   /** Writes a part. Its name says its content, so that one that is there already is right. */
   part(path: string, text: string): void
   /**
-   * Replaces the heads, the last of them last, and removes what no one can hold any more. False where parts that were
-   * there are gone, since another build removed them: then nothing is replaced, and all is to be written again.
+   * Replaces the heads, the last of them last, and removes what no one can hold any more. Gives the sizes of all parts,
+   * or undefined where parts that were there are gone, since another build removed them: then nothing is replaced, and
+   * all is to be written again.
    */
-  finish(heads: ReadonlyMap<string, string>): boolean
+  finish(heads: ReadonlyMap<string, string>): Readonly<Record<string, number>> | undefined
   /** Must be called in any case. */
   end(): void
   /** Files that had to be written so far. */
@@ -30,7 +31,7 @@ export function startPublishing(host: Host, folder: string): Publisher {
   const at = (path: string): string => `${folder}/${path}`
   const occupation = host.occupy(folder)
   const previous = partsOf(readManifest(host, at('manifest.json')))
-  const present = new Set<string>()
+  const present = new Map<string, number>()
   const found: string[] = []
   let written = 0
   return {
@@ -39,9 +40,9 @@ export function startPublishing(host: Host, folder: string): Publisher {
     },
     end: occupation.end,
     part(path, text) {
-      present.add(path)
-      const size = host.size(at(path))
-      if (size !== undefined && size === byteLength(text)) {
+      const length = byteLength(text)
+      present.set(path, length)
+      if (host.size(at(path)) === length) {
         found.push(path)
         return
       }
@@ -49,7 +50,7 @@ export function startPublishing(host: Host, folder: string): Publisher {
       written++
     },
     finish(heads) {
-      if (found.some((path) => host.size(at(path)) === undefined)) return false
+      if (found.some((path) => host.size(at(path)) === undefined)) return undefined
       for (const [path, text] of heads) {
         if (readText(host, at(path)) === text) continue
         host.write(at(path), text)
@@ -57,11 +58,12 @@ export function startPublishing(host: Host, folder: string): Publisher {
       }
       // Listed before the look at others: what they write from now on is not in it.
       const listed = host.list(folder)?.files ?? []
-      if (occupation.isShared()) return true
+      const sizes = Object.fromEntries(present)
+      if (occupation.isShared()) return sizes
       for (const path of listed)
         if (LEFT_OVER.test(path) || (PART.test(path) && !present.has(path) && !previous.has(path)))
           host.remove(at(path))
-      return true
+      return sizes
     },
   }
 }

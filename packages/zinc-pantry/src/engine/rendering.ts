@@ -1,16 +1,19 @@
 import { BodyError } from '../body/body-error.ts'
 import type { Highlighter } from '../body/highlighter.ts'
 import { createFieldRenderer } from '../body/markdown/markdown-body.ts'
+import type { Rewrite } from '../body/parsed-body.ts'
 import type { Diagnostic } from '../diagnostics/diagnostic.ts'
 import { BODIES_A_PART, emitBodies, emitBody, type RenderedBody } from '../emit/bodies.ts'
-import { createBlockStorer, type FieldRenderer, type Rendering } from '../emit/stored-entry.ts'
+import { createBlockStorer, type Rendering } from '../emit/stored-entry.ts'
 import type { LinkedCollection } from '../link/link-entries.ts'
 import type { LinkResolver } from '../link/link-resolver.ts'
 import type { CompiledBody, StoredBody } from '../query/open-site.ts'
 import type { BodyModel } from '../schema/body-settings.ts'
 import type { BlockFields } from '../schema/field.ts'
 import type { CollectionModel } from '../schema/model.ts'
-import type { Entry, LinkedEntry } from '../validate/entry.ts'
+import type { Entry, EntryBody, LinkedEntry } from '../validate/entry.ts'
+import { RememberedBody } from './cache/remembered-body.ts'
+import type { SiteMemory } from './cache/site-memory.ts'
 
 /** Renders bodies and fields, links to entries and their files becoming the addresses of pages. */
 export interface SiteRendering extends Rendering {
@@ -19,28 +22,49 @@ export interface SiteRendering extends Rendering {
 
 /** Makes the rendering of a site. */
 export function createRendering(context: RenderContext): SiteRendering {
-  const { highlighter, blocks } = context
-  const fieldRenderer = ({ body, trusted }: CollectionModel): FieldRenderer => {
+  const { highlighter, blocks, memory } = context
+  const textRenderer = ({ body, trusted }: CollectionModel): ((text: string, rewrite: Rewrite) => string) => {
     let render: ReturnType<typeof createFieldRenderer> | undefined
-    return (text, entry) => {
+    return (text, rewrite) => {
       render ??= createFieldRenderer(trusted ? body : { ...(body ?? PLAIN), rawHtml: 'drop' }, { highlighter })
-      return render(text, (href) => addressOf(href, entry, context))
+      return render(text, rewrite)
     }
   }
   return {
-    fieldRenderer,
+    fieldRenderer(collection) {
+      const render = textRenderer(collection)
+      return (text, entry) => render(text, (href) => addressOf(href, entry, context))
+    },
     bodyRenderer(collection) {
-      const store = createBlockStorer(blocks, fieldRenderer(collection))
+      const renderText = textRenderer(collection)
       return async (entry) => {
         const { body, properties: values } = entry
         if (!body) return undefined
-        const uses = body.parsed.uses()
+        const { parsed } = body
+        const remembered = parsed instanceof RememberedBody ? parsed : undefined
+        const scope = JSON.stringify([highlighter !== undefined, values])
+        const kept = remembered && memory.outputOf(remembered)
+        const isSame = ([written, address]: readonly [string, string]): boolean =>
+          addressOf(written, entry, context) === address
+        if (kept?.scope === scope && kept.addresses.every(isSame)) return kept.body
+        await remembered?.prepare()
+        const addresses = new Map<string, string>()
+        const rewrite: Rewrite = (href) => {
+          const address = addressOf(href, entry, context)
+          addresses.set(href, address)
+          return address
+        }
+        const store = createBlockStorer(blocks, (text) => renderText(text, rewrite))
+        const uses = parsed.uses()
         const properties = uses.map((use, at) => store(use, values[at] ?? {}, entry))
-        const rewrite = (href: string): string => addressOf(href, entry, context)
-        const output = await body.parsed.output({ highlighter, properties, rewrite })
-        if (body.format === 'markdown') return { format: 'markdown', html: output }
+        const output = await parsed.output({ highlighter, properties, rewrite })
         const components = Object.fromEntries(uses.flatMap(({ name, block }) => (block ? [[name, block]] : [])))
-        return { format: 'mdx', code: output, file: body.file, components }
+        const rendered: RenderedBody =
+          body.format === 'markdown'
+            ? { format: 'markdown', html: output }
+            : { format: 'mdx', code: output, file: body.file, components }
+        if (remembered) memory.keepOutput(remembered, { scope, addresses: [...addresses], body: rendered })
+        return rendered
       }
     },
   }
@@ -65,6 +89,7 @@ export interface RenderContext {
   readonly blocks: BlockFields
   /** What is put before the paths of pictures and other files. */
   readonly assetBase: string
+  readonly memory: Pick<SiteMemory, 'outputOf' | 'keepOutput'>
 }
 
 /** What rendering bodies gave. */
@@ -96,7 +121,7 @@ export async function renderBodies(
     for (let start = 0; start < entries.length; start += BODIES_A_PART) {
       const part: string[] = []
       for (const entry of entries.slice(start, start + BODIES_A_PART)) {
-        if (isSearched && entry.body) texts.set(entry, entry.body.parsed.text())
+        if (isSearched && entry.body) texts.set(entry, await textOf(entry.body))
         try {
           part.push(emitBody(await renderBody(entry), output))
         } catch (error) {
@@ -109,6 +134,12 @@ export async function renderBodies(
     bodies.set(collection.name, names)
   }
   return { bodies, texts, diagnostics }
+}
+
+/** The plain text of a body. */
+async function textOf({ parsed }: EntryBody): Promise<string> {
+  if (parsed instanceof RememberedBody && parsed.known.text === undefined) await parsed.prepare()
+  return parsed.text()
 }
 
 /** Opens the body of an entry in memory. */

@@ -9,16 +9,20 @@ export interface Host {
   read(file: string): Uint8Array
   /** The size of a file in bytes, or undefined where there is none. */
   size(file: string): number | undefined
-  /** A digest of a text as 16 hexadecimal digits, the same on every machine. */
-  digest(text: string): string
+  /** Says which state a file is in without reading it; undefined where there is none, or it is being changed now. */
+  stamp(file: string): string | undefined
+  /** A digest of a text or of bytes as 32 hexadecimal digits, the same on every machine. */
+  digest(content: string | Uint8Array): string
   /** Replaces a file in one step and makes the folders above it. Throws a {@link HostError}. */
   write(file: string, text: string): void
   /** Deletes a file; no problem where there is none. */
   remove(file: string): void
   /** Says that a folder is being written, until `end`. */
   occupy(folder: string): Occupation
-  /** Runs a configuration file and gives its default export. */
-  loadConfiguration(file: string): Promise<LoadedConfiguration>
+  /** The version of this package, and of its code where that can change without a new one. */
+  version(): string
+  /** Runs a configuration file and gives its default export. `kept` is a folder for what loads it faster again. */
+  loadConfiguration(file: string, kept?: string): Promise<LoadedConfiguration>
   /** Asks for something over HTTP. Throws a {@link HostError} where there is no answer. */
   fetch(request: HttpRequest): Promise<HttpAnswer>
   /** A variable of the environment. */
@@ -74,7 +78,14 @@ export interface UnreadableFolder {
 
 /** A configuration that was run, or why it could not be. */
 export type LoadedConfiguration =
-  | { readonly kind: 'loaded'; readonly value: unknown }
+  | {
+      readonly kind: 'loaded'
+      readonly value: unknown
+      /** A digest of its code and of all that it imports; undefined where that is not known. */
+      readonly digest?: string
+      /** The files it was made from, itself included, relative to the root. */
+      readonly inputs?: readonly string[]
+    }
   /** It does not parse. The place is 1-based, the length in UTF-16 code units. */
   | {
       readonly kind: 'unparsed'
@@ -83,6 +94,7 @@ export type LoadedConfiguration =
       readonly line: number
       readonly column: number
       readonly length: number
+      readonly inputs?: readonly string[]
     }
   /** It threw while it ran, at a place that may be unknown. */
   | {
@@ -91,6 +103,7 @@ export type LoadedConfiguration =
       readonly file: string
       readonly line: number
       readonly column: number
+      readonly inputs?: readonly string[]
     }
 
 /** Why a file could not be read or written, in words for a person. */

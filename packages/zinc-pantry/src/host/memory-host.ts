@@ -28,10 +28,12 @@ export function createMemoryHost(
       const content = map.get(file)
       return typeof content === 'string' ? encoder.encode(content).length : content?.length
     },
-    digest: digestText,
+    stamp: () => undefined,
+    digest: digestContent,
     write: (file, text) => void map.set(file, text),
     remove: (file) => void map.delete(file),
     occupy: () => ({ isShared: () => false, end: () => undefined }),
+    version: () => 'memory',
     loadConfiguration: async () => ({ kind: 'loaded', value: configuration }),
     fetch: async () => {
       throw new HostError('there is no network in memory')
@@ -43,9 +45,14 @@ export function createMemoryHost(
   }
 }
 
-/** A plain 64-bit FNV-1a: memory needs no protection against made collisions. */
-function digestText(text: string): string {
-  let hash = 0xcbf29ce484222325n
-  for (const byte of new TextEncoder().encode(text)) hash = BigInt.asUintN(64, (hash ^ BigInt(byte)) * 0x100000001b3n)
+/** Two plain 64-bit FNV-1a: memory needs no protection against made collisions. */
+function digestContent(content: string | Uint8Array): string {
+  const bytes = typeof content === 'string' ? new TextEncoder().encode(content) : content
+  return [0xcbf29ce484222325n, 0x9ae16a3b2f90404fn].map((start) => digestBytes(bytes, start)).join('')
+}
+
+function digestBytes(bytes: Uint8Array, start: bigint): string {
+  let hash = start
+  for (const byte of bytes) hash = BigInt.asUintN(64, (hash ^ BigInt(byte)) * 0x100000001b3n)
   return hash.toString(16).padStart(16, '0')
 }

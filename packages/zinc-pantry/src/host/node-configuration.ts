@@ -3,55 +3,85 @@ import { createRequire, SourceMap } from 'node:module'
 import { dirname, join, relative, sep } from 'node:path'
 import { fileURLToPath, pathToFileURL } from 'node:url'
 import type { LoadedConfiguration } from './host.ts'
+import { type Bundle, digestFile, openKeptBundle } from './node-bundle.ts'
+import { digestContent } from './node-digest.ts'
 
 /**
  * Bundles a configuration with the files it imports and runs it. Packages are left to Node, but for
  * this one: whatever copy a site has installed, its configuration must reach the running one.
+ * In the folder `kept` the bundle is kept for the next time.
  */
-export async function loadNodeConfiguration(root: string, file: string): Promise<LoadedConfiguration> {
-  const { build } = await import('esbuild')
-  const path = join(root, file)
-  const relativePath = (absolute: string): string => relative(root, absolute).split(sep).join('/')
-  let code = ''
-  let map = ''
-  try {
-    const result = await build({
-      absWorkingDir: root,
-      entryPoints: [path],
-      bundle: true,
-      write: false,
-      format: 'esm',
-      platform: 'node',
-      target: 'node20.19',
-      sourcemap: 'external',
-      sourcesContent: false,
-      outfile: `${path}.bundled.mjs`,
-      logLevel: 'silent',
-      define: { 'import.meta.url': JSON.stringify(pathToFileURL(path).href) },
-      plugins: [{ name: 'packages', setup: leavePackages }],
-    })
-    for (const output of result.outputFiles) {
-      if (output.path.endsWith('.map')) map = output.text
-      else code = output.text
+export async function loadNodeConfiguration(root: string, file: string, kept?: string): Promise<LoadedConfiguration> {
+  const keeping = kept === undefined ? undefined : openKeptBundle(root, file, kept)
+  let bundle = keeping?.read()
+  if (!bundle) {
+    try {
+      bundle = await bundleConfiguration(root, file)
+    } catch (error) {
+      return unparsed(error, file)
     }
-  } catch (error) {
-    return unparsed(error, file)
+    keeping?.write(bundle)
   }
+  const { code, map, inputs, packages } = bundle
   try {
     const module: { default?: unknown } = await import(
       `data:text/javascript;base64,${Buffer.from(code).toString('base64')}`
     )
-    return { kind: 'loaded', value: module.default }
+    return {
+      kind: 'loaded',
+      value: module.default,
+      digest: digestInputs({ ...inputs, ...packages }),
+      inputs: Object.keys(inputs),
+    }
   } catch (error) {
-    const place = placeOf(error, map, dirname(path))
-    return { kind: 'threw', reason: reasonOf(error), file, line: 1, column: 1, ...relativePlace(place, relativePath) }
+    const place = placeOf(error, map, dirname(join(root, file)))
+    const reason = reasonOf(error)
+    const at = { line: 1, column: 1, ...relativePlace(place, (path) => relativeTo(root, path)) }
+    return { kind: 'threw', reason, file, ...at, inputs: Object.keys(inputs) }
   }
+}
+
+const relativeTo = (root: string, absolute: string): string => relative(root, absolute).split(sep).join('/')
+
+/** Digests of files by their paths, in an order of their own. */
+const digestInputs = (inputs: Readonly<Record<string, string>>): string =>
+  digestContent(JSON.stringify(Object.entries(inputs).sort(([a], [b]) => (a < b ? -1 : 1))))
+
+async function bundleConfiguration(root: string, file: string): Promise<Bundle> {
+  const { build } = await import('esbuild')
+  const path = join(root, file)
+  const packages: Record<string, string> = {}
+  const result = await build({
+    absWorkingDir: root,
+    entryPoints: [path],
+    bundle: true,
+    write: false,
+    metafile: true,
+    format: 'esm',
+    platform: 'node',
+    target: 'node20.19',
+    sourcemap: 'external',
+    sourcesContent: false,
+    outfile: `${path}.bundled.mjs`,
+    logLevel: 'silent',
+    define: { 'import.meta.url': JSON.stringify(pathToFileURL(path).href) },
+    plugins: [{ name: 'packages', setup: (bundler) => leavePackages(bundler, packages) }],
+  })
+  const textOf = (isMap: boolean): string =>
+    result.outputFiles.find((output) => output.path.endsWith('.map') === isMap)?.text ?? ''
+  const inputs = Object.fromEntries(
+    Object.keys(result.metafile.inputs).map((input) => [input, digestFile(join(root, input)) ?? '']),
+  )
+  return { inputs, packages, code: textOf(false), map: textOf(true) }
 }
 
 const OWN = /^zinc-pantry(?:\/(.+))?$/
 
-/** Makes every import of a package an absolute one, which a module without a path of its own can import. */
-function leavePackages(bundler: import('esbuild').PluginBuild): void {
+/**
+ * Makes every import of a package an absolute one, which a module without a path of its own can import, and notes the
+ * package's description, which changes with its version.
+ */
+function leavePackages(bundler: import('esbuild').PluginBuild, packages: Record<string, string>): void {
   bundler.onResolve({ filter: /^[^./]/ }, async ({ path, importer, resolveDir, kind, pluginData }) => {
     if (pluginData === 'inner' || kind === 'entry-point') return undefined
     const own = OWN.exec(path)
@@ -62,6 +92,8 @@ function leavePackages(bundler: import('esbuild').PluginBuild): void {
     if (found.errors.length > 0 || found.external) return found
     // What a package name resolves to outside of node_modules is a file of the site's own.
     if (!found.path.includes(`${sep}node_modules${sep}`)) return found
+    const [description] = /^.*[\\/]node_modules[\\/](?:@[^\\/]+[\\/])?[^\\/]+/.exec(found.path) ?? []
+    if (description !== undefined) packages[path] = digestFile(join(description, 'package.json')) ?? ''
     return { path: pathToFileURL(found.path).href, external: true }
   })
 }

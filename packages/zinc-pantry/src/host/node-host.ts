@@ -1,4 +1,3 @@
-import { createHash } from 'node:crypto'
 import {
   existsSync,
   mkdirSync,
@@ -13,14 +12,17 @@ import {
 import { dirname, join, resolve, sep } from 'node:path'
 import { type Host, HostError, type Listing, type UnreadableFolder } from './host.ts'
 import { loadNodeConfiguration } from './node-configuration.ts'
+import { digestContent } from './node-digest.ts'
 import { fetchNode } from './node-fetch.ts'
 import { occupyFolder } from './node-occupation.ts'
+import { readToolVersion } from './node-version.ts'
 
 /** A host on the file system of Node. `root` is the folder that all paths are relative to. */
 export function createNodeHost(root: string): Host {
   const absolute = (path: string): string => join(root, path)
   /** Folders that were made; making one again takes as long as writing a small file. */
   const made = new Set<string>()
+  let version: string | undefined
   return {
     list: (folder) => listFolder(absolute(folder)),
     read(file) {
@@ -33,7 +35,8 @@ export function createNodeHost(root: string): Host {
         return undefined
       }
     },
-    digest: (text) => createHash('sha256').update(text).digest('hex').slice(0, 16),
+    stamp: (file) => stampOf(absolute(file)),
+    digest: digestContent,
     write(file, text) {
       const target = absolute(file)
       const temporary = `${target}.${process.pid}.tmp`
@@ -49,12 +52,28 @@ export function createNodeHost(root: string): Host {
       explained(() => rmSync(absolute(file), { force: true }))
     },
     occupy: (folder) => explained(() => occupyFolder(absolute(folder))),
-    loadConfiguration: (file) => loadNodeConfiguration(resolve(root), file),
+    version: () => {
+      version ??= readToolVersion()
+      return version
+    },
+    loadConfiguration: (file, kept) => loadNodeConfiguration(resolve(root), file, kept),
     fetch: fetchNode,
     environment: (name) => process.env[name],
     wait: (milliseconds) => new Promise((resolve) => setTimeout(resolve, milliseconds)),
     now: () => performance.now(),
     clock: () => new Date().toISOString(),
+  }
+}
+
+/** So long after a change a file system may still give another one the same time. */
+const UNSETTLED_MS = 100
+
+function stampOf(path: string): string | undefined {
+  try {
+    const { size, mtimeMs, ctimeMs, ino } = statSync(path)
+    return Date.now() - ctimeMs < UNSETTLED_MS ? undefined : `${size} ${mtimeMs} ${ctimeMs} ${ino}`
+  } catch {
+    return undefined
   }
 }
 

@@ -34,6 +34,8 @@ export function linkEntries(
 
   const resolve = (entry: Entry, reference: Reference): Link | undefined => {
     const { path, several, text } = reference
+    // What is recalled may have been resolved before.
+    if (reference.pending) reference.pending.value = null
     const found = findAll(reference, targets)
     if (found.length > 1) {
       const names = found.map(({ collection }) => collection)

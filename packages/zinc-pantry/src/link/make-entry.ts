@@ -51,6 +51,7 @@ export function createEntryMaker(collection: CollectionModel, blocks: BlockField
         locale: undefined,
         rank: undefined,
         locate: () => place,
+        recordPath: [],
         idPath: [],
         slugPath: [],
       }

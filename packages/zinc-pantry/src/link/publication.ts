@@ -16,13 +16,32 @@ function whyUnpublished({ data }: LinkedEntry, { publication }: CollectionModel,
   if (!publication || !data) return undefined
   const { draft, from, until } = publication
   const value = (name: string | undefined): unknown => (name === undefined ? null : (data[name] ?? null))
-  const moment = (text: string): string => instant.slice(0, text.length === 10 ? 10 : undefined)
   if (value(draft) === true) return 'it is a draft'
   const [start, end] = [value(from), value(until)]
-  if (typeof start === 'string' && moment(start) < start) return `it starts on ${start}`
-  if (typeof end === 'string' && moment(end) > end) return `it ended on ${end}`
+  if (typeof start === 'string' && compareMoments(instant, start) < 0) return `it starts on ${start}`
+  if (typeof end === 'string' && compareMoments(instant, end) > 0) return `it ended on ${end}`
   return undefined
 }
+
+/** Whether an instant is before, within or after a date or an instant. */
+function compareMoments(instant: string, moment: string): number {
+  const comparable = instant.slice(0, moment.length === 10 ? 10 : undefined)
+  return comparable < moment ? -1 : comparable > moment ? 1 : 0
+}
+
+/** All dates and instants at which something begins or ends to be seen. */
+export function listMoments(collections: readonly LinkedCollection[]): string[] {
+  const moments = collections.flatMap(({ collection: { publication }, entries }) =>
+    [publication?.from, publication?.until].flatMap((name) =>
+      name === undefined ? [] : entries.map(({ data }) => data?.[name]),
+    ),
+  )
+  return [...new Set(moments)].filter((moment) => typeof moment === 'string').sort()
+}
+
+/** True where the same is to be seen at two instants. */
+export const isSameView = (moments: readonly string[], one: string, other: string): boolean =>
+  moments.every((moment) => compareMoments(one, moment) === compareMoments(other, moment))
 
 /** Leaves out what is not to be seen, and reports what is seen and refers to it. */
 export function selectPublished(

@@ -47,6 +47,8 @@ export interface Entry {
   readonly rank: string | undefined
   /** The place of a part of the entry; an empty path gives what names the entry. */
   locate(path: readonly PathSegment[]): Place
+  /** Where the entry stands in its document. */
+  readonly recordPath: readonly PathSegment[]
   /** The place of the id and of the slug. */
   readonly idPath: readonly PathSegment[]
   readonly slugPath: readonly PathSegment[]
@@ -62,7 +64,6 @@ export interface FieldText {
 /** The text below an entry's front matter. */
 export interface EntryBody {
   readonly format: 'markdown' | 'mdx'
-  readonly text: string
   /** Where the text starts in its file. */
   readonly startOffset: number
   /** Relative to the site's root. */

@@ -1,5 +1,5 @@
 import type { ParsedBody } from '../body/parsed-body.ts'
-import { createDiagnostic, type Diagnostic, type Span } from '../diagnostics/diagnostic.ts'
+import { createDiagnostic, type Diagnostic } from '../diagnostics/diagnostic.ts'
 import { describeValue } from '../diagnostics/words.ts'
 import type { PathSegment, ReadDocument, SourceText } from '../read/document.ts'
 import type { AssetAnswer } from '../schema/asset.ts'
@@ -10,8 +10,9 @@ import { Pending } from '../schema/pending.ts'
 import { pointerOf } from '../schema/pointer.ts'
 import { slugOf } from '../schema/slug.ts'
 import type { Entry, EntryBody, FieldText, Reference } from './entry.ts'
+import { createEntryLocator, partOf } from './locate-entry.ts'
 import type { EntryRecord } from './split-records.ts'
-import { locateInBody, validateBlocks } from './validate-blocks.ts'
+import { validateBlocks } from './validate-blocks.ts'
 
 /** What the records of one file have in common. */
 export interface RecordContext {
@@ -45,9 +46,7 @@ export function validateRecord(
   const references: Reference[] = []
   const texts: FieldText[] = []
   const assets: string[] = []
-  const locate = (path: readonly PathSegment[], part: 'key' | 'value'): Span =>
-    locateInBody(context.body, path, part) ??
-    document.locate(record.path.length === 0 ? path : [...record.path, ...path], part)
+  const locate = createEntryLocator(() => document, record.path, context.body)
   const run: CheckRun = {
     path: [],
     report: (code, parameters, part = 'value') =>
@@ -94,7 +93,8 @@ export function validateRecord(
     assets,
     locale: context.locale,
     rank: context.rank,
-    locate: (path) => ({ file, span: locate(path, path.length === 0 ? 'key' : 'value') }),
+    locate: (path) => ({ file, span: locate(path, partOf(path)) }),
+    recordPath: record.path,
     idPath: id.path,
     slugPath: slug === undefined ? id.path : [collection.slugKey as string],
   }

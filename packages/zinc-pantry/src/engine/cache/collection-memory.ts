@@ -1,0 +1,127 @@
+import type { BodyReader } from '../../body/body-reader.ts'
+import type { ParsedBody } from '../../body/parsed-body.ts'
+import type { AssignedFile, CollectionFiles } from '../../find/assign-files.ts'
+import type { Host } from '../../host/host.ts'
+import { createDocument, type ReadDocument, type ReadResult, type SourceText } from '../../read/document.ts'
+import { formatOf } from '../../read/formats.ts'
+import type { CollectionModel, Model } from '../../schema/model.ts'
+import type { AssetReader } from '../assets.ts'
+import type { FileResult } from '../check-file.ts'
+import type { FileReader } from '../file-reader.ts'
+import { type AskedAsset, type FileRecord, type Restoring, restoreFile } from './file-record.ts'
+import { writeModelText } from './model-text.ts'
+import { RememberedBody } from './remembered-body.ts'
+import type { SiteMemory } from './site-memory.ts'
+
+/** What is recalled of a file. */
+export interface Recalled {
+  /** Says all that its result depends on; undefined where that cannot be said. */
+  readonly key: string | undefined
+  /** Undefined where the file has to be checked. */
+  readonly result: FileResult | undefined
+  /** The bytes of the file, where they had to be read. */
+  readonly bytes?: Uint8Array | undefined
+}
+
+/** The memory of the files of one collection. */
+export interface CollectionMemory {
+  recall(assigned: AssignedFile): Recalled
+  remember(
+    assigned: AssignedFile,
+    checked: { readonly key: string | undefined; readonly result: FileResult; readonly assets: readonly AskedAsset[] },
+  ): void
+}
+
+/** What the results of a collection's files depend on, beside their content. */
+interface MemoryContext {
+  readonly host: Host
+  readonly model: Model
+  readonly memory: SiteMemory
+  readonly code: string | undefined
+  readonly growing: ReadonlySet<string>
+  readonly asset: AssetReader
+  readonly source: SourceText | undefined
+  readonly bodies: BodyReader
+  readonly readFile: FileReader
+}
+
+/** Makes the memory of a collection. */
+export function createCollectionMemory(found: CollectionFiles, context: MemoryContext): CollectionMemory {
+  const { host, model, memory, asset, source } = context
+  const { collection } = found
+  const scope = scopeOf(found, context)
+  const fileOf = (path: string): string => source?.file ?? `${model.content}/${path}`
+  const digestOf = (path: string): { digest: string; bytes?: Uint8Array } | undefined =>
+    source ? { digest: host.digest(source.text) } : memory.state.digestOf(fileOf(path))
+  const isAnswered = ({ path, from, answer }: AskedAsset): boolean =>
+    JSON.stringify(asset(path, from)) === JSON.stringify(answer)
+  return {
+    recall(assigned) {
+      const seen = scope === undefined ? undefined : digestOf(assigned.path)
+      if (!seen) return { key: undefined, result: undefined }
+      const { digest, bytes } = seen
+      const key = host.digest([scope, assigned.path, assigned.named, digest].join('\n'))
+      const known = memory.files.get(fileOf(assigned.path))
+      if (known?.key === key && known.assets.every(isAnswered)) return { key, result: known.result }
+      const record = memory.store.get(key) as FileRecord | undefined
+      if (!record?.assets.every(isAnswered)) return { key, result: undefined, bytes }
+      const mark = markOf(key)
+      const result = restoreFile(record, createRestoring(assigned, collection, { ...context, mark, key }))
+      memory.files.set(fileOf(assigned.path), { key, result, assets: record.assets, mark, isKept: true })
+      return { key, result }
+    },
+    remember({ path }, { key, result, assets }) {
+      if (key === undefined) {
+        memory.files.delete(fileOf(path))
+        return
+      }
+      for (const { body } of result.entries) if (body?.parsed instanceof RememberedBody) body.parsed.key = key
+      memory.files.set(fileOf(path), { key, result, assets, mark: markOf(key), isKept: false })
+    },
+  }
+}
+
+/** No text holds a digest of itself. */
+const markOf = (key: string): string => `pending ${key} `
+
+function scopeOf(
+  { collection, base }: CollectionFiles,
+  { host, model, code, growing }: MemoryContext,
+): string | undefined {
+  const { rules: _, derived, source: __, ...settings } = collection
+  const fields = Object.entries(derived).map(([name, { field }]) => [name, field])
+  const { content, locales, blocks } = model
+  const { text, hasCode } = writeModelText({ settings, fields, base, content, locales, blocks, growing: [...growing] })
+  return hasCode && code === undefined ? undefined : host.digest([host.version(), hasCode ? code : '', text].join('\n'))
+}
+
+function createRestoring(
+  { path }: AssignedFile,
+  { csv }: CollectionModel,
+  { model, source, readFile, bodies, mark, key }: MemoryContext & { readonly mark: string; readonly key: string },
+): Restoring {
+  const file = source?.file ?? `${model.content}/${path}`
+  const readAgain = (): ReadResult | undefined => {
+    const text = source ?? readFile(path)
+    return 'text' in text ? formatOf(path)?.read(text, csv ?? {}) : undefined
+  }
+  return {
+    file,
+    mark,
+    readText: (text) => bodies.readMarkdown({ text, file, startOffset: 0 }),
+    createDocument() {
+      let document: ReadDocument | undefined
+      return () => {
+        document ??= readAgain()?.document ?? createDocument({}, () => ({ span: [0, 0] }))
+        return document
+      }
+    },
+    readBody({ format, startOffset, known }) {
+      const read = (): ParsedBody | undefined => {
+        const body = { text: '', startOffset, ...readAgain()?.body, file }
+        return format === 'mdx' ? bodies.readMdx(body) : bodies.readMarkdown(body)
+      }
+      return { file, format, startOffset, parsed: new RememberedBody(known, { read, load: bodies.loadMdx, key }) }
+    },
+  }
+}

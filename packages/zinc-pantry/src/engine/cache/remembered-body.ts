@@ -1,0 +1,120 @@
+import type { BlockUse, BodyLink, CodeFence, OutputOptions, ParsedBody } from '../../body/parsed-body.ts'
+import type { Diagnostic } from '../../diagnostics/diagnostic.ts'
+import type { BodyFacts } from '../../schema/body-facts.ts'
+
+/** What is known of a body without its text. */
+export interface BodyKnowledge {
+  ids?: readonly string[]
+  /** Whatever may be the address of a link. */
+  addresses?: readonly string[]
+  fences?: readonly CodeFence[]
+  facts?: BodyFacts
+  text?: string
+}
+
+/** Reads a body; undefined as long as what reads it is not loaded. */
+type ReadBody = () => ParsedBody | undefined
+
+/** Where a body is read. */
+interface BodySource {
+  readonly read: ReadBody
+  /** Loads what reads it. */
+  load(): Promise<void>
+  readonly key?: string
+}
+
+/** A body whose text is read only where what is known of it does not do. */
+export class RememberedBody implements ParsedBody {
+  readonly known: BodyKnowledge
+  /** True where more is known than was kept. */
+  hasNews: boolean
+  /** The key of what is kept of its file. */
+  key: string | undefined
+  readonly #read: ReadBody
+  readonly #load: () => Promise<void>
+  readonly #isSound: boolean
+  #inner: ParsedBody | undefined
+
+  /** A body of which something is known was sound. */
+  constructor(known: BodyKnowledge | undefined, { read, load, key }: BodySource) {
+    this.key = key
+    this.known = known ?? {}
+    this.hasNews = known === undefined
+    this.#isSound = known !== undefined
+    this.#read = read
+    this.#load = load
+  }
+
+  /** Must be awaited before `uses` and `output`. */
+  async prepare(): Promise<void> {
+    if (!this.#parsed()) await this.#load()
+  }
+
+  /** Finds out all that questions ask for without the text. */
+  learn(): void {
+    this.ids()
+    this.links(() => true)
+    this.fences()
+    this.facts()
+  }
+
+  diagnostics(): readonly Diagnostic[] {
+    return this.#isSound ? [] : (this.#parsed()?.diagnostics() ?? [])
+  }
+
+  ids(): readonly string[] {
+    return this.#recall('ids', (body) => body.ids()) ?? []
+  }
+
+  links(isFine: (href: string) => boolean): readonly BodyLink[] {
+    const addresses = this.#recall('addresses', (body) => collectAddresses(body)) ?? []
+    return addresses.every(isFine) ? [] : (this.#parsed()?.links(isFine) ?? [])
+  }
+
+  fences(): readonly CodeFence[] {
+    return this.#recall('fences', (body) => body.fences()) ?? []
+  }
+
+  facts(): BodyFacts {
+    return this.#recall('facts', (body) => body.facts()) as BodyFacts
+  }
+
+  text(): string {
+    return this.#recall('text', (body) => body.text()) ?? ''
+  }
+
+  uses(): readonly BlockUse[] {
+    return this.#parsed()?.uses() ?? []
+  }
+
+  async output(options: OutputOptions): Promise<string> {
+    return (await this.#parsed()?.output(options)) ?? ''
+  }
+
+  #parsed(): ParsedBody | undefined {
+    this.#inner ??= this.#read()
+    return this.#inner
+  }
+
+  #recall<Name extends keyof BodyKnowledge>(
+    name: Name,
+    ask: (body: ParsedBody) => Required<BodyKnowledge>[Name],
+  ): BodyKnowledge[Name] {
+    const parsed = this.known[name] === undefined ? this.#parsed() : undefined
+    if (parsed) {
+      this.known[name] = ask(parsed)
+      this.hasNews = true
+    }
+    return this.known[name]
+  }
+}
+
+/** All that a body takes for an address, and perhaps more, each once. */
+function collectAddresses(body: ParsedBody): string[] {
+  const found = new Set<string>()
+  body.links((address) => {
+    found.add(address)
+    return true
+  })
+  return [...found]
+}

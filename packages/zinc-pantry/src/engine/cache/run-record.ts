@@ -1,0 +1,83 @@
+import type { Diagnostic } from '../../diagnostics/diagnostic.ts'
+import type { Host } from '../../host/host.ts'
+import { isSameView } from '../../link/publication.ts'
+import { readText } from '../read-text.ts'
+import type { Survey } from '../survey.ts'
+import { writeModelText } from './model-text.ts'
+import type { SiteState } from './site-state.ts'
+
+/** What a run was, and what it found; kept where the next may be the same. */
+export interface RunRecord {
+  /** Says all that the run depends on, but the moment. */
+  readonly scope: string
+  readonly instant: string
+  /** Dates and instants at which something begins or ends to be seen. */
+  readonly moments: readonly string[]
+  readonly report: {
+    readonly diagnostics: readonly Diagnostic[]
+    readonly entryCount: number
+    readonly fileCount: number
+    readonly collectionCount: number
+  }
+  readonly output?: OutputRecord | undefined
+}
+
+/** The files of an output. */
+export interface OutputRecord {
+  readonly folder: string
+  /** Digests of the heads. */
+  readonly heads: Readonly<Record<string, string>>
+  /** Sizes of the parts; their names say their content. */
+  readonly parts: Readonly<Record<string, number>>
+}
+
+/** What is done, and how. */
+export interface RunKind {
+  readonly name: 'check' | 'build'
+  readonly drafts: boolean
+}
+
+/** Says all that a run depends on; undefined where that cannot be said. */
+export function describeRun(
+  host: Host,
+  { model, code, listing, sources }: Survey,
+  { state, kind }: { readonly state: SiteState; readonly kind: RunKind },
+): string | undefined {
+  const { text, hasCode } = writeModelText(model)
+  if (hasCode && code === undefined) return undefined
+  const files = listing.files.map((path) => {
+    const digest = state.digestOf(`${model.content}/${path}`)?.digest
+    return digest === undefined ? undefined : `${path} ${digest}`
+  })
+  const answers = [...sources].map(([name, source]) =>
+    source.diagnostics.length > 0 || !source.text ? undefined : `${name} ${host.digest(source.text.text)}`,
+  )
+  if (files.includes(undefined) || answers.includes(undefined)) return undefined
+  const { strayLinks, unreadable } = listing
+  const said = [host.version(), code, text, files, answers, strayLinks, unreadable, kind]
+  return host.digest(JSON.stringify(said))
+}
+
+/** The name by which a run is remembered. */
+export const runName = ({ name, drafts }: RunKind): string => `${name}${drafts ? ' with drafts' : ''}`
+
+/** What the last run of a kind found, where one now would find the same. */
+export function recallRun(
+  host: Host,
+  scope: string,
+  { state, kind, instant }: { readonly state: SiteState; readonly kind: RunKind; readonly instant: string },
+): RunRecord | undefined {
+  const record = state.run(runName(kind)) as RunRecord | undefined
+  if (record?.scope !== scope || !isSameView(record.moments, record.instant, instant)) return undefined
+  return record.output && !isWhole(host, record.output) ? undefined : record
+}
+
+/** True where all files of an output are as they were written. */
+function isWhole(host: Host, { folder, heads, parts }: OutputRecord): boolean {
+  const isHead = ([path, digest]: [string, string]): boolean => {
+    const text = readText(host, `${folder}/${path}`)
+    return text !== undefined && host.digest(text) === digest
+  }
+  const isPart = ([path, size]: [string, number]): boolean => host.size(`${folder}/${path}`) === size
+  return Object.entries(heads).every(isHead) && Object.entries(parts).every(isPart)
+}

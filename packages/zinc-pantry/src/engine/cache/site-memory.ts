@@ -1,0 +1,96 @@
+import type { RenderedBody } from '../../emit/bodies.ts'
+import type { Host } from '../../host/host.ts'
+import type { FileResult } from '../check-file.ts'
+import { type AskedAsset, createFileRecord } from './file-record.ts'
+import { openRecordStore, type RecordStore } from './record-store.ts'
+import { RememberedBody } from './remembered-body.ts'
+import { openSiteState, type SiteState } from './site-state.ts'
+
+/** A file that was checked, as it is remembered. */
+export interface RememberedFile {
+  /** Says all that its result depends on. */
+  readonly key: string
+  readonly result: FileResult
+  readonly assets: readonly AskedAsset[]
+  /** Stands in kept data for values that are not known yet. */
+  readonly mark: string
+  /** True where it is kept from run to run already. */
+  isKept: boolean
+}
+
+/** What is known of a site from earlier runs: of this process, and of others where there is a folder for it. */
+export interface SiteMemory {
+  /** Of this process, by path. */
+  readonly files: Map<string, RememberedFile>
+  readonly store: RecordStore
+  readonly state: SiteState
+  /** The output of a body, where it is known. */
+  outputOf(body: RememberedBody): KeptOutput | undefined
+  keepOutput(body: RememberedBody, output: KeptOutput): void
+  /** Keeps what was learnt of the files of a site. */
+  save(files: readonly string[]): void
+}
+
+/** A body as it was rendered, and what its output depends on beside its file. */
+export interface KeptOutput {
+  /** The properties of blocks, and the settings of the site. */
+  readonly scope: string
+  /** What became of addresses. */
+  readonly addresses: readonly (readonly [written: string, address: string])[]
+  readonly body: RenderedBody
+}
+
+/** The folder of what is kept, relative to the root. */
+export const CACHE_FOLDER = '.pantry/cache'
+
+/** How long things are remembered. */
+export interface MemoryOptions {
+  /** From run to run, in a folder. */
+  readonly isKept: boolean
+  /** The process does several runs, so that outputs are worth their memory. */
+  readonly isLong: boolean
+}
+
+/** Opens the memory of a site. */
+export function openSiteMemory(host: Host, { isKept, isLong }: MemoryOptions): SiteMemory {
+  const files = new Map<string, RememberedFile>()
+  const outputs = new WeakMap<RememberedBody, KeptOutput>()
+  const store = isKept ? openRecordStore(host, CACHE_FOLDER) : NO_STORE
+  const state = openSiteState(host, isKept ? `${CACHE_FOLDER}/state.json` : undefined)
+  const outputKey = ({ key }: RememberedBody): string | undefined => key && host.digest(`output of ${key}`)
+  return {
+    files,
+    store,
+    state,
+    outputOf(body) {
+      const key = outputKey(body)
+      return outputs.get(body) ?? (key === undefined ? undefined : (store.get(key) as KeptOutput | undefined))
+    },
+    keepOutput(body, output) {
+      const key = outputKey(body)
+      if (isLong) outputs.set(body, output)
+      if (key !== undefined && isKept) store.put(key, output)
+    },
+    save(present) {
+      const known = new Set(present)
+      for (const [path, remembered] of files)
+        if (!known.has(path)) files.delete(path)
+        else keepFile(store, remembered)
+      store.save()
+      state.save(known)
+    },
+  }
+}
+
+function keepFile(store: RecordStore, file: RememberedFile): void {
+  const { key, result, isKept } = file
+  const parsed = result.entries[0]?.body?.parsed
+  const news = parsed instanceof RememberedBody ? parsed : undefined
+  if (isKept && !news?.hasNews) return
+  const record = createFileRecord(result, file)
+  if (record) store.put(key, record)
+  file.isKept = true
+  if (news) news.hasNews = false
+}
+
+const NO_STORE: RecordStore = { get: () => undefined, put: () => undefined, save: () => undefined }

@@ -1,0 +1,52 @@
+import { openSite, type Site } from '../query/open-site.ts'
+import type { Entry } from '../validate/entry.ts'
+import type { SiteOptions, SiteReport } from './site.ts'
+
+/** A {@link SiteReport} with the entries that passed, ready for queries. */
+export interface OpenedSite extends SiteReport {
+  readonly site: Site
+  /** Entries left out because of errors in them. */
+  readonly invalidCount: number
+}
+
+/**
+ * Checks a site and opens the entries that passed for queries, in memory. Nothing is written.
+ *
+ * @example
+ * ```ts
+ * import { createNodeHost, openContent } from 'zinc-pantry/engine'
+ * import { runQuery } from 'zinc-pantry/query'
+ *
+ * const { site } = await openContent({ host: createNodeHost('.'), configurationFile: 'pantry.config.ts' })
+ * const { entries } = await runQuery(site, { collection: 'huts', limit: 5 })
+ * console.log(entries.map((entry) => entry.id))
+ * ```
+ */
+export async function openContent(options: SiteOptions): Promise<OpenedSite> {
+  // Loaded when it is needed: it is most of the code of the engine.
+  const [{ examineSite }, { createSearchSources }, { openInMemory }] = await Promise.all([
+    import('./run-site.ts'),
+    import('../emit/search-texts.ts'),
+    import('./open-in-memory.ts'),
+  ])
+  const { report, checked, model, rendering } = await examineSite(options)
+  if (!model) return { ...report, site: openSite([]), invalidCount: 0 }
+  const valid = checked.collections.map(({ collection, entries }) => {
+    const seen = new Set<string>()
+    const isFirst = (key: string): boolean => !seen.has(key) && seen.add(key) !== undefined
+    return {
+      collection,
+      entries: entries.filter(({ id, locale, data }) => data !== undefined && isFirst(`${locale ?? ''}\n${id}`)),
+    }
+  })
+  const bodyText = ({ body }: Entry): string => body?.parsed.text() ?? ''
+  const searchOf = createSearchSources(model, valid, { ...rendering, bodyText })
+  const stored = valid.map((one) => openInMemory(one, { model, rendering, search: searchOf(one) }))
+  const countOf = (collections: readonly { readonly entries: readonly Entry[] }[]): number =>
+    collections.reduce((sum, { entries }) => sum + entries.length, 0)
+  return {
+    ...report,
+    site: openSite(stored, model.locales),
+    invalidCount: countOf(checked.collections) - countOf(valid),
+  }
+}

@@ -1,0 +1,146 @@
+import { arrangeDiagnostics, createDiagnostic, type Diagnostic, hasErrors } from '../diagnostics/diagnostic.ts'
+import { emitSite } from '../emit/emit-site.ts'
+import { createPartKeeper } from '../emit/part-keeper.ts'
+import { HostError } from '../host/host.ts'
+import type { Viewing } from '../link/publication.ts'
+import type { Model } from '../schema/model.ts'
+import type { Entry } from '../validate/entry.ts'
+import type { OutputRecord } from './cache/run-record.ts'
+import { CACHE_FOLDER, openSiteMemory, type SiteMemory } from './cache/site-memory.ts'
+import { type Checked, checkContent } from './check.ts'
+import { startPublishing } from './publish.ts'
+import { readText } from './read-text.ts'
+import { createRendering, renderBodies, type SiteRendering } from './rendering.ts'
+import type { BuildReport, SiteOptions, SiteReport } from './site.ts'
+import { type Surveyed, surveySite } from './survey.ts'
+
+/** What a run works with. */
+export interface RunOptions extends SiteOptions {
+  readonly viewing: Viewing
+  readonly memory: SiteMemory
+}
+
+/** Content that was checked. */
+export interface CheckedSite {
+  readonly report: SiteReport
+  readonly checked: Checked
+  readonly model: Model | undefined
+  readonly rendering: SiteRendering
+}
+
+const NOTHING: Omit<Checked, 'textOf'> = {
+  collections: [],
+  diagnostics: [],
+  fileCount: 0,
+  entryCount: 0,
+  moments: [],
+  resolveLink: () => ({ kind: 'outside' }),
+  highlighter: undefined,
+}
+
+/** Checks the content that a survey found. */
+export async function checkSurveyed(surveyed: Surveyed, options: RunOptions): Promise<CheckedSite> {
+  const { host, memory, configurationFile, viewing, unused = false, onProgress } = options
+  const { survey, model, diagnostics } = surveyed
+  const started = host.now()
+  const context = { host, configurationFile, viewing, unused, memory, ...(onProgress ? { onProgress } : {}) }
+  const checked: Checked = survey
+    ? await checkContent({ ...survey, ...context })
+    : { ...NOTHING, textOf: (file) => readText(host, file) }
+  const { collections, fileCount, entryCount, textOf } = checked
+  const report: SiteReport = {
+    diagnostics: [...diagnostics, ...checked.diagnostics],
+    textOf,
+    entryCount,
+    fileCount,
+    collectionCount: collections.length,
+    milliseconds: host.now() - started,
+  }
+  const { blocks = new Map(), assetBase = '/' } = model ?? {}
+  return { report, checked, model, rendering: createRendering({ ...checked, blocks, assetBase, memory }) }
+}
+
+/** What a run over a site found and wrote. */
+export interface FinishedRun {
+  readonly report: BuildReport
+  /** What was written; undefined where nothing was. */
+  readonly record: OutputRecord | undefined
+  readonly moments: readonly string[]
+}
+
+/** Checks what a survey found and, in a build, writes the output. */
+export async function runSite(
+  surveyed: Surveyed,
+  { isBuild, ...options }: RunOptions & { readonly isBuild: boolean },
+): Promise<FinishedRun> {
+  const site = await checkSurveyed(surveyed, options)
+  const { report, checked, model } = site
+  const { moments } = checked
+  const unwritten = (diagnostics: readonly Diagnostic[]): FinishedRun => ({
+    report: { ...report, diagnostics: arrangeDiagnostics([...report.diagnostics, ...diagnostics]), ...NO_OUTPUT },
+    record: undefined,
+    moments,
+  })
+  if (!isBuild) return unwritten(await compileMdx(site))
+  if (!model || hasErrors(report.diagnostics)) return unwritten([])
+  try {
+    for (let attempt = 1; ; attempt++) {
+      const { diagnostics, record, written } = await publish(model, site, options)
+      if (diagnostics.length > 0) return unwritten(diagnostics)
+      if (record) return { report: { ...report, output: model.output, writtenCount: written }, record, moments }
+      if (attempt === MOST_ATTEMPTS) throw new HostError('other builds write it all the time')
+    }
+  } catch (error) {
+    if (!(error instanceof HostError)) throw error
+    const place = { file: model.output, span: [0, 0] as const }
+    return unwritten([createDiagnostic('output-unwritable', place, { reason: error.message })])
+  }
+}
+
+const NO_OUTPUT = { output: undefined, writtenCount: 0 }
+
+/** So often is written anew what another build took away. */
+const MOST_ATTEMPTS = 3
+
+/** What can be read as MDX can still fail to compile. */
+async function compileMdx({ checked, rendering }: CheckedSite): Promise<readonly Diagnostic[]> {
+  const isMdx = ({ body }: Entry): boolean => body?.format === 'mdx'
+  const compiled = checked.collections.map(({ collection, entries }) => ({
+    collection,
+    entries: entries.filter(isMdx),
+  }))
+  return (await renderBodies(compiled, rendering, { output: '', keep: () => '' })).diagnostics
+}
+
+/** Renders and writes everything. There is no record where another build removed parts meanwhile. */
+async function publish(
+  model: Model,
+  { checked: { collections }, rendering }: CheckedSite,
+  { host }: RunOptions,
+): Promise<{ diagnostics: readonly Diagnostic[]; record: OutputRecord | undefined; written: number }> {
+  const publisher = startPublishing(host, model.output)
+  try {
+    const parts = createPartKeeper(host.digest, publisher.part)
+    const { bodies, texts, diagnostics } = await renderBodies(collections, rendering, {
+      output: model.output,
+      keep: (collection, text) => parts.keep('bodies', collection, text),
+    })
+    if (diagnostics.length > 0) return { diagnostics, record: undefined, written: 0 }
+    const bodyText = (entry: Entry): string => texts.get(entry) ?? ''
+    const heads = emitSite(model, collections, { ...rendering, bodies, parts, bodyText })
+    const sizes = publisher.finish(heads)
+    const digests = [...heads].map(([path, text]) => [path, host.digest(text)] as const)
+    const record = sizes && { folder: model.output, heads: Object.fromEntries(digests), parts: sizes }
+    return { diagnostics, record, written: publisher.written }
+  } finally {
+    publisher.end()
+  }
+}
+
+/** Checks a site for those who want its entries. Nothing is written. */
+export async function examineSite(options: SiteOptions): Promise<CheckedSite> {
+  const { host, configurationFile, drafts = false, cache = true, instant = host.clock() } = options
+  const memory = openSiteMemory(host, { isKept: cache, isLong: false })
+  const surveyed = await surveySite(host, configurationFile, cache ? CACHE_FOLDER : undefined)
+  return checkSurveyed(surveyed, { ...options, memory, viewing: { drafts, instant } })
+}

@@ -1,0 +1,60 @@
+import { createDiagnostic, type Diagnostic } from '../diagnostics/diagnostic.ts'
+import type { Host, Listing } from '../host/host.ts'
+import type { Model } from '../schema/model.ts'
+import { loadModel } from './load-model.ts'
+import { locateSetting } from './locate-setting.ts'
+import { readText } from './read-text.ts'
+import { type LoadedSource, loadSource } from './sources.ts'
+
+/** All that a run starts from: the configuration, the names of the files, and what comes from elsewhere. */
+export interface Survey {
+  readonly model: Model
+  /** A digest of the configuration's code; undefined where that is not known. */
+  readonly code: string | undefined
+  readonly listing: Listing
+  /** By collection. */
+  readonly sources: ReadonlyMap<string, LoadedSource>
+}
+
+/** A survey, or why there is none. */
+export interface Surveyed {
+  /** Undefined where there are errors. */
+  readonly survey: Survey | undefined
+  /** Undefined where the configuration is wrong. */
+  readonly model: Model | undefined
+  /** Of the configuration. */
+  readonly diagnostics: readonly Diagnostic[]
+  /** The files that the configuration was made from. */
+  readonly inputs: readonly string[]
+}
+
+/** Loads the configuration, lists the files, and asks what comes from elsewhere. `kept` is the folder of what is kept. */
+export async function surveySite(host: Host, configurationFile: string, kept: string | undefined): Promise<Surveyed> {
+  const loaded = await loadModel(host, configurationFile, kept)
+  const { model, diagnostics, code, inputs } = loaded
+  if (!model) return { survey: undefined, model, diagnostics, inputs }
+  const listing = host.list(model.content)
+  if (listing) {
+    const sources = await loadSources(host, model, configurationFile)
+    return { survey: { model, code, listing, sources }, model, diagnostics, inputs }
+  }
+  const span = await locateSetting(readText(host, configurationFile) ?? '', ['content'])
+  const parameters = { setting: 'content', folder: model.content }
+  const missing = createDiagnostic('config-folder-missing', { file: configurationFile, span }, parameters)
+  return { survey: undefined, model, diagnostics: [...diagnostics, missing], inputs }
+}
+
+/** What comes from elsewhere, by collection; all are asked at once. */
+async function loadSources(host: Host, model: Model, file: string): Promise<Map<string, LoadedSource>> {
+  const asked = model.collections.flatMap((collection) => (collection.source ? [collection] : []))
+  const loaded = asked.map(async (collection) => {
+    const source = await loadSource(host, collection, { file, span: [0, 0] })
+    if (!source.diagnostics.some((diagnostic) => diagnostic.file === file)) return [collection.name, source] as const
+    // Places in the configuration take a parser, which is loaded where there is something to say only.
+    const span = await locateSetting(readText(host, file) ?? '', ['collections', collection.name, 'from'])
+    const place = (diagnostic: Diagnostic): Diagnostic =>
+      diagnostic.file === file ? { ...diagnostic, span } : diagnostic
+    return [collection.name, { ...source, diagnostics: source.diagnostics.map(place) }] as const
+  })
+  return new Map(await Promise.all(loaded))
+}
