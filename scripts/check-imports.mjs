@@ -21,7 +21,7 @@ const ALLOWED = {
   compute: { values: ['diagnostics', 'schema'], types: ['link', 'validate'] },
   query: { values: [], types: ['schema'] },
   indexing: { values: ['diagnostics', 'schema', 'query'], types: [] },
-  emit: { values: ['schema', 'indexing', 'query'], types: ['validate', 'body', 'link'] },
+  emit: { values: ['diagnostics', 'schema', 'indexing', 'query'], types: ['validate', 'body', 'link'] },
   engine: {
     values: [
       'diagnostics',

@@ -1,13 +1,18 @@
+import { type ListMemory, mapAgain, memoryOf } from '../diagnostics/map-again.ts'
 import type { LinkedCollection } from '../link/link-entries.ts'
 import type { BlockFields } from '../schema/field.ts'
 import { dottedPath } from '../schema/field-path.ts'
 import type { CollectionModel } from '../schema/model.ts'
 import type { LinkedEntry } from '../validate/entry.ts'
 
+/** Entries with their fields filled, of earlier runs, by collection. */
+export type ReverseMemory = Map<string, ListMemory<LinkedEntry, LinkedEntry>>
+
 /** Fills the fields that are read backwards with the ids of the entries that refer to each. */
 export function computeReverse(
   collections: readonly LinkedCollection[],
   blocks: BlockFields,
+  memory?: ReverseMemory,
 ): readonly LinkedCollection[] {
   const byName = new Map(collections.map((one) => [one.collection.name, one]))
   return collections.map(({ collection, entries }) => {
@@ -17,16 +22,20 @@ export function computeReverse(
       name,
       referrers: findReferrers(byName.get(target), { through, owner: collection.name, blocks }),
     }))
-    return {
-      collection,
-      entries: entries.map((entry): LinkedEntry => {
-        if (!entry.data) return entry
-        const values = lists.map(({ name, referrers }) => [name, referrers.get(entry.id) ?? []] as const)
-        return { ...entry, data: { ...entry.data, ...Object.fromEntries(values) } }
-      }),
-    }
+    const valuesOf = ({ id }: LinkedEntry) =>
+      lists.map(({ name, referrers }) => [name, referrers.get(id) ?? NOBODY] as const)
+    const isRight = (known: LinkedEntry, entry: LinkedEntry): boolean =>
+      valuesOf(entry).every(([name, ids]) => !known.data || isEqual(ids, known.data[name] as readonly string[]))
+    const make = (entry: LinkedEntry): LinkedEntry =>
+      entry.data ? { ...entry, data: { ...entry.data, ...Object.fromEntries(valuesOf(entry)) } } : entry
+    return { collection, entries: mapAgain(memoryOf(memory, collection.name), entries, { make, isRight }) }
   })
 }
+
+const NOBODY: readonly string[] = []
+
+const isEqual = (one: readonly string[], other: readonly string[]): boolean =>
+  one.length === other.length && one.every((id, at) => id === other[at])
 
 const reverseFieldsOf = ({ fields }: CollectionModel): { name: string; target: string; through: string }[] =>
   Object.entries(fields).flatMap(([name, { kind, targets, through }]) =>

@@ -12,7 +12,18 @@ export interface Deriver {
   /** An entry as functions of the configuration see it. */
   viewOf(entry: LinkedEntry): OtherEntry
   readonly site: SiteView
+  /** The views of all sound entries of a collection, in all languages. */
+  allOf(collection: string): readonly OtherEntry[]
+  /** True where a field of an entry could not be computed. */
+  hasFailed(entry: LinkedEntry): boolean
+  /** Does something, and tells what it looked at. */
+  watch<Result>(action: () => Result): { readonly result: Result; readonly seen: Seen }
+  /** True where what was seen is as it was. */
+  isSame(seen: Seen): boolean
 }
+
+/** What a function looked at: entries by collection and id, and whole collections. */
+export type Seen = ReadonlyMap<string, unknown>
 
 interface Compiled {
   readonly name: string
@@ -21,6 +32,9 @@ interface Compiled {
   /** Gives the value of the view that it is called on. */
   readonly read: (this: OtherEntry) => unknown
 }
+
+/** Of what looks at nothing but its own entry. */
+export const NOTHING_SEEN: Seen = new Map()
 
 /** Ends a computation that waits for itself. */
 class CircleError extends Error {
@@ -37,9 +51,42 @@ export function createDeriver(
   blocks: BlockFields,
   report: (diagnostic: Diagnostic) => void,
 ): Deriver {
-  const ids = new Map(
-    collections.map(({ collection, entries }) => [collection.name, new Map(entries.map((entry) => [entry.id, entry]))]),
-  )
+  const byName = new Map(collections.map((one) => [one.collection.name, one]))
+  const indexes = new Map<string, ReadonlyMap<string, LinkedEntry>>()
+  const idsOf = (collection: string): ReadonlyMap<string, LinkedEntry> | undefined => {
+    const known = indexes.get(collection)
+    const entries = byName.get(collection)?.entries
+    if (known || !entries) return known
+    const made = new Map(entries.map((entry) => [entry.id, entry]))
+    indexes.set(collection, made)
+    return made
+  }
+  const frames: Map<string, unknown>[] = []
+  /** What was seen while the values of an entry were computed. */
+  const seenBy = new Map<LinkedEntry, Map<string, Seen>>()
+  const note = (seen: Seen): void => {
+    const frame = frames.at(-1)
+    if (frame) for (const [key, value] of seen) frame.set(key, value)
+  }
+  const lookUp = (key: string): unknown => {
+    const [collection = '', id] = key.split('\n', 2)
+    return id === undefined ? byName.get(collection)?.entries : idsOf(collection)?.get(key.slice(collection.length + 1))
+  }
+  const find = (collection: string, id: string): LinkedEntry | undefined => {
+    const found = idsOf(collection)?.get(id)
+    frames.at(-1)?.set(`${collection}\n${id}`, found)
+    return found
+  }
+  const watch = <Result>(action: () => Result): { result: Result; seen: Seen } => {
+    const seen = new Map<string, unknown>()
+    frames.push(seen)
+    try {
+      return { result: action(), seen }
+    } finally {
+      frames.pop()
+      note(seen)
+    }
+  }
   const compiled = new Map(
     collections.map(({ collection }) => [
       collection.name,
@@ -73,21 +120,29 @@ export function createDeriver(
   const computeOnce = (entry: LinkedEntry, one: Compiled): unknown => {
     const own = values.get(entry) ?? new Map<string, unknown>()
     values.set(entry, own)
-    if (own.has(one.name)) return own.get(one.name)
+    if (own.has(one.name)) {
+      note(seenBy.get(entry)?.get(one.name) ?? NOTHING_SEEN)
+      return own.get(one.name)
+    }
     const label = `${entry.collection}.${one.name} of ${entry.id}`
     const start = running.indexOf(label)
     if (start !== -1) throw new CircleError([...running.slice(start), label])
     running.push(label)
-    let value: unknown = null
     try {
-      value = compute(entry, one)
+      const { result, seen } = watch(() => compute(entry, one))
+      own.set(one.name, result)
+      seenBy.set(entry, (seenBy.get(entry) ?? new Map<string, Seen>()).set(one.name, seen))
+      return result
     } finally {
       running.pop()
     }
-    own.set(one.name, value)
-    return value
   }
 
+  const failed = new Set<LinkedEntry>()
+  const fail = (entry: LinkedEntry, diagnostic: Diagnostic): void => {
+    failed.add(entry)
+    report(diagnostic)
+  }
   const compute = (entry: LinkedEntry, { name, derived, check }: Compiled): unknown => {
     let raw: unknown
     try {
@@ -95,31 +150,44 @@ export function createDeriver(
     } catch (error) {
       // A circle is told once, where it started.
       if (error instanceof CircleError && error.fields[0] !== running[running.length - 1]) throw error
-      report(describeFailure(entry, name, error))
+      fail(entry, describeFailure(entry, name, error))
       return null
     }
-    const checked = checkValue(raw, { check, ids, optional: derived.field.options.optional === true })
+    const checked = checkValue(raw, { check, find, optional: derived.field.options.optional === true })
     if (!('problem' in checked)) return checked.value
-    report(createDiagnostic('derive-invalid', entry.locate([]), { field: name, problem: checked.problem }))
+    fail(entry, createDiagnostic('derive-invalid', entry.locate([]), { field: name, problem: checked.problem }))
     return null
   }
 
-  const entriesOf = (collection: string): LinkedEntry[] => {
-    const known = ids.get(collection)
+  const lists = new Map<string, readonly OtherEntry[]>()
+  const listOf = (name: string, collection: string, entries: () => Iterable<LinkedEntry>): readonly OtherEntry[] => {
+    frames.at(-1)?.set(collection, byName.get(collection)?.entries)
+    const known = lists.get(name)
+    if (known) return known
+    const list = Object.freeze([...entries()].filter(({ data }) => data !== undefined).map(viewOf))
+    lists.set(name, list)
+    return list
+  }
+  const entriesOf = (collection: string): readonly OtherEntry[] => {
+    const known = idsOf(collection)
     if (!known) throw new Error(`there is no collection ${collection}`)
-    return [...known.values()].filter(({ data }) => data !== undefined)
+    return listOf(`ids of ${collection}`, collection, () => known.values())
   }
   const site: SiteView = {
     entry: <Entry>(collection: string, id: string) => {
-      if (!ids.has(collection)) throw new Error(`there is no collection ${collection}`)
-      const found = ids.get(collection)?.get(id)
+      if (!byName.has(collection)) throw new Error(`there is no collection ${collection}`)
+      const found = find(collection, id)
       return found?.data ? (viewOf(found) as Entry) : undefined
     },
-    entries: <Entry>(collection: string) => entriesOf(collection).map((entry) => viewOf(entry) as Entry),
+    entries: <Entry>(collection: string) => entriesOf(collection) as readonly Entry[],
   }
   return {
     viewOf,
     site,
+    allOf: (collection) => listOf(`all of ${collection}`, collection, () => byName.get(collection)?.entries ?? []),
+    hasFailed: (entry) => failed.has(entry),
+    watch,
+    isSame: (seen) => seen.size === 0 || [...seen].every(([key, value]) => lookUp(key) === value),
     dataOf(entry) {
       const own = (compiled.get(entry.collection) ?? []).map((one) => [one.name, computeOnce(entry, one)] as const)
       return { ...entry.data, ...Object.fromEntries(own) }
@@ -135,12 +203,12 @@ function describeFailure(entry: LinkedEntry, field: string, error: unknown): Dia
 
 interface ValueContext {
   readonly check: Check
-  readonly ids: ReadonlyMap<string, ReadonlyMap<string, unknown>>
+  find(collection: string, id: string): unknown
   readonly optional: boolean
 }
 
 /** Checks a computed value by its field; the first problem is told. */
-function checkValue(raw: unknown, { check, ids, optional }: ValueContext): { value: unknown } | { problem: string } {
+function checkValue(raw: unknown, { check, find, optional }: ValueContext): { value: unknown } | { problem: string } {
   const problems: string[] = []
   if (raw === undefined || raw === null) return optional ? { value: null } : { problem: 'It is empty' }
   const run: CheckRun = {
@@ -152,7 +220,7 @@ function checkValue(raw: unknown, { check, ids, optional }: ValueContext): { val
     },
     written: String,
     reference({ targets, text, several }) {
-      const found = targets.find((target) => ids.get(target)?.has(text))
+      const found = targets.find((target) => find(target, text) !== undefined)
       if (found === undefined) problems.push(`No entry "${text}" in ${targets.join(' or ')}`)
       return several ? { collection: found ?? '', id: text } : text
     },

@@ -1,34 +1,58 @@
 import { catalogue } from '../diagnostics/catalogue/index.ts'
 import { createDiagnostic, createSiteDiagnostic, type Diagnostic } from '../diagnostics/diagnostic.ts'
+import { type ListMemory, mapAgain, memoryOf } from '../diagnostics/map-again.ts'
 import type { LinkedCollection } from '../link/link-entries.ts'
 import type { Rule, RuleProblem, RuleTools } from '../schema/pantry.ts'
 import type { LinkedEntry } from '../validate/entry.ts'
-import type { Deriver } from './derive.ts'
+import type { Deriver, Seen } from './derive.ts'
 
 /** Runs the rules of every collection on every entry that has no errors. */
 export function runRules(
   collections: readonly LinkedCollection[],
   deriver: Deriver,
-  report: (diagnostic: Diagnostic) => void,
+  { report, memory }: { report(diagnostic: Diagnostic): void; readonly memory?: RuleMemory | undefined },
 ): void {
   for (const { collection, entries } of collections) {
-    if (collection.rules.length === 0) continue
-    const sound = entries.filter(({ data }) => data !== undefined)
-    const all = sound.map((entry) => deriver.viewOf(entry))
-    for (const entry of sound) for (const rule of collection.rules) runRule(rule, entry, { all, deriver, report })
+    const { name, rules } = collection
+    if (rules.length === 0) continue
+    const make = (entry: LinkedEntry): Checked => (entry.data ? checkRules(rules, entry, deriver) : NOTHING)
+    const isRight = ({ seen }: Checked): boolean => deriver.isSame(seen)
+    for (const { diagnostics } of mapAgain(memoryOf(memory, name), entries, { make, isRight }))
+      for (const diagnostic of diagnostics) report(diagnostic)
   }
 }
 
+/** What rules say of an entry, and what they looked at. */
+interface Checked {
+  readonly seen: Seen
+  readonly diagnostics: readonly Diagnostic[]
+}
+
+const NOTHING: Checked = { seen: new Map(), diagnostics: [] }
+
+/** What rules said of entries in earlier runs, by collection. */
+export type RuleMemory = Map<string, ListMemory<LinkedEntry, Checked>>
+
+function checkRules(rules: readonly Rule[], entry: LinkedEntry, deriver: Deriver): Checked {
+  const diagnostics: Diagnostic[] = []
+  const report = (diagnostic: Diagnostic): void => void diagnostics.push(diagnostic)
+  const { seen } = deriver.watch(() => {
+    for (const rule of rules) runRule(rule, entry, { deriver, report })
+  })
+  return { seen, diagnostics }
+}
+
 interface RuleContext {
-  readonly all: readonly unknown[]
   readonly deriver: Deriver
   report(diagnostic: Diagnostic): void
 }
 
-function runRule(rule: Rule, entry: LinkedEntry, { all, deriver, report }: RuleContext): void {
+function runRule(rule: Rule, entry: LinkedEntry, { deriver, report }: RuleContext): void {
   const tools: RuleTools<unknown> = {
     ...deriver.site,
-    all,
+    get all() {
+      return deriver.allOf(entry.collection)
+    },
     report(path, problem) {
       checkCode(problem)
       report(createSiteDiagnostic(entry.locate(stepsOf(path)), problem))

@@ -1,4 +1,5 @@
-import { buildCollection, type SearchSource } from '../indexing/build-collection.ts'
+import { type ListMemory, mapAgain, memoryOf } from '../diagnostics/map-again.ts'
+import { buildCollection, type RowChanges, type SearchSource } from '../indexing/build-collection.ts'
 import { listParts } from '../indexing/build-index.ts'
 import type { CollectionModel, Model } from '../schema/model.ts'
 import type { Entry } from '../validate/entry.ts'
@@ -8,7 +9,7 @@ import { type EmittedModule, emitIndexModule } from './index-module.ts'
 import { emitJsonModule } from './json-module.ts'
 import { type PartKeeper, pathOfPart } from './part-keeper.ts'
 import { createSearchSources } from './search-texts.ts'
-import { createStorer, type Rendering, shapesOf } from './stored-entry.ts'
+import { createStorer, type Rendering, type StoredEntry, shapesOf } from './stored-entry.ts'
 import { emitTypes } from './types.ts'
 
 /** What comes from elsewhere. */
@@ -18,6 +19,30 @@ export interface EmitContext extends Rendering {
   readonly parts: PartKeeper
   /** The plain text of a body, for search. */
   bodyText(entry: Entry): string
+  readonly memory?: EmitMemory | undefined
+}
+
+/** What was emitted in the last build of the same process. */
+export interface EmitMemory {
+  readonly collections: Map<string, EmittedRows>
+  /** Entries as they are stored, by collection. */
+  readonly stored: Map<string, ListMemory<Entry, Stored>>
+  readonly links: { readonly generation: number }
+  readonly texts: Map<string, readonly (readonly string[])[]>
+  readonly types: TypesMemory
+}
+
+/** A stored entry, which holds as long as links lead where they led. */
+interface Stored {
+  readonly generation: number
+  readonly hasLinks: boolean
+  readonly entry: StoredEntry
+}
+
+interface EmittedRows {
+  readonly collection: CollectionModel
+  readonly entries: readonly Entry[]
+  readonly rows: readonly Stored[]
 }
 
 /** The version of the layout of the generated folder. */
@@ -52,36 +77,63 @@ export function emitSite(
     collections: Object.fromEntries(emitted.map(({ name, count, parts }) => [name, { entries: count, parts }])),
   }
   return new Map([
-    ['index.d.ts', emitTypes(model, (name) => ids.get(name) ?? [])],
+    ['index.d.ts', emitTypesAgain(model, ids, context.memory?.types)],
     ['manifest.json', `${JSON.stringify(manifest, null, 2)}\n`],
     ['index.js', emitIndexModule(emitted, model.locales)],
   ])
 }
 
+/** Types, which change with the configuration and with ids only. */
+export interface TypesMemory {
+  last?: { readonly model: Model; readonly ids: ReadonlyMap<string, readonly string[]>; readonly text: string }
+}
+
+function emitTypesAgain(
+  model: Model,
+  ids: ReadonlyMap<string, readonly string[]>,
+  memory: TypesMemory | undefined,
+): string {
+  const { last } = memory ?? {}
+  const isSame = ([name, own]: [string, readonly string[]]): boolean => {
+    const known = last?.ids.get(name)
+    return known?.length === own.length && own.every((id, at) => id === known[at])
+  }
+  const text =
+    last?.model === model && [...ids].every(isSame) ? last.text : emitTypes(model, (name) => ids.get(name) ?? [])
+  if (memory) memory.last = { model, ids, text }
+  return text
+}
+
 function emitCollection(
   model: Model,
   { collection, entries }: EmittedCollection,
-  { bodies, parts, search, ...rendering }: EmitContext & { readonly search: SearchSource | undefined },
+  { bodies, parts, search, memory, ...rendering }: EmitContext & { readonly search: SearchSource | undefined },
 ): EmittedModule & { readonly count: number } {
   const { name, single } = collection
   const keep = (kind: 'indexes' | 'notes' | 'catalogues', content: unknown): string =>
     parts.keep(kind, name, emitJsonModule(content))
-  const store = createStorer(collection, model.blocks, rendering)
+  const { fieldRenderer } = rendering
+  const store = createStorer(collection, model.blocks, { fieldRenderer })
   const shapes = shapesOf(collection, model.blocks)
+  const rows = memory && storeAgain({ collection, entries }, { model, fieldRenderer, memory })
+  const changes = memory && rows && findChanges({ collection, entries, rows }, memory)
   const catalogue = buildCollection(
     {
       shapes,
       locales: collection.locales === undefined ? [] : model.locales,
       count: entries.length,
-      entry: (row) => store(entries[row] as Entry),
+      entry: (row) => rows?.[row]?.entry ?? store(entries[row] as Entry),
       indexed: collection.indexes,
       search,
+      changes,
     },
     {
       rows: (rows) => parts.keepAll('rows', name, rows.map(emitJsonModule)),
       index: (content) => keep('indexes', content),
+      unit: (unit, isSame, make) => parts.unit(name, unit, { isSame, make }),
     },
   )
+  if (memory && rows) memory.collections.set(name, { collection, entries, rows })
   const names = bodies.get(name)
   const stored = names && { bodies: listParts(names, BODIES_A_PART, (content) => keep('indexes', content)) }
   const head = pathOfPart('catalogues', name, keep('catalogues', { ...catalogue, ...stored }))
@@ -96,4 +148,39 @@ function emitCollection(
     parts: parts.pathsOf(name),
     count: entries.length,
   }
+}
+
+/** Stores each entry once, as long as it is the same object and links in it lead where they led. */
+function storeAgain(
+  { collection, entries }: EmittedCollection,
+  { model, fieldRenderer, memory }: Rendering & { readonly model: Model; readonly memory: EmitMemory },
+): readonly Stored[] {
+  let hasLinks = false
+  const render = fieldRenderer(collection)
+  const store = createStorer(collection, model.blocks, {
+    fieldRenderer: () => (text, entry) => {
+      hasLinks = true
+      return render(text, entry)
+    },
+  })
+  const { generation } = memory.links
+  const make = (entry: Entry): Stored => {
+    hasLinks = false
+    const stored = store(entry)
+    return { generation, hasLinks, entry: stored }
+  }
+  const isRight = (known: Stored): boolean => known.generation === generation || !known.hasLinks
+  return mapAgain(memoryOf(memory.stored, collection.name), entries, { make, isRight })
+}
+
+/** The rows that changed since the last build; undefined where they do not stand where they stood. */
+function findChanges({ collection, entries, rows }: EmittedRows, memory: EmitMemory): RowChanges | undefined {
+  const last = memory.collections.get(collection.name)
+  if (last?.collection !== collection || last.entries.length !== entries.length) return undefined
+  const changed = new Set<number>()
+  for (const [row, entry] of entries.entries()) {
+    if (rows[row] !== last.rows[row]) changed.add(row)
+    if (entry.id !== last.entries[row]?.id || entry.locale !== last.entries[row]?.locale) return undefined
+  }
+  return { rows: changed, last: (row) => (last.rows[row] as Stored).entry }
 }

@@ -9,8 +9,26 @@ export interface PartKeeper {
   keep(kind: PartKind, collection: string, text: string): string
   /** Gives the name that parts share, a digest of all; their number in the list follows it. */
   keepAll(kind: PartKind, collection: string, texts: readonly string[]): string
+  /** Makes something with its parts, or takes it and them from the last time, where nothing in it changed. */
+  unit<Made>(collection: string, name: string, { isSame, make }: { isSame: boolean; make(): Made }): Made
   /** The paths of the parts of a collection, in the order in which they came. */
   pathsOf(collection: string): readonly string[]
+}
+
+/** Where parts go. */
+export interface PartWriter {
+  /** Writes a part, and gives its size in bytes. */
+  write(path: string, text: string): number
+  /** Keeps a part that was written before. */
+  keep(path: string, sizeBytes: number): void
+}
+
+/** What was made with which parts, of earlier builds of the same process. */
+export type UnitMemory = Map<string, { readonly made: unknown; readonly parts: readonly KeptPart[] }>
+
+interface KeptPart {
+  readonly path: string
+  readonly sizeBytes: number
 }
 
 /** The path of a part below the generated folder. */
@@ -20,15 +38,23 @@ export const pathOfPart = (kind: PartKind, collection: string, name: string): st
 /** Makes a keeper. Parts are written as they come, so that they need not all fit into memory. */
 export function createPartKeeper(
   digest: (text: string) => string,
-  write: (path: string, text: string) => void,
+  writer: PartWriter,
+  memory?: UnitMemory,
 ): PartKeeper {
-  const paths = new Map<string, Set<string>>()
-  const put = (path: string, collection: string, text: string): void => {
-    const own = paths.get(collection) ?? new Set()
+  const paths = new Map<string, Map<string, number>>()
+  /** What the units that are being made have kept so far. */
+  const frames: KeptPart[][] = []
+  const ofCollection = (collection: string): Map<string, number> => {
+    const own = paths.get(collection) ?? new Map<string, number>()
     paths.set(collection, own)
-    if (!own.has(path)) write(path, text)
-    own.add(path)
+    return own
   }
+  const note = (collection: string, part: KeptPart): void => {
+    ofCollection(collection).set(part.path, part.sizeBytes)
+    for (const frame of frames) frame.push(part)
+  }
+  const put = (path: string, collection: string, text: string): void =>
+    note(collection, { path, sizeBytes: ofCollection(collection).get(path) ?? writer.write(path, text) })
   return {
     keep(kind, collection, text) {
       const name = digest(text).slice(0, NAME_LENGTH)
@@ -41,6 +67,25 @@ export function createPartKeeper(
         put(pathOfPart(kind, collection, `${name}-${number}`), collection, text)
       return name
     },
-    pathsOf: (collection) => [...(paths.get(collection) ?? [])],
+    unit<Made>(collection: string, name: string, { isSame, make }: { isSame: boolean; make(): Made }) {
+      const key = `${collection} ${name}`
+      const known = isSame ? memory?.get(key) : undefined
+      if (known) {
+        for (const part of known.parts) {
+          writer.keep(part.path, part.sizeBytes)
+          note(collection, part)
+        }
+        return known.made as Made
+      }
+      const parts: KeptPart[] = []
+      if (memory) frames.push(parts)
+      const made = make()
+      if (memory) {
+        frames.pop()
+        memory.set(key, { made, parts })
+      }
+      return made
+    },
+    pathsOf: (collection) => [...(paths.get(collection)?.keys() ?? [])],
   }
 }

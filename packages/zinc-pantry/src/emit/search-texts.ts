@@ -8,6 +8,8 @@ import { createStorer, type Rendering, type StoredEntry, shapesOf } from './stor
 interface TextContext extends Rendering {
   /** The plain text of a body. */
   bodyText(entry: Entry): string
+  /** Texts of the last build of the same process, by collection. */
+  readonly memory?: { readonly texts: Map<string, readonly (readonly string[])[]> } | undefined
 }
 
 interface Holder {
@@ -26,15 +28,23 @@ export function createSearchSources(
     const { search } = collection
     if (search.length === 0) return undefined
     const fields = readers.get(collection.name) as EntryReader
+    const texts = (row: number): readonly string[] => {
+      const entry = entries[row] as Entry
+      const stored = fields.read(entry)
+      const textAt = (path: readonly string[]): string =>
+        textsIn(stored, { shape: fields.shape, path, locale: entry.locale }, readers).join(' · ')
+      return search.map(({ path }) => (isBody(path) ? context.bodyText(entry) : textAt(path)))
+    }
+    const { memory } = context
+    const last = memory?.texts.get(collection.name)
+    const all = memory && entries.map((_, row) => texts(row))
+    if (all) memory.texts.set(collection.name, all)
     return {
       places: search.map(({ path, weight }) => ({ path: path.join('.'), weight })),
-      texts: (row) => {
-        const entry = entries[row] as Entry
-        const stored = fields.read(entry)
-        const textAt = (path: readonly string[]): string =>
-          textsIn(stored, { shape: fields.shape, path, locale: entry.locale }, readers).join(' · ')
-        return search.map(({ path }) => (isBody(path) ? context.bodyText(entry) : textAt(path)))
-      },
+      texts: all ? (row) => all[row] as readonly string[] : texts,
+      isSame: () =>
+        last?.length === all?.length &&
+        (last ?? []).every((own, row) => own.every((text, place) => text === all?.[row]?.[place])),
     }
   }
 }

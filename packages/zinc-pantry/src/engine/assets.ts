@@ -4,20 +4,22 @@ import { type Host, HostError } from '../host/host.ts'
 import { resolveFrom } from '../link/resolve-path.ts'
 import { sniffKind } from '../read/sniff-kind.ts'
 import type { AssetAnswer, AssetFacts } from '../schema/asset.ts'
+import type { KeptFacts, SiteMemory } from './cache/site-memory.ts'
 
 /** Answers what is known of files that entries name; each file is read once. */
 export type AssetReader = (path: string, from: string) => AssetAnswer
 
 /** Makes a reader for the files of the content folder. */
-export function createAssetReader(host: Host, content: string, files: readonly string[]): AssetReader {
-  const known = new Set(files)
+export function createAssetReader({ host, content, memory }: AssetContext, files: readonly string[]): AssetReader {
+  let known: ReadonlySet<string> | undefined
   const facts = new Map<string, AssetFacts>()
   return (path, from) => {
     const file = resolveFrom(path.startsWith('/') ? '' : from, path)
     if (file === undefined) return { outside: true }
     const seen = facts.get(file)
     if (seen) return { facts: seen }
-    const read = known.has(file) ? readFacts(host, content, file) : undefined
+    known ??= new Set(files)
+    const read = known.has(file) ? readFacts(file, { host, content, memory }) : undefined
     if (!read) return { missing: file, suggestion: suggestBeside(path, file, files) }
     facts.set(file, read)
     return { facts: read }
@@ -35,11 +37,33 @@ function suggestBeside(path: string, file: string, files: readonly string[]): st
   return suggestion === undefined ? undefined : path.slice(0, path.lastIndexOf('/') + 1) + suggestion
 }
 
-function readFacts(host: Host, content: string, file: string): AssetFacts | undefined {
+/** Where files are read, and what is known of them. */
+interface AssetContext {
+  readonly host: Host
+  readonly content: string
+  readonly memory: Pick<SiteMemory, 'store' | 'state' | 'assets'>
+}
+
+function readFacts(file: string, { host, content, memory }: AssetContext): AssetFacts | undefined {
+  const seen = memory.state.digestOf(`${content}/${file}`)
+  if (!seen) return undefined
+  const key = host.digest(`facts of ${file} ${seen.digest}`)
+  const known = memory.assets.get(key) ?? (memory.store.get(key) as KeptFacts | undefined)
+  if (known) {
+    memory.assets.set(key, known)
+    return {
+      ...known,
+      width: known.width ?? undefined,
+      height: known.height ?? undefined,
+      kind: known.kind ?? undefined,
+    }
+  }
   try {
-    const bytes = host.read(`${content}/${file}`)
-    const kind = sniffKind(bytes, file)
-    return { file, sizeBytes: bytes.length, kind, ...dimensionsOf(bytes) }
+    const bytes = seen.bytes ?? host.read(`${content}/${file}`)
+    const facts = { file, sizeBytes: bytes.length, kind: sniffKind(bytes, file), ...dimensionsOf(bytes) }
+    memory.assets.set(key, facts)
+    memory.store.put(key, facts)
+    return facts
   } catch (error) {
     if (error instanceof HostError) return undefined
     throw error

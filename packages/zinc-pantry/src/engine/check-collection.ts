@@ -43,14 +43,15 @@ export interface CheckedCollection extends CollectionEntries {
 /** Reads and checks all files of one collection; those that are as they were are recalled. */
 export async function checkCollection(found: CollectionFiles, context: CollectionContext): Promise<CheckedCollection> {
   const { collection, files, base } = found
-  const { model, asset, source: fetched, readFile } = context
+  const { host, model, asset, source: fetched, readFile } = context
   const { locales } = model
   const checks = compileCollection(collection, model.blocks)
   const growing = growingNames(model)
-  const { bodies, problems } = createReader(
-    { blocks: [...model.blocks.keys()], settings: collection.body },
-    collection.name,
-  )
+  const last = context.memory.stages?.checked.get(collection.name)
+  const { bodies, problems } =
+    last?.model === model
+      ? last.reader
+      : createReader({ blocks: [...model.blocks.keys()], settings: collection.body }, collection.name)
   const memory = createCollectionMemory(found, { ...context, bodies, growing })
   const diagnostics: Diagnostic[] = []
   const entries: Entry[] = []
@@ -58,12 +59,24 @@ export async function checkCollection(found: CollectionFiles, context: Collectio
   const dropped: { file: string; span: readonly [number, number] }[] = []
   if (collection.source && !fetched) failedFiles.push({ file: keptFile(collection.name), id: undefined })
   const assignments = fetched ? [{ path: fetched.file, named: true }] : files
-  const recalled = assignments.map((assigned) => ({ assigned, memory: memory.recall(assigned) }))
+  const { stages, state } = context.memory
+  // As long as the configuration and the names of files are the same, only what was touched is looked at.
+  const known = !fetched && last?.files === files && last.model === model ? last : undefined
+  const wanted = known
+    ? positionsToCheck(
+        known,
+        state.touched()?.map((file) => file.slice(model.content.length + 1)),
+      )
+    : undefined
+  const recalled = (wanted ?? [...assignments.keys()]).map((at) => {
+    const assigned = assignments[at] as AssignedFile
+    return { at, assigned, memory: memory.recall(assigned) }
+  })
   const isUnread = ({ assigned, memory }: (typeof recalled)[number]): boolean =>
     !memory.result && extensionOf(assigned.path) === '.mdx'
   if (collection.body && recalled.some(isUnread)) await bodies.loadMdx()
-  const check = (assigned: AssignedFile, { key, bytes }: Recalled): FileResult => {
-    const source = fetched ?? readFile(assigned.path, bytes)
+  const check = (assigned: AssignedFile, { digest, bytes }: Recalled): FileResult => {
+    const source = fetched ? { ...fetched, bytes: undefined } : readFile(assigned.path, bytes)
     if ('diagnostic' in source) return failure(source.diagnostic)
     const format = formatOf(assigned.path)
     if (!format) {
@@ -71,22 +84,36 @@ export async function checkCollection(found: CollectionFiles, context: Collectio
       const place = { file: source.file, span: [0, 0] as const }
       return failure(createDiagnostic('file-format-unknown', place, { extension }))
     }
-    const asked: AskedAsset[] = []
+    const assets: AskedAsset[] = []
     const ask: AssetReader = (path, from) => {
       const answer = asset(path, from)
-      asked.push({ path, from, answer })
+      assets.push({ path, from, answer })
       return answer
     }
     const fileContext = { collection, base, checks, format, locales, growing, asset: ask, bodies }
     const result = checkFile(source, assigned, fileContext)
-    memory.remember(assigned, { key, result, assets: asked })
+    // A file may have changed since its digest was taken.
+    const checked = bytes === undefined && source.bytes ? host.digest(source.bytes) : digest
+    memory.remember(assigned, { digest: fetched ? host.digest(fetched.text) : checked, result, assets })
     return result
   }
-  for (const { assigned, memory: known } of recalled) {
-    const result = known.result ?? check(assigned, known)
+  const results = wanted && known ? [...known.results] : []
+  const asking = new Set(wanted && known ? known.asking : [])
+  for (const { at, assigned, memory: found } of recalled) {
+    const result = found.result ?? check(assigned, found)
+    results[at] = result
+    if (memory.asksForFiles(assigned)) asking.add(at)
+    else asking.delete(at)
+  }
+  const positions = known?.positions ?? new Map(assignments.map(({ path }, at) => [path, at]))
+  stages?.checked.set(collection.name, { model, files, positions, results, asking, reader: { bodies, problems } })
+  for (let at = 0; at < results.length; at++) {
+    const result = results[at] as FileResult
+    for (const entry of result.entries) entries.push(entry)
+    if (result.diagnostics.length === 0 && !result.droppedBody && !result.failed) continue
+    const assigned = assignments[at] as AssignedFile
     const file = fetched?.file ?? `${model.content}/${assigned.path}`
     for (const diagnostic of result.diagnostics) diagnostics.push(diagnostic)
-    for (const entry of result.entries) entries.push(entry)
     if (result.droppedBody) dropped.push({ file, span: result.droppedBody })
     if (!result.failed) continue
     const single = collection.idKey === undefined && collection.perFile !== 'many' && !assigned.named
@@ -98,12 +125,41 @@ export async function checkCollection(found: CollectionFiles, context: Collectio
   return { collection, entries, failedFiles, diagnostics, problems, bodies }
 }
 
+/** The results of the files of collections in the last run. */
+export type CheckedMemory = Map<string, CheckedFiles>
+
+interface CheckedFiles {
+  readonly model: Model
+  readonly files: readonly AssignedFile[]
+  /** Of the files, by path. */
+  readonly positions: ReadonlyMap<string, number>
+  readonly results: readonly FileResult[]
+  readonly reader: CollectionReader
+  /** Positions of files that ask for other files. */
+  readonly asking: ReadonlySet<number>
+}
+
+/** The positions of files that may have another result; undefined where all may. */
+function positionsToCheck(
+  { positions, asking }: CheckedFiles,
+  touched: readonly string[] | undefined,
+): number[] | undefined {
+  if (!touched) return undefined
+  const found = touched.map((path) => positions.get(path)).filter((at) => at !== undefined)
+  return [...new Set([...found, ...asking])].sort((a, b) => a - b)
+}
+
 /** Collections in which references make entries. */
 const growingNames = ({ collections }: Model): ReadonlySet<string> =>
   new Set(collections.flatMap(({ name, createFrom }) => (createFrom === undefined ? [] : [name])))
 
+interface CollectionReader {
+  readonly bodies: BodyReader
+  readonly problems: readonly SettingProblem[]
+}
+
 /** A reader of bodies; where a plugin cannot be added there is a problem, and a reader without plugins. */
-function createReader(options: ReaderOptions, collection: string): { bodies: BodyReader; problems: SettingProblem[] } {
+function createReader(options: ReaderOptions, collection: string): CollectionReader {
   try {
     return { bodies: createBodyReader(options), problems: [] }
   } catch (error) {

@@ -12,6 +12,7 @@ import { findUnused } from '../link/find-unused.ts'
 import { type CollectionEntries, type LinkedCollection, linkEntries } from '../link/link-entries.ts'
 import { createLinkResolver, type LinkResolver } from '../link/link-resolver.ts'
 import { listMoments, selectPublished, type Viewing } from '../link/publication.ts'
+import type { Model } from '../schema/model.ts'
 import type { SettingProblem } from '../schema/settings-reader.ts'
 import { createAssetReader } from './assets.ts'
 import type { SiteMemory } from './cache/site-memory.ts'
@@ -66,13 +67,13 @@ export async function checkContent(context: CheckContext): Promise<Checked> {
   const { host, model, configurationFile, listing, sources, memory, code } = context
   const texts = new Map<string, string>()
   const textOf: TextSource = (file) => texts.get(file) ?? readText(host, file)
-  const { assigned, problems } = assignFiles(model.collections, listing.files)
+  const { assigned, problems } = assignAgain(model, listing.files, memory.stages?.assigned)
   const total = assigned.reduce((sum, { files }) => sum + files.length, 0)
   let done = 0
   const readFile = createFileReader({ host, content: model.content }, texts, () =>
     context.onProgress?.({ done: done++, total }),
   )
-  const asset = createAssetReader(host, model.content, listing.files)
+  const asset = createAssetReader({ host, content: model.content, memory }, listing.files)
   const checked: CheckedCollection[] = []
   for (const files of assigned) {
     const source = sources.get(files.collection.name)?.text
@@ -113,6 +114,24 @@ export async function checkContent(context: CheckContext): Promise<Checked> {
   }
 }
 
+/** Assigns files to collections; nothing changes as long as the configuration and the names of files are the same. */
+function assignAgain(
+  model: Model,
+  files: readonly string[],
+  memory: AssignMemory | undefined,
+): ReturnType<typeof assignFiles> {
+  const { last } = memory ?? {}
+  if (last && last.model === model && last.files === files) return last.result
+  const result = assignFiles(model.collections, files)
+  if (memory) memory.last = { model, files, result }
+  return result
+}
+
+/** What files were assigned to in the last run. */
+export interface AssignMemory {
+  last?: { readonly model: Model; readonly files: readonly string[]; readonly result: ReturnType<typeof assignFiles> }
+}
+
 function describeUnused(
   { everything, resolveLink: resolve }: Connected,
   files: readonly string[],
@@ -131,26 +150,35 @@ interface Connected extends Pick<Checked, 'collections' | 'entryCount' | 'resolv
 /** Everything that concerns more than one entry. */
 function connect(
   checked: readonly CollectionEntries[],
-  { model, viewing }: CheckContext,
+  { model, viewing, memory: { stages } }: CheckContext,
   { files, textOf }: { readonly files: readonly string[]; readonly textOf: TextSource },
 ): Connected {
-  const { linked, diagnostics } = linkEntries(checked, model.blocks)
-  diagnostics.push(...checkUnique(linked, model.sharedSlugs), ...checkCollections(linked, model.locales))
+  const { linked, diagnostics } = linkEntries(checked, model.blocks, stages?.linked)
+  diagnostics.push(
+    ...checkUnique(linked, model.sharedSlugs, stages?.unique),
+    ...checkCollections(linked, model.locales),
+  )
   const ordered = linked.map(({ collection, entries }) => ({ collection, entries: orderEntries(collection, entries) }))
   const { published, diagnostics: hidden } = selectPublished(ordered, viewing)
-  const whole = computeEntries(ordered, model.blocks)
+  const whole = computeEntries(ordered, model.blocks, stages?.computed.whole)
   diagnostics.push(...hidden, ...whole.diagnostics)
   // What is not to be seen must leave no trace in what is computed either.
-  const collections = published === ordered ? whole.computed : computeEntries(published, model.blocks).computed
-  const resolveLink = createLinkResolver({
+  const collections =
+    published === ordered
+      ? whole.computed
+      : computeEntries(published, model.blocks, stages?.computed.published).computed
+  const context = {
     collections: whole.computed,
     files,
     failedFiles: new Map(checked.map(({ collection, failedFiles }) => [collection.name, failedFiles])),
-  })
+  }
+  const resolveLink = createLinkResolver(context, stages?.links)
 
+  const checks = stages && { known: stages.linkChecks, resolver: stages.links }
   const isOff = (code: string): boolean => model.severities.get(code) === 'off'
   if (!LINK_CODES.every(isOff))
-    for (const diagnostic of checkLinks(whole.computed, resolveLink, textOf)) diagnostics.push(diagnostic)
+    for (const diagnostic of checkLinks(whole.computed, { resolve: resolveLink, textOf, memory: checks }))
+      diagnostics.push(diagnostic)
   const entryCount = linked.reduce((sum, { entries }) => sum + entries.length, 0)
   const moments = listMoments(linked)
   return { collections, everything: whole.computed, diagnostics, entryCount, resolveLink, moments }

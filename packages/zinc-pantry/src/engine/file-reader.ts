@@ -7,7 +7,7 @@ import type { SourceText } from '../read/document.ts'
 export type FileReader = (
   path: string,
   bytes?: Uint8Array,
-) => SourceText | { readonly file: string; readonly diagnostic: Diagnostic }
+) => (SourceText & { readonly bytes: Uint8Array }) | { readonly file: string; readonly diagnostic: Diagnostic }
 
 /** Makes a reader that keeps the texts it has read, for showing diagnostics. */
 export function createFileReader(
@@ -15,15 +15,16 @@ export function createFileReader(
   texts: Map<string, string>,
   onRead: () => void,
 ): FileReader {
-  return (path, bytes) => {
+  return (path, given) => {
     onRead()
     const file = `${content}/${path}`
     try {
-      const decoded = decodeText(file, bytes ?? host.read(file))
+      const bytes = given ?? host.read(file)
+      const decoded = decodeText(file, bytes)
       if ('text' in decoded) texts.set(file, decoded.text)
       // What is too large to read is too large to show.
       else if (decoded.diagnostic.code === 'file-too-large') texts.set(file, '')
-      return { file, ...decoded }
+      return { file, bytes, ...decoded }
     } catch (error) {
       if (!(error instanceof HostError)) throw error
       const diagnostic = createDiagnostic('file-unreadable', { file, span: [0, 0] }, { reason: error.message })

@@ -30,7 +30,7 @@ export function openInMemory(
     const entry = (row: number) => store(entries[row] as Entry)
     const built = buildCollection(
       { shapes: fields, locales, count: entries.length, entry, indexed: collection.indexes, search },
-      { rows: keep, index: keep },
+      { rows: keep, index: keep, unit: (_name, _isSame, make) => make() },
     )
     const count = collection.body ? Math.ceil(entries.length / BODIES_A_PART) : 0
     const names = Array.from({ length: count }, (_, part) => nameOf(part)).join('')

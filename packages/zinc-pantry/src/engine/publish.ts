@@ -1,4 +1,5 @@
 import type { Manifest } from '../emit/emit-site.ts'
+import type { PartWriter } from '../emit/part-keeper.ts'
 import type { Host } from '../host/host.ts'
 import { readText } from './read-text.ts'
 
@@ -6,19 +7,30 @@ const PART = /^(?:entries|catalogues|rows|indexes|notes|bodies)\/[\w$]+-[0-9a-f]
 const LEFT_OVER = /\.\d+\.tmp$/
 
 /** Writes a generated folder so that a reader always finds a whole one. */
-export interface Publisher {
-  /** Writes a part. Its name says its content, so that one that is there already is right. */
-  part(path: string, text: string): void
+export interface Publisher extends PartWriter {
   /**
    * Replaces the heads, the last of them last, and removes what no one can hold any more. Gives the sizes of all parts,
    * or undefined where parts that were there are gone, since another build removed them: then nothing is replaced, and
    * all is to be written again.
    */
-  finish(heads: ReadonlyMap<string, string>): Readonly<Record<string, number>> | undefined
+  finish(heads: ReadonlyMap<string, string>): ReadonlyMap<string, number> | undefined
+  /** True where this process wrote the folder last, so that what it put there is there. */
+  readonly isSole: boolean
   /** Must be called in any case. */
   end(): void
   /** Files that had to be written so far. */
   readonly written: number
+}
+
+/** The generations that the same process wrote last. */
+export interface PublishMemory {
+  last?: {
+    /** The text of the manifest. */
+    readonly manifest: string
+    readonly parts: ReadonlyMap<string, number>
+    /** Parts of the generation before, which readers may still hold. */
+    readonly before: ReadonlySet<string>
+  }
 }
 
 /**
@@ -27,43 +39,58 @@ export interface Publisher {
  * until the next one, for readers that hold its head. While another build is under way nothing is removed. Only files of
  * our own naming are ever deleted.
  */
-export function startPublishing(host: Host, folder: string): Publisher {
+export function startPublishing(host: Host, folder: string, memory: PublishMemory = {}): Publisher {
   const at = (path: string): string => `${folder}/${path}`
   const occupation = host.occupy(folder)
-  const previous = partsOf(readManifest(host, at('manifest.json')))
+  const manifest = readText(host, at('manifest.json'))
+  // As long as nobody else wrote the folder, it holds what this process put there.
+  const last = memory.last?.manifest === manifest ? memory.last : undefined
+  const previous: ReadonlySet<string> = last ? new Set(last.parts.keys()) : partsOf(manifest)
   const present = new Map<string, number>()
   const found: string[] = []
   let written = 0
+  /** Parts that no reader can hold any more. */
+  const findStale = (): readonly string[] => {
+    const isStale = (path: string): boolean => !present.has(path) && !previous.has(path)
+    if (last) return [...last.before].filter(isStale)
+    const listed = host.list(folder)?.files ?? []
+    return listed.filter((path) => LEFT_OVER.test(path) || (PART.test(path) && isStale(path)))
+  }
+  const isGone = (path: string): boolean =>
+    last?.parts.get(path) !== present.get(path) && host.size(at(path)) !== present.get(path)
   return {
     get written() {
       return written
     },
+    isSole: last !== undefined,
     end: occupation.end,
-    part(path, text) {
+    // The name of a part says its content, so that one that is there already is right.
+    write(path, text) {
       const length = byteLength(text)
       present.set(path, length)
-      if (host.size(at(path)) === length) {
-        found.push(path)
-        return
+      if (host.size(at(path)) === length) found.push(path)
+      else {
+        host.write(at(path), text)
+        written++
       }
-      host.write(at(path), text)
-      written++
+      return length
+    },
+    keep(path, sizeBytes) {
+      present.set(path, sizeBytes)
+      found.push(path)
     },
     finish(heads) {
-      if (found.some((path) => host.size(at(path)) === undefined)) return undefined
+      if (found.some(isGone)) return undefined
       for (const [path, text] of heads) {
         if (readText(host, at(path)) === text) continue
         host.write(at(path), text)
         written++
       }
+      memory.last = { manifest: heads.get('manifest.json') ?? '', parts: present, before: previous }
       // Listed before the look at others: what they write from now on is not in it.
-      const listed = host.list(folder)?.files ?? []
-      const sizes = Object.fromEntries(present)
-      if (occupation.isShared()) return sizes
-      for (const path of listed)
-        if (LEFT_OVER.test(path) || (PART.test(path) && !present.has(path) && !previous.has(path)))
-          host.remove(at(path))
-      return sizes
+      const stale = findStale()
+      if (!occupation.isShared()) for (const path of stale) host.remove(at(path))
+      return present
     },
   }
 }
@@ -72,16 +99,12 @@ function byteLength(text: string): number {
   return new TextEncoder().encode(text).length
 }
 
-function readManifest(host: Host, file: string): Partial<Manifest> {
-  const text = readText(host, file)
-  if (text === undefined) return {}
+/** The parts that a manifest names; none where it cannot be read. */
+function partsOf(manifest: string | undefined): Set<string> {
   try {
-    return (JSON.parse(text) as Partial<Manifest> | null) ?? {}
+    const { collections = {} } = (JSON.parse(manifest ?? '') as Partial<Manifest> | null) ?? {}
+    return new Set(Object.values(collections).flatMap(({ parts }) => (Array.isArray(parts) ? parts : [])))
   } catch {
-    return {}
+    return new Set()
   }
-}
-
-function partsOf({ collections }: Partial<Manifest>): Set<string> {
-  return new Set(Object.values(collections ?? {}).flatMap(({ parts }) => (Array.isArray(parts) ? parts : [])))
 }

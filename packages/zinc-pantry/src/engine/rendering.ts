@@ -4,6 +4,7 @@ import { createFieldRenderer } from '../body/markdown/markdown-body.ts'
 import type { Rewrite } from '../body/parsed-body.ts'
 import type { Diagnostic } from '../diagnostics/diagnostic.ts'
 import { BODIES_A_PART, emitBodies, emitBody, type RenderedBody } from '../emit/bodies.ts'
+import type { PartKeeper } from '../emit/part-keeper.ts'
 import { createBlockStorer, type Rendering } from '../emit/stored-entry.ts'
 import type { LinkedCollection } from '../link/link-entries.ts'
 import type { LinkResolver } from '../link/link-resolver.ts'
@@ -101,40 +102,73 @@ export interface RenderedBodies {
   readonly diagnostics: readonly Diagnostic[]
 }
 
+/** Bodies of the last build of the same process, part by part. */
+export type BodyMemory = Map<string, RenderedPart>
+
+interface RenderedPart {
+  readonly entries: readonly Entry[]
+  readonly generation: number
+  readonly rendered: readonly (RenderedBody | undefined)[]
+}
+
+/** Where rendered bodies go, and what is known of the last time. */
+interface BodyTarget {
+  /** The generated folder. */
+  readonly output: string
+  readonly parts: Pick<PartKeeper, 'keep' | 'unit'>
+  readonly memory?: { readonly bodies: BodyMemory; readonly links: { readonly generation: number } } | undefined
+}
+
 /**
- * Renders the bodies of all entries into the modules of their parts. Each is handed on at once: of thousands of bodies
- * the pieces that they are put together from would not fit into memory.
+ * Renders the bodies of all entries into the modules of their parts. Each part is handed on at once: of thousands of
+ * bodies the pieces that they are put together from would not fit into memory.
  */
 export async function renderBodies(
   collections: readonly LinkedCollection[],
   { bodyRenderer }: SiteRendering,
-  { output, keep }: { readonly output: string; keep(collection: string, text: string): string },
+  { output, parts, memory }: BodyTarget,
 ): Promise<RenderedBodies> {
   const texts = new Map<Entry, string>()
   const bodies = new Map<string, string[]>()
   const diagnostics: Diagnostic[] = []
+  const { generation } = memory?.links ?? { generation: 0 }
   for (const { collection, entries } of collections) {
     if (!collection.body) continue
+    const { name } = collection
     const renderBody = bodyRenderer(collection)
     const isSearched = collection.search.some(({ path }) => path[0] === 'body')
+    const render = async (entry: Entry): Promise<RenderedBody | undefined> => {
+      try {
+        return await renderBody(entry)
+      } catch (error) {
+        if (!(error instanceof BodyError)) throw error
+        diagnostics.push(error.diagnostic)
+        return undefined
+      }
+    }
     const names: string[] = []
     for (let start = 0; start < entries.length; start += BODIES_A_PART) {
-      const part: string[] = []
-      for (const entry of entries.slice(start, start + BODIES_A_PART)) {
+      const own = entries.slice(start, start + BODIES_A_PART)
+      const unit = `bodies from ${start}`
+      const last = memory?.bodies.get(`${name} ${unit}`)
+      const isSame = last?.generation === generation && isEqual(last.entries, own)
+      const rendered: (RenderedBody | undefined)[] = isSame ? [...last.rendered] : []
+      for (const entry of own) {
         if (isSearched && entry.body) texts.set(entry, await textOf(entry.body))
-        try {
-          part.push(emitBody(await renderBody(entry), output))
-        } catch (error) {
-          if (!(error instanceof BodyError)) throw error
-          diagnostics.push(error.diagnostic)
-        }
+        if (!isSame) rendered.push(await render(entry))
       }
-      names.push(keep(collection.name, emitBodies(part)))
+      memory?.bodies.set(`${name} ${unit}`, { entries: own, generation, rendered })
+      const make = (): string => parts.keep('bodies', name, emitBodies(rendered.map((body) => emitBody(body, output))))
+      names.push(parts.unit(name, unit, { isSame: last !== undefined && isEqual(last.rendered, rendered), make }))
     }
-    bodies.set(collection.name, names)
+    bodies.set(name, names)
   }
   return { bodies, texts, diagnostics }
 }
+
+/** True for lists of the very same things. */
+const isEqual = (one: readonly unknown[], other: readonly unknown[]): boolean =>
+  one.length === other.length && one.every((item, at) => item === other[at])
 
 /** The plain text of a body. */
 async function textOf({ parsed }: EntryBody): Promise<string> {

@@ -5,7 +5,7 @@ import { HostError } from '../host/host.ts'
 import type { Viewing } from '../link/publication.ts'
 import type { Model } from '../schema/model.ts'
 import type { Entry } from '../validate/entry.ts'
-import type { OutputRecord } from './cache/run-record.ts'
+import type { WrittenOutput } from './cache/run-record.ts'
 import { CACHE_FOLDER, openSiteMemory, type SiteMemory } from './cache/site-memory.ts'
 import { type Checked, checkContent } from './check.ts'
 import { startPublishing } from './publish.ts'
@@ -64,7 +64,7 @@ export async function checkSurveyed(surveyed: Surveyed, options: RunOptions): Pr
 export interface FinishedRun {
   readonly report: BuildReport
   /** What was written; undefined where nothing was. */
-  readonly record: OutputRecord | undefined
+  readonly output: WrittenOutput | undefined
   readonly moments: readonly string[]
 }
 
@@ -78,7 +78,7 @@ export async function runSite(
   const { moments } = checked
   const unwritten = (diagnostics: readonly Diagnostic[]): FinishedRun => ({
     report: { ...report, diagnostics: arrangeDiagnostics([...report.diagnostics, ...diagnostics]), ...NO_OUTPUT },
-    record: undefined,
+    output: undefined,
     moments,
   })
   if (!isBuild) return unwritten(await compileMdx(site))
@@ -87,10 +87,12 @@ export async function runSite(
     for (let attempt = 1; ; attempt++) {
       const { diagnostics, record, written } = await publish(model, site, options)
       if (diagnostics.length > 0) return unwritten(diagnostics)
-      if (record) return { report: { ...report, output: model.output, writtenCount: written }, record, moments }
+      if (record) return { report: { ...report, output: model.output, writtenCount: written }, output: record, moments }
+      options.memory.stages?.emitted.clear()
       if (attempt === MOST_ATTEMPTS) throw new HostError('other builds write it all the time')
     }
   } catch (error) {
+    options.memory.stages?.emitted.clear()
     if (!(error instanceof HostError)) throw error
     const place = { file: model.output, span: [0, 0] as const }
     return unwritten([createDiagnostic('output-unwritable', place, { reason: error.message })])
@@ -109,29 +111,38 @@ async function compileMdx({ checked, rendering }: CheckedSite): Promise<readonly
     collection,
     entries: entries.filter(isMdx),
   }))
-  return (await renderBodies(compiled, rendering, { output: '', keep: () => '' })).diagnostics
+  const parts = { keep: () => '', unit: () => '' as never }
+  return (await renderBodies(compiled, rendering, { output: '', parts })).diagnostics
 }
 
 /** Renders and writes everything. There is no record where another build removed parts meanwhile. */
 async function publish(
   model: Model,
   { checked: { collections }, rendering }: CheckedSite,
-  { host }: RunOptions,
-): Promise<{ diagnostics: readonly Diagnostic[]; record: OutputRecord | undefined; written: number }> {
-  const publisher = startPublishing(host, model.output)
+  { host, memory }: RunOptions,
+): Promise<{ diagnostics: readonly Diagnostic[]; record: WrittenOutput | undefined; written: number }> {
+  const { stages } = memory
+  const publisher = startPublishing(host, model.output, stages?.emitted.published)
+  if (!publisher.isSole) stages?.emitted.clear()
   try {
-    const parts = createPartKeeper(host.digest, publisher.part)
-    const { bodies, texts, diagnostics } = await renderBodies(collections, rendering, {
+    const parts = createPartKeeper(host.digest, publisher, stages?.emitted.units)
+    const target = {
       output: model.output,
-      keep: (collection, text) => parts.keep('bodies', collection, text),
-    })
+      parts,
+      memory: stages && { bodies: stages.emitted.bodies, links: stages.links },
+    }
+    const { bodies, texts, diagnostics } = await renderBodies(collections, rendering, target)
     if (diagnostics.length > 0) return { diagnostics, record: undefined, written: 0 }
     const bodyText = (entry: Entry): string => texts.get(entry) ?? ''
-    const heads = emitSite(model, collections, { ...rendering, bodies, parts, bodyText })
+    const heads = emitSite(model, collections, {
+      ...rendering,
+      bodies,
+      parts,
+      bodyText,
+      memory: stages && { ...stages.emitted, links: stages.links },
+    })
     const sizes = publisher.finish(heads)
-    const digests = [...heads].map(([path, text]) => [path, host.digest(text)] as const)
-    const record = sizes && { folder: model.output, heads: Object.fromEntries(digests), parts: sizes }
-    return { diagnostics, record, written: publisher.written }
+    return { diagnostics, record: sizes && { folder: model.output, heads, parts: sizes }, written: publisher.written }
   } finally {
     publisher.end()
   }
@@ -141,6 +152,6 @@ async function publish(
 export async function examineSite(options: SiteOptions): Promise<CheckedSite> {
   const { host, configurationFile, drafts = false, cache = true, instant = host.clock() } = options
   const memory = openSiteMemory(host, { isKept: cache, isLong: false })
-  const surveyed = await surveySite(host, configurationFile, cache ? CACHE_FOLDER : undefined)
+  const surveyed = await surveySite(host, configurationFile, { kept: cache ? CACHE_FOLDER : undefined })
   return checkSurveyed(surveyed, { ...options, memory, viewing: { drafts, instant } })
 }

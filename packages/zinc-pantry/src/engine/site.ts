@@ -1,7 +1,15 @@
 import { type Diagnostic, hasErrors } from '../diagnostics/diagnostic.ts'
 import type { TextSource } from '../diagnostics/render-text.ts'
 import type { Host } from '../host/host.ts'
-import { describeRun, type OutputRecord, type RunKind, type RunRecord, recallRun, runName } from './cache/run-record.ts'
+import {
+  describeRun,
+  type OutputRecord,
+  type RunKind,
+  type RunRecord,
+  recallRun,
+  recordOutput,
+  runName,
+} from './cache/run-record.ts'
 import { CACHE_FOLDER, openSiteMemory, type SiteMemory } from './cache/site-memory.ts'
 import type { Progress } from './check.ts'
 import { readText } from './read-text.ts'
@@ -98,7 +106,7 @@ export async function workOnSite(
   const { host, configurationFile, drafts = false, unused = false, cache = true, instant = host.clock() } = options
   const started = host.now()
   const kind: RunKind = { name, drafts }
-  const surveyed = await surveySite(host, configurationFile, cache ? CACHE_FOLDER : undefined)
+  const surveyed = await surveySite(host, configurationFile, { kept: cache ? CACHE_FOLDER : undefined })
   const { survey } = surveyed
   const scope = survey && !unused ? describeRun(host, survey, { state: memory.state, kind }) : undefined
   const known = scope === undefined ? undefined : recallRun(host, scope, { state: memory.state, kind, instant })
@@ -106,7 +114,7 @@ export async function workOnSite(
   const finish = (report: BuildReport): BuildReport => {
     const kept = [...(survey?.sources.values() ?? [])].flatMap(({ text }) => text?.file ?? [])
     const files = listing?.files.map((path) => `${model?.content}/${path}`) ?? []
-    memory.save([...files, ...kept])
+    memory.save(new Set([...files, ...kept]))
     return { ...report, milliseconds: host.now() - started }
   }
   if (known) {
@@ -117,14 +125,19 @@ export async function workOnSite(
   // Loaded where there is something to do only: most of the time of a short run is that of loading code.
   const { runSite } = await import('./run-site.ts')
   const viewing = { drafts, instant }
-  const { report, record, moments } = await runSite(surveyed, {
+  const {
+    report,
+    output: written,
+    moments,
+  } = await runSite(surveyed, {
     ...options,
     viewing,
     memory,
     isBuild: name === 'build',
   })
-  if (scope !== undefined && !(name === 'build' && record === undefined && !hasErrors(report.diagnostics)))
-    memory.state.setRun(runName(kind), createRecord(report, { scope, instant, moments, output: record }))
+  const output = written && recordOutput(host, written)
+  if (scope !== undefined && !(name === 'build' && output === undefined && !hasErrors(report.diagnostics)))
+    memory.state.setRun(runName(kind), createRecord(report, { scope, instant, moments, output }))
   return finish(report)
 }
 

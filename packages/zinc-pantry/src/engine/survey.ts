@@ -28,14 +28,27 @@ export interface Surveyed {
   readonly inputs: readonly string[]
 }
 
-/** Loads the configuration, lists the files, and asks what comes from elsewhere. `kept` is the folder of what is kept. */
-export async function surveySite(host: Host, configurationFile: string, kept: string | undefined): Promise<Surveyed> {
+/** How a survey is made. */
+export interface SurveyOptions {
+  /** The folder of what is kept from run to run, if any. */
+  readonly kept: string | undefined
+  /** The last survey of the same process: as long as the configuration is the same, what comes from elsewhere is too. */
+  readonly last?: Surveyed | undefined
+}
+
+/** Loads the configuration, lists the files, and asks what comes from elsewhere. */
+export async function surveySite(
+  host: Host,
+  configurationFile: string,
+  { kept, last }: SurveyOptions,
+): Promise<Surveyed> {
   const loaded = await loadModel(host, configurationFile, kept)
   const { model, diagnostics, code, inputs } = loaded
   if (!model) return { survey: undefined, model, diagnostics, inputs }
   const listing = host.list(model.content)
   if (listing) {
-    const sources = await loadSources(host, model, configurationFile)
+    const isSame = last?.survey?.code !== undefined && last.survey.code === code
+    const sources = isSame ? last.survey.sources : await loadSources(host, model, configurationFile)
     return { survey: { model, code, listing, sources }, model, diagnostics, inputs }
   }
   const span = await locateSetting(readText(host, configurationFile) ?? '', ['content'])

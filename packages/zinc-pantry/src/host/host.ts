@@ -17,6 +17,11 @@ export interface Host {
   write(file: string, text: string): void
   /** Deletes a file; no problem where there is none. */
   remove(file: string): void
+  /**
+   * Tells of changes below the root, and below folders elsewhere, a few at a time, until it is closed. Throws a
+   * {@link HostError}.
+   */
+  watch(watched: Watched, onChange: (changes: Changes) => void): Promise<Watcher>
   /** Says that a folder is being written, until `end`. */
   occupy(folder: string): Occupation
   /** The version of this package, and of its code where that can change without a new one. */
@@ -33,6 +38,22 @@ export interface Host {
   now(): number
   /** The present moment as an instant in UTC, such as `2026-05-01T08:30:00Z`. */
   clock(): string
+}
+
+/** What is watched, relative to the root. */
+export interface Watched {
+  /** Folders outside of the root that are watched too. */
+  readonly outside: readonly string[]
+  /** Folders in which nothing is of interest. */
+  readonly ignored: readonly string[]
+}
+
+/** Paths that came, went or changed; undefined where there were too many to tell. */
+export type Changes = readonly string[] | undefined
+
+/** Something that watches. */
+export interface Watcher {
+  close(): Promise<void>
 }
 
 /** A folder that is being written. */

@@ -32,6 +32,7 @@ export function createMemoryHost(
     digest: digestContent,
     write: (file, text) => void map.set(file, text),
     remove: (file) => void map.delete(file),
+    watch: async () => ({ close: async () => undefined }),
     occupy: () => ({ isShared: () => false, end: () => undefined }),
     version: () => 'memory',
     loadConfiguration: async () => ({ kind: 'loaded', value: configuration }),

@@ -16,6 +16,7 @@ import { digestContent } from './node-digest.ts'
 import { fetchNode } from './node-fetch.ts'
 import { occupyFolder } from './node-occupation.ts'
 import { readToolVersion } from './node-version.ts'
+import { watchNode } from './node-watch.ts'
 
 /** A host on the file system of Node. `root` is the folder that all paths are relative to. */
 export function createNodeHost(root: string): Host {
@@ -51,6 +52,7 @@ export function createNodeHost(root: string): Host {
     remove(file) {
       explained(() => rmSync(absolute(file), { force: true }))
     },
+    watch: (watched, onChange) => watchNode(resolve(root), watched, onChange),
     occupy: (folder) => explained(() => occupyFolder(absolute(folder))),
     version: () => {
       version ??= readToolVersion()

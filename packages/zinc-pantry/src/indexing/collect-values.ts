@@ -19,9 +19,14 @@ export interface Postings {
 
 /** Gathers the values of entries, row after row, for indexes. */
 export interface ValueCollector {
-  add(entry: Values, row: number): void
-  /** What was gathered; of texts that are too long to be asked for there is nothing. */
-  finish(): Postings[]
+  /** All paths that may have an index. */
+  readonly paths: readonly string[]
+  /** Adds the values of a row, at all paths or at some. */
+  add(entry: Values, row: number, paths?: ReadonlySet<string>): void
+  /** Adds the paths at which two entries have different values. */
+  compare(one: Values, other: Values, differing: Set<string>): void
+  /** What was gathered; undefined where there is nothing, or texts that are too long to be asked for. */
+  postings(path: string): Postings | undefined
 }
 
 /** Makes a collector for every single value in the fields of a collection, also in groups and lists. */
@@ -39,9 +44,17 @@ export function createValueCollector(
     read,
     rows: new Map<Scalar, number[]>() as Map<Scalar, number[]> | undefined,
   }))
+  const byPath = new Map(collected.map((one) => [one.path, one]))
+  const valuesOf = (read: Reader, entry: Values): Scalar[] => {
+    const found: Scalar[] = []
+    read(entry, (value) => found.push(value))
+    return found
+  }
   return {
-    add(entry, row) {
-      for (const one of collected)
+    paths: collected.map(({ path }) => path),
+    add(entry, row, paths) {
+      for (const one of collected) {
+        if (paths && !paths.has(one.path)) continue
         one.read(entry, (value) => {
           if (typeof value === 'string' && value.length > MAX_TEXT && !always.has(one.path)) one.rows = undefined
           const known = one.rows?.get(value)
@@ -49,9 +62,19 @@ export function createValueCollector(
           // A list may hold a value twice.
           else if (known[known.length - 1] !== row) known.push(row)
         })
+      }
     },
-    finish: () =>
-      collected.flatMap(({ path, isSingle, rows }) => (rows && rows.size > 0 ? [{ path, isSingle, rows }] : [])),
+    compare(one, other, differing) {
+      for (const { path, read } of collected) {
+        if (differing.has(path)) continue
+        const [before, after] = [valuesOf(read, one), valuesOf(read, other)]
+        if (before.length !== after.length || before.some((value, at) => value !== after[at])) differing.add(path)
+      }
+    },
+    postings(path) {
+      const { rows, isSingle = false } = byPath.get(path) ?? {}
+      return rows && rows.size > 0 ? { path, isSingle, rows } : undefined
+    },
   }
 }
 

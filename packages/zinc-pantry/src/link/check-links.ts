@@ -1,5 +1,6 @@
 import type { BodyLink } from '../body/parsed-body.ts'
 import { createDiagnostic, type Diagnostic, type Place, type RelatedPlace } from '../diagnostics/diagnostic.ts'
+import { type ListMemory, mapAgain, memoryOf } from '../diagnostics/map-again.ts'
 import type { EntryBody, FieldText, LinkedEntry } from '../validate/entry.ts'
 import type { LinkedCollection } from './link-entries.ts'
 import type { LinkResolver, LinkTarget } from './link-resolver.ts'
@@ -7,20 +8,39 @@ import type { LinkResolver, LinkTarget } from './link-resolver.ts'
 /** Gives the text of a file. */
 type TextOf = (file: string) => string | undefined
 
+/** What was said of the links of entries in earlier runs. */
+export interface LinkCheckMemory {
+  readonly known: Map<string, ListMemory<LinkedEntry, LinksChecked>>
+  readonly resolver: { readonly generation: number }
+}
+
+interface LinksChecked {
+  readonly generation: number
+  readonly diagnostics: readonly Diagnostic[]
+}
+
 /** Checks every link and image of every body and every field of Markdown. */
 export const checkLinks = (
   collections: readonly LinkedCollection[],
-  resolve: LinkResolver,
-  textOf: TextOf,
-): Diagnostic[] =>
-  collections.flatMap(({ entries }) =>
-    entries.flatMap((entry) => {
-      const isFine = (href: string): boolean => !/^(?:broken|failed|no-)/.test(resolve(href, entry).kind)
-      return findLinks(entry, isFine, textOf).flatMap(({ href, place }) =>
-        describeLink(href, resolve(href, entry), place),
-      )
-    }),
-  )
+  { resolve, textOf, memory }: { resolve: LinkResolver; textOf: TextOf; memory?: LinkCheckMemory | undefined },
+): Diagnostic[] => {
+  const generation = memory?.resolver.generation ?? 0
+  const make = (entry: LinkedEntry): LinksChecked => {
+    const isFine = (href: string): boolean => !/^(?:broken|failed|no-)/.test(resolve(href, entry).kind)
+    const diagnostics = findLinks(entry, isFine, textOf).flatMap(({ href, place }) =>
+      describeLink(href, resolve(href, entry), place),
+    )
+    return diagnostics.length === 0 && generation === 0 ? FINE : { generation, diagnostics }
+  }
+  const isRight = (known: LinksChecked): boolean => known.generation === generation
+  const diagnostics: Diagnostic[] = []
+  for (const { collection, entries } of collections)
+    for (const checked of mapAgain(memoryOf(memory?.known, collection.name), entries, { make, isRight }))
+      diagnostics.push(...checked.diagnostics)
+  return diagnostics
+}
+
+const FINE: LinksChecked = { generation: 0, diagnostics: [] }
 
 /** The links of an entry, in its body and in fields of Markdown, that are not passed over. */
 export function findLinks(

@@ -12,11 +12,37 @@ const firstUse = (entry: LinkedEntry, path: readonly Step[]): RelatedPlace[] => 
 /** Entries in different languages are the same thing, and may share what is unique otherwise. */
 const scoped = (entry: LinkedEntry, key: string): string => `${entry.locale ?? ''}\n${key}`
 
+/** Collections in which nothing was wrong in the last run. */
+export interface UniqueMemory {
+  fine?: readonly LinkedCollection[] | undefined
+}
+
 /** Checks what must be unique: ids, slugs, fields and combinations of them. */
 export function checkUnique(
   collections: readonly LinkedCollection[],
   sharedSlugs: readonly (readonly string[])[],
+  memory?: UniqueMemory,
 ): Diagnostic[] {
+  const { fine } = memory ?? {}
+  const isSame = fine?.length === collections.length && collections.every((one, at) => isAlike(one, fine[at]))
+  const diagnostics = isSame ? [] : checkAll(collections, sharedSlugs)
+  if (memory) memory.fine = diagnostics.length === 0 ? collections : undefined
+  return diagnostics
+}
+
+/** True where the same ids, slugs and unique values stand in the same places. */
+function isAlike({ collection, entries }: LinkedCollection, last: LinkedCollection | undefined): boolean {
+  if (last?.collection !== collection || last.entries.length !== entries.length) return false
+  const fields = uniqueFieldsOf(collection)
+  const keysOf = ({ id, slug, locale, data }: LinkedEntry): string =>
+    JSON.stringify([id, slug, locale, fields.map((names) => names.map((name) => data?.[name]))])
+  return entries.every((entry, at) => {
+    const old = last.entries[at] as LinkedEntry
+    return old === entry || keysOf(old) === keysOf(entry)
+  })
+}
+
+function checkAll(collections: readonly LinkedCollection[], sharedSlugs: readonly (readonly string[])[]): Diagnostic[] {
   const diagnostics = collections.flatMap(({ collection, entries }) => [
     ...checkIds(collection, entries),
     ...checkSlugs(entries),

@@ -1,4 +1,5 @@
 import { createDiagnostic, type Diagnostic } from '../diagnostics/diagnostic.ts'
+import { type ListMemory, mapAgain, memoryOf } from '../diagnostics/map-again.ts'
 import type { BlockFields } from '../schema/field.ts'
 import type { CollectionModel } from '../schema/model.ts'
 import { Pending } from '../schema/pending.ts'
@@ -20,10 +21,14 @@ export interface LinkedCollection {
   readonly entries: readonly LinkedEntry[]
 }
 
+/** What entries were linked to in earlier runs, so that those that are as they were stay the same objects. */
+export type LinkMemory = Map<string, ListMemory<Entry, LinkedEntry>>
+
 /** Resolves every reference. Where a collection allows it, entries that are not there yet are made. */
 export function linkEntries(
   collections: readonly CollectionEntries[],
   blocks: BlockFields,
+  memory?: LinkMemory,
 ): { linked: LinkedCollection[]; diagnostics: Diagnostic[] } {
   const diagnostics: Diagnostic[] = []
   const targets = new Map(collections.map((one) => [one.collection.name, createTargets(one.entries)]))
@@ -61,21 +66,42 @@ export function linkEntries(
     return [{ collection: made.collection, id: made.id }]
   }
 
-  const linked = collections.map(({ collection, entries }) => ({
-    collection,
-    entries: entries.map((entry): LinkedEntry => {
-      const links = entry.references.flatMap((reference) => resolve(entry, reference) ?? [])
+  const linksOf = (entry: Entry): Link[] => entry.references.flatMap((reference) => resolve(entry, reference) ?? [])
+  const linked = collections.map(({ collection, entries }) => {
+    // Whether the links of an entry are still right takes finding them, which is not done twice.
+    let found: Link[] | undefined
+    const isRight = (known: LinkedEntry, entry: Entry): boolean => {
+      if (entry.references.length === 0) return true
+      const links = linksOf(entry)
+      const isSame = isSameLinks(known.links, links)
+      found = isSame ? undefined : links
+      return isSame
+    }
+    const make = (entry: Entry): LinkedEntry => {
+      const links = found ?? linksOf(entry)
+      found = undefined
       return { ...entry, ...settle(entry), links }
-    }),
-  }))
+    }
+    return { collection, entries: mapAgain(memoryOf(memory, collection.name), entries, { make, isRight }) }
+  })
   return {
     diagnostics,
     linked: linked.map(({ collection, entries }) => {
       const made = makers.get(collection.name)?.all() ?? []
-      return { collection, entries: [...entries, ...made.map((entry) => ({ ...entry, links: [] }))] }
+      return made.length === 0
+        ? { collection, entries }
+        : { collection, entries: [...entries, ...made.map((entry) => ({ ...entry, links: [] }))] }
     }),
   }
 }
+
+/** References are in their order, so that the targets tell. */
+const isSameLinks = (one: readonly Link[], other: readonly Link[]): boolean =>
+  one.length === other.length &&
+  one.every(({ collection, id, path }, at) => {
+    const link = other[at]
+    return link?.id === id && link.collection === collection && link.path === path
+  })
 
 interface Hit {
   readonly collection: string

@@ -32,14 +32,77 @@ export type LinkTarget =
 /** Finds out where links lead. */
 export type LinkResolver = (href: string, from: LinkedEntry) => LinkTarget
 
+/** A resolver of earlier runs, so that as long as links lead where they led nothing is looked at again. */
+export interface ResolverMemory {
+  last?: KeptResolver
+  /** Grows when links may lead elsewhere than before. */
+  generation: number
+}
+
+interface KeptResolver {
+  readonly context: LinkContext
+  readonly entries: readonly LinkedEntry[]
+  readonly resolve: LinkResolver
+  /** Puts an entry in the place of another one with the same names. */
+  replace(old: LinkedEntry, entry: LinkedEntry): void
+  readonly addressOf: (entry: LinkedEntry) => string | undefined
+}
+
+/** Makes a resolver of the links in bodies, or the last one where all that links may name is as it was. */
+export function createLinkResolver(context: LinkContext, memory?: ResolverMemory): LinkResolver {
+  const entries = context.collections.flatMap((one) => one.entries)
+  const { last } = memory ?? {}
+  if (memory && last && isSameSurface(last, context, entries)) {
+    for (let at = 0; at < entries.length; at++) {
+      const [old, entry] = [last.entries[at] as LinkedEntry, entries[at] as LinkedEntry]
+      if (old === entry) continue
+      if (String(old.body?.parsed.ids()) !== String(entry.body?.parsed.ids())) memory.generation++
+      last.replace(old, entry)
+    }
+    memory.last = { ...last, context, entries }
+    return last.resolve
+  }
+  const made = makeResolver(context, entries)
+  if (memory) {
+    memory.last = made
+    memory.generation++
+  }
+  return made.resolve
+}
+
+/** True where the same files, ids and addresses are there, in the same places. */
+function isSameSurface(last: KeptResolver, context: LinkContext, entries: readonly LinkedEntry[]): boolean {
+  const failed = ({ failedFiles }: LinkContext): string => JSON.stringify([...failedFiles])
+  const fieldsOf = ({ collections }: LinkContext): string =>
+    JSON.stringify(collections.map(({ collection }) => [collection.name, collection.address]))
+  return (
+    last.context.files === context.files &&
+    failed(last.context) === failed(context) &&
+    fieldsOf(last.context) === fieldsOf(context) &&
+    last.entries.length === entries.length &&
+    last.entries.every((old, at) => {
+      const entry = entries[at] as LinkedEntry
+      if (old === entry) return true
+      return (
+        old.id === entry.id &&
+        old.locale === entry.locale &&
+        old.collection === entry.collection &&
+        old.source.file === entry.source.file &&
+        old.source.pointer === entry.source.pointer &&
+        last.addressOf(old) === last.addressOf(entry)
+      )
+    })
+  )
+}
+
 const OUTSIDE: LinkTarget = { kind: 'outside' }
 const SCHEME = /^(?:[a-z][a-z0-9+.-]*:|\/\/)/i
 const INDEX = ['index.md', 'index.mdx', 'README.md', 'readme.md']
 const WRITTEN = ['.md', '.mdx']
 
 /** Makes a resolver of the links in bodies: to files, entries, page addresses, headings and assets. */
-export function createLinkResolver({ collections, files, failedFiles }: LinkContext): LinkResolver {
-  const entries = collections.flatMap((one) => one.entries)
+function makeResolver(context: LinkContext, entries: readonly LinkedEntry[]): KeptResolver {
+  const { collections, files, failedFiles } = context
   const known = new Set(files)
   const byFile = new Map<string, LinkedEntry>()
   const byName = new Map<string, LinkedEntry[]>()
@@ -98,7 +161,7 @@ export function createLinkResolver({ collections, files, failedFiles }: LinkCont
     return culprit && { kind: 'failed', collection, id, file: culprit.file }
   }
 
-  return (href, from) => {
+  const resolve: LinkResolver = (href, from) => {
     if (SCHEME.test(href)) return OUTSIDE
     const [address = '', fragment = ''] = decode(href).split('#', 2)
     const path = address.replace(/\?.*$/s, '')
@@ -113,6 +176,15 @@ export function createLinkResolver({ collections, files, failedFiles }: LinkCont
     if (failed) return failed
     return { kind: 'broken', suggest: () => suggestPath(path, from.source.file, file) }
   }
+  const replace = (old: LinkedEntry, entry: LinkedEntry): void => {
+    const { file } = old.source
+    if (byFile.get(file) === old) byFile.set(file, entry)
+    const address = addressOf(old)
+    if (address !== undefined && byAddress.get(address) === old) byAddress.set(address, entry)
+    const name = `${old.collection}/${old.id}`
+    byName.set(name, byName.get(name)?.map((one) => (one === old ? entry : one)) ?? [entry])
+  }
+  return { context, entries, resolve, replace, addressOf }
 }
 
 /** Of the versions of an entry that of the same language, or else the first. */

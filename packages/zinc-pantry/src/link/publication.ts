@@ -50,7 +50,7 @@ export function selectPublished(
 ): { published: readonly LinkedCollection[]; diagnostics: Diagnostic[] } {
   const hidden = new Map<string, string>()
   for (const { collection, entries } of collections)
-    for (const entry of entries) {
+    for (const entry of collection.publication ? entries : []) {
       const reason = whyUnpublished(entry, collection, instant)
       if (reason !== undefined) hidden.set(`${collection.name}/${entry.id}`, reason)
     }

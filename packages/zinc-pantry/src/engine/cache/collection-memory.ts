@@ -15,21 +15,27 @@ import type { SiteMemory } from './site-memory.ts'
 
 /** What is recalled of a file. */
 export interface Recalled {
-  /** Says all that its result depends on; undefined where that cannot be said. */
-  readonly key: string | undefined
   /** Undefined where the file has to be checked. */
-  readonly result: FileResult | undefined
-  /** The bytes of the file, where they had to be read. */
+  readonly result?: FileResult
+  /** The content of the file, where it had to be read, and its digest. */
   readonly bytes?: Uint8Array | undefined
+  readonly digest?: string
+}
+
+/** A file that was checked. */
+interface CheckedFile {
+  /** Of the text that was checked; undefined where nothing could be read. */
+  readonly digest: string | undefined
+  readonly result: FileResult
+  readonly assets: readonly AskedAsset[]
 }
 
 /** The memory of the files of one collection. */
 export interface CollectionMemory {
   recall(assigned: AssignedFile): Recalled
-  remember(
-    assigned: AssignedFile,
-    checked: { readonly key: string | undefined; readonly result: FileResult; readonly assets: readonly AskedAsset[] },
-  ): void
+  /** True where the result depends on other files. */
+  asksForFiles(assigned: AssignedFile): boolean
+  remember(assigned: AssignedFile, checked: CheckedFile): void
 }
 
 /** What the results of a collection's files depend on, beside their content. */
@@ -51,32 +57,38 @@ export function createCollectionMemory(found: CollectionFiles, context: MemoryCo
   const { collection } = found
   const scope = scopeOf(found, context)
   const fileOf = (path: string): string => source?.file ?? `${model.content}/${path}`
-  const digestOf = (path: string): { digest: string; bytes?: Uint8Array } | undefined =>
-    source ? { digest: host.digest(source.text) } : memory.state.digestOf(fileOf(path))
+  const keyOf = ({ path, named }: AssignedFile, digest: string): string =>
+    host.digest([scope, path, named, digest].join('\n'))
   const isAnswered = ({ path, from, answer }: AskedAsset): boolean =>
     JSON.stringify(asset(path, from)) === JSON.stringify(answer)
   return {
     recall(assigned) {
-      const seen = scope === undefined ? undefined : digestOf(assigned.path)
-      if (!seen) return { key: undefined, result: undefined }
-      const { digest, bytes } = seen
-      const key = host.digest([scope, assigned.path, assigned.named, digest].join('\n'))
-      const known = memory.files.get(fileOf(assigned.path))
-      if (known?.key === key && known.assets.every(isAnswered)) return { key, result: known.result }
+      const file = fileOf(assigned.path)
+      if (scope === undefined) return {}
+      const known = memory.files.get(file)
+      const isSame = !source && known?.scope === scope && memory.state.isUntouched(file)
+      if (known && isSame && known.assets.every(isAnswered)) return { result: known.result }
+      const seen = source ? { digest: host.digest(source.text) } : memory.state.digestOf(file)
+      if (!seen) return {}
+      const key = keyOf(assigned, seen.digest)
+      if (known?.key === key && known.assets.every(isAnswered)) return { result: known.result }
       const record = memory.store.get(key) as FileRecord | undefined
-      if (!record?.assets.every(isAnswered)) return { key, result: undefined, bytes }
+      if (!record?.assets.every(isAnswered)) return seen
       const mark = markOf(key)
       const result = restoreFile(record, createRestoring(assigned, collection, { ...context, mark, key }))
-      memory.files.set(fileOf(assigned.path), { key, result, assets: record.assets, mark, isKept: true })
-      return { key, result }
+      memory.files.set(file, { scope, key, result, assets: record.assets, mark, isKept: true })
+      return { result }
     },
-    remember({ path }, { key, result, assets }) {
-      if (key === undefined) {
-        memory.files.delete(fileOf(path))
+    asksForFiles: ({ path }) => (memory.files.get(fileOf(path))?.assets.length ?? 1) > 0,
+    remember(assigned, { digest, result, assets }) {
+      const file = fileOf(assigned.path)
+      if (scope === undefined || digest === undefined) {
+        memory.files.delete(file)
         return
       }
+      const key = keyOf(assigned, digest)
       for (const { body } of result.entries) if (body?.parsed instanceof RememberedBody) body.parsed.key = key
-      memory.files.set(fileOf(path), { key, result, assets, mark: markOf(key), isKept: false })
+      memory.files.set(file, { scope, key, result, assets, mark: markOf(key), isKept: false })
     },
   }
 }

@@ -22,6 +22,20 @@ export interface RunRecord {
   readonly output?: OutputRecord | undefined
 }
 
+/** An output that was written: the texts of its heads, and the sizes of its parts. */
+export interface WrittenOutput {
+  readonly folder: string
+  readonly heads: ReadonlyMap<string, string>
+  readonly parts: ReadonlyMap<string, number>
+}
+
+/** What is remembered of an output. */
+export const recordOutput = (host: Host, { folder, heads, parts }: WrittenOutput): OutputRecord => ({
+  folder,
+  heads: Object.fromEntries(Array.from(heads, ([path, text]) => [path, host.digest(text)])),
+  parts: Object.fromEntries(parts),
+})
+
 /** The files of an output. */
 export interface OutputRecord {
   readonly folder: string
@@ -46,7 +60,7 @@ export function describeRun(
   const { text, hasCode } = writeModelText(model)
   if (hasCode && code === undefined) return undefined
   const files = listing.files.map((path) => {
-    const digest = state.digestOf(`${model.content}/${path}`)?.digest
+    const digest = state.survey(`${model.content}/${path}`)
     return digest === undefined ? undefined : `${path} ${digest}`
   })
   const answers = [...sources].map(([name, source]) =>

@@ -1,13 +1,17 @@
 import type { RenderedBody } from '../../emit/bodies.ts'
 import type { Host } from '../../host/host.ts'
+import type { AssetFacts } from '../../schema/asset.ts'
 import type { FileResult } from '../check-file.ts'
 import { type AskedAsset, createFileRecord } from './file-record.ts'
 import { openRecordStore, type RecordStore } from './record-store.ts'
 import { RememberedBody } from './remembered-body.ts'
 import { openSiteState, type SiteState } from './site-state.ts'
+import { createStageMemory, type StageMemory } from './stage-memory.ts'
 
 /** A file that was checked, as it is remembered. */
 export interface RememberedFile {
+  /** Says all that the results of its collection depend on beside their content. */
+  readonly scope: string
   /** Says all that its result depends on. */
   readonly key: string
   readonly result: FileResult
@@ -24,11 +28,17 @@ export interface SiteMemory {
   readonly files: Map<string, RememberedFile>
   readonly store: RecordStore
   readonly state: SiteState
+  /** What the stages found; undefined where the process does one run only. */
+  readonly stages: StageMemory | undefined
+  /** What is known of files that entries name, by what was asked. */
+  readonly assets: Map<string, KeptFacts>
   /** The output of a body, where it is known. */
   outputOf(body: RememberedBody): KeptOutput | undefined
   keepOutput(body: RememberedBody, output: KeptOutput): void
+  /** Forgets all files but the given ones. */
+  forget(present: ReadonlySet<string>): void
   /** Keeps what was learnt of the files of a site. */
-  save(files: readonly string[]): void
+  save(present: ReadonlySet<string>): void
 }
 
 /** A body as it was rendered, and what its output depends on beside its file. */
@@ -39,6 +49,9 @@ export interface KeptOutput {
   readonly addresses: readonly (readonly [written: string, address: string])[]
   readonly body: RenderedBody
 }
+
+/** Facts as JSON keeps them, where what is undefined is left out. */
+export type KeptFacts = Pick<AssetFacts, 'file' | 'sizeBytes'> & Partial<AssetFacts>
 
 /** The folder of what is kept, relative to the root. */
 export const CACHE_FOLDER = '.pantry/cache'
@@ -62,6 +75,8 @@ export function openSiteMemory(host: Host, { isKept, isLong }: MemoryOptions): S
     files,
     store,
     state,
+    stages: isLong ? createStageMemory() : undefined,
+    assets: new Map(),
     outputOf(body) {
       const key = outputKey(body)
       return outputs.get(body) ?? (key === undefined ? undefined : (store.get(key) as KeptOutput | undefined))
@@ -71,13 +86,14 @@ export function openSiteMemory(host: Host, { isKept, isLong }: MemoryOptions): S
       if (isLong) outputs.set(body, output)
       if (key !== undefined && isKept) store.put(key, output)
     },
+    forget(present) {
+      if (files.size <= present.size) return
+      for (const path of files.keys()) if (!present.has(path)) files.delete(path)
+    },
     save(present) {
-      const known = new Set(present)
-      for (const [path, remembered] of files)
-        if (!known.has(path)) files.delete(path)
-        else keepFile(store, remembered)
+      for (const [path, remembered] of files) if (present.has(path)) keepFile(store, remembered)
       store.save()
-      state.save(known)
+      state.save(present)
     },
   }
 }

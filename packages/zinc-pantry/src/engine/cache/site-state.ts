@@ -4,6 +4,16 @@ import { type Host, HostError } from '../../host/host.ts'
 export interface SiteState {
   /** The digest of a file, read only where it may have changed; undefined where it cannot be read. */
   digestOf(file: string): FileDigest | undefined
+  /** The digest of a file that will be asked for again. */
+  survey(file: string): string | undefined
+  /** From now on only these files may have changed; undefined where all may have. */
+  trust(changed: ReadonlySet<string> | undefined): void
+  /** True where one of some files has another content than when it was last asked for. */
+  haveChanged(files: Iterable<string>): boolean
+  /** The files that may have changed; undefined where all may. */
+  touched(): readonly string[] | undefined
+  /** True where a file is none of those that may have changed. */
+  isUntouched(file: string): boolean
   run(name: string): unknown
   setRun(name: string, run: unknown): void
   /** Keeps it; forgets files but the given ones. */
@@ -13,8 +23,11 @@ export interface SiteState {
 /** A digest, and the bytes where they had to be read for it. */
 export interface FileDigest {
   readonly digest: string
-  readonly bytes?: Uint8Array
+  readonly bytes?: Uint8Array | undefined
 }
+
+/** So much that was read for digests is held until it is used. */
+const MOST_UNUSED_BYTES = 64 * 2 ** 20
 
 type Stamped = readonly [stamp: string, digest: string]
 
@@ -30,23 +43,55 @@ export function openSiteState(host: Host, kept: string | undefined): SiteState {
   const files = new Map<string, Stamped>(Object.entries(stored?.files ?? {}))
   const runs = new Map<string, unknown>(Object.entries(stored?.runs ?? {}))
   let isChanged = false
+  let changed: ReadonlySet<string> | undefined
+  const asked = new Set<string>()
+  /** Bytes that were read for a digest, until they are read for themselves. */
+  const unused = new Map<string, Uint8Array>()
+  let unusedBytes = 0
+  const isUntouched = (file: string): boolean => changed !== undefined && !changed.has(file)
+  /** Reads a file where it may have changed. */
+  const look = (file: string, known: Stamped | undefined): FileDigest | undefined => {
+    const stamp = host.stamp(file)
+    if (stamp !== undefined && known?.[0] === stamp) return { digest: known[1] }
+    try {
+      const bytes = host.read(file)
+      const digest = host.digest(bytes)
+      isChanged = true
+      files.set(file, [stamp ?? '', digest])
+      return { digest, bytes }
+    } catch (error) {
+      if (!(error instanceof HostError)) throw error
+      files.delete(file)
+      return undefined
+    }
+  }
+  const digestFor = (file: string): string | undefined => {
+    const found = look(file, files.get(file))
+    const { bytes } = found ?? {}
+    asked.add(file)
+    if (bytes && unusedBytes + bytes.length < MOST_UNUSED_BYTES) {
+      unused.set(file, bytes)
+      unusedBytes += bytes.length
+    }
+    return found?.digest
+  }
   return {
+    trust(files) {
+      changed = files
+      asked.clear()
+    },
+    survey: digestFor,
+    haveChanged: (some) => [...some].map((file) => files.get(file)?.[1] !== digestFor(file)).includes(true),
+    isUntouched,
+    touched: () => changed && [...changed],
     digestOf(file) {
-      const stamp = host.stamp(file)
+      const bytes = unused.get(file)
+      if (bytes) unusedBytes -= bytes.length
+      unused.delete(file)
       const known = files.get(file)
-      if (stamp !== undefined && known?.[0] === stamp) return { digest: known[1] }
-      try {
-        const bytes = host.read(file)
-        const digest = host.digest(bytes)
-        isChanged = true
-        if (stamp === undefined) files.delete(file)
-        else files.set(file, [stamp, digest])
-        return { digest, bytes }
-      } catch (error) {
-        if (!(error instanceof HostError)) throw error
-        files.delete(file)
-        return undefined
-      }
+      if (known && (isUntouched(file) || (changed && asked.has(file)))) return { digest: known[1], bytes }
+      asked.add(file)
+      return look(file, known)
     },
     run: (name) => runs.get(name),
     setRun(name, run) {
@@ -56,6 +101,8 @@ export function openSiteState(host: Host, kept: string | undefined): SiteState {
     save(present) {
       if (!isChanged || kept === undefined) return
       isChanged = false
+      unused.clear()
+      unusedBytes = 0
       const state: StoredState = {
         version: host.version(),
         files: Object.fromEntries([...files].filter(([file]) => present.has(file))),

@@ -1,0 +1,97 @@
+import type { Changes, Watcher } from '../host/host.ts'
+import type { BuildReport, SiteOptions } from './site.ts'
+
+/** What to watch, and who is told. */
+export interface WatchOptions extends SiteOptions {
+  /** Called before each build but the first, with the files that changed; empty where there were too many to tell. */
+  onStart?(changes: readonly string[]): void
+  /** Called after each build, with all problems that there are now. */
+  onReport(report: BuildReport, changes: readonly string[]): void
+}
+
+/** A site that is watched. */
+export interface WatchedSite {
+  /** Ends the watching, after the build that is under way, if any. */
+  close(): Promise<void>
+}
+
+/** After so long without a change what was learnt is kept for the next process. */
+const QUIET_MS = 2_000
+
+/**
+ * Builds a site, and again whenever its files or its configuration change, doing only what changed. Changes that come
+ * while a build is under way are taken together. The promise is there after the first build. Throws a `HostError` where
+ * files cannot be watched.
+ *
+ * Diagnostics: all of `buildSite`, in the reports.
+ *
+ * @example
+ * ```ts
+ * import { createNodeHost, watchSite } from 'zinc-pantry/engine'
+ *
+ * const watched = await watchSite({
+ *   host: createNodeHost('.'),
+ *   configurationFile: 'pantry.config.ts',
+ *   onReport: ({ diagnostics, milliseconds }) => console.log(diagnostics.length, 'problems', milliseconds, 'ms'),
+ * })
+ * await watched.close()
+ * ```
+ */
+export async function watchSite({ onStart, onReport, ...options }: WatchOptions): Promise<WatchedSite> {
+  const { host } = options
+  const { openSession } = await import('./site-session.ts')
+  const session = openSession(options)
+  /** What is to be looked at; undefined for everything. */
+  let waiting: Set<string> | undefined = new Set()
+  let running: Promise<void> | undefined
+  let isClosed = false
+  let builds = 0
+
+  let watched = ''
+  let watcher: Watcher | undefined
+  const watch = async (): Promise<void> => {
+    const wanted = session.watched()
+    const text = JSON.stringify(wanted)
+    if (text === watched || isClosed) return
+    const last = watcher
+    watched = text
+    watcher = await host.watch(wanted, note)
+    await last?.close()
+    // What changed before it was watched is not told.
+    note(undefined)
+  }
+  const note = (changes: Changes): void => {
+    if (isClosed) return
+    if (!changes) waiting = undefined
+    else for (const path of changes) waiting?.add(path)
+    if (waiting?.size !== 0) running ??= work().finally(() => (running = undefined))
+  }
+  const work = async (): Promise<void> => {
+    while (waiting?.size !== 0 && !isClosed) {
+      const changes: readonly string[] | undefined = waiting && [...waiting]
+      waiting = new Set()
+      const report = await session.build(changes, () => onStart?.(changes ?? []))
+      if (report) {
+        builds++
+        onReport(report, changes ?? [])
+        void saveLater(builds)
+      }
+      await watch()
+    }
+  }
+  const saveLater = async (build: number): Promise<void> => {
+    await host.wait(QUIET_MS)
+    if (build === builds && !isClosed) session.save()
+  }
+
+  note(undefined)
+  await running
+  return {
+    async close() {
+      isClosed = true
+      await running
+      await watcher?.close()
+      session.save()
+    },
+  }
+}
