@@ -14,5 +14,9 @@ process.exitCode = await run(process.argv.slice(2), {
   stderr,
   env,
   folder: process.cwd(),
+  stopped: () =>
+    new Promise((resolve) => {
+      for (const signal of ['SIGINT', 'SIGTERM']) process.once(signal, resolve)
+    }),
   openHost: createNodeHost,
 })

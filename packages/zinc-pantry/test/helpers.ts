@@ -36,6 +36,7 @@ export async function runCommand(folder: string, args: readonly string[], env = 
     stderr: { write: (text) => (stderr += text) },
     env,
     folder,
+    stopped: async () => undefined,
     openHost: createNodeHost,
   })
   return { code, stdout, stderr }

@@ -62,11 +62,15 @@ export async function writeDiagnostics(
 
 /** Writes a report for programs. Places are relative to the site's root. */
 export async function writeJson(report: SiteReport | BuildReport, { stdout }: Surroundings): Promise<void> {
+  stdout.write(`${JSON.stringify(await toJson(report), null, 2)}\n`)
+}
+
+/** A report for programs. */
+export async function toJson(report: SiteReport | BuildReport): Promise<unknown> {
   const { renderJson } = await import('../diagnostics/render-json.ts')
   const { diagnostics, textOf } = report
   const built = 'output' in report ? { output: report.output ?? null, written: report.writtenCount } : {}
-  const value = { diagnostics: renderJson(diagnostics, textOf), summary: summarise(report), ...built }
-  stdout.write(`${JSON.stringify(value, null, 2)}\n`)
+  return { diagnostics: renderJson(diagnostics, textOf), summary: summarise(report), ...built }
 }
 
 /** Writes a report as SARIF 2.1.0. */

@@ -1,7 +1,7 @@
 import { Command, CommanderError, InvalidArgumentError, Option } from 'commander'
 import type { ImpactFlags } from './impact-command.ts'
 import type { QueryFlags } from './query-command.ts'
-import type { CheckFlags, CommonFlags, ReportFlags } from './site-command.ts'
+import type { BuildFlags, CheckFlags, CommonFlags } from './site-command.ts'
 import { exitCodes, type Surroundings } from './surroundings.ts'
 import { readVersion } from './version.ts'
 
@@ -54,10 +54,17 @@ function createProgram(surroundings: Surroundings, setCode: (code: number) => vo
   program
     .command('build')
     .description('check, then write data, indexes and types to the generated folder')
+    .option('--watch', 'build again whenever something changes, until it is ended')
+    .option('--why <file>', 'say of a file whether it was done again, why, and what depends on it')
     .addOption(drafts())
     .addOption(formats('how problems are printed', ['text', 'json', 'sarif']))
     .addOption(root())
-    .action(async (flags: ReportFlags) => {
+    .action(async (flags: BuildFlags) => {
+      if (flags.watch) {
+        const { runWatch } = await import('./watch-command.ts')
+        setCode(await runWatch(flags, surroundings))
+        return
+      }
       const { runBuild } = await import('./site-command.ts')
       setCode(await runBuild(flags, surroundings))
     })

@@ -1,6 +1,6 @@
 import { createDiagnostic } from '../diagnostics/diagnostic.ts'
 import { plural } from '../diagnostics/words.ts'
-import { buildSite, checkSite, type SiteOptions, type SiteReport } from '../engine/site.ts'
+import { type BuildReport, buildSite, checkSite, type SiteOptions, type SiteReport } from '../engine/site.ts'
 import { findConfiguration, type SitePlace } from './find-configuration.ts'
 import { createProgress } from './progress.ts'
 import { exitCodeOf, summaryLine, writeChanges, writeDiagnostics, writeJson, writeSarif } from './report.ts'
@@ -18,22 +18,31 @@ export type Worked<Report> =
   | { readonly site: SitePlace; readonly report: Report }
   | { readonly site: SitePlace; readonly missing: SiteReport }
 
+/** Finds the site, or reports that there is none. */
+export function findSite(
+  { root }: CommonFlags,
+  surroundings: Surroundings,
+): { readonly site: SitePlace; readonly missing?: SiteReport } {
+  const found = findConfiguration(surroundings, root)
+  if (!('looked' in found)) return { site: found }
+  const place = { file: 'pantry.config.ts', span: [0, 0] as const }
+  const diagnostics = [
+    createDiagnostic('config-not-found', place, { looked: found.looked, upward: root === undefined }),
+  ]
+  const nothing = { entryCount: 0, fileCount: 0, collectionCount: 0, milliseconds: 0 }
+  const site = { root: found.looked, configurationFile: place.file }
+  return { site, missing: { ...nothing, diagnostics, textOf: () => undefined } }
+}
+
 /** Finds the site and works on it, with progress on a terminal. */
 export async function workOnSite<Report>(
-  { root, drafts = false }: CommonFlags,
+  flags: CommonFlags,
   surroundings: Surroundings,
   work: (options: SiteOptions) => Promise<Report>,
 ): Promise<Worked<Report>> {
-  const found = findConfiguration(surroundings, root)
-  if ('looked' in found) {
-    const place = { file: 'pantry.config.ts', span: [0, 0] as const }
-    const diagnostics = [
-      createDiagnostic('config-not-found', place, { looked: found.looked, upward: root === undefined }),
-    ]
-    const nothing = { entryCount: 0, fileCount: 0, collectionCount: 0, milliseconds: 0 }
-    const site = { root: found.looked, configurationFile: place.file }
-    return { site, missing: { ...nothing, diagnostics, textOf: () => undefined } }
-  }
+  const { drafts = false } = flags
+  const { site: found, missing } = findSite(flags, surroundings)
+  if (missing) return { site: found, missing }
   const progress = createProgress(surroundings)
   const host = surroundings.openHost(found.root)
   try {
@@ -47,6 +56,13 @@ export async function workOnSite<Report>(
 /** Options of `check` and `build`. */
 export interface ReportFlags extends CommonFlags {
   readonly format: 'text' | 'json' | 'sarif'
+}
+
+/** Options of `build`. */
+export interface BuildFlags extends ReportFlags {
+  readonly watch?: boolean
+  /** A file of which is told what was done with it. */
+  readonly why?: string
 }
 
 /** Options of `check`. */
@@ -79,15 +95,18 @@ export async function runCheck(flags: CheckFlags, surroundings: Surroundings): P
 }
 
 /** The command `build`: a check, and the generated folder where there are no errors. */
-export async function runBuild(flags: ReportFlags, surroundings: Surroundings): Promise<number> {
+export async function runBuild(flags: BuildFlags, surroundings: Surroundings): Promise<number> {
   const worked = await workOnSite(flags, surroundings, buildSite)
   if (!('report' in worked)) return finish(worked.missing, worked.site, { flags, surroundings })
   const { report, site } = worked
-  const written = report.writtenCount === 0 ? 'nothing had changed' : `${plural(report.writtenCount, 'file')} written`
-  const note = report.output
-    ? `Output in ${report.output}: ${written}\n`
-    : 'Nothing was written; the last good output stays\n'
-  return finish(report, site, { flags, surroundings, note })
+  return finish(report, site, { flags, surroundings, note: outputNote(report) })
+}
+
+/** Says what was written. */
+export function outputNote({ output, writtenCount }: BuildReport): string {
+  if (!output) return 'Nothing was written; the last good output stays\n'
+  const written = writtenCount === 0 ? 'nothing had changed' : `${plural(writtenCount, 'file')} written`
+  return `Output in ${output}: ${written}\n`
 }
 
 interface Ending {
@@ -96,7 +115,8 @@ interface Ending {
   readonly note?: string
 }
 
-async function finish(
+/** Writes a report in the format that was asked for, and gives the exit code. */
+export async function finish(
   report: SiteReport,
   site: SitePlace,
   { flags, surroundings, note = '' }: Ending,

@@ -15,6 +15,8 @@ export interface Surroundings {
   readonly env: Readonly<Record<string, string | undefined>>
   /** The absolute path of the working folder. */
   readonly folder: string
+  /** There when the user wants what runs on and on to end. */
+  stopped(): Promise<void>
   /** Opens the files below a folder. */
   openHost(folder: string): Host
 }

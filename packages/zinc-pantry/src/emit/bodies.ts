@@ -1,14 +1,27 @@
 /** A body as it is written into the output. */
-export type RenderedBody =
-  | { readonly format: 'markdown'; readonly html: string }
-  | {
-      readonly format: 'mdx'
-      /** The code of a function that is given a JSX runtime. */
-      readonly code: string
-      /** The file, relative to the site's root, that imports in the code are relative to. */
-      readonly file: string
-      readonly components: Readonly<Record<string, string>>
-    }
+export type RenderedBody = BodySource & (MarkdownOutput | MdxOutput)
+
+/** Where a body comes from. */
+interface BodySource {
+  /** Relative to the site's root. Imports in the code of MDX are relative to it. */
+  readonly file: string
+  /** Lines of the file above the body. */
+  readonly linesAbove: number
+  /** The files of the content folder that it shows or leads to, by their addresses in it. */
+  readonly files: readonly (readonly [address: string, file: string])[]
+}
+
+interface MarkdownOutput {
+  readonly format: 'markdown'
+  readonly html: string
+}
+
+interface MdxOutput {
+  readonly format: 'mdx'
+  /** The code of a function that is given a JSX runtime. */
+  readonly code: string
+  readonly components: Readonly<Record<string, string>>
+}
 
 /** So many bodies are loaded together: few files for thousands, little to load for one. */
 export const BODIES_A_PART = 16
@@ -20,10 +33,14 @@ export const emitBodies = (bodies: readonly string[]): string =>
 /** Makes the code of one body; `output` is the generated folder. */
 export function emitBody(body: RenderedBody | undefined, output: string): string {
   if (!body) return 'null'
-  if (body.format === 'markdown') return JSON.stringify(body)
-  const { format, components, code, file } = body
-  const head = JSON.stringify({ format, html: null, components }).slice(0, -1)
+  if (body.format === 'markdown') return JSON.stringify({ format: body.format, html: body.html })
+  const { file } = body
   const path = `${'../'.repeat(output.split('/').length + 1)}${file}`.split('/').map(encodeURIComponent).join('/')
-  const base = `new URL(${JSON.stringify(path)},import.meta.url).href`
+  return emitMdx(body, `new URL(${JSON.stringify(path)},import.meta.url).href`)
+}
+
+/** The code of a body of MDX; `base` is that of the address which imports in it are relative to. */
+export function emitMdx({ format, components, code }: MdxOutput, base: string): string {
+  const head = JSON.stringify({ format, html: null, components }).slice(0, -1)
   return `${head},"compiled":(runtime)=>(async function(){${code}\n})({baseUrl:${base},...runtime})}`
 }

@@ -43,6 +43,7 @@ interface EmittedRows {
   readonly collection: CollectionModel
   readonly entries: readonly Entry[]
   readonly rows: readonly Stored[]
+  readonly ids: readonly string[]
 }
 
 /** The version of the layout of the generated folder. */
@@ -52,6 +53,13 @@ const LAYOUT = 2
 export interface EmittedCollection {
   readonly collection: CollectionModel
   readonly entries: readonly Entry[]
+}
+
+/** The heads of an output, and what they are made of. */
+export interface EmittedSite {
+  /** Texts by path, in the order in which they are to be written. */
+  readonly heads: ReadonlyMap<string, string>
+  readonly modules: readonly EmittedModule[]
 }
 
 /** What a manifest says; the file `manifest.json` of the generated folder. */
@@ -64,23 +72,20 @@ export interface Manifest {
  * Makes the texts of everything a build writes. Parts have their digest in their name and never change; they go to
  * the keeper. The heads that name them are given back, to be written when all parts are there.
  */
-export function emitSite(
-  model: Model,
-  collections: readonly EmittedCollection[],
-  context: EmitContext,
-): ReadonlyMap<string, string> {
+export function emitSite(model: Model, collections: readonly EmittedCollection[], context: EmitContext): EmittedSite {
   const searchOf = createSearchSources(model, collections, context)
   const emitted = collections.map((one) => emitCollection(model, one, { ...context, search: searchOf(one) }))
-  const ids = new Map(collections.map(({ collection, entries }) => [collection.name, entries.map(({ id }) => id)]))
+  const ids = new Map(emitted.map((one) => [one.name, one.ids]))
   const manifest: Manifest = {
     layout: LAYOUT,
     collections: Object.fromEntries(emitted.map(({ name, count, parts }) => [name, { entries: count, parts }])),
   }
-  return new Map([
+  const heads = new Map([
     ['index.d.ts', emitTypesAgain(model, ids, context.memory?.types)],
     ['manifest.json', `${JSON.stringify(manifest, null, 2)}\n`],
     ['index.js', emitIndexModule(emitted, model.locales)],
   ])
+  return { heads, modules: emitted }
 }
 
 /** Types, which change with the configuration and with ids only. */
@@ -96,7 +101,7 @@ function emitTypesAgain(
   const { last } = memory ?? {}
   const isSame = ([name, own]: [string, readonly string[]]): boolean => {
     const known = last?.ids.get(name)
-    return known?.length === own.length && own.every((id, at) => id === known[at])
+    return known === own || (known?.length === own.length && own.every((id, at) => id === known[at]))
   }
   const text =
     last?.model === model && [...ids].every(isSame) ? last.text : emitTypes(model, (name) => ids.get(name) ?? [])
@@ -108,7 +113,7 @@ function emitCollection(
   model: Model,
   { collection, entries }: EmittedCollection,
   { bodies, parts, search, memory, ...rendering }: EmitContext & { readonly search: SearchSource | undefined },
-): EmittedModule & { readonly count: number } {
+): EmittedModule & { readonly count: number; readonly ids: readonly string[] } {
   const { name, single } = collection
   const keep = (kind: 'indexes' | 'notes' | 'catalogues', content: unknown): string =>
     parts.keep(kind, name, emitJsonModule(content))
@@ -133,7 +138,8 @@ function emitCollection(
       unit: (unit, isSame, make) => parts.unit(name, unit, { isSame, make }),
     },
   )
-  if (memory && rows) memory.collections.set(name, { collection, entries, rows })
+  const ids = (changes && memory?.collections.get(name)?.ids) ?? entries.map(({ id }) => id)
+  if (memory && rows) memory.collections.set(name, { collection, entries, rows, ids })
   const names = bodies.get(name)
   const stored = names && { bodies: listParts(names, BODIES_A_PART, (content) => keep('indexes', content)) }
   const head = pathOfPart('catalogues', name, keep('catalogues', { ...catalogue, ...stored }))
@@ -147,6 +153,7 @@ function emitCollection(
     ...noted,
     parts: parts.pathsOf(name),
     count: entries.length,
+    ids,
   }
 }
 
@@ -174,13 +181,18 @@ function storeAgain(
 }
 
 /** The rows that changed since the last build; undefined where they do not stand where they stood. */
-function findChanges({ collection, entries, rows }: EmittedRows, memory: EmitMemory): RowChanges | undefined {
+function findChanges(
+  { collection, entries, rows }: Omit<EmittedRows, 'ids'>,
+  memory: EmitMemory,
+): RowChanges | undefined {
   const last = memory.collections.get(collection.name)
   if (last?.collection !== collection || last.entries.length !== entries.length) return undefined
   const changed = new Set<number>()
-  for (const [row, entry] of entries.entries()) {
-    if (rows[row] !== last.rows[row]) changed.add(row)
-    if (entry.id !== last.entries[row]?.id || entry.locale !== last.entries[row]?.locale) return undefined
+  for (let row = 0; row < rows.length; row++) {
+    if (rows[row] === last.rows[row]) continue
+    const [entry, old] = [entries[row], last.entries[row]]
+    if (entry?.id !== old?.id || entry?.locale !== old?.locale) return undefined
+    changed.add(row)
   }
   return { rows: changed, last: (row) => (last.rows[row] as Stored).entry }
 }

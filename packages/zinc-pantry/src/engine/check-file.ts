@@ -54,7 +54,7 @@ export function checkFile(source: SourceText, assigned: AssignedFile, context: F
     const place = { file: source.file, span: [0, 0] as const }
     diagnostics.push(createDiagnostic('locale-unknown', place, { locale: unknownLocale, locales }))
   }
-  const written = body && collection.body ? readBody({ ...body, file: source.file }, context.bodies) : undefined
+  const written = body && collection.body ? readBody({ ...body, file: source.file }, source, context.bodies) : undefined
   if (written?.format === 'mdx' && collection.body?.trusted === false)
     diagnostics.push(createDiagnostic('mdx-untrusted', { file: source.file, span: [0, 0] }, {}))
   else if (written) diagnostics.push(...written.parsed.diagnostics())
@@ -90,11 +90,18 @@ export function checkFile(source: SourceText, assigned: AssignedFile, context: F
   }
 }
 
-function readBody(text: BodyText, bodies: BodyReader): EntryBody {
+function readBody(text: BodyText, source: SourceText, bodies: BodyReader): EntryBody {
   const { file, startOffset } = text
   const format = bodyFormatOf(file)
   const read = (): ParsedBody | undefined => (format === 'mdx' ? bodies.readMdx(text) : bodies.readMarkdown(text))
-  return { file, startOffset, format, parsed: new RememberedBody(undefined, { read, load: bodies.loadMdx }) }
+  const linesAbove = source.text.slice(0, startOffset).split('\n').length - 1
+  return {
+    file,
+    startOffset,
+    linesAbove,
+    format,
+    parsed: new RememberedBody(undefined, { read, load: bodies.loadMdx }),
+  }
 }
 
 /** The format of a body by the ending of its file's name. */

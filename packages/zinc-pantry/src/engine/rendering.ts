@@ -50,9 +50,12 @@ export function createRendering(context: RenderContext): SiteRendering {
         if (kept?.scope === scope && kept.addresses.every(isSame)) return kept.body
         await remembered?.prepare()
         const addresses = new Map<string, string>()
+        const files = new Map<string, string>()
         const rewrite: Rewrite = (href) => {
+          const target = context.resolveLink(href, entry as LinkedEntry)
           const address = addressOf(href, entry, context)
           addresses.set(href, address)
+          if (target.kind === 'asset') files.set(address, target.file)
           return address
         }
         const store = createBlockStorer(blocks, (text) => renderText(text, rewrite))
@@ -60,10 +63,11 @@ export function createRendering(context: RenderContext): SiteRendering {
         const properties = uses.map((use, at) => store(use, values[at] ?? {}, entry))
         const output = await parsed.output({ highlighter, properties, rewrite })
         const components = Object.fromEntries(uses.flatMap(({ name, block }) => (block ? [[name, block]] : [])))
+        const source = { file: body.file, linesAbove: body.linesAbove, files: [...files] }
         const rendered: RenderedBody =
           body.format === 'markdown'
-            ? { format: 'markdown', html: output }
-            : { format: 'mdx', code: output, file: body.file, components }
+            ? { ...source, format: 'markdown', html: output }
+            : { ...source, format: 'mdx', code: output, components }
         if (remembered) memory.keepOutput(remembered, { scope, addresses: [...addresses], body: rendered })
         return rendered
       }
@@ -97,6 +101,8 @@ export interface RenderContext {
 export interface RenderedBodies {
   /** The names of the parts of each collection. */
   readonly bodies: ReadonlyMap<string, readonly string[]>
+  /** The parts themselves, where they are remembered. */
+  readonly rendered: ReadonlyMap<string, readonly RenderedPart[]>
   /** Plain texts of the bodies that are searched. */
   readonly texts: ReadonlyMap<Entry, string>
   readonly diagnostics: readonly Diagnostic[]
@@ -105,7 +111,8 @@ export interface RenderedBodies {
 /** Bodies of the last build of the same process, part by part. */
 export type BodyMemory = Map<string, RenderedPart>
 
-interface RenderedPart {
+/** Bodies that are loaded together. */
+export interface RenderedPart {
   readonly entries: readonly Entry[]
   readonly generation: number
   readonly rendered: readonly (RenderedBody | undefined)[]
@@ -130,6 +137,7 @@ export async function renderBodies(
 ): Promise<RenderedBodies> {
   const texts = new Map<Entry, string>()
   const bodies = new Map<string, string[]>()
+  const kept = new Map<string, RenderedPart[]>()
   const diagnostics: Diagnostic[] = []
   const { generation } = memory?.links ?? { generation: 0 }
   for (const { collection, entries } of collections) {
@@ -157,13 +165,15 @@ export async function renderBodies(
         if (isSearched && entry.body) texts.set(entry, await textOf(entry.body))
         if (!isSame) rendered.push(await render(entry))
       }
-      memory?.bodies.set(`${name} ${unit}`, { entries: own, generation, rendered })
+      const part = { entries: own, generation, rendered }
+      memory?.bodies.set(`${name} ${unit}`, part)
+      if (memory) kept.set(name, [...(kept.get(name) ?? []), part])
       const make = (): string => parts.keep('bodies', name, emitBodies(rendered.map((body) => emitBody(body, output))))
       names.push(parts.unit(name, unit, { isSame: last !== undefined && isEqual(last.rendered, rendered), make }))
     }
     bodies.set(name, names)
   }
-  return { bodies, texts, diagnostics }
+  return { bodies, texts, diagnostics, rendered: kept }
 }
 
 /** True for lists of the very same things. */
@@ -184,7 +194,8 @@ export function createBodyOpener(
   const renderBody = bodyRenderer(collection)
   return async (entry) => {
     const body = await renderBody(entry)
-    if (body?.format !== 'mdx') return body ?? null
+    if (!body) return null
+    if (body.format === 'markdown') return { format: 'markdown', html: body.html }
     // The code is that of a function, as the generated module has it.
     const compiled = new AsyncFunction(body.code) as CompiledBody
     return { format: 'mdx', html: null, compiled, components: body.components }

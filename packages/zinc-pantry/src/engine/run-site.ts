@@ -131,10 +131,10 @@ async function publish(
       parts,
       memory: stages && { bodies: stages.emitted.bodies, links: stages.links },
     }
-    const { bodies, texts, diagnostics } = await renderBodies(collections, rendering, target)
+    const { bodies, texts, rendered, diagnostics } = await renderBodies(collections, rendering, target)
     if (diagnostics.length > 0) return { diagnostics, record: undefined, written: 0 }
     const bodyText = (entry: Entry): string => texts.get(entry) ?? ''
-    const heads = emitSite(model, collections, {
+    const { heads, modules } = emitSite(model, collections, {
       ...rendering,
       bodies,
       parts,
@@ -142,7 +142,11 @@ async function publish(
       memory: stages && { ...stages.emitted, links: stages.links },
     })
     const sizes = publisher.finish(heads)
-    return { diagnostics, record: sizes && { folder: model.output, heads, parts: sizes }, written: publisher.written }
+    return {
+      diagnostics,
+      record: sizes && { folder: model.output, heads, parts: sizes, modules, bodies, rendered },
+      written: publisher.written,
+    }
   } finally {
     publisher.end()
   }

@@ -1,4 +1,6 @@
 import type { Changes } from '../host/host.ts'
+import type { Model } from '../schema/model.ts'
+import type { WrittenOutput } from './cache/run-record.ts'
 import { CACHE_FOLDER, openSiteMemory } from './cache/site-memory.ts'
 import { runSite } from './run-site.ts'
 import type { BuildReport, SiteOptions } from './site.ts'
@@ -10,11 +12,26 @@ export interface SiteSession {
    * Builds, knowing that nothing but the given files changed since the last time. Gives nothing where none of them has
    * another content, so that the last report stands; otherwise `onStart` is called first, but for the first build.
    */
-  build(changes: Changes, onStart?: () => void): Promise<BuildReport | undefined>
+  build(changes: Changes, onStart?: (changes: readonly string[]) => void): Promise<SessionReport | undefined>
   /** What has to be watched; it can change with every build. */
   watched(): { readonly outside: readonly string[]; readonly ignored: readonly string[] }
+  /** What was written last, by this session. */
+  output(): SessionOutput | undefined
   /** Keeps what was learnt for the next process. */
   save(): void
+}
+
+/** What a build found, and the changes that it was made for; none where there were too many to tell. */
+export interface SessionReport {
+  readonly report: BuildReport
+  readonly changes: readonly string[]
+}
+
+/** An output, and what else a module of it is made of. */
+export interface SessionOutput extends WrittenOutput {
+  /** The content folder, relative to the root. */
+  readonly content: string
+  readonly locales: readonly string[]
 }
 
 /** Opens a session. Sources that are no files are asked once for each configuration. */
@@ -22,16 +39,31 @@ export function openSession(options: SiteOptions): SiteSession {
   const { host, configurationFile, drafts = false, cache = true } = options
   const memory = openSiteMemory(host, { isKept: cache, isLong: true })
   let surveyed: Surveyed | undefined
+  let written: WrittenOutput | undefined
+  let model: Model | undefined
   let listed: { readonly survey: Survey | undefined; readonly files: ReadonlySet<string> } | undefined
   const filesOf = (current: Surveyed): ReadonlySet<string> => {
     if (listed?.survey !== current.survey || !listed)
       listed = { survey: current.survey, files: new Set(listFiles(current)) }
     return listed.files
   }
-  const listFiles = ({ survey }: Surveyed): string[] => [
-    ...(survey?.listing.files.map((path) => `${survey.model.content}/${path}`) ?? []),
-    ...[...(survey?.sources.values() ?? [])].flatMap(({ text }) => text?.file ?? []),
-  ]
+  const listFiles = ({ survey }: Surveyed): string[] =>
+    survey?.listing.files.map((path) => `${survey.model.content}/${path}`) ?? []
+  /** Kept answers of sources, which are files too. */
+  const answersOf = ({ survey }: Surveyed): string[] =>
+    [...(survey?.sources.values() ?? [])].flatMap(({ text }) => text?.file ?? [])
+  /** Paths that concern the site: what came and went at once, as some editors write, is none. */
+  const concerning = (changes: readonly string[], current: Surveyed): readonly string[] => {
+    const { survey, inputs } = current
+    const { content = '' } = survey?.model ?? {}
+    const known = filesOf(current)
+    return changes.filter((path) => {
+      if (inputs.includes(path) || known.has(path)) return true
+      if (!survey) return host.size(path) !== undefined
+      if (path !== content && !path.startsWith(`${content}/`)) return false
+      return host.size(path) !== undefined || [...known].some((file) => file.startsWith(`${path}/`))
+    })
+  }
   /** Surveys as far as changes ask for it. Gives the files that may have another content; undefined for all. */
   const survey = async (changes: Changes): Promise<ReadonlySet<string> | undefined> => {
     const { survey: last, inputs = [] } = surveyed ?? {}
@@ -39,11 +71,9 @@ export function openSession(options: SiteOptions): SiteSession {
       surveyed = await surveySite(host, configurationFile, { kept: cache ? CACHE_FOLDER : undefined, last: surveyed })
       return undefined
     }
-    const { content } = last.model
-    const inside = changes.filter((path) => path === content || path.startsWith(`${content}/`))
     const known = filesOf(surveyed)
-    if (inside.every((path) => known.has(path) && host.size(path) !== undefined)) return new Set(inside)
-    const listing = host.list(content)
+    if (changes.every((path) => known.has(path) && host.size(path) !== undefined)) return new Set(changes)
+    const listing = host.list(last.model.content)
     if (!listing) return survey(undefined)
     surveyed = { ...surveyed, survey: { ...last, listing } }
     return undefined
@@ -52,25 +82,30 @@ export function openSession(options: SiteOptions): SiteSession {
     async build(changes, onStart) {
       const started = host.now()
       const last = surveyed
-      const touched = await survey(changes)
+      const concerned = changes && last ? concerning(changes, last) : changes
+      const touched = await survey(concerned)
       const current = surveyed as Surveyed
       memory.state.trust(touched)
       const files = touched ?? (isSameSurvey(last?.survey, current.survey) ? filesOf(current) : undefined)
       if (files && !memory.state.haveChanged(files)) return undefined
-      if (last) onStart?.()
+      if (last) onStart?.(concerned ?? [])
+      model = current.model ?? model
       const viewing = { drafts, instant: options.instant ?? host.clock() }
-      const { report } = await runSite(current, { ...options, viewing, memory, isBuild: true })
-      memory.forget(filesOf(current))
-      return { ...report, milliseconds: host.now() - started }
+      const { report, output } = await runSite(current, { ...options, viewing, memory, isBuild: true })
+      memory.forget(filesOf(current), answersOf(current))
+      written = output ?? written
+      return { report: { ...report, milliseconds: host.now() - started }, changes: concerned ?? [] }
     },
     watched() {
-      const { model, inputs = [] } = surveyed ?? {}
+      const { inputs = [] } = surveyed ?? {}
+      // While the configuration is wrong, what it said last holds.
       const folders = [...inputs.map((path) => path.slice(0, path.lastIndexOf('/'))), model?.content ?? '']
       const outside = [...new Set(folders.filter((folder) => folder.startsWith('..')))]
       return { outside, ignored: [CACHE_FOLDER, ...(model ? [model.output] : [])] }
     },
+    output: () => written && { ...written, content: model?.content ?? '', locales: model?.locales ?? [] },
     save() {
-      if (surveyed) memory.save(filesOf(surveyed))
+      if (surveyed) memory.save(new Set([...filesOf(surveyed), ...answersOf(surveyed)]))
     },
   }
 }

@@ -15,6 +15,8 @@ export interface WatchedSite {
   close(): Promise<void>
 }
 
+/** So long an editor takes to put a new file into the place of the old one. */
+const SETTLING_MS = 5
 /** After so long without a change what was learnt is kept for the next process. */
 const QUIET_MS = 2_000
 
@@ -68,12 +70,13 @@ export async function watchSite({ onStart, onReport, ...options }: WatchOptions)
   }
   const work = async (): Promise<void> => {
     while (waiting?.size !== 0 && !isClosed) {
+      if (builds > 0) await host.wait(SETTLING_MS)
       const changes: readonly string[] | undefined = waiting && [...waiting]
       waiting = new Set()
-      const report = await session.build(changes, () => onStart?.(changes ?? []))
-      if (report) {
+      const built = await session.build(changes, onStart)
+      if (built) {
         builds++
-        onReport(report, changes ?? [])
+        onReport(built.report, built.changes)
         void saveLater(builds)
       }
       await watch()

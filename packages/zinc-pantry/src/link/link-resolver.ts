@@ -54,7 +54,8 @@ export function createLinkResolver(context: LinkContext, memory?: ResolverMemory
   const { last } = memory ?? {}
   if (memory && last && isSameSurface(last, context, entries)) {
     for (let at = 0; at < entries.length; at++) {
-      const [old, entry] = [last.entries[at] as LinkedEntry, entries[at] as LinkedEntry]
+      const old = last.entries[at] as LinkedEntry
+      const entry = entries[at] as LinkedEntry
       if (old === entry) continue
       if (String(old.body?.parsed.ids()) !== String(entry.body?.parsed.ids())) memory.generation++
       last.replace(old, entry)

@@ -66,6 +66,8 @@ export interface EntryBody {
   readonly format: 'markdown' | 'mdx'
   /** Where the text starts in its file. */
   readonly startOffset: number
+  /** Lines of the file above it. */
+  readonly linesAbove: number
   /** Relative to the site's root. */
   readonly file: string
   readonly parsed: ParsedBody

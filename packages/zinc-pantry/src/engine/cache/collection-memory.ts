@@ -128,12 +128,18 @@ function createRestoring(
         return document
       }
     },
-    readBody({ format, startOffset, known }) {
+    readBody({ format, startOffset, linesAbove, known }) {
       const read = (): ParsedBody | undefined => {
         const body = { text: '', startOffset, ...readAgain()?.body, file }
         return format === 'mdx' ? bodies.readMdx(body) : bodies.readMarkdown(body)
       }
-      return { file, format, startOffset, parsed: new RememberedBody(known, { read, load: bodies.loadMdx, key }) }
+      return {
+        file,
+        format,
+        startOffset,
+        linesAbove,
+        parsed: new RememberedBody(known, { read, load: bodies.loadMdx, key }),
+      }
     },
   }
 }

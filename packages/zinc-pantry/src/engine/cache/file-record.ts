@@ -13,7 +13,12 @@ export interface FileRecord {
   readonly entries: readonly EntryRecord[]
   readonly droppedBody?: readonly [start: number, end: number]
   /** Of its body, where it has one. */
-  readonly body?: { readonly format: 'markdown' | 'mdx'; readonly startOffset: number; readonly known: BodyKnowledge }
+  readonly body?: {
+    readonly format: 'markdown' | 'mdx'
+    readonly startOffset: number
+    readonly linesAbove: number
+    readonly known: BodyKnowledge
+  }
 }
 
 /** A question for a file, and its answer. */
@@ -66,10 +71,13 @@ export function createFileRecord(
   }
 }
 
-function recordBody({ format, startOffset }: EntryBody, parsed: RememberedBody): NonNullable<FileRecord['body']> {
+function recordBody(
+  { format, startOffset, linesAbove }: EntryBody,
+  parsed: RememberedBody,
+): NonNullable<FileRecord['body']> {
   // What reads MDX is not there when a record of it is asked.
   if (format === 'mdx') parsed.learn()
-  return { format, startOffset, known: parsed.known }
+  return { format, startOffset, linesAbove, known: parsed.known }
 }
 
 function recordEntry(entry: Entry, mark: string): EntryRecord | undefined {

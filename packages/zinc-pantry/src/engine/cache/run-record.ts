@@ -1,7 +1,9 @@
 import type { Diagnostic } from '../../diagnostics/diagnostic.ts'
+import type { EmittedModule } from '../../emit/index-module.ts'
 import type { Host } from '../../host/host.ts'
 import { isSameView } from '../../link/publication.ts'
 import { readText } from '../read-text.ts'
+import type { RenderedPart } from '../rendering.ts'
 import type { Survey } from '../survey.ts'
 import { writeModelText } from './model-text.ts'
 import type { SiteState } from './site-state.ts'
@@ -27,6 +29,11 @@ export interface WrittenOutput {
   readonly folder: string
   readonly heads: ReadonlyMap<string, string>
   readonly parts: ReadonlyMap<string, number>
+  /** What the module of the output is made of. */
+  readonly modules: readonly EmittedModule[]
+  /** The names of the parts with bodies, and what is in them where it is remembered. */
+  readonly bodies: ReadonlyMap<string, readonly string[]>
+  readonly rendered: ReadonlyMap<string, readonly RenderedPart[]>
 }
 
 /** What is remembered of an output. */

@@ -35,8 +35,8 @@ export interface SiteMemory {
   /** The output of a body, where it is known. */
   outputOf(body: RememberedBody): KeptOutput | undefined
   keepOutput(body: RememberedBody, output: KeptOutput): void
-  /** Forgets all files but the given ones. */
-  forget(present: ReadonlySet<string>): void
+  /** Forgets all files but those that are there, and some others. */
+  forget(present: ReadonlySet<string>, others: readonly string[]): void
   /** Keeps what was learnt of the files of a site. */
   save(present: ReadonlySet<string>): void
 }
@@ -86,9 +86,9 @@ export function openSiteMemory(host: Host, { isKept, isLong }: MemoryOptions): S
       if (isLong) outputs.set(body, output)
       if (key !== undefined && isKept) store.put(key, output)
     },
-    forget(present) {
-      if (files.size <= present.size) return
-      for (const path of files.keys()) if (!present.has(path)) files.delete(path)
+    forget(present, others) {
+      if (files.size <= present.size + others.length) return
+      for (const path of files.keys()) if (!present.has(path) && !others.includes(path)) files.delete(path)
     },
     save(present) {
       for (const [path, remembered] of files) if (present.has(path)) keepFile(store, remembered)
