@@ -31,4 +31,5 @@ export { type Effect, findImpact, type Impact, type ImpactAnswer } from './impac
 export { type OpenedSite, openContent } from './open-content.ts'
 export { type BuildReport, buildSite, checkSite, type SiteOptions, type SiteReport } from './site.ts'
 export { describeCollection, type SchemaAnswer } from './site-schema.ts'
+export { openSession, type SessionOutput, type SessionReport, type SiteSession } from './site-session.ts'
 export { type WatchedSite, type WatchOptions, watchSite } from './watch-site.ts'

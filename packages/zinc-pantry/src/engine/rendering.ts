@@ -18,6 +18,8 @@ import type { SiteMemory } from './cache/site-memory.ts'
 
 /** Renders bodies and fields, links to entries and their files becoming the addresses of pages. */
 export interface SiteRendering extends Rendering {
+  /** Files that Markdown in fields leads to. */
+  readonly files: Set<string>
   bodyRenderer(collection: CollectionModel): (entry: Entry) => Promise<RenderedBody | undefined>
 }
 
@@ -31,10 +33,17 @@ export function createRendering(context: RenderContext): SiteRendering {
       return render(text, rewrite)
     }
   }
+  const files = memory.stages?.emitted.files ?? new Set<string>()
   return {
+    files,
     fieldRenderer(collection) {
       const render = textRenderer(collection)
-      return (text, entry) => render(text, (href) => addressOf(href, entry, context))
+      return (text, entry) =>
+        render(text, (href) => {
+          const target = context.resolveLink(href, entry as LinkedEntry)
+          if (target.kind === 'asset') files.add(target.file)
+          return addressOf(href, entry, context)
+        })
     },
     bodyRenderer(collection) {
       const renderText = textRenderer(collection)
@@ -50,12 +59,12 @@ export function createRendering(context: RenderContext): SiteRendering {
         if (kept?.scope === scope && kept.addresses.every(isSame)) return kept.body
         await remembered?.prepare()
         const addresses = new Map<string, string>()
-        const files = new Map<string, string>()
+        const shown = new Map<string, string>()
         const rewrite: Rewrite = (href) => {
           const target = context.resolveLink(href, entry as LinkedEntry)
           const address = addressOf(href, entry, context)
           addresses.set(href, address)
-          if (target.kind === 'asset') files.set(address, target.file)
+          if (target.kind === 'asset') shown.set(address, target.file)
           return address
         }
         const store = createBlockStorer(blocks, (text) => renderText(text, rewrite))
@@ -63,7 +72,7 @@ export function createRendering(context: RenderContext): SiteRendering {
         const properties = uses.map((use, at) => store(use, values[at] ?? {}, entry))
         const output = await parsed.output({ highlighter, properties, rewrite })
         const components = Object.fromEntries(uses.flatMap(({ name, block }) => (block ? [[name, block]] : [])))
-        const source = { file: body.file, linesAbove: body.linesAbove, files: [...files] }
+        const source = { file: body.file, linesAbove: body.linesAbove, files: [...shown] }
         const rendered: RenderedBody =
           body.format === 'markdown'
             ? { ...source, format: 'markdown', html: output }
@@ -94,7 +103,7 @@ export interface RenderContext {
   readonly blocks: BlockFields
   /** What is put before the paths of pictures and other files. */
   readonly assetBase: string
-  readonly memory: Pick<SiteMemory, 'outputOf' | 'keepOutput'>
+  readonly memory: Pick<SiteMemory, 'outputOf' | 'keepOutput' | 'stages'>
 }
 
 /** What rendering bodies gave. */

@@ -142,9 +142,11 @@ async function publish(
       memory: stages && { ...stages.emitted, links: stages.links },
     })
     const sizes = publisher.finish(heads)
+    const { files } = rendering
+    for (const { entries } of collections) for (const { assets } of entries) for (const file of assets) files.add(file)
     return {
       diagnostics,
-      record: sizes && { folder: model.output, heads, parts: sizes, modules, bodies, rendered },
+      record: sizes && { files, folder: model.output, heads, parts: sizes, modules, bodies, rendered },
       written: publisher.written,
     }
   } finally {

@@ -17,6 +17,8 @@ export interface SiteSession {
   watched(): { readonly outside: readonly string[]; readonly ignored: readonly string[] }
   /** What was written last, by this session. */
   output(): SessionOutput | undefined
+  /** The files of the content and of the configuration. */
+  files(): readonly string[]
   /** Keeps what was learnt for the next process. */
   save(): void
 }
@@ -32,6 +34,8 @@ export interface SessionOutput extends WrittenOutput {
   /** The content folder, relative to the root. */
   readonly content: string
   readonly locales: readonly string[]
+  /** What is put before the paths of its files. */
+  readonly assetBase: string
 }
 
 /** Opens a session. Sources that are no files are asked once for each configuration. */
@@ -39,7 +43,7 @@ export function openSession(options: SiteOptions): SiteSession {
   const { host, configurationFile, drafts = false, cache = true } = options
   const memory = openSiteMemory(host, { isKept: cache, isLong: true })
   let surveyed: Surveyed | undefined
-  let written: WrittenOutput | undefined
+  let built: SessionOutput | undefined
   let model: Model | undefined
   let listed: { readonly survey: Survey | undefined; readonly files: ReadonlySet<string> } | undefined
   const filesOf = (current: Surveyed): ReadonlySet<string> => {
@@ -93,7 +97,7 @@ export function openSession(options: SiteOptions): SiteSession {
       const viewing = { drafts, instant: options.instant ?? host.clock() }
       const { report, output } = await runSite(current, { ...options, viewing, memory, isBuild: true })
       memory.forget(filesOf(current), answersOf(current))
-      written = output ?? written
+      if (output && model) built = { ...output, ...pickSettings(model) }
       return { report: { ...report, milliseconds: host.now() - started }, changes: concerned ?? [] }
     },
     watched() {
@@ -103,12 +107,19 @@ export function openSession(options: SiteOptions): SiteSession {
       const outside = [...new Set(folders.filter((folder) => folder.startsWith('..')))]
       return { outside, ignored: [CACHE_FOLDER, ...(model ? [model.output] : [])] }
     },
-    output: () => written && { ...written, content: model?.content ?? '', locales: model?.locales ?? [] },
+    output: () => built,
+    files: () => [...(surveyed?.inputs ?? []), ...(surveyed ? filesOf(surveyed) : [])],
     save() {
       if (surveyed) memory.save(new Set([...filesOf(surveyed), ...answersOf(surveyed)]))
     },
   }
 }
+
+const pickSettings = ({ content, locales, assetBase }: Model): Omit<SessionOutput, keyof WrittenOutput> => ({
+  content,
+  locales,
+  assetBase,
+})
 
 /** True where only contents can differ. */
 function isSameSurvey(one: Survey | undefined, other: Survey | undefined): boolean {

@@ -1,12 +1,13 @@
 import type { Changes, Watcher } from '../host/host.ts'
 import type { BuildReport, SiteOptions } from './site.ts'
+import type { SessionOutput } from './site-session.ts'
 
 /** What to watch, and who is told. */
 export interface WatchOptions extends SiteOptions {
   /** Called before each build but the first, with the files that changed; empty where there were too many to tell. */
   onStart?(changes: readonly string[]): void
-  /** Called after each build, with all problems that there are now. */
-  onReport(report: BuildReport, changes: readonly string[]): void
+  /** Called after each build, with all problems that there are now, and with the last good output. */
+  onReport(report: BuildReport, changes: readonly string[], output: SessionOutput | undefined): void
 }
 
 /** A site that is watched. */
@@ -76,7 +77,7 @@ export async function watchSite({ onStart, onReport, ...options }: WatchOptions)
       const built = await session.build(changes, onStart)
       if (built) {
         builds++
-        onReport(built.report, built.changes)
+        onReport(built.report, built.changes, session.output())
         void saveLater(builds)
       }
       await watch()

@@ -34,6 +34,8 @@ export interface WrittenOutput {
   /** The names of the parts with bodies, and what is in them where it is remembered. */
   readonly bodies: ReadonlyMap<string, readonly string[]>
   readonly rendered: ReadonlyMap<string, readonly RenderedPart[]>
+  /** Files that fields of entries name, or lead to, below the content folder. */
+  readonly files: ReadonlySet<string>
 }
 
 /** What is remembered of an output. */

@@ -30,6 +30,8 @@ interface EmittedMemory extends Omit<EmitMemory, 'links'> {
   readonly units: UnitMemory
   readonly bodies: BodyMemory
   readonly published: PublishMemory
+  /** Files that Markdown in fields leads to, or has led to. */
+  readonly files: Set<string>
   /** Where parts may be missing, all are made again. */
   clear(): void
 }
@@ -51,6 +53,16 @@ export function createStageMemory(): StageMemory {
     computed: { whole: createComputeMemory(), published: createComputeMemory() },
     links: { generation: 0 },
     linkChecks: new Map(),
-    emitted: { collections, texts, units, bodies, stored: new Map(), types: {}, published: {}, clear },
+    emitted: {
+      collections,
+      texts,
+      units,
+      bodies,
+      stored: new Map(),
+      types: {},
+      published: {},
+      files: new Set(),
+      clear,
+    },
   }
 }

@@ -1,0 +1,39 @@
+import type { ErrorPayload } from 'vite'
+import { type Diagnostic, helpOf, messageOf } from '../diagnostics/diagnostic.ts'
+import { createLineIndex } from '../diagnostics/line-index.ts'
+import { renderText } from '../diagnostics/render-text.ts'
+import { plural } from '../diagnostics/words.ts'
+import type { SiteReport } from '../engine/site.ts'
+
+/** The first error of a report as the overlay shows it; undefined where there is none. */
+export function describeForOverlay({ diagnostics, textOf }: SiteReport, root: string): ErrorPayload | undefined {
+  const errors = diagnostics.filter(({ severity }) => severity === 'error')
+  const [first] = errors
+  if (!first) return undefined
+  const help = helpOf(first)
+  const others =
+    errors.length > 1
+      ? `\n\nThere ${errors.length === 2 ? 'is' : 'are'} ${plural(errors.length - 1, 'other error')}`
+      : ''
+  const file = `${root}/${first.file}`
+  return {
+    type: 'error',
+    err: {
+      plugin: 'zinc-pantry',
+      message: `${messageOf(first)} (${first.code})${help ? `\nhelp: ${help}` : ''}${others}`,
+      stack: '',
+      id: file,
+      loc: { file, ...placeOf(first, textOf(first.file)) },
+      frame: renderText([first], textOf)
+        .split('\n')
+        .slice(2)
+        .filter((line) => !/^ {2}help: /.test(line))
+        .join('\n'),
+    },
+  }
+}
+
+function placeOf({ span }: Diagnostic, text: string | undefined): { line: number; column: number } {
+  const { line, column } = createLineIndex(text ?? '').at(span[0])
+  return { line, column }
+}

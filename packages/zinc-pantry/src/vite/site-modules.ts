@@ -1,0 +1,174 @@
+import { readFileSync } from 'node:fs'
+import { join } from 'node:path'
+import type { RenderedBody } from '../emit/bodies.ts'
+import type { EmittedModule } from '../emit/index-module.ts'
+import type { SessionOutput } from '../engine/site-session.ts'
+import { emitBodyModule, type ModuleText } from './body-module.ts'
+import { type BodyModules, listBodyModules } from './body-modules.ts'
+import { type Addresses, emitSiteModule } from './site-module.ts'
+
+/** A file beside the bundle. */
+interface EmittedFile {
+  readonly type: 'asset'
+  readonly fileName: string
+  readonly source: string | Uint8Array
+}
+
+/** What loading a module may need. */
+interface LoadContext {
+  readonly ssr: boolean
+  /** Gives a file to the bundle, and the number by which code can refer to it. */
+  emitFile(file: EmittedFile): string
+}
+
+/** The modules of a site, as a bundler asks for them. */
+export interface SiteModules {
+  /** The absolute path of the root, with forward slashes. */
+  readonly root: string
+  /** Takes what a build wrote. */
+  replace(output: SessionOutput | undefined): void
+  resolve(source: string): string | undefined
+  load(id: string, context: LoadContext): ModuleText | string | undefined
+  /** True for a part of the output, by its absolute path. */
+  isPart(file: string): boolean
+  /** The path by which a server finds a file of the content folder that an address means. */
+  fileAt(url: string, base: string): string | undefined
+  /** Gives files that fields name to the bundle. */
+  emitFiles(emit: (file: EmittedFile) => string): void
+}
+
+const PREFIX = 'virtual:zinc-pantry/'
+/** So many parts of a collection become modules of the bundle; more are put beside it. */
+const MOST_MODULES = 64
+
+/** Makes the modules of a site. Bodies and lists of them are named by their content, so that none ever changes. */
+export function createSiteModules({
+  root: folder,
+  digest,
+  isServing,
+}: {
+  readonly root: string
+  digest(text: string): string
+  readonly isServing: boolean
+}): SiteModules {
+  const root = folder.replaceAll('\\', '/')
+  const names = new WeakMap<RenderedBody, string>()
+  const nameOf = (body: RenderedBody): string => {
+    const known = names.get(body) ?? digest(JSON.stringify(body))
+    names.set(body, known)
+    return known
+  }
+  /** Modules of bodies and of lists, those of the output before included: a page may still ask for them. */
+  let bodies = new Map<string, RenderedBody>()
+  let lists = new Map<string, string>()
+  let output: SessionOutput | undefined
+  let listNames = new Map<string, string>()
+
+  const folderOf = ({ folder: own }: SessionOutput): string => `${root}/${own}`
+  const addressesOf = (current: SessionOutput, { ssr, emitFile }: LoadContext): Addresses => {
+    const load = (path: string): string => `import(${JSON.stringify(`${folderOf(current)}/${path}`)})`
+    return {
+      load,
+      isHot: isServing,
+      bodies: (collection) => listNames.get(collection),
+      loadPart(collection) {
+        if (isServing) return serveParts(collection, folderOf(current), ssr)
+        const parts = collection.parts.filter((path) => /^(?:rows|indexes)\//.test(path))
+        if (parts.length > MOST_MODULES) return referParts(collection, parts, { current, emitFile })
+        const loaders = parts.map((path) => `'${path}': () => ${load(path)}`).join(', ')
+        return `return ({ ${loaders} })[\`\${kind}/${collection.name}-\${name}.js\`]()`
+      },
+    }
+  }
+  /** Parts that are put beside the bundle, their addresses worked out from that of one of them. */
+  const referParts = (
+    { name }: EmittedModule,
+    parts: readonly string[],
+    { current, emitFile }: { readonly current: SessionOutput; emitFile(file: EmittedFile): string },
+  ): string => {
+    const emit = (path: string): string =>
+      emitFile({ type: 'asset', fileName: `pantry/${path}`, source: readFileSync(join(root, current.folder, path)) })
+    const [first = '', ...others] = parts
+    const reference = emit(first)
+    others.forEach(emit)
+    const address = `new URL(\`../\${kind}/${name}-\${name}.js\`, import.meta.ROLLUP_FILE_URL_${reference}).href`
+    return `return import(/* @vite-ignore */ ${address})`
+  }
+
+  return {
+    root,
+    replace(next) {
+      if (!next || next === output) return
+      const made: BodyModules = listBodyModules(next, { nameOf, idOf: (name) => `${PREFIX}body/${name}.js` })
+      const codes = next.modules.flatMap(({ name }) => {
+        const code = made.listCode(name)
+        return code === undefined ? [] : [{ name, code, id: `${PREFIX}bodies/${name}-${digest(code)}.js` }]
+      })
+      const before = { bodies: listBodies(output, nameOf), lists: new Map([...lists].filter(([id]) => isNamed(id))) }
+      bodies = new Map([...before.bodies, ...made.bodies])
+      lists = new Map([...before.lists, ...codes.map(({ id, code }) => [id, code] as const)])
+      listNames = new Map(codes.map(({ name, id }) => [name, id]))
+      output = next
+    },
+    resolve(source) {
+      if (source === '#pantry' && output) return `${folderOf(output)}/index.js`
+      return source.startsWith(PREFIX) ? `\0${source}` : undefined
+    },
+    load(id, context) {
+      const path = id.replace(/\?.*$/s, '')
+      if (output && path === `${folderOf(output)}/index.js`)
+        return emitSiteModule(output.modules, output.locales, addressesOf(output, context))
+      if (!path.startsWith(`\0${PREFIX}`)) return undefined
+      const name = path.slice(1)
+      const body = bodies.get(name.slice(`${PREFIX}body/`.length, -'.js'.length))
+      return body && output ? emitBodyModule(body, { root, content: output.content }) : lists.get(name)
+    },
+    isPart: (file) =>
+      output !== undefined && file.startsWith(`${folderOf(output)}/`) && file !== `${folderOf(output)}/index.js`,
+    fileAt(url, base) {
+      if (!output) return undefined
+      const path = decode(url.replace(/[?#].*$/s, ''))
+      const start = `${base.replace(/\/$/, '')}${output.assetBase}`
+      const file = path?.startsWith(start) ? path.slice(start.length) : undefined
+      if (file === undefined || !output.files.has(file)) return undefined
+      return `${base}@fs${encodeURI(`${root.startsWith('/') ? '' : '/'}${root}/${output.content}/${file}`)}`
+    },
+    emitFiles(emit) {
+      const start = output?.assetBase.replace(/^\//, '') ?? ''
+      // An address elsewhere is served elsewhere.
+      if (!output || start.includes(':')) return
+      for (const file of output.files)
+        emit({ type: 'asset', fileName: `${start}${file}`, source: readFileSync(join(root, output.content, file)) })
+    },
+  }
+
+  function isNamed(id: string): boolean {
+    return [...listNames.values()].includes(id)
+  }
+}
+
+/** While serving, parts are loaded from where they are. */
+function serveParts({ name }: EmittedModule, folder: string, ssr: boolean): string {
+  const path = `${encodeURI(folder)}/\${kind}/${name}-\${name}.js`
+  const rooted = path.startsWith('/') ? path : `/${path}`
+  const address = ssr ? `\`file://${rooted}\`` : `\`\${import.meta.env.BASE_URL}@fs${rooted}\``
+  return `return import(/* @vite-ignore */ ${address})`
+}
+
+function listBodies(
+  output: SessionOutput | undefined,
+  nameOf: (body: RenderedBody) => string,
+): [string, RenderedBody][] {
+  const parts = [...(output?.rendered.values() ?? [])].flat()
+  return parts.flatMap(({ rendered }) =>
+    rendered.flatMap((body): [string, RenderedBody][] => (body ? [[nameOf(body), body]] : [])),
+  )
+}
+
+function decode(path: string): string | undefined {
+  try {
+    return decodeURI(path)
+  } catch {
+    return undefined
+  }
+}
