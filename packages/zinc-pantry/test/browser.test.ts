@@ -3,10 +3,10 @@ import { join } from 'node:path'
 import { pathToFileURL } from 'node:url'
 import { gzipSync } from 'node:zlib'
 import { type BuildResult, build, type Plugin } from 'esbuild'
-import { type Browser, chromium } from 'playwright-core'
+import type { Browser } from 'playwright-core'
 import { afterAll, beforeAll, describe, expect, test } from 'vitest'
-import { findChromium } from '../../../scripts/chromium.mjs'
 import { REPOSITORY, runCommand } from './helpers.ts'
+import { launchBrowser } from './launch-browser.ts'
 
 const DEMO = join(REPOSITORY, 'examples/fellmark')
 
@@ -88,19 +88,7 @@ describe('In a browser', () => {
     })
     await new Promise<void>((resolve) => server.listen(0, '127.0.0.1', resolve))
     address = `http://127.0.0.1:${(server.address() as { port: number }).port}/`
-    const executablePath = findChromium()
-    if (!executablePath) throw new Error('No Chromium was found: install one, or name it in CHROMIUM_PATH')
-    const quiet = [
-      '--no-sandbox',
-      '--disable-gpu',
-      '--disable-quic',
-      '--no-first-run',
-      '--disable-background-networking',
-      '--disable-component-update',
-      '--disable-sync',
-      '--disable-dev-shm-usage',
-    ]
-    browser = await chromium.launch({ executablePath, args: quiet })
+    browser = await launchBrowser()
   })
   afterAll(async () => {
     await browser?.close()

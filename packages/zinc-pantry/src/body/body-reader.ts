@@ -9,6 +9,8 @@ export interface ReaderOptions {
   /** Names of the site's blocks. */
   readonly blocks: readonly string[]
   readonly settings: BodyModel | undefined
+  /** True where code of MDX comes with what it was made from. */
+  readonly hasMaps: boolean
 }
 
 /** Reads the bodies of one collection; nothing is parsed before it is asked for. */
@@ -26,7 +28,7 @@ export interface BodyReader {
 const KEPT_TREES = 400
 
 /** Makes a reader for the bodies of one collection. Throws a `PluginFailure` where a plugin cannot be added. */
-export function createBodyReader({ blocks, settings }: ReaderOptions): BodyReader {
+export function createBodyReader({ blocks, settings, hasMaps }: ReaderOptions): BodyReader {
   const readMarkdown: MarkdownReader = createMarkdownReader({ blocks, settings })
   const budget = { left: KEPT_TREES }
   let compiler: MdxCompiler | undefined
@@ -40,7 +42,7 @@ export function createBodyReader({ blocks, settings }: ReaderOptions): BodyReade
     },
     async loadMdx() {
       const plugins = { remark: settings?.remarkPlugins ?? [], rehype: settings?.rehypePlugins ?? [] }
-      compiler ??= await loadMdxCompiler(plugins)
+      compiler ??= await loadMdxCompiler(plugins, hasMaps)
       isMissed = false
     },
     lacksMdx: () => isMissed,

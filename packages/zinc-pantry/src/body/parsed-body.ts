@@ -50,6 +50,20 @@ export interface OutputOptions {
   readonly highlighter: Highlighter | undefined
 }
 
+/** What a body becomes. */
+export interface BodyOutput {
+  /** The HTML of Markdown, or the code of MDX. */
+  readonly text: string
+  /** Where code comes from, where that was asked for. */
+  readonly map?: BodyMap | undefined
+}
+
+/** Parts of a source map (ECMA-426) whose only source are the lines of a body. */
+export interface BodyMap {
+  readonly mappings: string
+  readonly names: readonly string[]
+}
+
 /** A body, parsed as far as it was asked for. */
 export interface ParsedBody {
   /**
@@ -66,6 +80,5 @@ export interface ParsedBody {
   facts(): BodyFacts
   /** What readers see of it as plain text, for search; a line for each paragraph. */
   text(): string
-  /** The HTML of Markdown, or the module of MDX. */
-  output(options: OutputOptions): Promise<string>
+  output(options: OutputOptions): Promise<BodyOutput>
 }

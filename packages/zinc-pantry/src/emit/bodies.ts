@@ -1,3 +1,5 @@
+import type { BodyMap } from '../body/parsed-body.ts'
+
 /** A body as it is written into the output. */
 export type RenderedBody = BodySource & (MarkdownOutput | MdxOutput)
 
@@ -21,6 +23,8 @@ interface MdxOutput {
   /** The code of a function that is given a JSX runtime. */
   readonly code: string
   readonly components: Readonly<Record<string, string>>
+  /** Where the code comes from in the body, where that was asked for. */
+  readonly map?: BodyMap | undefined
 }
 
 /** So many bodies are loaded together: few files for thousands, little to load for one. */

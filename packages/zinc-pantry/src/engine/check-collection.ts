@@ -51,7 +51,10 @@ export async function checkCollection(found: CollectionFiles, context: Collectio
   const { bodies, problems } =
     last?.model === model
       ? last.reader
-      : createReader({ blocks: [...model.blocks.keys()], settings: collection.body }, collection.name)
+      : createReader(
+          { blocks: [...model.blocks.keys()], settings: collection.body, hasMaps: context.memory.hasMaps },
+          collection.name,
+        )
   const memory = createCollectionMemory(found, { ...context, bodies, growing })
   const diagnostics: Diagnostic[] = []
   const entries: Entry[] = []

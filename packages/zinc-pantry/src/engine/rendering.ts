@@ -52,7 +52,7 @@ export function createRendering(context: RenderContext): SiteRendering {
         if (!body) return undefined
         const { parsed } = body
         const remembered = parsed instanceof RememberedBody ? parsed : undefined
-        const scope = JSON.stringify([highlighter !== undefined, values])
+        const scope = JSON.stringify([highlighter !== undefined, memory.hasMaps, values])
         const kept = remembered && memory.outputOf(remembered)
         const isSame = ([written, address]: readonly [string, string]): boolean =>
           addressOf(written, entry, context) === address
@@ -70,13 +70,13 @@ export function createRendering(context: RenderContext): SiteRendering {
         const store = createBlockStorer(blocks, (text) => renderText(text, rewrite))
         const uses = parsed.uses()
         const properties = uses.map((use, at) => store(use, values[at] ?? {}, entry))
-        const output = await parsed.output({ highlighter, properties, rewrite })
+        const { text, map } = await parsed.output({ highlighter, properties, rewrite })
         const components = Object.fromEntries(uses.flatMap(({ name, block }) => (block ? [[name, block]] : [])))
         const source = { file: body.file, linesAbove: body.linesAbove, files: [...shown] }
         const rendered: RenderedBody =
           body.format === 'markdown'
-            ? { ...source, format: 'markdown', html: output }
-            : { ...source, format: 'mdx', code: output, components }
+            ? { ...source, format: 'markdown', html: text }
+            : { ...source, format: 'mdx', code: text, components, map }
         if (remembered) memory.keepOutput(remembered, { scope, addresses: [...addresses], body: rendered })
         return rendered
       }
@@ -103,7 +103,7 @@ export interface RenderContext {
   readonly blocks: BlockFields
   /** What is put before the paths of pictures and other files. */
   readonly assetBase: string
-  readonly memory: Pick<SiteMemory, 'outputOf' | 'keepOutput' | 'stages'>
+  readonly memory: Pick<SiteMemory, 'outputOf' | 'keepOutput' | 'stages' | 'hasMaps'>
 }
 
 /** What rendering bodies gave. */

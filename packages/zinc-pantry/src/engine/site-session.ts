@@ -38,10 +38,20 @@ export interface SessionOutput extends WrittenOutput {
   readonly assetBase: string
 }
 
+/** How a session works. */
+export interface SessionOptions extends SiteOptions {
+  /** Code of bodies comes with what it was made from, for bundlers. Default: false. */
+  readonly sourceMaps?: boolean
+}
+
 /** Opens a session. Sources that are no files are asked once for each configuration. */
-export function openSession(options: SiteOptions): SiteSession {
+export function openSession(options: SessionOptions): SiteSession {
   const { host, configurationFile, drafts = false, cache = true } = options
-  const memory = openSiteMemory(host, { isKept: cache, isLong: true })
+  const memory = openSiteMemory(host, {
+    isKept: cache,
+    isLong: true,
+    hasMaps: options.sourceMaps ?? false,
+  })
   let surveyed: Surveyed | undefined
   let built: SessionOutput | undefined
   let model: Model | undefined

@@ -1,9 +1,9 @@
 import type { Changes, Watcher } from '../host/host.ts'
-import type { BuildReport, SiteOptions } from './site.ts'
-import type { SessionOutput } from './site-session.ts'
+import type { BuildReport } from './site.ts'
+import type { SessionOptions, SessionOutput } from './site-session.ts'
 
 /** What to watch, and who is told. */
-export interface WatchOptions extends SiteOptions {
+export interface WatchOptions extends SessionOptions {
   /** Called before each build but the first, with the files that changed; empty where there were too many to tell. */
   onStart?(changes: readonly string[]): void
   /** Called after each build, with all problems that there are now, and with the last good output. */

@@ -3,7 +3,13 @@ import { emitMdx, type RenderedBody } from '../emit/bodies.ts'
 /** The text of a module and where it comes from, as bundlers take it. */
 export interface ModuleText {
   readonly code: string
-  readonly map: { readonly version: 3; readonly sources: string[]; readonly names: string[]; readonly mappings: string }
+  readonly map: {
+    readonly version: 3
+    readonly sources: string[]
+    readonly sourcesContent: string[]
+    readonly names: string[]
+    readonly mappings: string
+  }
 }
 
 /** Where a body and its files are. */
@@ -12,10 +18,12 @@ export interface BodyPlaces {
   readonly root: string
   /** The content folder, relative to the root. */
   readonly content: string
+  /** Gives the text of a file of the site. */
+  read(file: string): string | undefined
 }
 
 /** The module of one body. Its files and what its code imports are left to the bundler. */
-export function emitBodyModule(body: RenderedBody, { root, content }: BodyPlaces): ModuleText {
+export function emitBodyModule(body: RenderedBody, { root, content, read }: BodyPlaces): ModuleText {
   const imports = body.files.map(
     ([, file], at) => `import file${at} from ${JSON.stringify(`${root}/${content}/${file}?url`)}\n`,
   )
@@ -27,7 +35,13 @@ export function emitBodyModule(body: RenderedBody, { root, content }: BodyPlaces
   const head = imports.join('')
   return {
     code: `${head}export default ${value}\n`,
-    map: mapTo(source, { skipped: imports.length, line: body.linesAbove }),
+    map: {
+      version: 3,
+      sources: [source],
+      sourcesContent: [read(body.file) ?? ''],
+      names: [...((body.format === 'mdx' && body.map?.names) || [])],
+      mappings: ';'.repeat(imports.length) + mappingsOf(body),
+    },
   }
 }
 
@@ -70,25 +84,46 @@ const bundleImports = (code: string, source: string): string =>
     return `import(${JSON.stringify(path)})`
   })
 
-/** Maps the first line of a module below some to a line of its source. */
-function mapTo(
-  source: string,
-  { skipped, line }: { readonly skipped: number; readonly line: number },
-): ModuleText['map'] {
-  const mapping = `AA${encodeVlq(line)}A`
-  return { version: 3, sources: [source], names: [], mappings: `${';'.repeat(skipped)}${mapping}` }
+/** Where the code of a body comes from: all of HTML from where the body starts, code of MDX line by line. */
+function mappingsOf({ linesAbove, ...body }: RenderedBody): string {
+  const { mappings = '' } = (body.format === 'mdx' && body.map) || {}
+  const [first] = /[^;,]+/.exec(mappings) ?? []
+  if (first === undefined)
+    return [0, 'export default '.length].map((column) => encodeVlq([column, 0, column ? 0 : linesAbove, 0])).join()
+  // Numbers tell what is different from the segment before, so that the first tells for all.
+  const [column = 0, source = 0, line = 0, ...rest] = decodeVlq(first)
+  return mappings.replace(first, encodeVlq([column, source, line + linesAbove, ...rest]))
 }
 
 const DIGITS = 'ABCDEFGHIJKLMNOPQRSTUVWXYZabcdefghijklmnopqrstuvwxyz0123456789+/'
+const MORE = 32
 
-/** A number from 0 as source maps write it. */
-function encodeVlq(value: number): string {
-  let rest = value * 2
+/** Numbers as source maps write them (ECMA-426). */
+function encodeVlq(numbers: readonly number[]): string {
   let text = ''
-  do {
-    const digit = rest % 32
-    rest = Math.floor(rest / 32)
-    text += DIGITS[rest > 0 ? digit + 32 : digit]
-  } while (rest > 0)
+  for (const number of numbers) {
+    let rest = Math.abs(number) * 2 + (number < 0 ? 1 : 0)
+    do {
+      const digit = rest % MORE
+      rest = Math.floor(rest / MORE)
+      text += DIGITS[rest > 0 ? digit + MORE : digit]
+    } while (rest > 0)
+  }
   return text
+}
+
+function decodeVlq(text: string): number[] {
+  const numbers: number[] = []
+  let value = 0
+  let place = 1
+  for (const character of text) {
+    const digit = DIGITS.indexOf(character)
+    value += (digit % MORE) * place
+    place *= MORE
+    if (digit >= MORE) continue
+    numbers.push((value % 2 === 1 ? -1 : 1) * Math.floor(value / 2))
+    value = 0
+    place = 1
+  }
+  return numbers
 }

@@ -2,8 +2,9 @@ import { existsSync } from 'node:fs'
 import { resolve } from 'node:path'
 import type { ErrorPayload, Plugin, ResolvedConfig, ViteDevServer } from 'vite'
 import { renderText } from '../diagnostics/render-text.ts'
-import type { BuildReport, SiteOptions } from '../engine/site.ts'
-import { openSession, type SiteSession } from '../engine/site-session.ts'
+import { readText } from '../engine/read-text.ts'
+import type { BuildReport } from '../engine/site.ts'
+import { openSession, type SessionOptions, type SessionOutput, type SiteSession } from '../engine/site-session.ts'
 import { type WatchedSite, watchSite } from '../engine/watch-site.ts'
 import { createNodeHost } from '../host/node-host.ts'
 import { describeForOverlay } from './overlay.ts'
@@ -45,7 +46,7 @@ export function zincPantry({
 }: PantryPluginOptions = {}): Plugin {
   let config: ResolvedConfig
   let modules: SiteModules
-  let options: SiteOptions
+  let options: SessionOptions
   let session: SiteSession | undefined
   let watched: WatchedSite | undefined
   let building: Promise<BuildReport> | undefined
@@ -75,15 +76,24 @@ export function zincPantry({
       const root = resolve(config.root, folder)
       const host = createNodeHost(root)
       const found = NAMES.find((name) => existsSync(resolve(root, name))) ?? (NAMES[0] as string)
-      options = { host, configurationFile: configurationFile ?? found, drafts }
-      modules = createSiteModules({ root, digest: host.digest, isServing: isServing() })
+      options = { host, configurationFile: configurationFile ?? found, drafts, sourceMaps: true }
+      modules = createSiteModules({
+        root,
+        digest: host.digest,
+        read: (file) => readText(host, file),
+        isServing: isServing(),
+      })
     },
     async configureServer(server) {
       const overlay = createOverlay(server)
+      let served: SessionOutput | undefined
       watched = await watchSite({
         ...options,
         onReport(report, _changes, output) {
           modules.replace(output)
+          // Not left to the server's own watcher, which may not look at what is generated, or not yet.
+          if (served && output && output !== served) server.watcher.emit('change', modules.entry())
+          served = output
           tell(report)
           overlay.show(describeForOverlay(report, modules.root))
         },
@@ -108,6 +118,10 @@ export function zincPantry({
     resolveId: (source) => modules.resolve(source),
     load(id, { ssr = false } = {}) {
       return modules.load(id, { ssr, emitFile: (file) => this.emitFile(file) })
+    },
+    renderChunk(code, { fileName }) {
+      const placed = modules.placeParts(code, fileName)
+      return placed === undefined ? undefined : { code: placed }
     },
     generateBundle() {
       if (this.environment.config.consumer === 'client') modules.emitFiles((file) => this.emitFile(file))

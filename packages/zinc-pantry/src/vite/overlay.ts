@@ -24,11 +24,10 @@ export function describeForOverlay({ diagnostics, textOf }: SiteReport, root: st
       stack: '',
       id: file,
       loc: { file, ...placeOf(first, textOf(first.file)) },
-      frame: renderText([first], textOf)
-        .split('\n')
-        .slice(2)
-        .filter((line) => !/^ {2}help: /.test(line))
-        .join('\n'),
+      // The overlay knows lines of source by this stroke.
+      frame: `${sourceLines(renderText([first], textOf))
+        .join('\n')
+        .replaceAll(' │', ' |')}\n`,
     },
   }
 }
@@ -37,3 +36,6 @@ function placeOf({ span }: Diagnostic, text: string | undefined): { line: number
   const { line, column } = createLineIndex(text ?? '').at(span[0])
   return { line, column }
 }
+
+/** The lines of source in the text form of a problem. */
+const sourceLines = (text: string): string[] => text.split('\n').filter((line) => /^ *\d* │/.test(line))

@@ -28,6 +28,8 @@ export function emitSiteModule(
   return [
     "import * as $ from 'zinc-pantry/query'\n",
     ...(addresses.isHot ? ["import * as $hot from 'zinc-pantry/vite/client'\n"] : []),
+    // Bundlers take an address that is worked out from this for a search for files.
+    'const $url = import.meta.url\n',
     `const $site = /* @__PURE__ */ ${site}\n`,
     ...exports,
     ...(addresses.isHot ? ['import.meta.hot?.accept()\n'] : []),

@@ -17,7 +17,7 @@ interface EmittedFile {
 /** What loading a module may need. */
 interface LoadContext {
   readonly ssr: boolean
-  /** Gives a file to the bundle, and the number by which code can refer to it. */
+  /** Gives a file to the bundle. */
   emitFile(file: EmittedFile): string
 }
 
@@ -29,15 +29,23 @@ export interface SiteModules {
   replace(output: SessionOutput | undefined): void
   resolve(source: string): string | undefined
   load(id: string, context: LoadContext): ModuleText | string | undefined
+  /** The absolute path of the module of the site. */
+  entry(): string
   /** True for a part of the output, by its absolute path. */
   isPart(file: string): boolean
   /** The path by which a server finds a file of the content folder that an address means. */
   fileAt(url: string, base: string): string | undefined
+  /** Code of a file of the bundle, in which parts are found. */
+  placeParts(code: string, fileName: string): string | undefined
   /** Gives files that fields name to the bundle. */
   emitFiles(emit: (file: EmittedFile) => string): void
 }
 
 const PREFIX = 'virtual:zinc-pantry/'
+/** The folder of the bundle in which parts are. */
+const PARTS_FOLDER = 'pantry'
+/** Stands in code for the way from a file of the bundle to that folder. */
+const PARTS_PLACE = '__ZINC_PANTRY_PARTS__'
 /** So many parts of a collection become modules of the bundle; more are put beside it. */
 const MOST_MODULES = 64
 
@@ -45,10 +53,13 @@ const MOST_MODULES = 64
 export function createSiteModules({
   root: folder,
   digest,
+  read,
   isServing,
 }: {
   readonly root: string
   digest(text: string): string
+  /** Gives the text of a file of the site. */
+  read(file: string): string | undefined
   readonly isServing: boolean
 }): SiteModules {
   const root = folder.replaceAll('\\', '/')
@@ -74,25 +85,26 @@ export function createSiteModules({
       loadPart(collection) {
         if (isServing) return serveParts(collection, folderOf(current), ssr)
         const parts = collection.parts.filter((path) => /^(?:rows|indexes)\//.test(path))
-        if (parts.length > MOST_MODULES) return referParts(collection, parts, { current, emitFile })
+        // A bundle for a server has no files beside it.
+        if (parts.length > MOST_MODULES && !ssr) return referParts(collection, parts, { current, emitFile })
         const loaders = parts.map((path) => `'${path}': () => ${load(path)}`).join(', ')
         return `return ({ ${loaders} })[\`\${kind}/${collection.name}-\${name}.js\`]()`
       },
     }
   }
-  /** Parts that are put beside the bundle, their addresses worked out from that of one of them. */
+  /** Parts that are put beside the bundle. */
   const referParts = (
     { name }: EmittedModule,
     parts: readonly string[],
     { current, emitFile }: { readonly current: SessionOutput; emitFile(file: EmittedFile): string },
   ): string => {
-    const emit = (path: string): string =>
-      emitFile({ type: 'asset', fileName: `pantry/${path}`, source: readFileSync(join(root, current.folder, path)) })
-    const [first = '', ...others] = parts
-    const reference = emit(first)
-    others.forEach(emit)
-    const address = `new URL(\`../\${kind}/${name}-\${name}.js\`, import.meta.ROLLUP_FILE_URL_${reference}).href`
-    return `return import(/* @vite-ignore */ ${address})`
+    for (const path of parts)
+      emitFile({
+        type: 'asset',
+        fileName: `${PARTS_FOLDER}/${path}`,
+        source: readFileSync(join(root, current.folder, path)),
+      })
+    return `return import(/* @vite-ignore */ new URL(\`${PARTS_PLACE}\${kind}/${name}-\${name}.js\`, $url).href)`
   }
 
   return {
@@ -112,17 +124,18 @@ export function createSiteModules({
     },
     resolve(source) {
       if (source === '#pantry' && output) return `${folderOf(output)}/index.js`
-      return source.startsWith(PREFIX) ? `\0${source}` : undefined
+      return source.startsWith(PREFIX) ? source : undefined
     },
     load(id, context) {
       const path = id.replace(/\?.*$/s, '')
       if (output && path === `${folderOf(output)}/index.js`)
         return emitSiteModule(output.modules, output.locales, addressesOf(output, context))
-      if (!path.startsWith(`\0${PREFIX}`)) return undefined
-      const name = path.slice(1)
+      if (!path.startsWith(PREFIX)) return undefined
+      const name = path
       const body = bodies.get(name.slice(`${PREFIX}body/`.length, -'.js'.length))
-      return body && output ? emitBodyModule(body, { root, content: output.content }) : lists.get(name)
+      return body && output ? emitBodyModule(body, { root, content: output.content, read }) : lists.get(name)
     },
+    entry: () => (output ? `${folderOf(output)}/index.js` : ''),
     isPart: (file) =>
       output !== undefined && file.startsWith(`${folderOf(output)}/`) && file !== `${folderOf(output)}/index.js`,
     fileAt(url, base) {
@@ -132,6 +145,11 @@ export function createSiteModules({
       const file = path?.startsWith(start) ? path.slice(start.length) : undefined
       if (file === undefined || !output.files.has(file)) return undefined
       return `${base}@fs${encodeURI(`${root.startsWith('/') ? '' : '/'}${root}/${output.content}/${file}`)}`
+    },
+    placeParts(code, fileName) {
+      if (!code.includes(PARTS_PLACE)) return undefined
+      const way = '../'.repeat(fileName.split('/').length - 1) || './'
+      return code.replaceAll(PARTS_PLACE, `${way}${PARTS_FOLDER}/`)
     },
     emitFiles(emit) {
       const start = output?.assetBase.replace(/^\//, '') ?? ''

@@ -157,7 +157,7 @@ function createBody(body: BodyText, parser: StepParser, { blocks, settings }: Pa
       // Of thousands of texts what was parsed would not fit into memory.
       parsing = undefined
       const html = renderTokens(() => markdown.renderer.render(tokens, markdown.options, environment), body)
-      return rawHtml === 'sanitise' ? sanitiseHtml(html) : html
+      return { text: rawHtml === 'sanitise' ? await sanitiseHtml(html) : html }
     },
   }
 }

@@ -4,7 +4,7 @@ import type { BodyFacts } from '../../schema/body-facts.ts'
 import { BodyError } from '../body-error.ts'
 import type { BodyText } from '../markdown/markdown-body.ts'
 import { linesOf } from '../markdown/source-map.ts'
-import type { BlockUse, BodyLink, CodeFence, OutputOptions, ParsedBody } from '../parsed-body.ts'
+import type { BlockUse, BodyLink, BodyOutput, CodeFence, OutputOptions, ParsedBody } from '../parsed-body.ts'
 import { PluginFailure } from '../plugin-failure.ts'
 import { NO_FACTS } from '../text-facts.ts'
 import { describeTree, findFences, findLinks, idsOf, textOfTree } from './collect.ts'
@@ -56,10 +56,10 @@ export function createMdxBody(body: BodyText, { compiler, blocks, budget }: MdxC
       return EMPTY
     }
   }
-  let output: Promise<string> | undefined
-  const compile = async (options: OutputOptions): Promise<string> => {
+  let output: Promise<BodyOutput> | undefined
+  const compile = async (options: OutputOptions): Promise<BodyOutput> => {
     read()
-    if (fault) return ''
+    if (fault) return { text: '' }
     // Compiling changes the tree.
     const tree = kept ?? compiler.parse(body.text)
     kept = undefined

@@ -1,8 +1,9 @@
 import type { Root as HastRoot } from 'hast'
 import type { Root } from 'mdast'
 import type { PluggableList } from 'unified'
+import { VFile } from 'vfile'
 import type { NamedBodyPlugin } from '../../schema/body-settings.ts'
-import type { OutputOptions } from '../parsed-body.ts'
+import type { BodyOutput, OutputOptions } from '../parsed-body.ts'
 import { PluginFailure } from '../plugin-failure.ts'
 import { addProperties } from './add-properties.ts'
 import { finishTree } from './finish-tree.ts'
@@ -14,7 +15,7 @@ export interface MdxCompiler {
   /** Reads a text; throws where it is no MDX. */
   parse(text: string): Root
   /** The code of a function that is given a JSX runtime. */
-  compile(tree: Root, text: string, options: OutputOptions): Promise<string>
+  compile(tree: Root, text: string, options: OutputOptions): Promise<BodyOutput>
 }
 
 /** A text on its way through the compiler, with what our own steps need. */
@@ -30,8 +31,12 @@ export interface MdxPlugins {
 }
 
 /** Loads the compiler; it takes a moment, so only what has MDX should ask for it. */
-export async function loadMdxCompiler({ remark, rehype }: MdxPlugins): Promise<MdxCompiler> {
-  const [{ createProcessor }, { default: remarkGfm }] = await Promise.all([import('@mdx-js/mdx'), import('remark-gfm')])
+export async function loadMdxCompiler({ remark, rehype }: MdxPlugins, hasMaps: boolean): Promise<MdxCompiler> {
+  const [{ createProcessor }, { default: remarkGfm }, maps] = await Promise.all([
+    import('@mdx-js/mdx'),
+    import('remark-gfm'),
+    hasMaps ? import('source-map') : undefined,
+  ])
   const ownRemark = () => (tree: Root, file: CompiledFile) => {
     addHeadingIds(tree)
     rewriteAddresses(tree, file.data.output.rewrite)
@@ -41,6 +46,7 @@ export async function loadMdxCompiler({ remark, rehype }: MdxPlugins): Promise<M
   const processor = createProcessor({
     format: 'mdx',
     outputFormat: 'function-body',
+    SourceMapGenerator: maps?.SourceMapGenerator ?? null,
     remarkPlugins: [remarkGfm, ...remark.map(guard), ownRemark] as PluggableList,
     rehypePlugins: [...rehype.map(guard), ownRehype] as PluggableList,
   })
@@ -52,9 +58,10 @@ export async function loadMdxCompiler({ remark, rehype }: MdxPlugins): Promise<M
       return tree
     },
     async compile(tree, text, options) {
-      const file: CompiledFile = { value: text, data: { output: options } }
+      const file = new VFile({ value: text, data: { output: options } })
       const program = await processor.run(tree as never, file as never)
-      return processor.stringify(program as never)
+      const code = processor.stringify(program as never, file as never) as string
+      return { text: code, ...(file.map ? { map: { mappings: file.map.mappings, names: file.map.names } } : {}) }
     },
   }
 }

@@ -1,4 +1,4 @@
-import type { BlockUse, BodyLink, CodeFence, OutputOptions, ParsedBody } from '../../body/parsed-body.ts'
+import type { BlockUse, BodyLink, BodyOutput, CodeFence, OutputOptions, ParsedBody } from '../../body/parsed-body.ts'
 import type { Diagnostic } from '../../diagnostics/diagnostic.ts'
 import type { BodyFacts } from '../../schema/body-facts.ts'
 
@@ -87,8 +87,8 @@ export class RememberedBody implements ParsedBody {
     return this.#parsed()?.uses() ?? []
   }
 
-  async output(options: OutputOptions): Promise<string> {
-    return (await this.#parsed()?.output(options)) ?? ''
+  async output(options: OutputOptions): Promise<BodyOutput> {
+    return (await this.#parsed()?.output(options)) ?? { text: '' }
   }
 
   #parsed(): ParsedBody | undefined {

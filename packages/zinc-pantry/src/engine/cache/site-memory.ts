@@ -24,6 +24,8 @@ export interface RememberedFile {
 
 /** What is known of a site from earlier runs: of this process, and of others where there is a folder for it. */
 export interface SiteMemory {
+  /** True where code of MDX comes with what it was made from. */
+  readonly hasMaps: boolean
   /** Of this process, by path. */
   readonly files: Map<string, RememberedFile>
   readonly store: RecordStore
@@ -62,16 +64,18 @@ export interface MemoryOptions {
   readonly isKept: boolean
   /** The process does several runs, so that outputs are worth their memory. */
   readonly isLong: boolean
+  readonly hasMaps?: boolean
 }
 
 /** Opens the memory of a site. */
-export function openSiteMemory(host: Host, { isKept, isLong }: MemoryOptions): SiteMemory {
+export function openSiteMemory(host: Host, { isKept, isLong, hasMaps = false }: MemoryOptions): SiteMemory {
   const files = new Map<string, RememberedFile>()
   const outputs = new WeakMap<RememberedBody, KeptOutput>()
   const store = isKept ? openRecordStore(host, CACHE_FOLDER) : NO_STORE
   const state = openSiteState(host, isKept ? `${CACHE_FOLDER}/state.json` : undefined)
   const outputKey = ({ key }: RememberedBody): string | undefined => key && host.digest(`output of ${key}`)
   return {
+    hasMaps,
     files,
     store,
     state,
