@@ -174,6 +174,7 @@ describe('query', () => {
         stderr: silent,
         env: { NO_COLOR: '1' },
         folder: DEMO,
+        stopped: async () => undefined,
         openHost: createNodeHost,
       }
       expect(await run(['query', 'trails'], surroundings)).toBe(0)

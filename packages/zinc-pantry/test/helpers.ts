@@ -28,15 +28,25 @@ export interface CommandResult {
 }
 
 /** Runs the command in a folder, as the executable does. */
-export async function runCommand(folder: string, args: readonly string[], env = {}): Promise<CommandResult> {
+export async function runCommand(
+  folder: string,
+  args: readonly string[],
+  env = {},
+  { stopped = async () => undefined, onOutput }: { stopped?(): Promise<void>; onOutput?(text: string): void } = {},
+): Promise<CommandResult> {
   let stdout = ''
   let stderr = ''
   const code = await run(args, {
-    stdout: { write: (text) => (stdout += text) },
+    stdout: {
+      write(text) {
+        onOutput?.(text)
+        stdout += text
+      },
+    },
     stderr: { write: (text) => (stderr += text) },
     env,
     folder,
-    stopped: async () => undefined,
+    stopped,
     openHost: createNodeHost,
   })
   return { code, stdout, stderr }

@@ -110,7 +110,7 @@ const change: fc.Arbitrary<Change> = fc.oneof(
       .tuple(name, fc.constantFrom('trails/', 'trails/mdx/', 'words/'))
       .map(
         ([id, folder]): Change => [
-          `content/${folder}${id}.${folder === 'huts/' ? 'yaml' : folder === 'words/' ? 'en.yaml' : folder === 'trails/' ? 'md' : 'mdx'}`,
+          `content/${folder}${id}.${folder === 'words/' ? 'en.yaml' : folder === 'trails/' ? 'md' : 'mdx'}`,
           undefined,
         ],
       ),

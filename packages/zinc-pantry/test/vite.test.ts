@@ -59,7 +59,7 @@ afterAll(() => browser?.close())
 function makeSite(): { root: string; config: InlineConfig; edit(file: string, from: string, to: string): void } {
   const root = makeFolder(SITE)
   symlinkSync(join(REPOSITORY, 'node_modules'), join(root, 'node_modules'), 'dir')
-  const config = { root, configFile: false, logLevel: 'silent', plugins: [zincPantry()] } as const
+  const config = { root, configFile: false as const, logLevel: 'silent' as const, plugins: [zincPantry()] }
   const edit = (file: string, from: string, to: string): void => {
     const path = join(root, file)
     const text = readFileSync(path, 'utf8')

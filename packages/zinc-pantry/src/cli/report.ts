@@ -69,7 +69,14 @@ export async function writeJson(report: SiteReport | BuildReport, { stdout }: Su
 export async function toJson(report: SiteReport | BuildReport): Promise<unknown> {
   const { renderJson } = await import('../diagnostics/render-json.ts')
   const { diagnostics, textOf } = report
-  const built = 'output' in report ? { output: report.output ?? null, written: report.writtenCount } : {}
+  const built =
+    'output' in report
+      ? {
+          output: report.output ?? null,
+          written: report.writtenCount,
+          ...(report.account ? { account: report.account } : {}),
+        }
+      : {}
   return { diagnostics: renderJson(diagnostics, textOf), summary: summarise(report), ...built }
 }
 

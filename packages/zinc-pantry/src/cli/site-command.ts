@@ -1,10 +1,12 @@
+import { relative, resolve, sep } from 'node:path'
 import { createDiagnostic } from '../diagnostics/diagnostic.ts'
 import { plural } from '../diagnostics/words.ts'
 import { type BuildReport, buildSite, checkSite, type SiteOptions, type SiteReport } from '../engine/site.ts'
 import { findConfiguration, type SitePlace } from './find-configuration.ts'
+import { createPalette } from './palette.ts'
 import { createProgress } from './progress.ts'
 import { exitCodeOf, summaryLine, writeChanges, writeDiagnostics, writeJson, writeSarif } from './report.ts'
-import type { Surroundings } from './surroundings.ts'
+import { exitCodes, type Surroundings } from './surroundings.ts'
 
 /** Options that every command takes. */
 export interface CommonFlags {
@@ -96,11 +98,19 @@ export async function runCheck(flags: CheckFlags, surroundings: Surroundings): P
 
 /** The command `build`: a check, and the generated folder where there are no errors. */
 export async function runBuild(flags: BuildFlags, surroundings: Surroundings): Promise<number> {
-  const worked = await workOnSite(flags, surroundings, buildSite)
+  const { root } = findSite(flags, surroundings).site
+  const why = flags.why === undefined ? {} : { why: pathBelow(root, resolve(surroundings.folder, flags.why)) }
+  const worked = await workOnSite(flags, surroundings, (options) => buildSite({ ...options, ...why }))
   if (!('report' in worked)) return finish(worked.missing, worked.site, { flags, surroundings })
   const { report, site } = worked
-  return finish(report, site, { flags, surroundings, note: outputNote(report) })
+  const code = await finish(report, site, { flags, surroundings, note: outputNote(report) })
+  if (!report.account || flags.format !== 'text') return code
+  const { describeAccount } = await import('./account.ts')
+  surroundings.stdout.write(describeAccount(report.account, createPalette(surroundings.stdout, surroundings)))
+  return report.account.kind === 'unknown' ? exitCodes.wrongUse : code
 }
+
+const pathBelow = (root: string, path: string): string => relative(root, path).split(sep).join('/')
 
 /** Says what was written. */
 export function outputNote({ output, writtenCount }: BuildReport): string {

@@ -93,7 +93,17 @@ export async function checkCollection(found: CollectionFiles, context: Collectio
       assets.push({ path, from, answer })
       return answer
     }
-    const fileContext = { collection, base, checks, format, locales, growing, asset: ask, bodies }
+    const fileContext = {
+      collection,
+      base,
+      checks,
+      format,
+      locales,
+      growing,
+      asset: ask,
+      bodies,
+      matches: host.matches,
+    }
     const result = checkFile(source, assigned, fileContext)
     // A file may have changed since its digest was taken.
     const checked = bytes === undefined && source.bytes ? host.digest(source.bytes) : digest

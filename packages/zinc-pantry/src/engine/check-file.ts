@@ -4,6 +4,7 @@ import type { ParsedBody } from '../body/parsed-body.ts'
 import { createDiagnostic, type Diagnostic } from '../diagnostics/diagnostic.ts'
 import type { AssignedFile } from '../find/assign-files.ts'
 import { nameFile } from '../find/name-file.ts'
+import type { Host } from '../host/host.ts'
 import type { SourceText } from '../read/document.ts'
 import { extensionOf, type Format } from '../read/formats.ts'
 import type { EntryChecks } from '../schema/compile-schema.ts'
@@ -36,6 +37,7 @@ export interface FileContext {
   readonly growing: ReadonlySet<string>
   readonly asset: AssetReader
   readonly bodies: BodyReader
+  readonly matches: Host['matches']
 }
 
 /** Reads and checks one file of a collection. */
@@ -74,6 +76,7 @@ export function checkFile(source: SourceText, assigned: AssignedFile, context: F
         rank,
         growing,
         asset,
+        ...(context.matches ? { matches: context.matches } : {}),
         body: written,
         readText: (text) => context.bodies.readMarkdown({ text, file: source.file, startOffset: 0 }),
       },
@@ -105,7 +108,7 @@ function readBody(text: BodyText, source: SourceText, bodies: BodyReader): Entry
 }
 
 /** The format of a body by the ending of its file's name. */
-export const bodyFormatOf = (file: string): EntryBody['format'] => (extensionOf(file) === '.mdx' ? 'mdx' : 'markdown')
+const bodyFormatOf = (file: string): EntryBody['format'] => (extensionOf(file) === '.mdx' ? 'mdx' : 'markdown')
 
 /** The first line of a body that has text in it. */
 function firstLine(body: { text: string; startOffset: number }): [number, number] | undefined {

@@ -8,6 +8,7 @@ import type { Entry } from '../validate/entry.ts'
 import type { WrittenOutput } from './cache/run-record.ts'
 import { CACHE_FOLDER, openSiteMemory, type SiteMemory } from './cache/site-memory.ts'
 import { type Checked, checkContent } from './check.ts'
+import { accountForFile } from './file-account.ts'
 import { startPublishing } from './publish.ts'
 import { readText } from './read-text.ts'
 import { createRendering, renderBodies, type SiteRendering } from './rendering.ts'
@@ -39,7 +40,7 @@ const NOTHING: Omit<Checked, 'textOf'> = {
 }
 
 /** Checks the content that a survey found. */
-export async function checkSurveyed(surveyed: Surveyed, options: RunOptions): Promise<CheckedSite> {
+async function checkSurveyed(surveyed: Surveyed, options: RunOptions): Promise<CheckedSite> {
   const { host, memory, configurationFile, viewing, unused = false, onProgress } = options
   const { survey, model, diagnostics } = surveyed
   const started = host.now()
@@ -76,8 +77,14 @@ export async function runSite(
   const site = await checkSurveyed(surveyed, options)
   const { report, checked, model } = site
   const { moments } = checked
+  const account = accountFor(surveyed, site, options)
   const unwritten = (diagnostics: readonly Diagnostic[]): FinishedRun => ({
-    report: { ...report, diagnostics: arrangeDiagnostics([...report.diagnostics, ...diagnostics]), ...NO_OUTPUT },
+    report: {
+      ...report,
+      ...account,
+      diagnostics: arrangeDiagnostics([...report.diagnostics, ...diagnostics]),
+      ...NO_OUTPUT,
+    },
     output: undefined,
     moments,
   })
@@ -87,7 +94,12 @@ export async function runSite(
     for (let attempt = 1; ; attempt++) {
       const { diagnostics, record, written } = await publish(model, site, options)
       if (diagnostics.length > 0) return unwritten(diagnostics)
-      if (record) return { report: { ...report, output: model.output, writtenCount: written }, output: record, moments }
+      if (record)
+        return {
+          report: { ...report, ...account, output: model.output, writtenCount: written },
+          output: record,
+          moments,
+        }
       options.memory.stages?.emitted.clear()
       if (attempt === MOST_ATTEMPTS) throw new HostError('other builds write it all the time')
     }
@@ -97,6 +109,20 @@ export async function runSite(
     const place = { file: model.output, span: [0, 0] as const }
     return unwritten([createDiagnostic('output-unwritable', place, { reason: error.message })])
   }
+}
+
+/** What was done with the file that was asked for. */
+function accountFor(
+  { survey, inputs }: Surveyed,
+  { checked }: CheckedSite,
+  { why, host, memory }: RunOptions,
+): Pick<BuildReport, 'account'> {
+  if (why === undefined) return {}
+  const start = `${survey?.model.content}/`
+  const contentPath = why.startsWith(start) ? why.slice(start.length) : undefined
+  const { collections, resolveLink } = checked
+  const context = { contentPath, isInput: inputs.includes(why), isThere: host.size(why) !== undefined }
+  return { account: accountForFile(why, { ...context, collections, resolveLink, memory }) }
 }
 
 const NO_OUTPUT = { output: undefined, writtenCount: 0 }

@@ -12,6 +12,7 @@ import {
 } from './cache/run-record.ts'
 import { CACHE_FOLDER, openSiteMemory, type SiteMemory } from './cache/site-memory.ts'
 import type { Progress } from './check.ts'
+import type { FileAccount } from './file-account.ts'
 import { readText } from './read-text.ts'
 import { surveySite } from './survey.ts'
 
@@ -30,6 +31,8 @@ export interface SiteOptions {
    * What was found is kept in the folder `.pantry/cache`, so that the next run does only what changed. Default: true.
    */
   readonly cache?: boolean
+  /** A file, relative to the root, of which a build tells what it did with it and why. Default: none. */
+  readonly why?: string
   /** Called now and then while files are checked. */
   onProgress?(progress: Progress): void
 }
@@ -52,6 +55,8 @@ export interface BuildReport extends SiteReport {
   readonly output: string | undefined
   /** Files that had to be written; the others were right already. */
   readonly writtenCount: number
+  /** Where it was asked for. */
+  readonly account?: FileAccount
 }
 
 /**
@@ -94,21 +99,21 @@ export async function buildSite(options: SiteOptions): Promise<BuildReport> {
 function workOnce(options: SiteOptions, name: RunKind['name']): Promise<BuildReport> {
   // What is not used can only be told with everything at hand.
   const isKept = (options.cache ?? true) && !options.unused
-  return workOnSite(options, name, openSiteMemory(options.host, { isKept, isLong: false }))
+  // Who depends on a file is known by those that remember what they looked at.
+  return workOnSite(options, name, openSiteMemory(options.host, { isKept, isLong: options.why !== undefined }))
 }
 
 /** Checks or builds a site with what is remembered of it. */
-export async function workOnSite(
-  options: SiteOptions,
-  name: RunKind['name'],
-  memory: SiteMemory,
-): Promise<BuildReport> {
+async function workOnSite(options: SiteOptions, name: RunKind['name'], memory: SiteMemory): Promise<BuildReport> {
   const { host, configurationFile, drafts = false, unused = false, cache = true, instant = host.clock() } = options
   const started = host.now()
   const kind: RunKind = { name, drafts }
   const surveyed = await surveySite(host, configurationFile, { kept: cache ? CACHE_FOLDER : undefined })
   const { survey } = surveyed
-  const scope = survey && !unused ? describeRun(host, survey, { state: memory.state, kind }) : undefined
+  const scope =
+    survey && !unused && options.why === undefined
+      ? describeRun(host, survey, { state: memory.state, kind })
+      : undefined
   const known = scope === undefined ? undefined : recallRun(host, scope, { state: memory.state, kind, instant })
   const { listing, model } = survey ?? {}
   const finish = (report: BuildReport): BuildReport => {

@@ -30,6 +30,8 @@ export interface Host {
   loadConfiguration(file: string, kept?: string): Promise<LoadedConfiguration>
   /** Asks for something over HTTP. Throws a {@link HostError} where there is no answer. */
   fetch(request: HttpRequest): Promise<HttpAnswer>
+  /** Matches a pattern within bounded time, where the host can; undefined where that was not enough. */
+  matches?: (pattern: RegExp, text: string) => boolean | undefined
   /** A variable of the environment. */
   environment(name: string): string | undefined
   /** Lets some time pass. */

@@ -14,6 +14,7 @@ import { type Host, HostError, type Listing, type UnreadableFolder } from './hos
 import { loadNodeConfiguration } from './node-configuration.ts'
 import { digestContent } from './node-digest.ts'
 import { fetchNode } from './node-fetch.ts'
+import { createTimedMatcher } from './node-match.ts'
 import { occupyFolder } from './node-occupation.ts'
 import { readToolVersion } from './node-version.ts'
 import { watchNode } from './node-watch.ts'
@@ -60,6 +61,7 @@ export function createNodeHost(root: string): Host {
     },
     loadConfiguration: (file, kept) => loadNodeConfiguration(resolve(root), file, kept),
     fetch: fetchNode,
+    matches: createTimedMatcher(),
     environment: (name) => process.env[name],
     wait: (milliseconds) => new Promise((resolve) => setTimeout(resolve, milliseconds)),
     now: () => performance.now(),

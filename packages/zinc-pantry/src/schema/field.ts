@@ -99,6 +99,8 @@ export interface CheckRun {
   asset(path: string): AssetAnswer
   /** Records Markdown at the current path, whose links are to be checked. */
   linked(text: string): void
+  /** Matches a pattern within bounded time; undefined where that was not enough. */
+  matches?(pattern: RegExp, text: string): boolean | undefined
 }
 
 /** A reference as it is written. */

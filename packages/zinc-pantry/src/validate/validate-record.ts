@@ -31,6 +31,8 @@ export interface RecordContext {
   readonly growing: ReadonlySet<string>
   /** Looks at a file that an entry of a file names. */
   asset(path: string, from: string): AssetAnswer
+  /** Matches a pattern within bounded time. */
+  readonly matches?: CheckRun['matches']
   /** Reads Markdown of a field. */
   readText(text: string): ParsedBody
 }
@@ -65,6 +67,7 @@ export function validateRecord(
       if ('facts' in answer) assets.push(answer.facts.file)
       return answer
     },
+    ...(context.matches ? { matches: context.matches } : {}),
     linked: (text) => texts.push({ path: [...run.path], text, parsed: context.readText(text) }),
   }
   const { value } = record

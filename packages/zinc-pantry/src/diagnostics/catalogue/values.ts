@@ -21,6 +21,10 @@ export const valueCodes = {
   'text-pattern': error<{ value: string; pattern: string }>(
     ({ value, pattern }) => `${quote(value)} does not match the pattern ${pattern}`,
   ),
+  'pattern-slow': error<{ value: string; pattern: string }>(
+    ({ value, pattern }) => `It took too long to match ${quote(value)} with the pattern ${pattern}`,
+    () => 'Write the pattern so that no two repetitions in it can take the same characters, as in "^(a+b)+$"',
+  ),
   'text-line-break': error<Record<never, never>>(
     () => 'Text goes over several lines, expected one',
     () => 'Write it on one line; in YAML ">" folds lines into one',

@@ -19,6 +19,11 @@ export const valueExplanations: Explanations<typeof valueCodes> = {
     'title: (80 characters)',
   ],
   'text-pattern': ['A text does not match the pattern of its field.', 'code: gable   # ^[A-Z]', 'code: Gable'],
+  'pattern-slow': [
+    'A pattern tries too many ways to match a text: repetitions in it can take the same characters, so that their number doubles with every character. Change the pattern in the configuration.',
+    "pattern: '^(a+)+$'",
+    "pattern: '^a+$'",
+  ],
   'text-line-break': ['A text of one line has a line break in it.', 'title: |\n  Gable\n  Hut', 'title: Gable Hut'],
   'number-leading-zero': [
     'A number is written with zeros in front. YAML 1.2 reads 010 as 10, older readers as 8.',

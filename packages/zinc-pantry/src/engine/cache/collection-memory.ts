@@ -7,6 +7,7 @@ import { formatOf } from '../../read/formats.ts'
 import type { CollectionModel, Model } from '../../schema/model.ts'
 import type { AssetReader } from '../assets.ts'
 import type { FileResult } from '../check-file.ts'
+import type { FileReason } from '../file-account.ts'
 import type { FileReader } from '../file-reader.ts'
 import { type AskedAsset, type FileRecord, type Restoring, restoreFile } from './file-record.ts'
 import { writeModelText } from './model-text.ts'
@@ -59,6 +60,15 @@ export function createCollectionMemory(found: CollectionFiles, context: MemoryCo
   const fileOf = (path: string): string => source?.file ?? `${model.content}/${path}`
   const keyOf = ({ path, named }: AssignedFile, digest: string): string =>
     host.digest([scope, path, named, digest].join('\n'))
+  if (scope !== undefined) memory.state.setScope(collection.name, scope)
+  /** Why a file has to be checked. */
+  const findReason = (file: string, digest: string, isKept: boolean): FileReason => {
+    const last = memory.state.lastOf(file, collection.name)
+    if (last.digest === undefined) return 'first'
+    if (last.digest !== digest) return 'content'
+    if (last.scope !== scope) return 'configuration'
+    return isKept ? 'files' : 'first'
+  }
   const isAnswered = ({ path, from, answer }: AskedAsset): boolean =>
     JSON.stringify(asset(path, from)) === JSON.stringify(answer)
   return {
@@ -73,7 +83,11 @@ export function createCollectionMemory(found: CollectionFiles, context: MemoryCo
       const key = keyOf(assigned, seen.digest)
       if (known?.key === key && known.assets.every(isAnswered)) return { result: known.result }
       const record = memory.store.get(key) as FileRecord | undefined
-      if (!record?.assets.every(isAnswered)) return seen
+      if (!record?.assets.every(isAnswered)) {
+        memory.reasons.set(file, findReason(file, seen.digest, record !== undefined))
+        return seen
+      }
+      memory.reasons.set(file, 'unchanged')
       const mark = markOf(key)
       const result = restoreFile(record, createRestoring(assigned, collection, { ...context, mark, key }))
       memory.files.set(file, { scope, key, result, assets: record.assets, mark, isKept: true })

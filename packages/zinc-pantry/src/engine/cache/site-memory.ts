@@ -2,6 +2,7 @@ import type { RenderedBody } from '../../emit/bodies.ts'
 import type { Host } from '../../host/host.ts'
 import type { AssetFacts } from '../../schema/asset.ts'
 import type { FileResult } from '../check-file.ts'
+import type { FileReason } from '../file-account.ts'
 import { type AskedAsset, createFileRecord } from './file-record.ts'
 import { openRecordStore, type RecordStore } from './record-store.ts'
 import { RememberedBody } from './remembered-body.ts'
@@ -28,6 +29,8 @@ export interface SiteMemory {
   readonly hasMaps: boolean
   /** Of this process, by path. */
   readonly files: Map<string, RememberedFile>
+  /** Why files were checked in this run; of all files that belong to collections. */
+  readonly reasons: Map<string, FileReason>
   readonly store: RecordStore
   readonly state: SiteState
   /** What the stages found; undefined where the process does one run only. */
@@ -77,6 +80,7 @@ export function openSiteMemory(host: Host, { isKept, isLong, hasMaps = false }: 
   return {
     hasMaps,
     files,
+    reasons: new Map(),
     store,
     state,
     stages: isLong ? createStageMemory() : undefined,

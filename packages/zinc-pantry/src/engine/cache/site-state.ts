@@ -14,6 +14,10 @@ export interface SiteState {
   touched(): readonly string[] | undefined
   /** True where a file is none of those that may have changed. */
   isUntouched(file: string): boolean
+  /** The digest that a file had at the end of the last run, and what the results of its collection depended on. */
+  lastOf(file: string, collection: string): { readonly digest: string | undefined; readonly scope: string | undefined }
+  /** Says what the results of a collection depend on beside its files. */
+  setScope(collection: string, scope: string): void
   run(name: string): unknown
   setRun(name: string, run: unknown): void
   /** Keeps it; forgets files but the given ones. */
@@ -35,6 +39,7 @@ interface StoredState {
   readonly version: string
   readonly files: Readonly<Record<string, Stamped>>
   readonly runs: Readonly<Record<string, unknown>>
+  readonly scopes: Readonly<Record<string, string>>
 }
 
 /** Opens what is known. A kept file that is damaged, or of another version, is taken for none. */
@@ -42,6 +47,9 @@ export function openSiteState(host: Host, kept: string | undefined): SiteState {
   const stored = kept === undefined ? undefined : readState(host, kept)
   const files = new Map<string, Stamped>(Object.entries(stored?.files ?? {}))
   const runs = new Map<string, unknown>(Object.entries(stored?.runs ?? {}))
+  const lastDigests = new Map(Array.from(files, ([file, [, digest]]) => [file, digest]))
+  const lastScopes = new Map(Object.entries(stored?.scopes ?? {}))
+  const scopes = new Map(lastScopes)
   let isChanged = false
   let changed: ReadonlySet<string> | undefined
   const asked = new Set<string>()
@@ -79,6 +87,9 @@ export function openSiteState(host: Host, kept: string | undefined): SiteState {
     trust(files) {
       changed = files
       asked.clear()
+      // Of a run that was not made after all.
+      unused.clear()
+      unusedBytes = 0
     },
     survey: digestFor,
     haveChanged: (some) => [...some].map((file) => files.get(file)?.[1] !== digestFor(file)).includes(true),
@@ -89,9 +100,14 @@ export function openSiteState(host: Host, kept: string | undefined): SiteState {
       if (bytes) unusedBytes -= bytes.length
       unused.delete(file)
       const known = files.get(file)
-      if (known && (isUntouched(file) || (changed && asked.has(file)))) return { digest: known[1], bytes }
+      if (known && (bytes || isUntouched(file) || (changed && asked.has(file)))) return { digest: known[1], bytes }
       asked.add(file)
       return look(file, known)
+    },
+    lastOf: (file, collection) => ({ digest: lastDigests.get(file), scope: lastScopes.get(collection) }),
+    setScope(collection, scope) {
+      isChanged ||= scopes.get(collection) !== scope
+      scopes.set(collection, scope)
     },
     run: (name) => runs.get(name),
     setRun(name, run) {
@@ -107,6 +123,7 @@ export function openSiteState(host: Host, kept: string | undefined): SiteState {
         version: host.version(),
         files: Object.fromEntries([...files].filter(([file]) => present.has(file))),
         runs: Object.fromEntries(runs),
+        scopes: Object.fromEntries(scopes),
       }
       const text = JSON.stringify(state)
       try {

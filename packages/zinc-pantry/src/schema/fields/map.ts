@@ -13,6 +13,7 @@ import {
   wrongType,
 } from '../field.ts'
 import { defined } from '../json-schema.ts'
+import { compilePattern } from '../pattern.ts'
 import { asField } from './validator.ts'
 
 /** Options of {@link map}, named as in JSON Schema 2020-12. */
@@ -33,7 +34,7 @@ export interface MapField<Value, Target extends string> extends Field<Value, Tar
 /**
  * Values of one field under keys that writers choose.
  *
- * Diagnostics: `value-type`, `map-key-pattern`, `map-too-small`, `map-too-large`, `field-empty`, and those of
+ * Diagnostics: `value-type`, `map-key-pattern`, `pattern-slow`, `map-too-small`, `map-too-large`, `field-empty`, and those of
  * the field.
  *
  * @example
@@ -56,11 +57,13 @@ export const mapKind: Kind = {
   ranges: [['minProperties', 'maxProperties']],
   compile(field, compiler) {
     const { keyPattern, minProperties = 0, maxProperties = Number.POSITIVE_INFINITY } = field.options as MapOptions
-    const matcher = keyPattern === undefined ? undefined : new RegExp(keyPattern, 'u')
+    const matcher = keyPattern === undefined ? undefined : compilePattern(keyPattern)
     const item = field.item as Field
     const checkItem = compiler.check(item)
     const checkOne = (key: string, value: unknown, run: CheckRun): unknown => {
-      if (matcher && !matcher.test(key)) run.report('map-key-pattern', { key, pattern: matcher.source }, 'key')
+      const matches = matcher ? matcher(key, run) : true
+      if (matches === undefined) run.report('pattern-slow', { value: key, pattern: matcher?.source ?? '' }, 'key')
+      else if (!matches) run.report('map-key-pattern', { key, pattern: matcher?.source ?? '' }, 'key')
       else if (value !== null) return checkItem(value, run)
       else if (item.options.optional) return null
       else run.report('field-empty', { field: key, expected: compiler.expected(item) }, 'key')

@@ -1,6 +1,7 @@
 import { describeValue } from '../../diagnostics/words.ts'
 import { type CommonOptions, type Field, type Kind, type Nullable, reject, wrongType } from '../field.ts'
 import { defined } from '../json-schema.ts'
+import { compilePattern } from '../pattern.ts'
 
 /** Options of {@link text}, named as in JSON Schema 2020-12. */
 export interface TextOptions extends CommonOptions {
@@ -25,7 +26,8 @@ export interface TextField<Value> extends Field<Value, never> {
  * A field of text. A number or a date without quotes in YAML is text only where it cannot be read as
  * a number: `2024` must be quoted.
  *
- * Diagnostics: `value-type`, `text-too-short`, `text-too-long`, `text-pattern`, `text-line-break`.
+ * Diagnostics: `value-type`, `text-too-short`, `text-too-long`, `text-pattern`, `pattern-slow`,
+ * `text-line-break`.
  *
  * @example
  * ```ts
@@ -65,7 +67,7 @@ export const textKind: Kind = {
   ranges: [['minLength', 'maxLength']],
   compile(field) {
     const { minLength = 0, maxLength = Number.POSITIVE_INFINITY, pattern, lines } = field.options as TextOptions
-    const matcher = pattern === undefined ? undefined : new RegExp(pattern, 'u')
+    const matcher = pattern === undefined ? undefined : compilePattern(pattern)
     return (value, run) => {
       if (typeof value !== 'string') return wrongType(run, describeValue(value), 'text', hintForText(value))
       // The length in code units is an upper bound of that in characters.
@@ -74,8 +76,9 @@ export const textKind: Kind = {
         if (length < minLength) return reject(run, 'text-too-short', { length, minimum: minLength })
         if (length > maxLength) return reject(run, 'text-too-long', { length, maximum: maxLength })
       }
-      if (matcher && !matcher.test(value))
-        return reject(run, 'text-pattern', { value, pattern: String(matcher.source) })
+      const matches = matcher ? matcher(value, run) : true
+      if (matches === undefined) return reject(run, 'pattern-slow', { value, pattern: matcher?.source ?? '' })
+      if (!matches) return reject(run, 'text-pattern', { value, pattern: matcher?.source ?? '' })
       if (lines === 'single' && LINE_BREAK.test(value)) return reject(run, 'text-line-break', {})
       return value
     }

@@ -1,0 +1,88 @@
+import type { LinkedCollection } from '../link/link-entries.ts'
+import type { LinkResolver } from '../link/link-resolver.ts'
+import type { Entry, LinkedEntry } from '../validate/entry.ts'
+import { RememberedBody } from './cache/remembered-body.ts'
+import type { SiteMemory } from './cache/site-memory.ts'
+
+/** What a build did with a file, and why. */
+export interface FileAccount {
+  /** Relative to the root of the site. */
+  readonly file: string
+  readonly kind: 'content' | 'asset' | 'configuration' | 'unknown'
+  readonly reason: FileReason
+  /** The entries in it, such as `huts/gable`. */
+  readonly entries: readonly string[]
+  /** What is looked at again when it changes. */
+  readonly dependents: readonly Dependent[]
+}
+
+/** Why a file was checked again; `unchanged` where it was not. */
+export type FileReason = 'unchanged' | 'first' | 'content' | 'configuration' | 'files'
+
+/** An entry that depends on a file. */
+export interface Dependent {
+  /** Such as `trails/high-traverse`. */
+  readonly entry: string
+  /** How it depends: by references, by links in texts, by what is computed, or by naming the file. */
+  readonly by: 'reference' | 'link' | 'computation' | 'file'
+  /** The path of the reference, such as `legs.0.hut`. */
+  readonly path?: string
+}
+
+/** What an account is drawn from. */
+export interface AccountContext {
+  /** Below the content folder; undefined for a file elsewhere. */
+  readonly contentPath: string | undefined
+  readonly isInput: boolean
+  readonly isThere: boolean
+  readonly collections: readonly LinkedCollection[]
+  readonly resolveLink: LinkResolver
+  readonly memory: SiteMemory
+}
+
+/** Tells what a run did with a file. */
+export function accountForFile(file: string, context: AccountContext): FileAccount {
+  const { contentPath, isInput, isThere, collections, memory } = context
+  const all = collections.flatMap(({ entries }) => entries)
+  const own = all.filter(({ source }) => source.file === contentPath)
+  const reason = memory.reasons.get(file) ?? 'unchanged'
+  if (own.length > 0 || memory.reasons.has(file)) {
+    const names = own.map(nameOf)
+    return { file, kind: 'content', reason, entries: names, dependents: listDependents(own, all, context) }
+  }
+  const users = contentPath === undefined ? [] : all.filter(({ assets }) => assets.includes(contentPath))
+  const dependents = users.map((entry): Dependent => ({ entry: nameOf(entry), by: 'file' }))
+  const kind = isInput ? 'configuration' : isThere ? 'asset' : 'unknown'
+  return { file, kind, reason, entries: [], dependents }
+}
+
+const nameOf = ({ collection, id }: Pick<Entry, 'collection' | 'id'>): string => `${collection}/${id}`
+
+function listDependents(
+  own: readonly LinkedEntry[],
+  all: readonly LinkedEntry[],
+  { resolveLink, memory }: AccountContext,
+): Dependent[] {
+  const names = new Set(own.map(nameOf))
+  const seen = memory.stages?.computed.whole.seen
+  const collections = new Set(own.map(({ collection }) => collection))
+  const isOwn = (key: string): boolean => names.has(key.replace('\n', '/')) || collections.has(key)
+  return all.flatMap((entry): Dependent[] => {
+    if (own.includes(entry)) return []
+    const name = nameOf(entry)
+    const references = entry.links
+      .filter((link) => names.has(nameOf(link)))
+      .map(({ path }): Dependent => ({ entry: name, by: 'reference', path: path.join('.') }))
+    const addresses = entry.body?.parsed instanceof RememberedBody ? (entry.body.parsed.known.addresses ?? []) : []
+    const links = addresses.some((href) => {
+      const target = resolveLink(href, entry)
+      return 'entry' in target && own.includes(target.entry)
+    })
+    const computed = [...(seen?.get(entry)?.keys() ?? [])].some(isOwn)
+    return [
+      ...references,
+      ...(links ? [{ entry: name, by: 'link' as const }] : []),
+      ...(computed ? [{ entry: name, by: 'computation' as const }] : []),
+    ]
+  })
+}
