@@ -12,7 +12,7 @@ import { printRecord } from './record.mjs'
 
 const [corpus = '.', ending = 'md'] = process.argv.slice(2)
 const root = resolve(corpus)
-rmSync(join(root, 'generated'), { recursive: true, force: true })
+for (const folder of ['generated', '.pantry']) rmSync(join(root, folder), { recursive: true, force: true })
 const host = { ...createNodeHost(root), loadConfiguration: async () => ({ kind: 'loaded', value: corpusSite(ending) }) }
 const report = await buildSite({ host, configurationFile: 'pantry.config.ts' })
 if (!report.output) throw new Error(`Nothing was written: ${report.diagnostics.length} problems`)

@@ -4,7 +4,8 @@
 //   node check.mjs <corpus-dir>
 //
 // The last line printed is a JSON record with the time in ms, process start and imports aside.
-import { resolve } from 'node:path'
+import { rmSync } from 'node:fs'
+import { join, resolve } from 'node:path'
 import { checkSite, createNodeHost } from '../packages/zinc-pantry/dist/engine/index.js'
 import { corpusSite } from './corpus-site.mjs'
 import { printRecord } from './record.mjs'
@@ -18,4 +19,5 @@ const host = {
   ...createNodeHost(resolve(process.argv[2] ?? '.')),
   loadConfiguration: async () => ({ kind: 'loaded', value }),
 }
+rmSync(join(resolve(process.argv[2] ?? '.'), '.pantry'), { recursive: true, force: true })
 printRecord(await checkSite({ host, configurationFile: 'pantry.config.ts' }))

@@ -1,7 +1,6 @@
 import { mkdirSync, readFileSync, renameSync, writeFileSync } from 'node:fs'
 import { dirname, join } from 'node:path'
 import { digestContent } from './node-digest.ts'
-import { readToolVersion } from './node-version.ts'
 
 /** A configuration with all that it imports, as one module. */
 export interface Bundle {
@@ -24,9 +23,13 @@ export interface KeptBundle {
 const SURROUNDINGS = ['tsconfig.json', 'package.json', 'package-lock.json', 'pnpm-lock.yaml', 'yarn.lock']
 
 /** Keeps the bundle of a configuration below a folder. Its code names files of this machine, so it is of use here only. */
-export function openKeptBundle(root: string, file: string, folder: string): KeptBundle {
+export function openKeptBundle(
+  root: string,
+  file: string,
+  { folder, version }: { readonly folder: string; readonly version: string },
+): KeptBundle {
   const surroundings = (): string[] => SURROUNDINGS.map((name) => digestFile(join(root, name)) ?? '')
-  const scope = [readToolVersion(), process.version, root, file]
+  const scope = [version, process.version, root, file]
   const path = join(root, folder, `configuration-${digestContent(JSON.stringify(scope))}.json`)
   return {
     read() {

@@ -9,10 +9,14 @@ import { digestContent } from './node-digest.ts'
 /**
  * Bundles a configuration with the files it imports and runs it. Packages are left to Node, but for
  * this one: whatever copy a site has installed, its configuration must reach the running one.
- * In the folder `kept` the bundle is kept for the next time.
+ * In the folder of `kept` the bundle is kept for the next time, as long as the version of the package is the same.
  */
-export async function loadNodeConfiguration(root: string, file: string, kept?: string): Promise<LoadedConfiguration> {
-  const keeping = kept === undefined ? undefined : openKeptBundle(root, file, kept)
+export async function loadNodeConfiguration(
+  root: string,
+  file: string,
+  kept?: { readonly folder: string; readonly version: string },
+): Promise<LoadedConfiguration> {
+  const keeping = kept && openKeptBundle(root, file, kept)
   let bundle = keeping?.read()
   if (!bundle) {
     try {

@@ -25,6 +25,10 @@ export function createNodeHost(root: string): Host {
   /** Folders that were made; making one again takes as long as writing a small file. */
   const made = new Set<string>()
   let version: string | undefined
+  const readVersion = (): string => {
+    version ??= readToolVersion()
+    return version
+  }
   return {
     list: (folder) => listFolder(absolute(folder)),
     read(file) {
@@ -55,11 +59,9 @@ export function createNodeHost(root: string): Host {
     },
     watch: (watched, onChange) => watchNode(resolve(root), watched, onChange),
     occupy: (folder) => explained(() => occupyFolder(absolute(folder))),
-    version: () => {
-      version ??= readToolVersion()
-      return version
-    },
-    loadConfiguration: (file, kept) => loadNodeConfiguration(resolve(root), file, kept),
+    version: readVersion,
+    loadConfiguration: (file, folder) =>
+      loadNodeConfiguration(resolve(root), file, folder === undefined ? undefined : { folder, version: readVersion() }),
     fetch: fetchNode,
     matches: createTimedMatcher(),
     environment: (name) => process.env[name],

@@ -1,0 +1,11 @@
+import { defineConfig } from 'vite'
+import { zincPantry } from 'zinc-pantry/vite'
+import { servePages } from './serve-pages.ts'
+
+export default defineConfig(({ isPreview }) => ({
+  // What is built are files; while it is worked on, pages are rendered.
+  appType: isPreview ? 'mpa' : 'custom',
+  // The content, and its configuration, are those of the demo.
+  plugins: [zincPantry({ root: '../fellmark' }), servePages()],
+  build: { manifest: true, rolldownOptions: { input: 'src/client.ts' } },
+}))
