@@ -54,7 +54,7 @@ async function drawList(number: number, making: Making) {
 
 async function drawItem(item: Gear, making: Making): Promise<Html> {
   const { say } = making
-  const { title, summary, kind, weight, testedOn, body } = item
+  const { title, summary, kind, weight, testedOn } = item
   const tested = testedOn && (await trails.byId(testedOn.trail))
   return html`<article class="wrap narrow"><h1>${title}</h1><p class="lead">${summary}</p><p class="facts">${kind}${weight !== null && ` · ${weight} ${say('weight')}`}${tested && testedOn && html` · ${say('tested')} <a href="${tested.url}">${tested.title}</a>, ${day(making, testedOn.on)}`}</p>
 <div class="prose">${await renderBody(await gear.loadBody(item.id), making)}</div></article>`

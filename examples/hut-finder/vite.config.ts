@@ -1,0 +1,4 @@
+import { defineConfig } from 'vite'
+import { zincPantry } from 'zinc-pantry/vite'
+
+export default defineConfig({ plugins: [zincPantry()] })
