@@ -78,5 +78,5 @@ const plots = points.flatMap(([kind, list], at) => [
 ])
 writeFileSync(
   target,
-  `<svg xmlns="http://www.w3.org/2000/svg" width="${2 * WIDTH}" height="${2 * HEIGHT}" font-family="sans-serif" font-size="12"><style>svg{background:#fff}polyline{fill:none;stroke:#3a6b35;stroke-width:2}circle{fill:#3a6b35}.axis{stroke:#999}</style>${plots.join('')}</svg>\n`,
+  `<svg xmlns="http://www.w3.org/2000/svg" width="${2 * WIDTH}" height="${2 * HEIGHT}" font-family="sans-serif" font-size="12"><title>Time and memory of cold builds by the number of entries</title><style>svg{background:#fff}polyline{fill:none;stroke:#3a6b35;stroke-width:2}circle{fill:#3a6b35}.axis{stroke:#999}</style>${plots.join('')}</svg>\n`,
 )

@@ -16,10 +16,14 @@ export function findChromium() {
   return [...(given ? [given] : []), ...PLACES].find((path) => existsSync(path))
 }
 
-/** Installs packages of Debian, where this may be done; false where it may not, or fails. */
+/**
+ * Installs packages of Debian, where this may be done; false where it may not, or fails.
+ *
+ * @param {...string} packages
+ */
 export function installDebian(...packages) {
   if (process.getuid?.() !== 0 || !existsSync('/usr/bin/apt-get')) return false
-  const apt = (...args) =>
+  const apt = (/** @type {string[]} */ ...args) =>
     execFileSync('apt-get', ['-qq', ...args], {
       stdio: ['ignore', 'ignore', 'inherit'],
       env: { ...process.env, DEBIAN_FRONTEND: 'noninteractive' },

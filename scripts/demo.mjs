@@ -59,4 +59,9 @@ service.kill()
 
 console.log(`
 The first command reads content with mistakes in it, of the kinds that people make; "zinc-pantry explain CODE" says more.
-Next: README.md, then examples/fellmark/pantry.config.ts.`)
+Next: README.md, then examples/fellmark/pantry.config.ts. To open the example applications, which are built with Vite:
+
+  npm run dev:guide    a site of plain files on this content
+  npm run dev:finder   a search over 50,000 notes, without a server
+
+"npm run build:examples" builds both into their folders "dist".`)

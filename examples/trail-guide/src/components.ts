@@ -24,7 +24,7 @@ export async function renderBody(body: StoredBody | undefined, { say }: Making):
     blocks: {
       callout: ({ tone, title, children = '' }: CalloutProperties<string>) =>
         write(
-          html`<aside class="callout ${tone}">${title && html`<p class="callout-title">${title}</p>`}${new Html(children)}</aside>`,
+          html`<div role="note" class="callout ${tone}">${title && html`<p class="callout-title">${title}</p>`}${new Html(children)}</div>`,
         ),
       kit: ({ item, count }: KitProperties<string>) => {
         const { url, title, weight } = items.get(item) ?? {}
@@ -39,5 +39,12 @@ export async function renderBody(body: StoredBody | undefined, { say }: Making):
     },
   })
   // The page has the title already, where the body starts with it.
-  return new Html(rendered.replace(/^\s*<h1[^>]*>.*?<\/h1>/s, ''))
+  const untitled = rendered.replace(/^\s*<h1[^>]*>.*?<\/h1>/s, '')
+  const boxes = /<input([^>]*) type="checkbox"/g
+  return new Html(
+    untitled.replace(
+      boxes,
+      (box, state: string) => `${box} aria-label="${say(state.includes('checked') ? 'done' : 'open')}"`,
+    ),
+  )
 }

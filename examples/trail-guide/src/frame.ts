@@ -65,12 +65,10 @@ ${LOCALES.map((other) => html`<link rel="alternate" hreflang="${other}" href="${
 
 /** Pages of the site in the language of the page that leads to them; files are the same in all. */
 export const inLanguage = (part: Html, prefix: string): Html =>
-  prefix === ''
-    ? new Html(part.text.replaceAll(' data-keep', ''))
-    : new Html(
-        part.text
-          .replace(/<a ([^>]*?)href="(\/(?!files\/|assets\/|@fs\/)[^"]*)"/g, (whole, before: string, path: string) =>
-            `${before} ${whole}`.includes('data-keep') ? whole : `<a ${before}href="${prefix}${path}"`,
-          )
-          .replaceAll(' data-keep', ''),
-      )
+  new Html(
+    part.text.replace(/<a [^>]*>/g, (tag) =>
+      tag.includes(' data-keep')
+        ? tag.replace(' data-keep', '')
+        : tag.replace(/href="(\/(?!files\/|assets\/|@fs\/)[^"]*)"/, `href="${prefix}$1"`),
+    ),
+  )
