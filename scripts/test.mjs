@@ -21,6 +21,7 @@ const checks = {
   'Types of the hut finder': tool('typescript/bin/tsc', '-p', 'examples/hut-finder'),
   'Types of the trail guide': tool('typescript/bin/tsc', '-p', 'examples/trail-guide'),
   'Code in documents': ['scripts/check-documents.mjs'],
+  'Reference from docstrings': ['scripts/reference.mjs', '--check'],
   'Format and lint': tool('@biomejs/biome/bin/biome', 'check', '--error-on-warnings', '.'),
   'Direction of imports': ['scripts/check-imports.mjs'],
   'Unused code': tool('knip/bin/knip.js'),

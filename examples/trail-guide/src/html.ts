@@ -15,7 +15,7 @@ export type Part = Html | string | number | false | null | undefined | readonly 
 const ESCAPES: Readonly<Record<string, string>> = { '&': '&amp;', '<': '&lt;', '>': '&gt;', '"': '&quot;' }
 
 /** Text as HTML shows it. */
-export const escapeHtml = (text: string): string => text.replace(/[&<>"]/g, (sign) => ESCAPES[sign] ?? sign)
+const escapeHtml = (text: string): string => text.replace(/[&<>"]/g, (sign) => ESCAPES[sign] ?? sign)
 
 function write(part: Part): string {
   if (part instanceof Html) return part.text

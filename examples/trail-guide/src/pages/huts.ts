@@ -28,7 +28,7 @@ async function drawList(making: Making) {
         html`<li class="card"><h3><a href="${url}">${hut}</a></h3><p class="facts">${beds} ${say('beds')} · ${number(making, elevation)} ${say('above')}</p><p>${facilities.join(', ')}</p></li>`,
     )}</ul></section>`
   })
-  const main = html`<div class="wrap"><h1>${say('huts')}</h1><div class="panel">${drawMap(all, say('map'), false)}</div>${await Promise.all(sections)}</div>`
+  const main = html`<div class="wrap"><h1>${say('huts')}</h1><div class="panel">${drawMap(all, say('map'), { width: 1000, height: 420, isWay: false })}</div>${await Promise.all(sections)}</div>`
   return { title: say('huts'), description: say('huts'), main }
 }
 

@@ -17,6 +17,8 @@ export interface SiteSession {
   watched(): { readonly outside: readonly string[]; readonly ignored: readonly string[] }
   /** What was written last, by this session. */
   output(): SessionOutput | undefined
+  /** True for a file of the content that was there at the last build and is not there now. */
+  isGone(path: string): boolean
   /** The files of the content and of the configuration. */
   files(): readonly string[]
   /** Keeps what was learnt for the next process. */
@@ -118,6 +120,7 @@ export function openSession(options: SessionOptions): SiteSession {
       return { outside, ignored: [CACHE_FOLDER, ...(model ? [model.output] : [])] }
     },
     output: () => built,
+    isGone: (path) => surveyed !== undefined && filesOf(surveyed).has(path) && host.size(path) === undefined,
     files: () => [...(surveyed?.inputs ?? []), ...(surveyed ? filesOf(surveyed) : [])],
     save() {
       if (surveyed) memory.save(new Set([...filesOf(surveyed), ...answersOf(surveyed)]))

@@ -18,6 +18,8 @@ export interface WatchedSite {
 
 /** So long an editor takes to put a new file into the place of the old one. */
 const SETTLING_MS = 5
+/** So long some programs take to write a file that they have removed, as those do that bring back another version. */
+const RETURNING_MS = 80
 /** After so long without a change what was learnt is kept for the next process. */
 const QUIET_MS = 2_000
 
@@ -72,6 +74,7 @@ export async function watchSite({ onStart, onReport, ...options }: WatchOptions)
   const work = async (): Promise<void> => {
     while (waiting?.size !== 0 && !isClosed) {
       if (builds > 0) await host.wait(SETTLING_MS)
+      if (waiting && [...waiting].some(session.isGone)) await host.wait(RETURNING_MS)
       const changes: readonly string[] | undefined = waiting && [...waiting]
       waiting = new Set()
       const built = await session.build(changes, onStart)
