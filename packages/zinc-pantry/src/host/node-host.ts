@@ -10,6 +10,7 @@ import {
   writeFileSync,
 } from 'node:fs'
 import { dirname, join, resolve, sep } from 'node:path'
+import { crc32 } from 'node:zlib'
 import { type Host, HostError, type Listing, type UnreadableFolder } from './host.ts'
 import { loadNodeConfiguration } from './node-configuration.ts'
 import { digestContent } from './node-digest.ts'
@@ -43,6 +44,7 @@ export function createNodeHost(root: string): Host {
     },
     stamp: (file) => stampOf(absolute(file)),
     digest: digestContent,
+    checksum: (text) => crc32(text).toString(16).padStart(8, '0'),
     write(file, text) {
       const target = absolute(file)
       const temporary = `${target}.${process.pid}.tmp`

@@ -15,13 +15,14 @@ const MAX_BYTES = 256 * 2 ** 20
 /** So many segments are put together to one. */
 const MAX_SEGMENTS = 12
 /** So much text is put into a segment at most: a text in memory has an end. */
-const SEGMENT_LENGTH = 16 * 2 ** 20
+const SEGMENT_LENGTH = 8 * 2 ** 20
 
 const SEGMENT = /^[\da-f]{32}\.records$/
 const NEW_LINE = 10
 const KEY_LENGTH = 32
-/** A line is a key, the digest of what follows with the key, and JSON, with spaces between. */
-const HEAD_LENGTH = 2 * (KEY_LENGTH + 1)
+const CHECKSUM_LENGTH = 8
+/** A line is a key, a checksum of the key and the JSON, and the JSON, with spaces between. */
+const HEAD_LENGTH = KEY_LENGTH + 1 + CHECKSUM_LENGTH + 1
 
 /** Where a record stands, in bytes. */
 interface Place {
@@ -40,7 +41,11 @@ interface Segment {
  * Opens the records of a folder: segments of lines, never changed once written, each named by its digest. So builds
  * at once, or one that is killed, cannot damage what others read.
  */
-export function openRecordStore(host: Host, folder: string): RecordStore {
+export function openRecordStore(
+  host: Host,
+  folder: string,
+  { isReadAgain }: { readonly isReadAgain: boolean },
+): RecordStore {
   const decoder = new TextDecoder()
   const encoder = new TextEncoder()
   const segments = new Map<string, Segment>()
@@ -54,6 +59,8 @@ export function openRecordStore(host: Host, folder: string): RecordStore {
 
   const open = (): void => {
     isOpen = true
+    segments.clear()
+    places.clear()
     const listed = host.list(folder)?.files ?? []
     for (const segment of listed.filter((name) => SEGMENT.test(name))) {
       const bytes = readBytes(host, `${folder}/${segment}`)
@@ -76,11 +83,17 @@ export function openRecordStore(host: Host, folder: string): RecordStore {
     segment.bytes ??= readBytes(host, `${folder}/${place.segment}`)
     return segment.bytes && decoder.decode(segment.bytes.subarray(place.start, place.end))
   }
-  const createLine = (key: string, json: string): string => `${key} ${host.digest(key + json)} ${json}`
+  const createLine = (key: string, json: string): string => `${key} ${host.checksum(key + json)} ${json}`
   const writeSegment = (lines: ReadonlyMap<string, string>): string => {
-    const text = [...lines.values()].map((line) => `${line}\n`).join('')
-    const segment = `${host.digest(text)}.records`
+    const text = `${[...lines.values()].join('\n')}\n`
+    // Keys and checksums say the content of a segment.
+    const heads = Array.from(lines.values(), (line) => line.slice(0, HEAD_LENGTH))
+    const segment = `${host.digest(heads.join(''))}.records`
     if (!segments.has(segment)) host.write(`${folder}/${segment}`, text)
+    if (!isReadAgain) {
+      segments.set(segment, { size: text.length })
+      return segment
+    }
     let start = 0
     for (const [key, line] of lines) {
       const end = start + encoder.encode(line).length
@@ -151,8 +164,10 @@ export function openRecordStore(host: Host, folder: string): RecordStore {
         flush()
         isChanged = false
         const size = [...segments.values()].reduce((sum, one) => sum + one.size, 0)
-        if (size > MAX_BYTES) compact(used)
-        else if (segments.size > MAX_SEGMENTS + size / SEGMENT_LENGTH) compact(places.keys())
+        const isLarge = size > MAX_BYTES
+        if (!isLarge && segments.size <= MAX_SEGMENTS + size / SEGMENT_LENGTH) return
+        if (!isReadAgain) open()
+        compact(isLarge ? used : places.keys())
       })
       used.clear()
     },

@@ -74,7 +74,7 @@ export interface MemoryOptions {
 export function openSiteMemory(host: Host, { isKept, isLong, hasMaps = false }: MemoryOptions): SiteMemory {
   const files = new Map<string, RememberedFile>()
   const outputs = new WeakMap<RememberedBody, KeptOutput>()
-  const store = isKept ? openRecordStore(host, CACHE_FOLDER) : NO_STORE
+  const store = isKept ? openRecordStore(host, CACHE_FOLDER, { isReadAgain: isLong }) : NO_STORE
   const state = openSiteState(host, isKept ? `${CACHE_FOLDER}/state.json` : undefined)
   const outputKey = ({ key }: RememberedBody): string | undefined => key && host.digest(`output of ${key}`)
   return {
