@@ -45,7 +45,10 @@ function exportsOf(file) {
 function documentOf({ node }) {
   const comment = node?.leadingComments?.at(-1)
   if (comment?.type !== 'CommentBlock' || !comment.value.startsWith('*')) return ''
-  const text = comment.value.slice(1).replace(/^[ \t]*\* ?/gm, '').trim()
+  const text = comment.value
+    .slice(1)
+    .replace(/^[ \t]*\* ?/gm, '')
+    .trim()
   return text
     .replace(/\{@link ([^}]+)\}/g, '`$1`')
     .replace(/\{@literal (`[^`]*`|[^}]*)\}/g, '$1')
@@ -62,11 +65,17 @@ function signatureOf({ node, file }) {
   const { declaration } = node
   if (declaration?.type !== 'FunctionDeclaration') return ''
   const text = programOf(file).text.slice(declaration.start, declaration.body.start)
-  return `\n\`${text.replace(/\s+/g, ' ').replace(/,? ([)}])/g, '$1').replace(/([({]) /g, '$1').trim()}\`\n`
+  return `\n\`${text
+    .replace(/\s+/g, ' ')
+    .replace(/,? ([)}])/g, '$1')
+    .replace(/([({]) /g, '$1')
+    .trim()}\`\n`
 }
 
 const parts = Object.entries(ENTRIES).map(([name, path]) => {
-  const exported = exportsOf(join(SOURCE, path)).toSorted((a, b) => (a.name.toLowerCase() < b.name.toLowerCase() ? -1 : 1))
+  const exported = exportsOf(join(SOURCE, path)).toSorted((a, b) =>
+    a.name.toLowerCase() < b.name.toLowerCase() ? -1 : 1,
+  )
   const sections = exported.map((one) => {
     const text = documentOf(one)
     return `### ${one.name}\n\n*${kindOf(one)}*\n${signatureOf(one)}${text === '' ? '' : `\n${text}\n`}`

@@ -43,7 +43,12 @@ test('The guide leads from nothing to a site: its files, its commands, and what 
         mkdirSync(dirname(join(root, file)), { recursive: true })
         writeFileSync(join(root, file), content)
       } else if (language === 'sh') {
-        const lines = await Promise.all(content.trim().split('\n').map((line) => runLine(root, line)))
+        const lines = await Promise.all(
+          content
+            .trim()
+            .split('\n')
+            .map((line) => runLine(root, line)),
+        )
         said = steady(lines.join(''))
         commands++
       } else if (language === 'text') {
@@ -52,8 +57,13 @@ test('The guide leads from nothing to a site: its files, its commands, and what 
       }
     }
     if (!IS_UPDATE) continue
-    writeFileSync(path, text.replace(/^```text\n[\s\S]*?^```$/gm, () => `\`\`\`text\n${outputs.shift()}\`\`\``))
+    writeFileSync(
+      path,
+      text.replace(/^```text\n[\s\S]*?^```$/gm, () => `\`\`\`text\n${outputs.shift()}\`\`\``),
+    )
   }
   expect(commands).toBeGreaterThan(9)
-  execFileSync(process.execPath, [join(REPOSITORY, 'node_modules/typescript/bin/tsc'), '-p', root], { stdio: 'inherit' })
+  execFileSync(process.execPath, [join(REPOSITORY, 'node_modules/typescript/bin/tsc'), '-p', root], {
+    stdio: 'inherit',
+  })
 }, 120_000)

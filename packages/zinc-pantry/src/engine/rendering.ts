@@ -7,7 +7,7 @@ import { BODIES_A_PART, emitBodies, emitBody, type RenderedBody } from '../emit/
 import type { PartKeeper } from '../emit/part-keeper.ts'
 import { createBlockStorer, type Rendering } from '../emit/stored-entry.ts'
 import type { LinkedCollection } from '../link/link-entries.ts'
-import type { LinkResolver } from '../link/link-resolver.ts'
+import type { LinkResolver, LinkTarget } from '../link/link-resolver.ts'
 import type { CompiledBody, StoredBody } from '../query/open-site.ts'
 import type { BodyModel } from '../schema/body-settings.ts'
 import type { BlockFields } from '../schema/field.ts'
@@ -42,7 +42,7 @@ export function createRendering(context: RenderContext): SiteRendering {
         render(text, (href) => {
           const target = context.resolveLink(href, entry as LinkedEntry)
           if (target.kind === 'asset') files.add(target.file)
-          return addressOf(href, entry, context)
+          return addressOfTarget(href, target, context)
         })
     },
     bodyRenderer(collection) {
@@ -62,7 +62,7 @@ export function createRendering(context: RenderContext): SiteRendering {
         const shown = new Map<string, string>()
         const rewrite: Rewrite = (href) => {
           const target = context.resolveLink(href, entry as LinkedEntry)
-          const address = addressOf(href, entry, context)
+          const address = addressOfTarget(href, target, context)
           addresses.set(href, address)
           if (target.kind === 'asset') shown.set(address, target.file)
           return address
@@ -211,8 +211,10 @@ export function createBodyOpener(
   }
 }
 
-function addressOf(href: string, entry: Entry, { resolveLink, assetBase }: RenderContext): string {
-  const target = resolveLink(href, entry as LinkedEntry)
+const addressOf = (href: string, entry: Entry, context: RenderContext): string =>
+  addressOfTarget(href, context.resolveLink(href, entry as LinkedEntry), context)
+
+function addressOfTarget(href: string, target: LinkTarget, { assetBase }: Pick<RenderContext, 'assetBase'>): string {
   if (target.kind === 'asset') return assetBase + encodeURI(target.file) + href.replace(/^[^?#]*/, '')
   if (target.kind !== 'entry' || target.address === undefined || href.startsWith('#')) return href
   return target.fragment === '' ? target.address : `${target.address}#${target.fragment}`
