@@ -21,8 +21,10 @@ async function drawTrail(trail: Trail, making: Making): Promise<Html> {
   const { id, title, summary, body, grade, distance, ascent, legs, opened, track } = trail
   const region = await regions.byId(trail.region)
   const stops = await Promise.all(legs.map(async (leg) => ({ ...leg, hut: await huts.byId(leg.hut) })))
-  const names = async (collection: typeof seasons | typeof terrains, ids: readonly string[]): Promise<string> =>
-    (await Promise.all(ids.map((one) => collection.byId(one as never)))).map(({ name }) => name).join(', ')
+  const names = async (collection: typeof seasons | typeof terrains, ids: readonly string[]): Promise<Html> => {
+    const found = await Promise.all(ids.map((one) => collection.byId(one as never)))
+    return html`${found.map((one, at) => html`${at > 0 && ', '}<a href="/${collection.name}/${one.id}/">${one.name}</a>`)}`
+  }
   const notices = await currentNotices(making)
     .where((notice) => notice.trails.includes(id))
     .toArray()

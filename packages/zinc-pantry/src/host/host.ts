@@ -13,8 +13,8 @@ export interface Host {
   stamp(file: string): string | undefined
   /** A digest of a text or of bytes as 32 hexadecimal digits, the same on every machine. */
   digest(content: string | Uint8Array): string
-  /** A checksum of a text as 8 hexadecimal digits, for finding damage. */
-  checksum(text: string): string
+  /** A checksum of a text and of what stands before it, as 8 hexadecimal digits, for finding damage. */
+  checksum(text: string, before: string): string
   /** Replaces a file in one step and makes the folders above it. Throws a {@link HostError}. */
   write(file: string, text: string): void
   /** Deletes a file; no problem where there is none. */

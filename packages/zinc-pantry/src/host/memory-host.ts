@@ -30,7 +30,7 @@ export function createMemoryHost(
     },
     stamp: () => undefined,
     digest: digestContent,
-    checksum: (text) => digestContent(text).slice(0, 8),
+    checksum: (text, before) => digestContent(before + text).slice(0, 8),
     write: (file, text) => void map.set(file, text),
     remove: (file) => void map.delete(file),
     watch: async () => ({ close: async () => undefined }),

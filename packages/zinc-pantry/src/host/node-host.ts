@@ -44,7 +44,7 @@ export function createNodeHost(root: string): Host {
     },
     stamp: (file) => stampOf(absolute(file)),
     digest: digestContent,
-    checksum: (text) => crc32(text).toString(16).padStart(8, '0'),
+    checksum: (text, before) => crc32(text, crc32(before)).toString(16).padStart(8, '0'),
     write(file, text) {
       const target = absolute(file)
       const temporary = `${target}.${process.pid}.tmp`

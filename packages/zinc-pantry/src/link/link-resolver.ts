@@ -90,6 +90,7 @@ function isSameSurface(last: KeptResolver, context: LinkContext, entries: readon
         old.collection === entry.collection &&
         old.source.file === entry.source.file &&
         old.source.pointer === entry.source.pointer &&
+        (old.data === undefined) === (entry.data === undefined) &&
         last.addressOf(old) === last.addressOf(entry)
       )
     })
@@ -130,7 +131,8 @@ function makeResolver(context: LinkContext, entries: readonly LinkedEntry[]): Ke
     const ids = fragment === '' ? undefined : entry.body?.parsed.ids()
     if (!ids || ids.includes(fragment) || fragment.toLowerCase() === 'top') {
       const address = addressOf(entry)
-      if (address === undefined && hasPages && from !== entry) return { kind: 'no-page', entry }
+      // What has errors of its own has no address because of them.
+      if (address === undefined && hasPages && from !== entry && entry.data) return { kind: 'no-page', entry }
       return { kind: 'entry', entry, fragment, address }
     }
     return { kind: 'no-heading', fragment, suggest: () => suggestNearest(fragment, ids) }

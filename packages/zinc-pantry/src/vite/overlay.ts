@@ -24,10 +24,7 @@ export function describeForOverlay({ diagnostics, textOf }: SiteReport, root: st
       stack: '',
       id: file,
       loc: { file, ...placeOf(first, textOf(first.file)) },
-      // The overlay knows lines of source by this stroke.
-      frame: `${sourceLines(renderText([first], textOf))
-        .join('\n')
-        .replaceAll(' │', ' |')}\n`,
+      frame: drawFrame(renderText([first], textOf)),
     },
   }
 }
@@ -37,5 +34,10 @@ function placeOf({ span }: Diagnostic, text: string | undefined): { line: number
   return { line, column }
 }
 
-/** The lines of source in the text form of a problem. */
-const sourceLines = (text: string): string[] => text.split('\n').filter((line) => /^ *\d* │/.test(line))
+/** The lines of source in the text form of a problem, with the stroke by which the overlay knows them. */
+function drawFrame(text: string): string {
+  const lines = [...text.matchAll(/^ *(\d*) │(.*)$/gm)]
+  const width = Math.max(...lines.map(([, number = '']) => number.length))
+  // Numbers stand to the left, since the spaces before the first are taken away.
+  return lines.map(([, number = '', source]) => `${number.padEnd(width)} |${source}\n`).join('')
+}

@@ -83,14 +83,13 @@ function recordBody(
 function recordEntry(entry: Entry, mark: string): EntryRecord | undefined {
   const { id, slug, collection, source, assets, locale, rank, idPath, slugPath, recordPath, texts, references } = entry
   const pendings = references.flatMap(({ pending }) => pending ?? [])
-  const plain = (value: unknown): unknown => toPlain(value, (pending) => `${mark}${pendings.indexOf(pending)}`)
-  const data = plain(entry.data ?? null)
-  const properties = plain(entry.properties)
-  if (data === NOT_PLAIN || properties === NOT_PLAIN) return undefined
+  if (!isPlain(entry.data ?? null) || !isPlain(entry.properties)) return undefined
+  const plain = (value: unknown): unknown =>
+    pendings.length === 0 ? value : namePendings(value, (pending) => `${mark}${pendings.indexOf(pending)}`)
   return {
     ...{ id, slug, collection, source, assets, locale, rank, idPath, slugPath, recordPath },
-    data: data as EntryRecord['data'],
-    properties: properties as Entry['properties'],
+    data: plain(entry.data ?? null) as EntryRecord['data'],
+    properties: plain(entry.properties) as Entry['properties'],
     references: references.map(({ pending, ...rest }) => ({
       ...rest,
       pending: pending ? pendings.indexOf(pending) : null,
@@ -99,21 +98,25 @@ function recordEntry(entry: Entry, mark: string): EntryRecord | undefined {
   }
 }
 
-const NOT_PLAIN = Symbol('not plain')
+/** True for a value that JSON holds as it is, what is pending in it aside. */
+function isPlain(value: unknown): boolean {
+  if (value === null || typeof value === 'string' || typeof value === 'boolean') return true
+  if (typeof value === 'number') return Number.isFinite(value) && !Object.is(value, -0)
+  if (typeof value !== 'object') return false
+  if (Array.isArray(value)) return value.every(isPlain)
+  if (value instanceof Pending) return true
+  const prototype: unknown = Object.getPrototypeOf(value)
+  if (prototype !== Object.prototype && prototype !== null) return false
+  for (const key of Object.keys(value)) if (!isPlain((value as Record<string, unknown>)[key])) return false
+  return true
+}
 
-/** A value as JSON holds it; {@link NOT_PLAIN} where JSON would change it. */
-function toPlain(value: unknown, nameOf: (pending: Pending) => string): unknown {
-  if (value === null || typeof value === 'string' || typeof value === 'boolean') return value
-  if (typeof value === 'number') return Number.isFinite(value) && !Object.is(value, -0) ? value : NOT_PLAIN
+/** A plain value with names for what is pending in it. */
+function namePendings(value: unknown, nameOf: (pending: Pending) => string): unknown {
   if (value instanceof Pending) return nameOf(value)
-  if (typeof value !== 'object') return NOT_PLAIN
-  if (Array.isArray(value)) {
-    const items = value.map((item) => toPlain(item, nameOf))
-    return items.includes(NOT_PLAIN) ? NOT_PLAIN : items
-  }
-  if (Object.getPrototypeOf(value) !== Object.prototype && Object.getPrototypeOf(value) !== null) return NOT_PLAIN
-  const entries = Object.entries(value).map(([key, inner]) => [key, toPlain(inner, nameOf)] as const)
-  return entries.some(([, inner]) => inner === NOT_PLAIN) ? NOT_PLAIN : Object.fromEntries(entries)
+  if (Array.isArray(value)) return value.map((item) => namePendings(item, nameOf))
+  if (typeof value !== 'object' || value === null) return value
+  return Object.fromEntries(Object.entries(value).map(([key, inner]) => [key, namePendings(inner, nameOf)]))
 }
 
 /** Makes the entries of a file again. */

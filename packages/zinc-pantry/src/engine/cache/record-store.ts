@@ -15,7 +15,7 @@ const MAX_BYTES = 256 * 2 ** 20
 /** So many segments are put together to one. */
 const MAX_SEGMENTS = 12
 /** So much text is put into a segment at most: a text in memory has an end. */
-const SEGMENT_LENGTH = 8 * 2 ** 20
+const SEGMENT_LENGTH = 2 ** 20
 
 const SEGMENT = /^[\da-f]{32}\.records$/
 const NEW_LINE = 10
@@ -83,7 +83,7 @@ export function openRecordStore(
     segment.bytes ??= readBytes(host, `${folder}/${place.segment}`)
     return segment.bytes && decoder.decode(segment.bytes.subarray(place.start, place.end))
   }
-  const createLine = (key: string, json: string): string => `${key} ${host.checksum(key + json)} ${json}`
+  const createLine = (key: string, json: string): string => `${key} ${host.checksum(json, key)} ${json}`
   const writeSegment = (lines: ReadonlyMap<string, string>): string => {
     const text = `${[...lines.values()].join('\n')}\n`
     // Keys and checksums say the content of a segment.
