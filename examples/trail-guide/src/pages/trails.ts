@@ -21,10 +21,10 @@ async function drawTrail(trail: Trail, making: Making): Promise<Html> {
   const { id, title, summary, body, grade, distance, ascent, legs, opened, track } = trail
   const region = await regions.byId(trail.region)
   const stops = await Promise.all(legs.map(async (leg) => ({ ...leg, hut: await huts.byId(leg.hut) })))
-  const names = async (collection: typeof seasons | typeof terrains, ids: readonly string[]): Promise<Html> => {
-    const found = await Promise.all(ids.map((one) => collection.byId(one as never)))
-    return html`${found.map((one, at) => html`${at > 0 && ', '}<a href="/${collection.name}/${one.id}/">${one.name}</a>`)}`
-  }
+  const linked = (collection: string, list: readonly { readonly id: string; readonly name: string }[]): Html =>
+    html`${list.map((one, at) => html`${at > 0 && ', '}<a href="/${collection}/${one.id}/">${one.name}</a>`)}`
+  const times = await Promise.all(trail.seasons.map((one) => seasons.byId(one)))
+  const ground = await Promise.all(trail.terrains.map((one) => terrains.byId(one)))
   const notices = await currentNotices(making)
     .where((notice) => notice.trails.includes(id))
     .toArray()
@@ -39,8 +39,8 @@ async function drawTrail(trail: Trail, making: Making): Promise<Html> {
     [say('length'), `${number(making, distance)} ${say('kilometres')}`],
     [say('climb'), `${number(making, ascent)} ${say('metresUp')}`],
     [say('walking'), `${number(making, trail.hours)} ${say('hours')}`],
-    [say('seasons'), await names(seasons, trail.seasons)],
-    [say('terrains'), await names(terrains, trail.terrains)],
+    [say('seasons'), linked('seasons', times)],
+    [say('terrains'), linked('terrains', ground)],
     ...(opened ? [[say('opening'), day(making, opened)] as const] : []),
     ...(track ? [[say('track'), html`<a href="${addressOf(track.file)}" data-keep download>GPX</a>`] as const] : []),
   ] as const
