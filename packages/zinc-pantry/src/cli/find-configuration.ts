@@ -1,8 +1,6 @@
 import { dirname, resolve } from 'node:path'
+import { findConfigurationFile } from '../engine/configuration-file.ts'
 import type { Surroundings } from './surroundings.ts'
-
-/** The names a configuration can have, in the order in which they are looked for. */
-const CONFIGURATION_FILES = ['pantry.config.ts', 'pantry.config.mts', 'pantry.config.js', 'pantry.config.mjs']
 
 /** Where a site is: its folder, absolute, and the configuration in it. */
 export interface SitePlace {
@@ -18,8 +16,7 @@ export function findConfiguration(surroundings: Surroundings, given?: string): S
   const { folder, openHost } = surroundings
   const start = resolve(folder, given ?? '.')
   for (let at = start; ; at = dirname(at)) {
-    const host = openHost(at)
-    const configurationFile = CONFIGURATION_FILES.find((name) => host.size(name) !== undefined)
+    const configurationFile = findConfigurationFile(openHost(at))
     if (configurationFile) return { root: at, configurationFile }
     if (given !== undefined || dirname(at) === at) return { looked: start }
   }

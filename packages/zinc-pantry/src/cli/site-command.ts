@@ -1,6 +1,7 @@
 import { relative, resolve, sep } from 'node:path'
 import { createDiagnostic } from '../diagnostics/diagnostic.ts'
 import { plural } from '../diagnostics/words.ts'
+import { CONFIGURATION_FILE } from '../engine/configuration-file.ts'
 import { type BuildReport, buildSite, checkSite, type SiteOptions, type SiteReport } from '../engine/site.ts'
 import { findConfiguration, type SitePlace } from './find-configuration.ts'
 import { createPalette } from './palette.ts'
@@ -27,7 +28,7 @@ export function findSite(
 ): { readonly site: SitePlace; readonly missing?: SiteReport } {
   const found = findConfiguration(surroundings, root)
   if (!('looked' in found)) return { site: found }
-  const place = { file: 'pantry.config.ts', span: [0, 0] as const }
+  const place = { file: CONFIGURATION_FILE, span: [0, 0] as const }
   const diagnostics = [
     createDiagnostic('config-not-found', place, { looked: found.looked, upward: root === undefined }),
   ]

@@ -12,7 +12,7 @@ export interface EmittedModule {
 }
 
 /** So many parts are imported by name, which every bundler follows; of more the addresses are worked out. */
-const NAMED_PARTS = 64
+export const MOST_NAMED_PARTS = 64
 
 /** The text of the generated module. */
 export function emitIndexModule(collections: readonly EmittedModule[], locales: readonly string[]): string {
@@ -46,7 +46,7 @@ function emitStored({ name, shapes, catalogue, notes, parts }: EmittedModule): s
 }
 
 function emitLoader(name: string, parts: readonly string[]): string[] {
-  if (parts.length > NAMED_PARTS) {
+  if (parts.length > MOST_NAMED_PARTS) {
     const ignore = '/* @vite-ignore */ /* webpackIgnore: true */'
     return [
       `part: (kind, name) => import(${ignore} new URL(\`./\${kind}/${name}-\${name}.js\`, import.meta.url).href),`,

@@ -1,7 +1,7 @@
-import { existsSync } from 'node:fs'
 import { resolve } from 'node:path'
 import type { ErrorPayload, Plugin, ResolvedConfig, ViteDevServer } from 'vite'
 import { renderText } from '../diagnostics/render-text.ts'
+import { CONFIGURATION_FILE, findConfigurationFile } from '../engine/configuration-file.ts'
 import { readText } from '../engine/read-text.ts'
 import type { BuildReport } from '../engine/site.ts'
 import { openSession, type SessionOptions, type SessionOutput, type SiteSession } from '../engine/site-session.ts'
@@ -19,8 +19,6 @@ export interface PantryPluginOptions {
   /** Drafts, and what is not yet or no longer to be seen, are part of the site too. Default: false. */
   readonly drafts?: boolean
 }
-
-const NAMES = ['pantry.config.ts', 'pantry.config.mts', 'pantry.config.js', 'pantry.config.mjs']
 
 /**
  * Compiles the content of a site with Vite: before a build, and while serving whenever something changes. `#pantry` is
@@ -75,7 +73,7 @@ export function zincPantry({
       config = resolved
       const root = resolve(config.root, folder)
       const host = createNodeHost(root)
-      const found = NAMES.find((name) => existsSync(resolve(root, name))) ?? (NAMES[0] as string)
+      const found = findConfigurationFile(host) ?? CONFIGURATION_FILE
       options = { host, configurationFile: configurationFile ?? found, drafts, sourceMaps: true }
       modules = createSiteModules({
         root,

@@ -1,10 +1,10 @@
 import { readFileSync } from 'node:fs'
 import { join } from 'node:path'
 import type { RenderedBody } from '../emit/bodies.ts'
-import type { EmittedModule } from '../emit/index-module.ts'
+import { type EmittedModule, MOST_NAMED_PARTS } from '../emit/index-module.ts'
 import type { SessionOutput } from '../engine/site-session.ts'
 import { emitBodyModule, type ModuleText } from './body-module.ts'
-import { type BodyModules, listBodyModules } from './body-modules.ts'
+import { listBodyModules } from './body-modules.ts'
 import { type Addresses, emitSiteModule } from './site-module.ts'
 
 /** A file beside the bundle. */
@@ -46,8 +46,15 @@ const PREFIX = 'virtual:zinc-pantry/'
 const PARTS_FOLDER = 'pantry'
 /** Stands in code for the way from a file of the bundle to that folder. */
 const PARTS_PLACE = '__ZINC_PANTRY_PARTS__'
-/** So many parts of a collection become modules of the bundle; more are put beside it. */
-const MOST_MODULES = 64
+
+/** The modules of one output. */
+interface OwnModules {
+  readonly bodies: ReadonlyMap<string, RenderedBody>
+  /** Code of lists of bodies, by their names. */
+  readonly lists: ReadonlyMap<string, string>
+  /** By the names of collections. */
+  readonly listNames: ReadonlyMap<string, string>
+}
 
 /** Makes the modules of a site. Bodies and lists of them are named by their content, so that none ever changes. */
 export function createSiteModules({
@@ -70,23 +77,24 @@ export function createSiteModules({
     return known
   }
   /** Modules of bodies and of lists, those of the output before included: a page may still ask for them. */
-  let bodies = new Map<string, RenderedBody>()
-  let lists = new Map<string, string>()
+  let bodies: ReadonlyMap<string, RenderedBody> = new Map()
+  let lists: ReadonlyMap<string, string> = new Map()
   let output: SessionOutput | undefined
-  let listNames = new Map<string, string>()
+  let own: OwnModules = { bodies, lists, listNames: new Map() }
 
-  const folderOf = ({ folder: own }: SessionOutput): string => `${root}/${own}`
+  const folderOf = (current: SessionOutput): string => `${root}/${current.folder}`
+  const entry = (): string => (output ? `${folderOf(output)}/index.js` : '')
   const addressesOf = (current: SessionOutput, { ssr, emitFile }: LoadContext): Addresses => {
     const load = (path: string): string => `import(${JSON.stringify(`${folderOf(current)}/${path}`)})`
     return {
       load,
       isHot: isServing,
-      bodies: (collection) => listNames.get(collection),
+      bodies: (collection) => own.listNames.get(collection),
       loadPart(collection) {
         if (isServing) return serveParts(collection, folderOf(current), ssr)
         const parts = collection.parts.filter((path) => /^(?:rows|indexes)\//.test(path))
-        // A bundle for a server has no files beside it.
-        if (parts.length > MOST_MODULES && !ssr) return referParts(collection, parts, { current, emitFile })
+        // More are put beside the bundle; that for a server has no files beside it.
+        if (parts.length > MOST_NAMED_PARTS && !ssr) return referParts(collection, parts, { current, emitFile })
         const loaders = parts.map((path) => `'${path}': () => ${load(path)}`).join(', ')
         return `return ({ ${loaders} })[\`\${kind}/${collection.name}-\${name}.js\`]()`
       },
@@ -111,33 +119,35 @@ export function createSiteModules({
     root,
     replace(next) {
       if (!next || next === output) return
-      const made: BodyModules = listBodyModules(next, { nameOf, idOf: (name) => `${PREFIX}body/${name}.js` })
+      const made = listBodyModules(next, { nameOf, idOf: (name) => `${PREFIX}body/${name}.js` })
       const codes = next.modules.flatMap(({ name }) => {
         const code = made.listCode(name)
         return code === undefined ? [] : [{ name, code, id: `${PREFIX}bodies/${name}-${digest(code)}.js` }]
       })
-      const before = { bodies: listBodies(output, nameOf), lists: new Map([...lists].filter(([id]) => isNamed(id))) }
-      bodies = new Map([...before.bodies, ...made.bodies])
-      lists = new Map([...before.lists, ...codes.map(({ id, code }) => [id, code] as const)])
-      listNames = new Map(codes.map(({ name, id }) => [name, id]))
+      const before = own
+      own = {
+        bodies: made.bodies,
+        lists: new Map(codes.map(({ id, code }) => [id, code])),
+        listNames: new Map(codes.map(({ name, id }) => [name, id])),
+      }
+      bodies = new Map([...before.bodies, ...own.bodies])
+      lists = new Map([...before.lists, ...own.lists])
       output = next
     },
     resolve(source) {
-      if (source === '#pantry' && output) return `${folderOf(output)}/index.js`
+      if (source === '#pantry' && output) return entry()
       return source.startsWith(PREFIX) ? source : undefined
     },
     load(id, context) {
       const path = id.replace(/\?.*$/s, '')
-      if (output && path === `${folderOf(output)}/index.js`)
+      if (output && path === entry())
         return emitSiteModule(output.modules, output.locales, addressesOf(output, context))
       if (!path.startsWith(PREFIX)) return undefined
-      const name = path
-      const body = bodies.get(name.slice(`${PREFIX}body/`.length, -'.js'.length))
-      return body && output ? emitBodyModule(body, { root, content: output.content, read }) : lists.get(name)
+      const body = bodies.get(path.slice(`${PREFIX}body/`.length, -'.js'.length))
+      return body && output ? emitBodyModule(body, { root, content: output.content, read }) : lists.get(path)
     },
-    entry: () => (output ? `${folderOf(output)}/index.js` : ''),
-    isPart: (file) =>
-      output !== undefined && file.startsWith(`${folderOf(output)}/`) && file !== `${folderOf(output)}/index.js`,
+    entry,
+    isPart: (file) => output !== undefined && file.startsWith(`${folderOf(output)}/`) && file !== entry(),
     fileAt(url, base) {
       if (!output) return undefined
       const path = decode(url.replace(/[?#].*$/s, ''))
@@ -159,10 +169,6 @@ export function createSiteModules({
         emit({ type: 'asset', fileName: `${start}${file}`, source: readFileSync(join(root, output.content, file)) })
     },
   }
-
-  function isNamed(id: string): boolean {
-    return [...listNames.values()].includes(id)
-  }
 }
 
 /** While serving, parts are loaded from where they are. */
@@ -171,16 +177,6 @@ function serveParts({ name }: EmittedModule, folder: string, ssr: boolean): stri
   const rooted = path.startsWith('/') ? path : `/${path}`
   const address = ssr ? `\`file://${rooted}\`` : `\`\${import.meta.env.BASE_URL}@fs${rooted}\``
   return `return import(/* @vite-ignore */ ${address})`
-}
-
-function listBodies(
-  output: SessionOutput | undefined,
-  nameOf: (body: RenderedBody) => string,
-): [string, RenderedBody][] {
-  const parts = [...(output?.rendered.values() ?? [])].flat()
-  return parts.flatMap(({ rendered }) =>
-    rendered.flatMap((body): [string, RenderedBody][] => (body ? [[nameOf(body), body]] : [])),
-  )
 }
 
 function decode(path: string): string | undefined {

@@ -38,8 +38,8 @@ interface Segment {
 }
 
 /**
- * Opens the records of a folder: segments of lines, never changed once written, each named by its digest. So builds
- * at once, or one that is killed, cannot damage what others read.
+ * Opens the records of a folder: segments of lines, never changed once written, each named by a digest of what it
+ * holds. So builds at once, or one that is killed, cannot damage what others read.
  */
 export function openRecordStore(
   host: Host,
