@@ -42,13 +42,14 @@ const reverseFieldsOf = ({ fields }: CollectionModel): { name: string; target: s
     kind === 'reverse' ? [{ name, target: targets?.[0] ?? '', through: through ?? '' }] : [],
   )
 
-/** The ids of the entries that refer to each entry of a collection by a path, each once, in their order. */
+/** How entries refer to those of a collection. */
 interface Way {
   readonly through: string
   readonly owner: string
   readonly blocks: BlockFields
 }
 
+/** The ids of the entries that refer to each entry of a collection by a path, each once, in their order. */
 function findReferrers(target: LinkedCollection | undefined, { through, owner, blocks }: Way): Map<string, string[]> {
   const referrers = new Map<string, string[]>()
   if (!target) return referrers

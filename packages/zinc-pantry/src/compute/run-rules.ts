@@ -4,7 +4,7 @@ import { type ListMemory, mapAgain, memoryOf } from '../diagnostics/map-again.ts
 import type { LinkedCollection } from '../link/link-entries.ts'
 import type { Rule, RuleProblem, RuleTools } from '../schema/pantry.ts'
 import type { LinkedEntry } from '../validate/entry.ts'
-import type { Deriver, Seen } from './derive.ts'
+import { type Deriver, NOTHING_SEEN, type Seen } from './derive.ts'
 
 /** Runs the rules of every collection on every entry that has no errors. */
 export function runRules(
@@ -28,7 +28,7 @@ interface Checked {
   readonly diagnostics: readonly Diagnostic[]
 }
 
-const NOTHING: Checked = { seen: new Map(), diagnostics: [] }
+const NOTHING: Checked = { seen: NOTHING_SEEN, diagnostics: [] }
 
 /** What rules said of entries in earlier runs, by collection. */
 export type RuleMemory = Map<string, ListMemory<LinkedEntry, Checked>>

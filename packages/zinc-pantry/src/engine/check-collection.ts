@@ -65,12 +65,9 @@ export async function checkCollection(found: CollectionFiles, context: Collectio
   const { stages, state } = context.memory
   // As long as the configuration and the names of files are the same, only what was touched is looked at.
   const known = !fetched && last?.files === files && last.model === model ? last : undefined
-  const wanted = known
-    ? positionsToCheck(
-        known,
-        state.touched()?.map((file) => file.slice(model.content.length + 1)),
-      )
-    : undefined
+  const touched = state.touched()?.map((file) => file.slice(model.content.length + 1))
+  const wanted = known && positionsToCheck(known, touched)
+  const kept = wanted && known
   const recalled = (wanted ?? [...assignments.keys()]).map((at) => {
     const assigned = assignments[at] as AssignedFile
     return { at, assigned, memory: memory.recall(assigned) }
@@ -110,8 +107,8 @@ export async function checkCollection(found: CollectionFiles, context: Collectio
     memory.remember(assigned, { digest: fetched ? host.digest(fetched.text) : checked, result, assets })
     return result
   }
-  const results = wanted && known ? [...known.results] : []
-  const asking = new Set(wanted && known ? known.asking : [])
+  const results = [...(kept?.results ?? [])]
+  const asking = new Set(kept?.asking)
   for (const { at, assigned, memory: found } of recalled) {
     const result = found.result ?? check(assigned, found)
     results[at] = result

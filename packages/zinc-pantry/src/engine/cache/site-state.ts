@@ -47,7 +47,6 @@ export function openSiteState(host: Host, kept: string | undefined): SiteState {
   const stored = kept === undefined ? undefined : readState(host, kept)
   const files = new Map<string, Stamped>(Object.entries(stored?.files ?? {}))
   const runs = new Map<string, unknown>(Object.entries(stored?.runs ?? {}))
-  const lastDigests = new Map(Array.from(files, ([file, [, digest]]) => [file, digest]))
   const lastScopes = new Map(Object.entries(stored?.scopes ?? {}))
   const scopes = new Map(lastScopes)
   let isChanged = false
@@ -73,7 +72,7 @@ export function openSiteState(host: Host, kept: string | undefined): SiteState {
       return undefined
     }
   }
-  const digestFor = (file: string): string | undefined => {
+  const survey = (file: string): string | undefined => {
     const found = look(file, files.get(file))
     const { bytes } = found ?? {}
     asked.add(file)
@@ -91,8 +90,8 @@ export function openSiteState(host: Host, kept: string | undefined): SiteState {
       unused.clear()
       unusedBytes = 0
     },
-    survey: digestFor,
-    haveChanged: (some) => [...some].map((file) => files.get(file)?.[1] !== digestFor(file)).includes(true),
+    survey,
+    haveChanged: (some) => [...some].map((file) => files.get(file)?.[1] !== survey(file)).includes(true),
     isUntouched,
     touched: () => changed && [...changed],
     digestOf(file) {
@@ -104,7 +103,7 @@ export function openSiteState(host: Host, kept: string | undefined): SiteState {
       asked.add(file)
       return look(file, known)
     },
-    lastOf: (file, collection) => ({ digest: lastDigests.get(file), scope: lastScopes.get(collection) }),
+    lastOf: (file, collection) => ({ digest: stored?.files[file]?.[1], scope: lastScopes.get(collection) }),
     setScope(collection, scope) {
       isChanged ||= scopes.get(collection) !== scope
       scopes.set(collection, scope)
