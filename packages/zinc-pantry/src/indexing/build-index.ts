@@ -5,9 +5,7 @@ import {
   MOST_CODES,
   type OrderBlock,
   type PartNames,
-  type StoredCodes,
   type StoredIndex,
-  type StoredOrder,
 } from '../query/catalogue.ts'
 import type { Scalar } from '../query/condition.ts'
 import type { Postings } from './collect-values.ts'
@@ -33,16 +31,17 @@ function buildCodes(
   values: readonly Scalar[],
   rows: readonly (readonly number[])[],
   { count, keep }: { readonly count: number; readonly keep: KeepPart },
-): StoredCodes {
+): StoredIndex {
   const counts = rows.map((own) => own.length)
-  const isFull = counts.reduce((sum, own) => sum + own, 0) === count
+  const total = counts.reduce((sum, own) => sum + own, 0)
+  const isFull = total === count
   const base = Math.max(2, values.length + (isFull ? 0 : 1))
   const digits = { base, rows: Math.max(1, Math.floor(Math.log(MOST_CODES) / Math.log(base))) }
   const numbers = new Uint8Array(count).fill(values.length)
   for (const [at, own] of rows.entries()) for (const row of own) numbers[row] = at
   const codes = packDigits(numbers, digits)
-  const index = { kind: 'codes' as const, values, counts, digits }
-  return count <= INLINE_ROWS ? { ...index, codes } : { ...index, name: keep(codes) }
+  const index = { first: values.slice(0, 1), starts: [0, total], few: { values, counts, digits } }
+  return count <= INLINE_ROWS ? { ...index, block: codes } : { ...index, names: keep(codes) }
 }
 
 function packDigits(numbers: Uint8Array, { base, rows }: Digits): string {
@@ -56,7 +55,7 @@ function packDigits(numbers: Uint8Array, { base, rows }: Digits): string {
   return new TextDecoder().decode(bytes)
 }
 
-function buildOrder(values: readonly Scalar[], rows: readonly (readonly number[])[], keep: KeepPart): StoredOrder {
+function buildOrder(values: readonly Scalar[], rows: readonly (readonly number[])[], keep: KeepPart): StoredIndex {
   const blocks: OrderBlock[] = []
   const starts = [0]
   let first = 0
@@ -73,7 +72,7 @@ function buildOrder(values: readonly Scalar[], rows: readonly (readonly number[]
     pairs += own.length
   }
   close(values.length)
-  const index = { kind: 'order' as const, first: blocks.map((block) => block.values[0] as Scalar), starts }
+  const index = { first: blocks.map((block) => block.values[0] as Scalar), starts }
   const [only] = blocks
   return only && blocks.length === 1 && (starts[1] ?? 0) <= INLINE_PAIRS
     ? { ...index, block: only }

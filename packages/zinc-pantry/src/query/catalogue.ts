@@ -50,23 +50,34 @@ export async function partNameOf(
 /** So many pairs of a value and a row have a block of their own, about. */
 export const BLOCK_PAIRS = 4096
 
-/** An index of a path: of few values, or of many. */
-export type StoredIndex = StoredCodes | StoredOrder
+/** The index of a path: values in order, in blocks of whole values. */
+export interface StoredIndex {
+  /** The first value of each block. */
+  readonly first: readonly Scalar[]
+  /** How many pairs of a value and a row are in all blocks before each, and in all. */
+  readonly starts: readonly number[]
+  /** The content of the only block, where it is small. */
+  readonly block?: BlockContent
+  /** The names of the blocks. */
+  readonly names?: string
+  /** The values, where each row has one of few or none: the rows of the only block are codes. */
+  readonly few?: FewValues
+}
 
-/** The index of a path that has one of few values in every row, or none. */
-export interface StoredCodes {
-  readonly kind: 'codes'
+/** What is in a block: values and their rows, or the codes of {@link FewValues}. */
+export type BlockContent = OrderBlock | string
+
+/**
+ * The values of a path that has one of few in every row, or none. Codes stand for those of the rows, several in a
+ * character: digits of a number, the first row being the lowest. The first value is 0; no value, where there are such
+ * rows, is the last.
+ */
+export interface FewValues {
   /** In order. */
   readonly values: readonly Scalar[]
   /** How many rows have each. */
   readonly counts: readonly number[]
-  /**
-   * The values of the rows, several in a character: digits of a number in the base of `digits`, the first row being the
-   * lowest. The first value is 0; no value, where there are such rows, is the last. In the part `name` where it is long.
-   */
-  readonly codes?: string
   readonly digits: Digits
-  readonly name?: string
 }
 
 /** How the values of rows are put into characters. */
@@ -86,20 +97,7 @@ export const MOST_CODES = 80
 export const codeOf = (value: number): number => value + FIRST_CODE + (value + FIRST_CODE >= BACKSLASH ? 1 : 0)
 export const numberOf = (code: number): number => code - FIRST_CODE - (code > BACKSLASH ? 1 : 0)
 
-/** The index of a path with any number of values in a row: values in order, in blocks of whole values. */
-export interface StoredOrder {
-  readonly kind: 'order'
-  /** The first value of each block. */
-  readonly first: readonly Scalar[]
-  /** How many pairs of a value and a row are in all blocks before each, and in all. */
-  readonly starts: readonly number[]
-  /** The only block, where it is small. */
-  readonly block?: OrderBlock
-  /** The names of the blocks. */
-  readonly names?: string
-}
-
-/** A block of an index. */
+/** A block of an index of many values. */
 export interface OrderBlock {
   readonly values: readonly Scalar[]
   /** How many rows each value has; left out where all have one. */

@@ -38,24 +38,22 @@ export function openCollection<Entry, Fields, Id extends string>(
   locale?: string,
 ): Collection<Entry, Fields, Id> {
   const stored = site.stored(name)
-  const find = async (key: 'id' | 'slug', value: string): Promise<number | undefined> => {
-    const rows = await findById(startRun(site, locale), name, [value], key)
-    return rows?.[0]
+  const find = async (key: string, value: string) => {
+    const run = startRun(site, locale)
+    const collection = await run.open(name)
+    return { collection, rows: await findById(run, collection, [value], key) }
   }
-  const entryBy = async (key: 'id' | 'slug', value: string): Promise<Entry | undefined> => {
-    const row = await find(key, value)
-    if (row === undefined) return undefined
-    const collection = await site.open(name)
-    await collection.loadRows([row])
-    return collection.row(row) as Entry
+  const entryBy = async (key: string, value: string): Promise<Entry | undefined> => {
+    const { collection, rows } = await find(key, value)
+    return (await collection.loadRows(rows.subarray(0, 1)))[0] as Entry | undefined
   }
   return Object.assign(createQuery<Entry, Fields>(site, { collection: name, locale }), {
     name,
     byId: ((id: string) => entryBy('id', id)) as Collection<Entry, Fields, Id>['byId'],
     bySlug: (slug: string) => entryBy('slug', slug),
     async loadBody(id: string) {
-      const row = await find('id', id)
-      return row === undefined ? undefined : (await site.open(name)).loadBody(row)
+      const { collection, rows } = await find('id', id)
+      return rows[0] === undefined ? undefined : collection.loadBody(rows[0])
     },
     loadNotes: async () => (await stored.notes?.())?.default ?? {},
     inLocale: (wanted: string) => openCollection<Entry, Fields, Id>(site, name, knownLocale(site, wanted)),

@@ -1,7 +1,8 @@
-import { nameAt, numberOf, type OrderBlock, type StoredCodes, type StoredIndex, type StoredOrder } from './catalogue.ts'
+import { type BlockContent, type FewValues, nameAt, numberOf, type OrderBlock, type StoredIndex } from './catalogue.ts'
 import type { Scalar } from './condition.ts'
-import { countWhile, mergeRows, NO_ROWS, type RowLists, type RowSet, readSteps, uniteRows } from './row-set.ts'
-import { compileTest, isStretch, stretchesOf, type ValueQuestion } from './test-value.ts'
+import type { Meter } from './open-site.ts'
+import { countWhile, mergeRows, type RowSet, readStarts, readSteps } from './row-set.ts'
+import { compileTest, isStretch, type Side, sidesOf, type ValueQuestion } from './test-value.ts'
 
 /** The rows of one value. */
 export interface ValueGroup {
@@ -13,17 +14,19 @@ export interface ValueGroup {
 export interface FieldIndex {
   /** An upper bound of the rows that a test lets pass, as far as can be told without loading anything. */
   estimate(asked: ValueQuestion): number
-  /** The rows with a value that passes; at once where all that is needed is there. */
-  find(asked: ValueQuestion, load: PartLoader): RowSet | Promise<RowSet>
-  /** The same in the order of the values, where it can be told at once. */
+  /** The rows with a value that passes. */
+  find(asked: ValueQuestion, read: Meter): Promise<RowSet>
+  /** The same at once, where all that is needed is there. */
+  findNow(asked: ValueQuestion): RowSet | undefined
+  /** The same in the order of the values. */
   findOrdered(asked: ValueQuestion): readonly OrderedRows[] | undefined
-  /** All values in order with their rows, block after block. */
-  walk(direction: 'ascending' | 'descending', load: PartLoader): AsyncIterable<readonly ValueGroup[]>
+  /** All values in order, or from the last to the first, with their rows, block after block. */
+  walk(isDescending: boolean, read: Meter): AsyncGenerator<readonly ValueGroup[]>
   /** All values in order with their rows. */
-  all(load: PartLoader): Promise<readonly ValueGroup[]>
+  all(read: Meter): Promise<readonly ValueGroup[]>
   /** How many rows each value has, where that is known without loading anything. */
-  readonly counts?: readonly { readonly value: Scalar; readonly count: number }[]
-  /** How many values there are, as far as is known, and pairs of a value and a row. */
+  readonly counts?: readonly (readonly [value: Scalar, count: number])[] | undefined
+  /** How many pairs of a value and a row there are. */
   readonly pairs: number
 }
 
@@ -31,80 +34,45 @@ export interface FieldIndex {
 export type OrderedRows = readonly [rows: Int32Array, from: number, to: number]
 
 /** Loads a part of the collection by its name. */
-export type PartLoader = (name: string) => Promise<unknown>
+export type PartLoader = (name: string, read?: Meter) => Promise<unknown>
+
+/** Some values in order and their rows, which may not be there yet. */
+interface Block {
+  readonly values: readonly Scalar[]
+  /** Where the rows of each value start, and the end of the last. */
+  readonly starts: Int32Array
+  rows?: RowSet
+  /** The sets of rows that were asked for, so that the same are given again. */
+  readonly sets: RowSet[]
+}
+
+/** Values of a block, by their numbers. */
+type Piece = readonly [at: number, from: number, to: number]
 
 /** Opens an index of a collection with so many rows. */
-export const openIndex = (stored: StoredIndex, count: number): FieldIndex =>
-  stored.kind === 'codes' ? openCodes(stored, count) : openOrder(stored, count)
-
-function openCodes({ values, counts, codes, digits, name = '' }: StoredCodes, count: number): FieldIndex {
-  let groups: ValueGroup[] | undefined
-  const load = async (loadPart: PartLoader): Promise<readonly ValueGroup[]> => {
-    groups ??= groupCodes(codes ?? String(await loadPart(name)), { values, counts, digits }, count)
-    return groups
-  }
-  const passing = (asked: ValueQuestion): number[] => {
-    const test = compileTest(asked)
-    return values.flatMap((value, at) => (test(value) ? [at] : []))
-  }
-  return {
-    pairs: counts.reduce((sum, size) => sum + size, 0),
-    estimate: (asked) => passing(asked).reduce((sum, at) => sum + (counts[at] ?? 0), 0),
-    find(asked, loadPart) {
-      const found = passing(asked)
-      const pick = (all: readonly ValueGroup[]): RowSet =>
-        uniteRows(
-          found.map((at) => all[at]?.rows ?? NO_ROWS),
-          count,
-        )
-      return found.length === 0 ? NO_ROWS : groups ? pick(groups) : load(loadPart).then(pick)
-    },
-    findOrdered: () => undefined,
-    all: load,
-    counts: values.map((value, at) => ({ value, count: counts[at] ?? 0 })),
-    async *walk(direction, loadPart) {
-      const all = groups ?? (await load(loadPart))
-      yield direction === 'ascending' ? all : all.toReversed()
-    },
-  }
-}
-
-function groupCodes(
-  codes: string,
-  { values, counts, digits: { base, rows } }: Pick<StoredCodes, 'values' | 'counts' | 'digits'>,
+export function openIndex(
+  { first, starts, block, names = '', few }: StoredIndex,
   count: number,
-): ValueGroup[] {
-  const groups = values.map((value, at) => ({ value, rows: new Int32Array(counts[at] ?? 0) }))
-  const filled = new Int32Array(values.length + 1)
-  for (let at = 0; at < codes.length; at++) {
-    let packed = numberOf(codes.charCodeAt(at))
-    for (let row = at * rows; row < Math.min(count, (at + 1) * rows); row++) {
-      const number = packed % base
-      packed = (packed - number) / base
-      const group = groups[number]
-      if (group) group.rows[filled[number] as number] = row
-      filled[number] = (filled[number] as number) + 1
-    }
+  loadPart: PartLoader,
+): FieldIndex {
+  // Of few values all is known but their rows.
+  const blocks: (Block | undefined)[] = few ? [createBlock(few)] : []
+  const loading: (Promise<Block> | undefined)[] = []
+  const open = (at: number, content: BlockContent): Block => {
+    const known = blocks[at] ?? createBlock(content as OrderBlock)
+    blocks[at] = known
+    known.rows ??= few
+      ? readCodes(content as string, few, known.starts)
+      : readSteps((content as OrderBlock).rows, known.starts)
+    return known
   }
-  return groups
-}
+  if (block !== undefined) open(0, block)
 
-/** A block, its rows ready. */
-interface OpenBlock extends RowLists {
-  /** The sets of rows that were asked for, so that the same are given again. */
-  readonly sets: (RowSet | undefined)[]
-  readonly values: readonly Scalar[]
-}
-
-function openOrder({ first, starts, block, names = '' }: StoredOrder, count: number): FieldIndex {
-  const blocks: (OpenBlock | undefined)[] = block ? [openBlock(block)] : []
-  const loading: (Promise<OpenBlock> | undefined)[] = []
-  const load = (at: number, loadPart: PartLoader): Promise<OpenBlock> => {
-    loading[at] ??= loadPart(nameAt(names, at)).then(
-      (content) => {
-        blocks[at] ??= openBlock(content as OrderBlock)
-        return blocks[at]
-      },
+  const load = (at: number, read: Meter): Promise<Block> => {
+    const known = blocks[at]
+    if (known?.rows) return Promise.resolve(known)
+    loading[at] ??= loadPart(nameAt(names, at), read).then(
+      (content) => open(at, content as BlockContent),
       (error) => {
         // It may be tried again.
         loading[at] = undefined
@@ -113,92 +81,113 @@ function openOrder({ first, starts, block, names = '' }: StoredOrder, count: num
     )
     return loading[at]
   }
-  /** The blocks that a test cannot rule out. */
-  const blocksFor = (asked: ValueQuestion): number[] => {
-    const stretches = stretchesOf(asked)
-    return [...first.keys()].filter((at) => {
-      const next = first[at + 1]
-      return stretches.some(
-        ({ before, behind }) => !behind(first[at] as Scalar) && (next === undefined || !before(next)),
-      )
-    })
+
+  /** The values that may pass, block after block; of those that are not there it is not known which. */
+  const cover = (asked: ValueQuestion): Piece[] => {
+    const pieces: Piece[] = []
+    for (const side of sidesOf(asked)) {
+      const [before, end] = rangeIn(first, side)
+      for (let at = Math.max(0, before - 1); at < end; at++) {
+        const known = blocks[at]
+        pieces.push(known ? [at, ...rangeIn(known.values, side)] : [at, 0, 0])
+      }
+    }
+    return pieces
   }
+  const isThere = ([at]: Piece): boolean => blocks[at]?.rows !== undefined
+
+  const rowsOf = (asked: ValueQuestion, pieces: readonly Piece[]): RowSet => {
+    const passes = isStretch(asked) ? () => true : compileTest(asked)
+    const lists: RowSet[] = []
+    let values = 0
+    for (const [at, from, to] of pieces) {
+      const known = blocks[at] as Block
+      values += to - from
+      // Rows of values beside each other are beside each other too.
+      if (isStretch(asked) && to > from + 1) lists.push(rowsIn(known, from, to))
+      else
+        for (let value = from; value < to; value++)
+          if (passes(known.values[value] as Scalar)) lists.push(rowsAt(known, value))
+    }
+    return values === 1 && lists[0] ? lists[0] : mergeRows(lists, count)
+  }
+
+  const groupsAt = async (at: number, read: Meter): Promise<ValueGroup[]> => {
+    const known = await load(at, read)
+    return known.values.map((value, number) => ({ value, rows: rowsAt(known, number) }))
+  }
+
   return {
     pairs: starts.at(-1) ?? 0,
+    counts: few?.values.map((value, at) => [value, few.counts[at] as number]),
     estimate: (asked) =>
-      blocksFor(asked).reduce((sum, at) => {
-        const open = blocks[at]
-        if (!open) return sum + (starts[at + 1] ?? 0) - (starts[at] ?? 0)
-        return sum + rangesIn(open, asked).reduce((size, [from, to]) => size + sizeOf(open, from, to), 0)
+      cover(asked).reduce((sum, [at, from, to]) => {
+        const [bounds, start, end] = blocks[at] ? [blocks[at].starts, from, to] : [starts, at, at + 1]
+        return sum + (bounds[end] as number) - (bounds[start] as number)
       }, 0),
-    find(asked, loadPart) {
-      const test = isStretch(asked) ? undefined : compileTest(asked)
-      const pick = (opened: readonly OpenBlock[]): RowSet => {
-        const lists: Int32Array[] = []
-        let values = 0
-        for (const open of opened)
-          for (const [from, to] of rangesIn(open, asked)) {
-            values += to - from
-            // Rows of values beside each other are beside each other too.
-            if (!test && to > from + 1) lists.push(open.rows.subarray(open.starts[from], open.starts[to]))
-            else if (!test && to > from) lists.push(groupAt(open, from))
-            else for (let at = from; at < to; at++) if (test?.(open.values[at] as Scalar)) lists.push(groupAt(open, at))
-          }
-        return values === 1 && lists[0] ? lists[0] : lists.length === 0 ? NO_ROWS : mergeRows(lists, count)
-      }
-      const numbers = blocksFor(asked)
-      return numbers.every((at) => blocks[at])
-        ? pick(numbers.map((at) => blocks[at] as OpenBlock))
-        : Promise.all(numbers.map((at) => load(at, loadPart))).then(pick)
+    async find(asked, read) {
+      await Promise.all(cover(asked).map(([at]) => load(at, read)))
+      return rowsOf(asked, cover(asked))
+    },
+    findNow(asked) {
+      const pieces = cover(asked)
+      return pieces.every(isThere) ? rowsOf(asked, pieces) : undefined
     },
     findOrdered(asked) {
-      const numbers = blocksFor(asked)
-      if (!isStretch(asked) || asked.operator === 'isOneOf' || !numbers.every((at) => blocks[at])) return undefined
-      return numbers.map((at) => {
-        const open = blocks[at] as OpenBlock
-        const [[from, to] = [0, 0]] = rangesIn(open, asked)
-        return [open.rows, open.starts[from] as number, open.starts[to] as number]
-      })
+      const pieces = cover(asked)
+      return isStretch(asked) && asked.operator !== 'isOneOf' && pieces.every(isThere)
+        ? pieces.map(([at, from, to]) => {
+            const { rows, starts: bounds } = blocks[at] as Block
+            return [rows as RowSet, bounds[from] as number, bounds[to] as number]
+          })
+        : undefined
     },
-    all: async (loadPart) =>
-      (await Promise.all([...first.keys()].map((at) => blocks[at] ?? load(at, loadPart)))).flatMap(groupsOf),
-    async *walk(direction, loadPart) {
-      const numbers = [...first.keys()]
-      for (const at of direction === 'ascending' ? numbers : numbers.reverse()) {
-        const open = blocks[at] ?? (await load(at, loadPart))
-        const groups = groupsOf(open)
-        yield direction === 'ascending' ? groups : groups.reverse()
+    all: async (read) => (await Promise.all(first.map((_, at) => groupsAt(at, read)))).flat(),
+    async *walk(isDescending, read) {
+      for (const at of first.keys()) {
+        const groups = await groupsAt(isDescending ? first.length - 1 - at : at, read)
+        yield isDescending ? groups.reverse() : groups
       }
     },
   }
 }
 
-function groupAt({ rows, starts, sets }: OpenBlock, at: number): RowSet {
-  sets[at] ??= rows.subarray(starts[at], starts[at + 1])
-  return sets[at]
-}
-
-const groupsOf = (open: OpenBlock): ValueGroup[] => open.values.map((value, at) => ({ value, rows: groupAt(open, at) }))
-
-const sizeOf = ({ starts }: OpenBlock, from: number, to: number): number =>
-  to > from ? (starts[to] as number) - (starts[from] as number) : 0
-
-const openBlock = ({ values, counts, rows }: OrderBlock): OpenBlock => ({
+const createBlock = ({ values, counts }: Omit<OrderBlock, 'rows'>): Block => ({
   values,
+  starts: readStarts(values.length, counts),
   sets: [],
-  ...readSteps(rows, values.length, counts),
 })
 
-/** The ranges of numbers of values that the stretches of a test cover. */
-function rangesIn({ values }: OpenBlock, asked: ValueQuestion): [from: number, to: number][] {
-  return stretchesOf(asked).map(({ before, behind }) => {
-    const from = countWhile(values, before)
-    return [
-      from,
-      Math.max(
-        from,
-        countWhile(values, (value) => !behind(value)),
-      ),
-    ]
-  })
+/** The numbers of the first value in a stretch, and of the first behind it. */
+const rangeIn = (values: readonly Scalar[], side: Side): [from: number, to: number] => [
+  countWhile(values, (value) => side(value) < 0),
+  countWhile(values, (value) => side(value) <= 0),
+]
+
+const rowsIn = ({ rows, starts }: Block, from: number, to: number): RowSet =>
+  (rows as RowSet).subarray(starts[from], starts[to])
+
+/** The rows of a value; they are the same whenever they are asked for. */
+function rowsAt(block: Block, value: number): RowSet {
+  block.sets[value] ??= rowsIn(block, value, value + 1)
+  return block.sets[value]
+}
+
+/** The rows of every value, one behind the other, from the codes of the rows. */
+function readCodes(codes: string, { digits: { base, rows } }: FewValues, starts: Int32Array): Int32Array {
+  const next = starts.slice()
+  const found = new Int32Array(starts.at(-1) as number)
+  for (let at = 0; at < codes.length; at++) {
+    let packed = numberOf(codes.charCodeAt(at))
+    for (let row = at * rows; row < (at + 1) * rows; row++) {
+      const number = packed % base
+      packed = (packed - number) / base
+      // What stands for no value, and behind the last row, is outside of all.
+      if ((next[number] as number) < (starts[number + 1] as number)) {
+        found[next[number] as number] = row
+        next[number] = (next[number] as number) + 1
+      }
+    }
+  }
+  return found
 }

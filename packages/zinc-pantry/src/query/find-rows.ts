@@ -1,10 +1,12 @@
-import type { Scalar } from './condition.ts'
+import type { ConditionTree, Scalar } from './condition.ts'
 import { compileCondition } from './evaluate.ts'
-import type { OpenCollection } from './open-collection.ts'
-import type { Positive } from './positive.ts'
-import { allRows, intersectRows, otherRows, type RowSet, uniteRows } from './row-set.ts'
-import { entriesAt, openFor, type Run, seenRows, shapeFor } from './run.ts'
+import type { FieldIndex } from './field-index.ts'
+import { type OpenCollection, seenRows } from './open-collection.ts'
+import { type Positive, toPositive } from './positive.ts'
+import { allRows, keepMarked, markRows, mergeRows, type RowSet } from './row-set.ts'
+import type { Run } from './run.ts'
 import { followPath, type Shape } from './shape.ts'
+import { NEGATIVE } from './test-value.ts'
 
 /** So few rows are rather looked at than another index. */
 const FEW_ROWS = 32
@@ -12,66 +14,25 @@ const FEW_ROWS = 32
 const MANY_ROWS = 500
 
 /** The rows of a collection for which a condition holds, seen in the language of the query. */
-export async function findRows(run: Run, name: string, condition: Positive | undefined): Promise<RowSet> {
-  const collection = await openFor(run, name)
-  const everything = (): RowSet => collection.view(run.locale)?.rows ?? allRows(collection.count)
-  if (!condition) return everything()
-  const shape = shapeFor(run, name)
-  const local = await followReferences(run, condition, shape)
-  const found = await find(local, { run, collection, shape, prefix: [] })
-  const rows = found.rows ? seenRows(run, collection, found.rows) : everything()
-  if (found.isExact) return rows
+export async function findRows(run: Run, collection: OpenCollection, condition?: ConditionTree): Promise<RowSet> {
+  const { shape } = collection
+  const local = condition && (await toPositive(condition, shape, findIds))
+  const found = local ? await find(run, local, { collection, shape, prefix: [] }) : UNKNOWN
+  const rows = seenRows(collection, run.locale, found.rows)
+  if (!local || found.isExact) return rows
   const holds = compileCondition(local)
   run.examined += rows.length
-  await collection.loadRows(rows, run.read)
-  return rows.filter((row) => holds(collection.row(row)))
-}
+  const entries = await collection.loadRows(rows, run.read)
+  return rows.filter((_, at) => holds(entries[at]))
 
-/** Turns what is asked of referenced entries into a question for their ids. */
-async function followReferences(run: Run, tree: Positive, shape: Shape): Promise<Positive> {
-  if (tree.kind === 'not') return { kind: 'not', part: await followReferences(run, tree.part, shape) }
-  if ('parts' in tree)
-    return { kind: tree.kind, parts: await Promise.all(tree.parts.map((part) => followReferences(run, part, shape))) }
-  const { crossing, end } = followPath(shape, tree.path)
-  if (crossing) {
-    const { before, target, after } = crossing
-    return isOneOf(before, await findIds(run, target, { ...tree, path: after }))
+  async function findIds(target: string, asked: ConditionTree): Promise<Scalar[]> {
+    const other = await run.open(target)
+    const entries = await other.loadRows(await findRows(run, other, asked), run.read)
+    return entries.map(({ id }) => id as Scalar)
   }
-  if (tree.kind === 'test') {
-    // Few queries look at words, so what takes them apart is loaded for those.
-    if (tree.operator !== 'hasWords') return tree
-    const { hasWords } = await import('./words.ts')
-    return { ...tree, passes: hasWords(String(tree.values[0])) }
-  }
-  const item = end.item ?? end
-  const part =
-    item.kind === 'ref' && goesBeyond(tree.part)
-      ? isOneOf([], await findIds(run, item.target ?? '', tree.part))
-      : await followReferences(run, tree.part, item)
-  return { ...tree, part }
-}
-
-const isOneOf = (path: readonly string[], values: readonly Scalar[]): Positive => ({
-  kind: 'test',
-  path,
-  operator: 'isOneOf',
-  values,
-})
-
-/** True where every test of a condition is on what lies behind the value at hand. */
-function goesBeyond(tree: Positive): boolean {
-  if ('parts' in tree) return tree.parts.every(goesBeyond)
-  return tree.kind === 'not' ? goesBeyond(tree.part) : tree.path.length > 0
-}
-
-async function findIds(run: Run, target: string, condition: Positive): Promise<Scalar[]> {
-  const rows = await findRows(run, target, condition)
-  const entries = await entriesAt(run, await openFor(run, target), rows)
-  return entries.map(({ id }) => id as Scalar)
 }
 
 interface Scope {
-  readonly run: Run
   readonly collection: OpenCollection
   readonly shape: Shape
   /** Names from the entry to the value at hand, lists entered. */
@@ -81,100 +42,80 @@ interface Scope {
 /** Rows among which are all that match. */
 interface Found {
   /** Undefined where no index tells. */
-  readonly rows: RowSet | undefined
+  readonly rows?: RowSet
   /** True where they are just those that match. */
-  readonly isExact: boolean
+  readonly isExact?: boolean
 }
 
-const UNKNOWN: Found = { rows: undefined, isExact: false }
+const UNKNOWN: Found = {}
 
-async function find(tree: Positive, scope: Scope): Promise<Found> {
-  switch (tree.kind) {
-    case 'test':
-      return findTest(tree, scope)
-    case 'some':
-      return find(tree.part, enterList(tree.path, scope))
-    case 'or': {
-      const ways = await Promise.all(tree.parts.map((part) => find(part, scope)))
-      if (ways.some(({ rows }) => !rows)) return UNKNOWN
-      const rows = uniteRows(
-        ways.map(({ rows: some }) => some as RowSet),
-        scope.collection.count,
-      )
-      return { rows, isExact: ways.every(({ isExact }) => isExact) }
-    }
-    case 'and':
-      return findAll(tree.parts, scope)
-    case 'not': {
-      // Of an item of a list nothing can be told from the rows of the others.
-      const inner = scope.prefix.length === 0 ? await find(tree.part, scope) : UNKNOWN
-      return inner.isExact && inner.rows
-        ? { rows: otherRows(inner.rows, scope.collection.count), isExact: true }
-        : UNKNOWN
-    }
+async function find(run: Run, tree: Positive, scope: Scope): Promise<Found> {
+  const { collection, prefix } = scope
+  const { name, count } = collection
+  if (tree.kind === 'some') return find(run, tree.part, enterList(tree.path, scope))
+  if (tree.kind === 'and') return findAll(run, tree.parts, scope)
+  if ('parts' in tree) {
+    const ways = await Promise.all(tree.parts.map((part) => find(run, part, scope)))
+    const lists = ways.flatMap(({ rows }) => rows ?? [])
+    return lists.length < ways.length
+      ? UNKNOWN
+      : { rows: mergeRows(lists, count), isExact: ways.every(({ isExact }) => isExact) }
   }
-}
-
-function enterList(path: readonly string[], scope: Scope): Scope {
-  const { end } = followPath(scope.shape, path)
-  return { ...scope, shape: end.item ?? end, prefix: [...scope.prefix, ...path] }
-}
-
-async function findTest(tree: Extract<Positive, { kind: 'test' }>, scope: Scope): Promise<Found> {
-  const { run, collection } = scope
-  const index = indexFor(tree, scope)
-  if (!index) return UNKNOWN
-  const rows = await index.find(tree, collection.loader(run.read))
-  const path = [...scope.prefix, ...tree.path]
+  if (tree.kind === 'not') {
+    // Of an item of a list nothing can be told from the rows of the others.
+    const { rows, isExact } = prefix.length === 0 ? await find(run, tree.part, scope) : UNKNOWN
+    return rows && isExact ? { rows: keepMarked(allRows(count), markRows(rows, count), 0), isExact } : UNKNOWN
+  }
+  const rows = await indexFor(tree.path, scope)?.find(tree, run.read)
+  if (!rows) return UNKNOWN
+  const path = [...prefix, ...tree.path]
   const { operator, values } = tree
-  run.steps.push({
-    part: { kind: 'test', path, operator, values },
-    index: `${collection.name}.${path.join('.')}`,
-    rows: rows.length,
-  })
+  const part: ConditionTree = { kind: 'test', path, operator, values }
+  run.steps.push({ part, index: `${name}.${path.join('.')}`, rows: rows.length })
   return { rows, isExact: true }
 }
 
-function indexFor({ path }: { readonly path: readonly string[] }, { collection, shape, prefix }: Scope) {
+function enterList(path: readonly string[], { collection, shape, prefix }: Scope): Scope {
   const { end } = followPath(shape, path)
+  return { collection, shape: end.item ?? end, prefix: [...prefix, ...path] }
+}
+
+function indexFor(path: readonly string[], { collection, shape, prefix }: Scope): FieldIndex | undefined {
+  const { kind } = followPath(shape, path).end
   // The index of a list knows its items; whether there is a list it does not.
-  return end.kind === 'list' || end.kind === 'group' ? undefined : collection.index([...prefix, ...path].join('.'))
+  return kind === 'list' || kind === 'group' ? undefined : collection.index([...prefix, ...path])
 }
 
 /** The rows that all parts have; the rarest first, and the others only while it is worth it. */
-async function findAll(parts: readonly Positive[], scope: Scope): Promise<Found> {
-  const ordered = parts.map((part) => ({ part, size: estimate(part, scope) })).sort((a, b) => a.size - b.size)
+async function findAll(run: Run, parts: readonly Positive[], scope: Scope): Promise<Found> {
+  const sizes = new Map(parts.map((part) => [part, estimate(part, scope)]))
+  const ordered = [...parts].sort((a, b) => (sizes.get(a) as number) - (sizes.get(b) as number))
+  const ask = (part: Positive): Promise<Found> => find(run, part, scope)
   // Where many rows are left anyway, all indexes are asked at once.
-  const isMany = (ordered[0]?.size ?? 0) > MANY_ROWS
-  const all = isMany ? await Promise.all(ordered.map(({ part }) => find(part, scope))) : []
+  const isMany = Math.min(...sizes.values()) > MANY_ROWS
+  const all = isMany ? await Promise.all(ordered.map(ask)) : []
   let rows: RowSet | undefined
   // Within a list the parts may hold for different items.
   let isExact = scope.prefix.length === 0 || parts.length === 1
-  for (const [at, { part }] of ordered.entries()) {
+  for (const [at, part] of ordered.entries()) {
     if (!isMany && rows && rows.length <= FEW_ROWS) return { rows, isExact: false }
-    const found = all[at] ?? (await find(part, scope))
-    if (!found.isExact) isExact = false
-    if (found.rows) rows = rows ? intersectRows(rows, found.rows) : found.rows
+    const found = all[at] ?? (await ask(part))
+    isExact &&= found.isExact === true
+    rows = rows && found.rows ? keepMarked(found.rows, markRows(rows, scope.collection.count)) : (rows ?? found.rows)
   }
-  return { rows, isExact }
+  return rows ? { rows, isExact } : UNKNOWN
 }
 
 /** How many rows of a collection indexes would give, as far as can be told without asking them. */
-export const estimateRows = (run: Run, collection: OpenCollection, condition: Positive): number =>
-  estimate(condition, { run, collection, shape: shapeFor(run, collection.name), prefix: [] })
+export const estimateRows = (collection: OpenCollection, condition: ConditionTree): number =>
+  estimate(condition, { collection, shape: collection.shape, prefix: [] })
 
-function estimate(tree: Positive, scope: Scope): number {
+function estimate(tree: ConditionTree, scope: Scope): number {
   const { count } = scope.collection
-  switch (tree.kind) {
-    case 'test':
-      return indexFor(tree, scope)?.estimate(tree) ?? count
-    case 'some':
-      return estimate(tree.part, enterList(tree.path, scope))
-    case 'and':
-      return Math.min(count, ...tree.parts.map((part) => estimate(part, scope)))
-    case 'or':
-      return tree.parts.reduce((sum, part) => sum + estimate(part, scope), 0)
-    case 'not':
-      return count - 1
-  }
+  if (tree.kind === 'test')
+    return (NEGATIVE[tree.operator] ? undefined : indexFor(tree.path, scope)?.estimate(tree)) ?? count
+  if (tree.kind === 'some') return estimate(tree.part, enterList(tree.path, scope))
+  if (tree.kind === 'and') return Math.min(...tree.parts.map((part) => estimate(part, scope)))
+  if (tree.kind === 'or') return tree.parts.reduce((sum, part) => sum + estimate(part, scope), 0)
+  return count
 }

@@ -21,56 +21,68 @@ export interface HandlePlace {
 export const placeOf = (handle: unknown): HandlePlace | undefined =>
   (handle as { readonly [PLACE]?: HandlePlace } | null)?.[PLACE]
 
+/** The handle of the entries of a collection; it is kept, with what was made of it, since every query starts with it. */
+export function entryHandle(shapes: Shapes, collection: string): unknown {
+  const shape = shapes.get(collection) as Shape
+  const handle = ENTRIES.get(shape) ?? createHandle(shape, [], shapes)
+  ENTRIES.set(shape, handle)
+  return handle
+}
+
+/** By shapes, of which every site that is opened has its own. */
+const ENTRIES = new WeakMap<Shape, unknown>()
+
 /**
  * The handle of a value: its operators, and the handles of the fields below it, made when they are
  * asked for, since references can lead in circles.
  */
-export const createHandle = (shape: Shape, path: readonly string[], shapes: Shapes): unknown =>
-  new Proxy<Target>({ shape, path, shapes }, HANDLER)
+const createHandle = (shape: Shape, path: readonly string[], shapes: Shapes): unknown =>
+  new Proxy<Target>({ shape, path, shapes, made: new Map() }, HANDLER)
 
 interface Target {
   readonly shape: Shape
   readonly path: readonly string[]
   readonly shapes: Shapes
+  readonly made: Map<unknown, unknown>
 }
 
 const HANDLER: ProxyHandler<Target> = {
-  get({ shape, path, shapes }, name) {
-    if (name === PLACE) return { path, shape }
-    if (typeof name !== 'string') return undefined
-    const operator = operatorOf(name, shape, path, shapes)
-    if (operator !== undefined) return operator
-    const fields = fieldsOf(shape, shapes)
-    const field = fields && Object.hasOwn(fields, name) ? fields[name] : undefined
-    if (field) return createHandle(field, [...path, name], shapes)
-    const known = fields ? `; there are ${Object.keys(fields).join(', ')}` : ''
-    throw new QueryError(`No field or operator "${name}" on ${path.join('.') || 'the entry'}${known}`)
+  get(target, name) {
+    const { made } = target
+    const known = made.get(name)
+    if (known !== undefined) return known
+    const value = typeof name === 'string' ? partOf(target, name) : name === PLACE ? target : undefined
+    made.set(name, value)
+    return value
   },
+}
+
+/** An operator of a value, or the handle of a field below it. */
+function partOf({ shape, path, shapes }: Target, name: string): unknown {
+  const operator = operatorOf(name, shape, path, shapes)
+  if (operator !== undefined) return operator
+  const fields = fieldsOf(shape, shapes)
+  const field = fields && Object.hasOwn(fields, name) ? fields[name] : undefined
+  if (field) return createHandle(field, [...path, name], shapes)
+  const known = fields ? `; there are ${Object.keys(fields).join(', ')}` : ''
+  throw new QueryError(`No field or operator "${name}" on ${path.join('.') || 'the entry'}${known}`)
 }
 
 type Collect = (first: never, second: never) => readonly Scalar[]
 
 const nothing: Collect = () => []
 const one: Collect = (value) => [value]
-const all: Collect = (values) => values
 
 /** How operators gather the values they compare with. */
 const PRESENCE: Readonly<Record<string, Collect>> = { isPresent: nothing, isAbsent: nothing }
-const TESTS: Readonly<Record<string, Collect>> = {
+const TESTS: Record<string, Collect> = {
   ...PRESENCE,
-  is: one,
-  isNot: one,
-  atLeast: one,
-  atMost: one,
-  above: one,
-  below: one,
-  startsWith: one,
-  includes: one,
-  hasWords: one,
-  isOneOf: all,
-  isNoneOf: all,
+  isOneOf: (values) => values,
+  isNoneOf: (values) => values,
   between: (low, high) => [low, high],
 }
+for (const name of ['is', 'isNot', 'atLeast', 'atMost', 'above', 'below', 'startsWith', 'includes', 'hasWords'])
+  TESTS[name] = one
 
 /** An operator of a value; undefined where it has none of that name. */
 function operatorOf(name: string, shape: Shape, path: readonly string[], shapes: Shapes): unknown {

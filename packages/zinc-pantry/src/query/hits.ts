@@ -5,7 +5,6 @@ import { giveRows, type Settings } from './give-rows.ts'
 import { QueryError } from './handles.ts'
 import type { Site } from './open-site.ts'
 import type { Hit, Match } from './query-types.ts'
-import { entriesAt, openFor, shapeFor } from './run.ts'
 import { runRows } from './run-query.ts'
 import { openSearch } from './search.ts'
 import { selectValues } from './select-values.ts'
@@ -19,21 +18,22 @@ export async function findHits(
   settings: Settings,
   { limit, length }: { readonly limit: number; readonly length: number },
 ): Promise<Hit<unknown>[]> {
-  const { collection: name } = settings
   if (settings.search === undefined) throw new QueryError('Hits are those of a search: say search(…) before')
-  const { run, rows, scores, words = NO_WORDS } = await runRows(site, { ...settings, limit: settings.limit ?? limit })
-  const collection = await openFor(run, name)
+  const found = await runRows(site, { ...settings, limit: settings.limit ?? limit })
+  const { run, collection, rows, scores, words = NO_WORDS } = found
+  const { shape } = collection
   const { head } = await openSearch(run, collection)
-  const entries = await entriesAt(run, collection, rows)
-  const given = await giveRows(run, rows, settings)
+  const entries = await collection.loadRows(rows, run.read)
+  const given = await giveRows(found, settings.spec)
   const columns = await Promise.all(
     head.places.map(async (place) => {
       if (place !== 'body') {
-        const found = await selectValues(run, entries, { shape: shapeFor(run, name), path: place.split('.') })
-        return found.map((value) => singleValues(value).join(' · '))
+        const texts = await selectValues(run, entries, { shape, path: place.split('.') })
+        return texts.map((value) => singleValues(value).join(' · '))
       }
-      const load = collection.loader(run.read)
-      return Promise.all(Array.from(rows, async (row) => textOf(row, head.texts, load)))
+      return Promise.all(
+        Array.from(rows, async (row) => textOf(row, head.texts, (part) => collection.loadPart(part, run.read))),
+      )
     }),
   )
   return Array.from(rows, (row, at) => ({

@@ -1,26 +1,27 @@
 import { type Catalogue, nameAt, partNameOf } from './catalogue.ts'
-import { type FieldIndex, openIndex, type PartLoader } from './field-index.ts'
+import { type FieldIndex, openIndex } from './field-index.ts'
 import type { Meter, StoredBody, StoredCollection } from './open-site.ts'
-import { markRows, type RowSet, readSteps } from './row-set.ts'
-import type { StoredValue } from './shape.ts'
+import { allRows, keepMarked, markRows, type RowSet, readSteps } from './row-set.ts'
+import { followPath, type Shape, type StoredValue } from './shape.ts'
 
 /** A collection whose catalogue is there. */
 export interface OpenCollection {
   readonly name: string
+  /** The shape of the entries. */
+  readonly shape: Shape
   readonly count: number
   /** The index of a path, where there is one. */
-  index(path: string): FieldIndex | undefined
+  index(path: readonly string[]): FieldIndex | undefined
   /** The part with the head of the index of words. */
   readonly search: string | undefined
   /** Makes something once and keeps it with the collection. */
   keep<Kept>(name: string, make: () => Promise<Kept>): Promise<Kept>
-  /** Loads parts of indexes for a query. */
-  loader(read: Meter | undefined): PartLoader
-  /** Loads rows, so that `row` has them. */
-  loadRows(rows: Iterable<number>, read?: Meter): Promise<void>
+  /** Loads a part of an index by its name. */
+  loadPart(name: string, read?: Meter): Promise<unknown>
+  /** The entries of rows, which are loaded where they are not there. */
+  loadRows(rows: ArrayLike<number>, read?: Meter): Promise<readonly StoredValue[]>
   /** How many parts would have to be loaded for rows, at most. */
   readonly partCount: number
-  row(row: number): StoredValue
   /** Entries of rows, where all of them are there; those of a set that will be asked for again are kept. */
   rowsNow(rows: ArrayLike<number>, isKept?: boolean): readonly StoredValue[] | undefined
   /** The body of a row, where the collection has bodies. */
@@ -35,104 +36,123 @@ export interface View {
   readonly marks: Uint8Array
 }
 
+/** The rows of a collection that are seen in a language, of some or of all. */
+export function seenRows(collection: OpenCollection, locale: string | undefined, rows?: RowSet): RowSet {
+  const view = collection.view(locale)
+  if (!rows) return view?.rows ?? allRows(collection.count)
+  return view ? keepMarked(rows, view.marks) : rows
+}
+
+/** The index of a path to a single value of the entry itself, where there is one. */
+export function singleIndex({ shape, index }: OpenCollection, path: readonly string[]): FieldIndex | undefined {
+  const { end, crossing, isSingle } = followPath(shape, path)
+  return crossing || !isSingle || end.kind === 'list' || end.kind === 'group' ? undefined : index(path)
+}
+
 /** Loads the catalogue of a collection. */
-export async function openStored(stored: StoredCollection, read?: Meter): Promise<OpenCollection> {
+export async function openStored(stored: StoredCollection, shape: Shape, read?: Meter): Promise<OpenCollection> {
   const { default: catalogue, size = 0 } = await stored.catalogue()
   read?.(size)
+  const { count, bodies } = catalogue
   const indexes = new Map<string, FieldIndex>()
   const views = new Map<string, View>()
   const kept = new Map<string, Promise<unknown>>()
+  const loadPart = createLoader(stored, 'indexes')
   return {
     name: stored.name,
-    count: catalogue.count,
+    shape,
+    count,
     index(path) {
-      const known = indexes.get(path)
-      if (known || !Object.hasOwn(catalogue.indexes, path)) return known
-      const opened = openIndex(catalogue.indexes[path] as never, catalogue.count)
-      indexes.set(path, opened)
+      const name = path.join('.')
+      const known = indexes.get(name)
+      if (known || !Object.hasOwn(catalogue.indexes, name)) return known
+      const opened = openIndex(catalogue.indexes[name] as never, count, loadPart)
+      indexes.set(name, opened)
       return opened
     },
     search: catalogue.search,
     keep<Kept>(name: string, make: () => Promise<Kept>) {
-      const promise = (kept.get(name) as Promise<Kept> | undefined) ?? make()
-      kept.set(name, promise)
-      promise.catch(() => kept.delete(name))
-      return promise
+      return keepPromise(kept, name, make) as Promise<Kept>
     },
-    loader: (meter) => (name) => loadPart(stored, 'indexes', name, meter),
-    ...createRows(stored, catalogue),
+    loadPart,
+    ...createRows(catalogue, createLoader(stored, 'rows')),
     async loadBody(row) {
-      const { bodies } = catalogue
       if (!bodies) return undefined
-      const name = await partNameOf(bodies, row, (list) => loadPart(stored, 'indexes', list, undefined))
-      const part = (await stored.part('bodies', name)).default as readonly (StoredBody | null)[]
-      return part[row % bodies.size] ?? undefined
+      const part = (await stored.part('bodies', await partNameOf(bodies, row, loadPart))).default
+      return (part as readonly (StoredBody | null)[])[row % bodies.size] ?? undefined
     },
-    view(locale) {
-      const steps = locale === undefined ? undefined : catalogue.locales?.[locale]
-      if (!steps || locale === undefined) return undefined
+    view(locale = '') {
+      const steps = catalogue.locales?.[locale]
       const known = views.get(locale)
-      if (known) return known
-      const { rows } = readSteps(steps, 1, [steps.length])
-      const view = { rows, marks: markRows(rows, catalogue.count) }
+      if (known || !steps) return known
+      const rows = readSteps(steps, Int32Array.of(0, steps.length))
+      const view = { rows, marks: markRows(rows, count) }
       views.set(locale, view)
       return view
     },
   }
 }
 
-async function loadPart(
-  stored: StoredCollection,
-  kind: 'rows' | 'indexes',
-  name: string,
-  read: Meter | undefined,
-): Promise<unknown> {
-  const { default: content, size = 0 } = await stored.part(kind, name)
-  read?.(size)
-  return content
+/** The promise kept under a key, or a new one; where it fails it may be tried again. */
+export function keepPromise<Key, Kept>(
+  kept: Map<Key, Promise<Kept>>,
+  key: Key,
+  make: () => Promise<Kept>,
+): Promise<Kept> {
+  let promise = kept.get(key)
+  if (!promise) {
+    promise = make()
+    kept.set(key, promise)
+    promise.catch(() => kept.delete(key))
+  }
+  return promise
 }
 
+const createLoader =
+  (stored: StoredCollection, kind: 'rows' | 'indexes') =>
+  async (name: string, read?: Meter): Promise<unknown> => {
+    const { default: content, size = 0 } = await stored.part(kind, name)
+    read?.(size)
+    return content
+  }
+
 function createRows(
-  stored: StoredCollection,
   { count, rows: { size, group, names } }: Catalogue,
-): Pick<OpenCollection, 'loadRows' | 'row' | 'rowsNow' | 'partCount'> {
+  loadPart: OpenCollection['loadPart'],
+): Pick<OpenCollection, 'loadRows' | 'rowsNow' | 'partCount'> {
   /** Every entry at the number of its row; those of parts that are not loaded are missing. */
   const entries = new Array<StoredValue | undefined>(count)
   const loading = new Map<number, Promise<void>>()
   /** What was found for sets of rows; those of a single value are asked for again and again. */
   const gathered = new WeakMap<object, readonly StoredValue[]>()
-  const load = (part: number, read: Meter | undefined): Promise<void> => {
-    let promise = loading.get(part)
-    if (!promise) {
-      const name = nameAt(names, Math.floor(part / group))
-      promise = loadPart(stored, 'rows', `${name}-${part % group}`, read).then((rows) => {
-        for (const [at, row] of (rows as readonly StoredValue[]).entries()) entries[part * size + at] = freeze(row)
-      })
-      loading.set(part, promise)
-      promise.catch(() => loading.delete(part))
+  const load = async (part: number, read: Meter | undefined): Promise<void> => {
+    const rows = await loadPart(`${nameAt(names, Math.floor(part / group))}-${part % group}`, read)
+    for (const [at, row] of (rows as readonly StoredValue[]).entries()) entries[part * size + at] = freeze(row)
+  }
+  const rowsNow: OpenCollection['rowsNow'] = (rows, isKept) => {
+    const known = isKept && gathered.get(rows)
+    if (known) return known
+    const found = new Array<StoredValue>(rows.length)
+    for (let at = 0; at < rows.length; at++) {
+      const entry = entries[rows[at] as number]
+      // Not a look at the entry itself, which would have to be fetched from memory.
+      if (entry === undefined) return undefined
+      found[at] = entry
     }
-    return promise
+    if (isKept) gathered.set(rows, found)
+    return found
   }
   return {
     partCount: Math.ceil(count / size),
+    rowsNow,
     async loadRows(rows, read) {
+      const found = rowsNow(rows)
+      if (found) return found
       const wanted = new Set<number>()
-      for (const row of rows) if (entries[row] === undefined) wanted.add(Math.floor(row / size))
-      if (wanted.size > 0) await Promise.all([...wanted].map((part) => load(part, read)))
-    },
-    row: (row) => entries[row] as StoredValue,
-    rowsNow(rows, isKept) {
-      const known = isKept && gathered.get(rows)
-      if (known) return known
-      const found = new Array<StoredValue>(rows.length)
-      for (let at = 0; at < rows.length; at++) {
-        const entry = entries[rows[at] as number]
-        // Not a look at the entry itself, which would have to be fetched from memory.
-        if (entry === undefined) return undefined
-        found[at] = entry
-      }
-      if (isKept) gathered.set(rows, found)
-      return found
+      for (let at = 0; at < rows.length; at++)
+        if (!entries[rows[at] as number]) wanted.add(Math.floor((rows[at] as number) / size))
+      await Promise.all([...wanted].map((part) => keepPromise(loading, part, () => load(part, read))))
+      return rowsNow(rows) as readonly StoredValue[]
     },
   }
 }

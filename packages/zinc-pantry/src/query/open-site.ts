@@ -1,5 +1,6 @@
 import type { Catalogue } from './catalogue.ts'
-import { type OpenCollection, openStored } from './open-collection.ts'
+import { QueryError } from './handles.ts'
+import { keepPromise, type OpenCollection, openStored } from './open-collection.ts'
 import { entryShape, type Shape, type Shapes } from './shape.ts'
 
 /** A module of the generated folder. */
@@ -70,7 +71,7 @@ export function openSite(collections: readonly StoredCollection[], locales: read
   const opened = new Map<string, OpenCollection>()
   const stored = (name: string): StoredCollection => {
     const found = byName.get(name)
-    if (!found) throw new Error(`There is no collection ${name}`)
+    if (!found) throw new QueryError(`There is no collection ${name}; there are ${[...byName.keys()].join(', ')}`)
     return found
   }
   return {
@@ -78,18 +79,11 @@ export function openSite(collections: readonly StoredCollection[], locales: read
     locales,
     stored,
     opened: (name) => opened.get(name),
-    open(name, read) {
-      let promise = opening.get(name)
-      if (!promise) {
-        promise = openStored(stored(name), read).then((collection) => {
-          opened.set(name, collection)
-          return collection
-        })
-        opening.set(name, promise)
-        // A failed load, such as one without a network, may be tried again.
-        promise.catch(() => opening.delete(name))
-      }
-      return promise
-    },
+    open: (name, read) =>
+      keepPromise(opening, name, async () => {
+        const collection = await openStored(stored(name), shapes.get(name) as Shape, read)
+        opened.set(name, collection)
+        return collection
+      }),
   }
 }

@@ -1,108 +1,107 @@
 import { BLOCK_PAIRS } from './catalogue.ts'
 import type { Scalar, SortKey } from './condition.ts'
 import type { FieldIndex } from './field-index.ts'
-import type { OpenCollection } from './open-collection.ts'
+import { type OpenCollection, singleIndex } from './open-collection.ts'
 import { markRows, type RowSet } from './row-set.ts'
-import { entriesAt, type Run } from './run.ts'
-import { isOwnValue, selectValues } from './select-values.ts'
-import type { Shape } from './shape.ts'
+import type { Run } from './run.ts'
+import { selectValues } from './select-values.ts'
 
-/** What is ordered, and how much of it is wanted. */
+/** How rows are ordered, and how many are wanted. */
 export interface Ordering {
   readonly run: Run
   readonly collection: OpenCollection
-  readonly shape: Shape
-  readonly keys: readonly SortKey[]
+  readonly sort: readonly SortKey[]
   /** Rows from the start that are wanted; undefined for all. */
-  readonly wanted: number | undefined
+  readonly end?: number | undefined
 }
 
 /** Rows in an order, as many as are wanted at least, and the index that gave it. */
 export interface Ordered {
   readonly rows: readonly number[] | RowSet
-  readonly index?: string
+  readonly order?: string
 }
 
 /** Puts rows in order: by walking an index, or by the values of the rows. */
 export async function orderRows(rows: RowSet, ordering: Ordering): Promise<Ordered> {
-  const { collection, keys } = ordering
-  const [first] = keys
+  const [first] = ordering.sort
   if (!first || rows.length < 2) return { rows }
   const index = walkedIndex(rows.length, ordering)
   return index
-    ? { rows: await walk(rows, index, ordering), index: `${collection.name}.${first.path.join('.')}` }
-    : { rows: await sortRows(rows, ordering) }
+    ? { rows: await walk(rows, index, ordering), order: `${ordering.collection.name}.${first.path.join('.')}` }
+    : { rows: await sortRows(Array.from(rows), ordering) }
 }
 
 /** Starts to load the index that will give the order of about so many rows, while they are being looked for. */
 export function prefetchOrder(size: number, ordering: Ordering): void {
-  const { run, collection, keys, wanted } = ordering
-  const index = keys[0] && wanted !== undefined ? walkedIndex(size, ordering) : undefined
+  const index = ordering.end === undefined ? undefined : walkedIndex(size, ordering)
   // What goes wrong is said where the order is needed.
-  index
-    ?.walk(keys[0]?.direction ?? 'ascending', collection.loader(run.read))
-    [Symbol.asyncIterator]()
-    .next()
-    .catch(() => undefined)
+  if (index)
+    walkIndex(index, ordering)
+      .next()
+      .catch(() => undefined)
 }
 
+const walkIndex = (index: FieldIndex, { sort, run }: Ordering) =>
+  index.walk(sort[0]?.direction === 'descending', run.read)
+
 /** The index that gives the order, where walking it costs less than sorting. */
-function walkedIndex(size: number, { collection, keys, shape, wanted }: Ordering): FieldIndex | undefined {
-  const [first] = keys
-  if (!first || first.collation !== undefined || first.absent === 'first' || !isOwnValue(shape, first.path))
-    return undefined
-  const index = collection.index(first.path.join('.'))
+function walkedIndex(size: number, { collection, sort: [first], end }: Ordering): FieldIndex | undefined {
+  const index = first && !first.collation && first.absent !== 'first' ? singleIndex(collection, first.path) : undefined
   if (!index) return undefined
   const share = size / collection.count
-  if (wanted === undefined) return share > 1 / 8 ? index : undefined
-  const blocks = Math.ceil(Math.min(index.pairs, wanted / share) / BLOCK_PAIRS)
+  if (end === undefined) return share > 1 / 8 ? index : undefined
+  const blocks = Math.ceil(Math.min(index.pairs, end / share) / BLOCK_PAIRS)
   return blocks * 4 <= Math.min(size, collection.partCount) || share > 1 / 2 ? index : undefined
 }
 
 /** Takes rows in the order of an index; those without a value come last. */
 async function walk(rows: RowSet, index: FieldIndex, ordering: Ordering): Promise<number[]> {
-  const { run, collection, keys, wanted = rows.length } = ordering
-  const [first, ...rest] = keys
+  const { collection, sort, end = rows.length } = ordering
   const left = markRows(rows, collection.count)
   const taken: number[] = []
-  const take = async (group: readonly number[]): Promise<void> => {
-    const ordered = rest.length > 0 && group.length > 1 ? await sortRows(group, { ...ordering, keys: rest }) : group
-    for (const row of ordered) taken.push(row)
-  }
-  for await (const groups of index.walk(first?.direction ?? 'ascending', collection.loader(run.read)))
-    for (const { rows: all } of groups) {
-      const group: number[] = []
-      for (const row of all)
-        if (left[row]) {
-          group.push(row)
-          left[row] = 0
-        }
-      if (group.length > 0) await take(group)
-      if (taken.length >= wanted) return taken
+  const take = async (all: RowSet): Promise<void> => {
+    const group: number[] = []
+    for (const row of all) if (left[row]) group.push(row)
+    const isTied = sort.length > 1 && group.length > 1
+    for (const row of isTied ? await sortRows(group, { ...ordering, sort: sort.slice(1) }) : group) {
+      taken.push(row)
+      left[row] = 0
     }
-  await take([...rows].filter((row) => left[row] === 1))
+  }
+  for await (const groups of walkIndex(index, ordering))
+    for (const group of groups) {
+      await take(group.rows)
+      if (taken.length >= end) return taken
+    }
+  await take(rows)
   return taken
 }
 
 /** Sorts rows by the values of their entries; equal ones stay in the order of the rows. */
-async function sortRows(rows: Iterable<number>, { run, collection, shape, keys }: Ordering): Promise<number[]> {
-  const list = [...rows]
-  const entries = await entriesAt(run, collection, list)
-  const columns = await Promise.all(keys.map(({ path }) => selectValues(run, entries, { shape, path })))
-  const compare = compareEntries(keys)
-  const ordered = list.map((row, at) => ({ row, values: columns.map((column) => column[at] as Scalar | null) }))
+async function sortRows(rows: readonly number[], ordering: Ordering): Promise<number[]> {
+  const compare = compareEntries(ordering.sort)
+  const values = await sortedValues(rows, ordering)
+  const ordered = rows.map((row, at) => ({ row, values: values[at] as Values }))
   return ordered.sort((a, b) => compare(a.values, b.values) || a.row - b.row).map(({ row }) => row)
 }
 
-/** Compares entries by the values of sort keys. */
-export function compareEntries(
-  keys: readonly SortKey[],
-): (a: readonly (Scalar | null)[], b: readonly (Scalar | null)[]) => number {
-  const comparisons = keys.map(compileComparison)
+type Values = readonly (Scalar | null)[]
+
+/** What rows are sorted by. */
+export async function sortedValues(rows: ArrayLike<number>, { run, collection, sort }: Ordering): Promise<Values[]> {
+  const { shape } = collection
+  const entries = await collection.loadRows(rows, run.read)
+  const columns = await Promise.all(sort.map(({ path }) => selectValues(run, entries, { shape, path })))
+  return entries.map((_, at) => columns.map((column) => column[at] as Scalar | null))
+}
+
+/** Compares the values of sort keys. */
+export function compareEntries(sort: readonly SortKey[]): (a: Values, b: Values) => number {
+  const comparisons = sort.map(compileComparison)
   return (a, b) => {
     for (const [at, compare] of comparisons.entries()) {
       const difference = compare(a[at] ?? null, b[at] ?? null)
-      if (difference !== 0) return difference
+      if (difference) return difference
     }
     return 0
   }
@@ -114,13 +113,9 @@ function compileComparison({ direction, collation, absent }: SortKey): (a: Scala
   const collator = collation === undefined ? undefined : new Intl.Collator(collation)
   return (a, b) => {
     if (a === null || b === null) return a === b ? 0 : a === null ? nothing : -nothing
-    if (collator && typeof a === 'string') return collator.compare(a, String(b)) * sign
-    return compareScalars(a, b) * sign
+    return (collator && typeof a === 'string' ? collator.compare(a, String(b)) : compareScalars(a, b)) * sign
   }
 }
 
 /** Compares two single values of one type; text by code unit. */
-export function compareScalars(a: Scalar, b: Scalar): number {
-  if (a === b) return 0
-  return a < b ? -1 : 1
-}
+export const compareScalars = (a: Scalar, b: Scalar): number => (a < b ? -1 : +(a > b))

@@ -1,32 +1,51 @@
-import type { ConditionTree } from './condition.ts'
+import type { ConditionTree, Scalar } from './condition.ts'
+import { followPath, type Shape } from './shape.ts'
 import { NEGATIVE, type ValueQuestion } from './test-value.ts'
 
-/** A condition with `not` as the only thing that holds where there is no value, and `some` as the only way into lists. */
+/**
+ * A condition with `not` as the only thing that holds where there is no value, `some` as the only way into lists, and
+ * no paths beyond references.
+ */
 export type Positive =
   | (ValueQuestion & { readonly kind: 'test'; readonly path: readonly string[] })
   | { readonly kind: 'and' | 'or'; readonly parts: readonly Positive[] }
   | { readonly kind: 'not'; readonly part: Positive }
   | { readonly kind: 'some'; readonly path: readonly string[]; readonly part: Positive }
 
+/** Finds the ids of the entries of a collection for which a condition holds. */
+export type FindIds = (collection: string, condition: ConditionTree) => Promise<readonly Scalar[]>
+
 const not = (part: Positive): Positive => (part.kind === 'not' ? part.part : { kind: 'not', part })
 
-/** The same condition in its positive form. */
-export function toPositive(tree: ConditionTree): Positive {
-  switch (tree.kind) {
-    case 'and':
-    case 'or':
-      return { kind: tree.kind, parts: tree.parts.map(toPositive) }
-    case 'not':
-      return not(toPositive(tree.part))
-    case 'test': {
-      const operator = NEGATIVE[tree.operator]
-      return operator === undefined ? tree : not({ ...tree, operator })
-    }
-    case 'some':
-      return { kind: 'some', path: tree.path, part: toPositive(tree.part) }
-    case 'none':
-      return not({ kind: 'some', path: tree.path, part: toPositive(tree.part) })
-    case 'every':
-      return not({ kind: 'some', path: tree.path, part: not(toPositive(tree.part)) })
+/** The same condition in its positive form: what is asked of referenced entries becomes a question for their ids. */
+export async function toPositive(tree: ConditionTree, shape: Shape, findIds: FindIds): Promise<Positive> {
+  const inner = (part: ConditionTree, below = shape): Promise<Positive> => toPositive(part, below, findIds)
+  if (tree.kind === 'not') return not(await inner(tree.part))
+  if ('parts' in tree) return { kind: tree.kind, parts: await Promise.all(tree.parts.map((part) => inner(part))) }
+  if (tree.kind === 'none') return not(await inner({ ...tree, kind: 'some' }))
+  if (tree.kind === 'every') return not(await inner({ ...tree, kind: 'some', part: { kind: 'not', part: tree.part } }))
+  const operator = tree.kind === 'test' && NEGATIVE[tree.operator]
+  if (operator) return not(await inner({ ...tree, operator }))
+
+  const isOneOf = async (path: readonly string[], target = '', condition: ConditionTree): Promise<Positive> => {
+    return { kind: 'test', path, operator: 'isOneOf', values: await findIds(target, condition) }
   }
+  const { crossing, end } = followPath(shape, tree.path)
+  if (crossing) return isOneOf(crossing.before, crossing.target, { ...tree, path: crossing.after })
+  if (tree.kind === 'test') {
+    // Few queries look at words, so what takes them apart is loaded for those.
+    if (tree.operator !== 'hasWords') return tree
+    const { hasWords } = await import('./words.ts')
+    return { ...tree, passes: hasWords(String(tree.values[0])) }
+  }
+  const { path, part } = tree
+  const item = end.item ?? end
+  const isBeyond = item.kind === 'ref' && goesBeyond(part)
+  return { kind: 'some', path, part: await (isBeyond ? isOneOf([], item.target, part) : inner(part, item)) }
+}
+
+/** True where every test of a condition is on what lies behind the value at hand. */
+function goesBeyond(tree: ConditionTree): boolean {
+  if ('parts' in tree) return tree.parts.every(goesBeyond)
+  return tree.kind === 'not' ? goesBeyond(tree.part) : tree.path.length > 0
 }

@@ -1,20 +1,44 @@
 import { type Condition, createCondition, type SortKey } from './condition.ts'
 import { fetchAll, type Settings } from './give-rows.ts'
 import type { Picked } from './handle-types.ts'
-import { createHandle, placeOf } from './handles.ts'
+import { entryHandle, placeOf } from './handles.ts'
 import type { Site } from './open-site.ts'
-import type { HitOptions, PageOptions, Query } from './query-types.ts'
+import type { Query } from './query-types.ts'
+import type { Results } from './results.ts'
 import { runQuery, runRows } from './run-query.ts'
-import type { Shape } from './shape.ts'
-import type { StaticPagesOptions } from './static-pages.ts'
 
 /** A query on a collection, or more that is said of one. */
 export const createQuery = <Entry, Fields>(site: Site, settings: Settings): Query<Entry, Fields> =>
-  new StoredQuery(site, settings)
+  new StoredQuery(site, settings) as unknown as Query<Entry, Fields>
 
-class StoredQuery<Entry, Fields> implements Query<Entry, Fields> {
+type Given = readonly unknown[]
+type Later = keyof Results<unknown, unknown>
+
+/** The results that are loaded when they are first asked for, so that the others cost less. */
+const LATER: readonly Later[] = [
+  'distinct',
+  'facets',
+  'range',
+  'groupBy',
+  'page',
+  'pages',
+  'neighbours',
+  'related',
+  'hits',
+]
+
+class StoredQuery<Entry, Fields> implements Omit<Query<Entry, Fields>, Later> {
   readonly #site: Site
   readonly #settings: Settings
+
+  static {
+    for (const name of LATER)
+      Reflect.set(StoredQuery.prototype, name, async function (this: StoredQuery<unknown, unknown>, ...given: Given) {
+        const { createResults } = await import('./results.ts')
+        const results = createResults(this.#site, this.#settings, this.#fields())
+        return (results[name] as (...given: Given) => Promise<unknown>)(...given)
+      })
+  }
 
   constructor(site: Site, settings: Settings) {
     this.#site = site
@@ -22,24 +46,17 @@ class StoredQuery<Entry, Fields> implements Query<Entry, Fields> {
   }
 
   #fields(): Fields {
-    const { shapes } = this.#site
-    return createHandle(shapes.get(this.#settings.collection) as Shape, [], shapes) as Fields
+    return entryHandle(this.#site.shapes, this.#settings.collection) as Fields
   }
 
-  #changed<Given = Entry>(change: Partial<Settings>): Query<Given, Fields> {
-    return new StoredQuery(this.#site, { ...this.#settings, ...change })
-  }
-
-  /** Less usual results are loaded when they are first asked for, so that the others cost less. */
-  async #results() {
-    const { createResults } = await import('./results.ts')
-    return createResults<Entry, Fields>(this.#site, this.#settings, () => this.#fields())
+  #changed<Wanted = Entry>(change: Partial<Settings>): Query<Wanted, Fields> {
+    return createQuery(this.#site, { ...this.#settings, ...change })
   }
 
   where(build: (fields: Fields) => Condition): Query<Entry, Fields> {
     const added = build(this.#fields())
     const { condition } = this.#settings
-    return this.#changed({ condition: condition ? createCondition(condition).and(added).tree : added.tree })
+    return this.#changed({ condition: (condition ? createCondition(condition).and(added) : added).tree })
   }
 
   search(search: string): Query<Entry, Fields> {
@@ -47,8 +64,7 @@ class StoredQuery<Entry, Fields> implements Query<Entry, Fields> {
   }
 
   sort(build: (fields: Fields) => SortKey | readonly SortKey[]): Query<Entry, Fields> {
-    const keys = build(this.#fields())
-    return this.#changed({ sort: [keys].flat().map((key) => plainKey(key as SortKey)) })
+    return this.#changed({ sort: [build(this.#fields())].flat().map((key) => plainKey(key as SortKey)) })
   }
 
   limit(limit: number): Query<Entry, Fields> {
@@ -73,42 +89,6 @@ class StoredQuery<Entry, Fields> implements Query<Entry, Fields> {
 
   async count(): Promise<number> {
     return (await runRows(this.#site, { ...this.#settings, limit: 0 })).total
-  }
-
-  async distinct<Handle>(build: (fields: Fields) => Handle) {
-    return (await this.#results()).distinct(build)
-  }
-
-  async facets<Spec extends object>(build: (fields: Fields) => Spec) {
-    return (await this.#results()).facets(build)
-  }
-
-  async range<Handle>(build: (fields: Fields) => Handle) {
-    return (await this.#results()).range(build)
-  }
-
-  async groupBy<Handle>(build: (fields: Fields) => Handle) {
-    return (await this.#results()).groupBy(build)
-  }
-
-  async page(options: PageOptions) {
-    return (await this.#results()).page(options)
-  }
-
-  async pages(options: StaticPagesOptions) {
-    return (await this.#results()).pages(options)
-  }
-
-  async neighbours(id: string) {
-    return (await this.#results()).neighbours(id)
-  }
-
-  async related(id: string, options?: { readonly limit?: number }) {
-    return (await this.#results()).related(id, options)
-  }
-
-  async hits(options?: HitOptions) {
-    return (await this.#results()).hits(options)
   }
 
   async plan() {

@@ -1,8 +1,9 @@
+import type { ConditionTree } from './condition.ts'
 import { singleValues } from './count-values.ts'
 import { findRows } from './find-rows.ts'
-import type { Positive } from './positive.ts'
+import type { OpenCollection } from './open-collection.ts'
 import { markRows } from './row-set.ts'
-import { openFor, type Run, shapeFor } from './run.ts'
+import type { Run } from './run.ts'
 import { findById, selectValues } from './select-values.ts'
 import type { Shape } from './shape.ts'
 
@@ -18,30 +19,26 @@ export interface ScoredRow {
  */
 export async function findRelated(
   run: Run,
-  name: string,
-  { id, condition, limit }: { readonly id: string; readonly condition: Positive | undefined; readonly limit: number },
+  collection: OpenCollection,
+  {
+    id,
+    condition,
+    limit,
+  }: { readonly id: string; readonly condition?: ConditionTree | undefined; readonly limit: number },
 ): Promise<ScoredRow[]> {
-  const collection = await openFor(run, name)
-  const [self] = (await findById(run, name, [id])) ?? []
-  if (self === undefined) return []
-  await collection.loadRows([self], run.read)
-  const entry = collection.row(self)
-  const shape = shapeFor(run, name)
+  const { shape, count } = collection
+  const own = await findById(run, collection, [id])
+  const entry = await collection.loadRows(own, run.read)
   const scores = new Map<number, number>()
-  for (const path of referencePaths(shape)) {
-    const index = collection.index(path.join('.'))
-    const [found] = await selectValues(run, [entry], { shape, path })
-    for (const value of new Set(singleValues(found))) {
-      const rows = (await index?.find({ operator: 'is', values: [value] }, collection.loader(run.read))) ?? []
-      const weight = Math.log(1 + collection.count / rows.length)
-      for (const row of rows) scores.set(row, (scores.get(row) ?? 0) + weight)
+  for (const path of referencePaths(shape))
+    for (const value of new Set(singleValues(await selectValues(run, entry, { shape, path })))) {
+      const rows = (await collection.index(path)?.find({ operator: 'is', values: [value] }, run.read)) ?? []
+      for (const row of rows) scores.set(row, (scores.get(row) ?? 0) + Math.log(1 + count / rows.length))
     }
-  }
-  scores.delete(self)
-  const allowed = markRows(await findRows(run, name, condition), collection.count)
+  const allowed = markRows(await findRows(run, collection, condition), count)
   return [...scores]
-    .filter(([row]) => allowed[row] === 1)
     .map(([row, score]) => ({ row, score }))
+    .filter(({ row }) => allowed[row] && row !== own[0])
     .sort((a, b) => b.score - a.score || a.row - b.row)
     .slice(0, limit)
 }

@@ -1,17 +1,10 @@
 /** Numbers of rows in order, each once. Sets are never changed. */
 export type RowSet = Int32Array
 
-export const NO_ROWS: RowSet = new Int32Array(0)
-
-/** The rows of several sets, of `count` rows in all. */
-export function uniteRows(sets: readonly RowSet[], count: number): RowSet {
-  return sets.length === 1 ? (sets[0] as RowSet) : mergeRows(sets, count)
-}
-
-/** The rows of several lists in any order. */
+/** The rows of several lists in any order, of `count` rows in all. */
 export function mergeRows(lists: readonly Int32Array[], count: number): RowSet {
   // A bit a row: quicker than a sort, and rows that stand in several lists count once.
-  const bits = new Uint32Array((count + 31) >> 5)
+  const bits = new Int32Array((count + 31) >> 5)
   let total = 0
   for (const list of lists) {
     total += list.length
@@ -35,50 +28,29 @@ export function markRows(set: RowSet, count: number): Uint8Array {
   return marks
 }
 
-/** The rows that both sets have. */
-export function intersectRows(a: RowSet, b: RowSet): RowSet {
-  const rows = new Int32Array(Math.min(a.length, b.length))
-  let size = 0
-  let right = 0
-  for (const row of a) {
-    while (right < b.length && (b[right] as number) < row) right++
-    if (b[right] === row) rows[size++] = row
-  }
-  return rows.subarray(0, size)
-}
-
-/** All rows but those of a set. */
-export function otherRows(set: RowSet, count: number): RowSet {
-  const rows = new Int32Array(count - set.length)
-  let size = 0
-  let next = 0
-  for (let row = 0; row < count; row++)
-    if (set[next] === row) next++
-    else rows[size++] = row
-  return rows
-}
+/** Of rows those that are marked, or with a mark of 0 those that are not. */
+export const keepMarked = (rows: RowSet, marks: Uint8Array, mark = 1): RowSet =>
+  rows.filter((row) => marks[row] === mark)
 
 /** Every row. */
 export const allRows = (count: number): RowSet => Int32Array.from({ length: count }, (_, row) => row)
 
-/** Lists of rows one behind the other. */
-export interface RowLists {
-  /** Where each list starts, and the end of the last. */
-  readonly starts: Int32Array
-  readonly rows: Int32Array
+/** Where lists of so many rows start, one behind the other, and the end of the last; without counts each has one row. */
+export function readStarts(size: number, counts?: readonly number[]): Int32Array {
+  const starts = new Int32Array(size + 1)
+  for (let at = 0; at < size; at++) starts[at + 1] = (starts[at] as number) + (counts?.[at] ?? 1)
+  return starts
 }
 
-/** Reads lists of rows that are written as steps from one to the next; without counts each has one row. */
-export function readSteps(steps: readonly number[], size: number, counts?: readonly number[]): RowLists {
-  const starts = new Int32Array(size + 1)
+/** Reads lists of rows that are written as steps from one to the next. */
+export function readSteps(steps: readonly number[], starts: Int32Array): Int32Array {
   const rows = Int32Array.from(steps)
-  for (let at = 0; at < size; at++) {
-    const start = starts[at] as number
-    const end = start + (counts?.[at] ?? 1)
-    for (let next = start + 1; next < end; next++) rows[next] = (rows[next] as number) + (rows[next - 1] as number)
-    starts[at + 1] = end
+  let list = 0
+  for (let at = 0; at < rows.length; at++) {
+    while ((starts[list] as number) < at) list++
+    if (starts[list] !== at) rows[at] = (rows[at] as number) + (rows[at - 1] as number)
   }
-  return { starts, rows }
+  return rows
 }
 
 /** How many of sorted things stand at the start for which a test holds; it holds for none behind them. */

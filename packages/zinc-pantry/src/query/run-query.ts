@@ -1,11 +1,11 @@
 import type { ConditionTree, SortKey } from './condition.ts'
 import { estimateRows, findRows } from './find-rows.ts'
 import { QueryError } from './handles.ts'
+import type { OpenCollection } from './open-collection.ts'
 import type { Site } from './open-site.ts'
 import { orderRows, prefetchOrder } from './order-rows.ts'
-import { toPositive } from './positive.ts'
-import { intersectRows, type RowSet } from './row-set.ts'
-import { entriesAt, openFor, type PlanStep, type Run, shapeFor, startRun } from './run.ts'
+import { keepMarked, markRows, type RowSet } from './row-set.ts'
+import { type PlanStep, type Run, startRun } from './run.ts'
 import type { StoredValue } from './shape.ts'
 
 /** A query as plain data. */
@@ -43,77 +43,78 @@ export interface QueryResult {
   readonly plan: QueryPlan
 }
 
-/** Rows that a query gave, with what is needed to go on with them. */
-export interface QueryRows {
-  readonly run: Run
-  /** Rows in order, within limit and offset. */
-  readonly rows: readonly number[] | Int32Array
-  readonly total: number
-  readonly order: string | undefined
+/** Rows that match, in the order of the collection, and how well where something was searched for. */
+interface Matched {
+  readonly rows: RowSet
   /** A score a row of the collection, where something was searched for. */
-  readonly scores?: Float32Array | undefined
+  readonly scores?: Float32Array
   /** The words that were found, folded, where something was searched for. */
-  readonly words?: ReadonlySet<string> | undefined
+  readonly words?: ReadonlySet<string>
 }
 
-/** The rows that match, in the order of the collection, and how well where something was searched for. */
+/** Rows that a query gave, with what is needed to go on with them. */
+export interface QueryRows extends Omit<Matched, 'rows'> {
+  readonly run: Run
+  readonly collection: OpenCollection
+  /** Rows in order, within limit and offset. */
+  readonly rows: readonly number[] | RowSet
+  readonly total: number
+  readonly order?: string | undefined
+}
+
+/** The rows that match. */
 export async function matchRows(
   run: Run,
-  { collection: name, condition, search }: Pick<QueryRequest, 'collection' | 'condition' | 'search'>,
-): Promise<{ rows: RowSet; scores?: Float32Array; words?: ReadonlySet<string> }> {
-  const rows = await findRows(run, name, condition && toPositive(condition))
+  collection: OpenCollection,
+  { condition, search }: Pick<QueryRequest, 'condition' | 'search'>,
+): Promise<Matched> {
+  const rows = await findRows(run, collection, condition)
   if (search === undefined) return { rows }
   // Several questions of one query, such as facets, search once.
-  run.searched ??= import('./search.ts').then(async (module) =>
-    module.searchRows(run, await openFor(run, name), search),
-  )
-  const { rows: found, scores, words } = await run.searched
+  run.searched ??= import('./search.ts').then((module) => module.searchRows(run, collection, search))
+  const found = await run.searched
   const part: ConditionTree = { kind: 'test', path: ['search'], operator: 'hasWords', values: [search] }
-  run.steps.push({ part, index: `${name}.search`, rows: found.length })
-  return { rows: intersectRows(rows, found), scores, words }
+  run.steps.push({ part, index: `${collection.name}.search`, rows: found.rows.length })
+  return { ...found, rows: keepMarked(found.rows, markRows(rows, collection.count)) }
 }
 
 /** Answers a query with rows. */
 export async function runRows(site: Site, request: QueryRequest): Promise<QueryRows> {
-  const { collection: name, sort = [], limit, offset = 0, locale } = request
-  checkCount('limit', limit)
-  checkCount('offset', offset)
-  const run = startRun(site, locale)
-  const shape = shapeFor(run, name)
-  const collection = await openFor(run, name)
+  const { condition, sort = [], offset = 0, limit } = request
+  checkCounts(request)
+  const run = startRun(site, request.locale)
+  const collection = await run.open(request.collection)
   const end = limit === undefined ? undefined : offset + limit
-  const ordering = { run, collection, shape, keys: sort, wanted: end }
-  const positive = request.condition && toPositive(request.condition)
-  if (limit !== 0) prefetchOrder(positive ? estimateRows(run, collection, positive) : collection.count, ordering)
-  const { rows: found, scores, words } = await matchRows(run, request)
-  const total = found.length
-  if (limit === 0) return { run, rows: [], total, order: undefined }
-  if (scores && sort.length === 0) {
-    const { orderByScore } = await import('./search.ts')
-    return { run, rows: orderByScore(found, scores, end).slice(offset, end), total, order: undefined, scores, words }
-  }
-  const { rows, index } = await orderRows(found, ordering)
-  return {
-    run,
-    rows: offset === 0 && end === undefined ? rows : rows.slice(offset, end),
-    total,
-    order: index,
-    scores,
-    words,
-  }
+  const ordering = { run, collection, sort, end }
+  if (limit !== 0) prefetchOrder(condition ? estimateRows(collection, condition) : collection.count, ordering)
+  const matched = await matchRows(run, collection, request)
+  const { rows, scores } = matched
+  const total = rows.length
+  const given = { ...matched, run, collection, total }
+  if (limit === 0) return { ...given, rows: [] }
+  const ordered =
+    scores && sort.length === 0
+      ? { rows: (await import('./search.ts')).orderByScore(rows, scores, end) }
+      : await orderRows(rows, ordering)
+  return { ...given, ...ordered, rows: ordered.rows.slice(offset, end) }
 }
 
 /** Answers a query with the indexes that help. */
 export async function runQuery(site: Site, request: QueryRequest): Promise<QueryResult> {
-  const { run, rows, total, order } = await runRows(site, request)
-  const entries = await entriesAt(run, await openFor(run, request.collection), rows)
+  const { run, collection, rows, total, order } = await runRows(site, request)
+  const entries = await collection.loadRows(rows, run.read)
   const { steps, examined, bytes } = run
   const isScan = request.condition !== undefined && examined > 0 && steps.length === 0
   return { entries, total, plan: { steps, order, examined, isScan, bytes } }
 }
 
 /** Refuses what is no number of entries. */
-export function checkCount(name: string, value: number | undefined): void {
-  if (value === undefined || (Number.isSafeInteger(value) && value >= 0)) return
-  throw new QueryError(`${name} must be a whole number from 0, not ${value}`)
+export function checkCounts(request: Pick<QueryRequest, 'limit' | 'offset'>): void {
+  for (const name of ['limit', 'offset'] as const) checkCount(name, request[name] ?? 0, 0)
+}
+
+/** Refuses what is no whole number, or too small. */
+export function checkCount(name: string, value: number, minimum: number): void {
+  if (!Number.isSafeInteger(value) || value < minimum)
+    throw new QueryError(`${name} must be a whole number from ${minimum}, not ${value}`)
 }

@@ -3,7 +3,7 @@ import type { PartLoader } from './field-index.ts'
 import { QueryError } from './handles.ts'
 import { findNearWords, forgivenIn } from './near-words.ts'
 import type { OpenCollection } from './open-collection.ts'
-import { countWhile, type RowLists, type RowSet, readSteps } from './row-set.ts'
+import { countWhile, type RowSet, readStarts, readSteps } from './row-set.ts'
 import type { Run } from './run.ts'
 import type { SearchFound, SearchHead, SearchShard } from './search-format.ts'
 import { findWords } from './words.ts'
@@ -25,7 +25,7 @@ const MOST_SHARDS = 6
 /** Finds the rows that have the words of a text, with their endings left out or with mistakes in them. */
 export async function searchRows(run: Run, collection: OpenCollection, text: string): Promise<SearchFound> {
   const index = await openSearch(run, collection)
-  const load = collection.loader(run.read)
+  const load = (name: string): Promise<unknown> => collection.loadPart(name, run.read)
   const scores = new Float32Array(collection.count)
   const matched = new Uint8Array(collection.count)
   const words = new Set<string>()
@@ -83,7 +83,7 @@ export async function openSearch(run: Run, collection: OpenCollection): Promise<
   if (name === undefined)
     throw new QueryError(`${collection.name} cannot be searched: its collection has no setting "search"`)
   return collection.keep('search', async () =>
-    createSearchIndex((await collection.loader(run.read)(name)) as SearchHead),
+    createSearchIndex((await collection.loadPart(name, run.read)) as SearchHead),
   )
 }
 
@@ -144,16 +144,18 @@ function createSearchIndex(head: SearchHead): SearchIndex {
 }
 
 /** A shard, its rows ready. */
-interface OpenShard extends RowLists {
+interface OpenShard {
   readonly words: readonly string[]
+  /** Where the rows of each word start, and the end of the last. */
+  readonly starts: Int32Array
+  readonly rows: RowSet
   readonly impacts: string
 }
 
-const openShard = ({ words, counts, rows, impacts }: SearchShard): OpenShard => ({
-  words,
-  impacts,
-  ...readSteps(rows, words.length, counts),
-})
+function openShard({ words, counts, rows, impacts }: SearchShard): OpenShard {
+  const starts = readStarts(words.length, counts)
+  return { words, starts, rows: readSteps(rows, starts), impacts }
+}
 
 const usesAt = ({ starts, rows, impacts }: OpenShard, at: number): WordUses => ({
   rows: rows.subarray(starts[at], starts[at + 1]),

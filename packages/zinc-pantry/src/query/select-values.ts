@@ -1,7 +1,9 @@
 import type { Scalar } from './condition.ts'
 import { readPath } from './evaluate.ts'
-import { entriesAt, openFor, type Run, seenRows, shapeFor } from './run.ts'
-import { followPath, type Shape, type StoredValue } from './shape.ts'
+import { type OpenCollection, seenRows } from './open-collection.ts'
+import type { RowSet } from './row-set.ts'
+import type { Run } from './run.ts'
+import type { Shape } from './shape.ts'
 
 /**
  * Reads the value at a path of every one of some values: through groups, into the entries that references lead to, and
@@ -17,10 +19,15 @@ export async function selectValues(
     return throughLists(values, (items) => selectValues(run, items, { shape: shape.item as Shape, path }))
   }
   if (shape.kind === 'ref') {
-    const { target = '' } = shape
-    const entries = await entriesById(run, target, values)
-    const found = values.map((id) => entries.get(id as string))
-    return selectValues(run, found, { shape: shapeFor(run, target), path })
+    const collection = await run.open(shape.target ?? '')
+    const wanted = [...new Set(values)].filter((id): id is string => typeof id === 'string')
+    const entries = await collection.loadRows(await findById(run, collection, wanted), run.read)
+    const byId = new Map<unknown, unknown>(entries.map((entry) => [entry.id, entry]))
+    return selectValues(
+      run,
+      values.map((id) => byId.get(id)),
+      { shape: collection.shape, path },
+    )
   }
   const [name = '', ...rest] = path
   const inner = shape.fields?.[name] ?? { kind: 'text' }
@@ -45,24 +52,13 @@ export async function throughLists(
   })
 }
 
-/** Entries of a collection by their ids, as the language of the query has them. */
-async function entriesById(run: Run, name: string, ids: Iterable<unknown>): Promise<Map<string, StoredValue>> {
-  const collection = await openFor(run, name)
-  const wanted = [...new Set(ids)].filter((id): id is string => typeof id === 'string')
-  const rows = wanted.length === 0 ? undefined : await findById(run, name, wanted)
-  const entries = rows ? await entriesAt(run, collection, rows) : []
-  return new Map(entries.map((entry) => [String(entry.id), entry]))
-}
-
 /** The rows of ids. */
-export async function findById(run: Run, name: string, ids: readonly Scalar[], key = 'id') {
-  const collection = await openFor(run, name)
-  const rows = await collection.index(key)?.find({ operator: 'isOneOf', values: ids }, collection.loader(run.read))
-  return rows && seenRows(run, collection, rows)
-}
-
-/** True for a path to a single value of the entry itself. */
-export function isOwnValue(shape: Shape, path: readonly string[]): boolean {
-  const { end, crossing, isSingle } = followPath(shape, path)
-  return !crossing && isSingle && end.kind !== 'list' && end.kind !== 'group'
+export async function findById(
+  { locale, read }: Run,
+  collection: OpenCollection,
+  values: readonly Scalar[],
+  key = 'id',
+): Promise<RowSet> {
+  const rows = await collection.index([key])?.find({ operator: 'isOneOf', values }, read)
+  return seenRows(collection, locale, rows ?? new Int32Array())
 }

@@ -18,80 +18,41 @@ export interface ValueQuestion {
   readonly passes?: ValueTest
 }
 
+/** Where a value lies beside a stretch of values in order: below 0 before it, 0 in it, above 0 behind it. */
+export type Side = (value: Scalar) => number
+
+/** The sides of values beside those that pass, for the operators that let a stretch of values pass. */
+const SIDES: Partial<Record<Operator, (value: Scalar, first: Scalar, second: Scalar) => number>> = {
+  is: (value, first) => (value < first ? -1 : +(value > first)),
+  atLeast: (value, first) => -(value < first),
+  above: (value, first) => -(value <= first),
+  atMost: (value, first) => +(value > first),
+  below: (value, first) => +(value >= first),
+  between: (value, first, second) => (value < first ? -1 : +(value > second)),
+  // Texts with a prefix stand together.
+  startsWith: (value, first) => (value < first ? -1 : +!String(value).startsWith(String(first))),
+}
+
 /** The test of an operator that needs a value. */
 export function compileTest({ operator, values, passes }: ValueQuestion): ValueTest {
   if (passes) return passes
   const [first, second] = values as [Scalar, Scalar]
-  switch (operator) {
-    case 'is':
-      return (value) => value === first
-    case 'isOneOf': {
-      const wanted = new Set(values)
-      return (value) => wanted.has(value)
-    }
-    case 'atLeast':
-      return (value) => value >= first
-    case 'atMost':
-      return (value) => value <= first
-    case 'above':
-      return (value) => value > first
-    case 'below':
-      return (value) => value < first
-    case 'between':
-      return (value) => value >= first && value <= second
-    case 'startsWith':
-      return (value) => String(value).startsWith(String(first))
-    case 'includes':
-      return (value) => String(value).includes(String(first))
-    default:
-      return () => true
+  if (operator === 'includes') return (value) => String(value).includes(String(first))
+  if (operator === 'is' || operator === 'isOneOf') {
+    const wanted = new Set(values)
+    return (value) => wanted.has(value)
   }
+  const side = SIDES[operator]
+  return side ? (value) => side(value, first, second) === 0 : () => true
 }
-
-/** A stretch of values in order: what lies before it, and what behind it. */
-export interface Stretch {
-  before(value: Scalar): boolean
-  behind(value: Scalar): boolean
-}
-
-const never = (): boolean => false
-
-const exactly = (wanted: Scalar): Stretch => ({
-  before: (value) => value < wanted,
-  behind: (value) => value > wanted,
-})
 
 /** The stretches of values among which all that pass a test are. */
-export function stretchesOf({ operator, values }: ValueQuestion): readonly Stretch[] {
+export function sidesOf({ operator, values }: ValueQuestion): readonly Side[] {
   const [first, second] = values as [Scalar, Scalar]
-  switch (operator) {
-    case 'is':
-      return [exactly(first)]
-    case 'isOneOf':
-      return [...new Set(values)].map(exactly)
-    case 'atLeast':
-      return [{ before: (value) => value < first, behind: never }]
-    case 'above':
-      return [{ before: (value) => value <= first, behind: never }]
-    case 'atMost':
-      return [{ before: never, behind: (value) => value > first }]
-    case 'below':
-      return [{ before: never, behind: (value) => value >= first }]
-    case 'between':
-      return [{ before: (value) => value < first, behind: (value) => value > second }]
-    case 'startsWith': {
-      // Texts with a prefix stand together.
-      const prefix = String(first)
-      return [
-        {
-          before: (value) => value < prefix,
-          behind: (value) => value > prefix && !String(value).startsWith(prefix),
-        },
-      ]
-    }
-    default:
-      return [{ before: never, behind: never }]
-  }
+  if (operator === 'isOneOf')
+    return [...new Set(values)].flatMap((value) => sidesOf({ operator: 'is', values: [value] }))
+  const side = SIDES[operator] ?? (() => 0)
+  return [(value) => side(value, first, second)]
 }
 
 /** True where each value of the stretches passes, so that none need be tested. */

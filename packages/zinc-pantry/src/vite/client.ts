@@ -110,6 +110,9 @@ const createUse = (): Use => ({
 
 /** Notes what is asked of a collection. */
 function watchCollection(open: OpenCollection, use: Use): OpenCollection {
+  const note = (rows: ArrayLike<number>, entries: readonly unknown[]): void => {
+    for (const [at, entry] of entries.entries()) use.rows.set(rows[at] as number, entry)
+  }
   return {
     ...open,
     get count() {
@@ -121,17 +124,17 @@ function watchCollection(open: OpenCollection, use: Use): OpenCollection {
       return open.search
     },
     index(path) {
-      use.indexes.add(path)
+      use.indexes.add(path.join('.'))
       return open.index(path)
-    },
-    row(row) {
-      const entry = open.row(row)
-      use.rows.set(row, entry)
-      return entry
     },
     rowsNow(rows, isKept) {
       const found = open.rowsNow(rows, isKept)
-      for (const [at, entry] of (found ?? []).entries()) use.rows.set(rows[at] as number, entry)
+      if (found) note(rows, found)
+      return found
+    },
+    async loadRows(rows, read) {
+      const found = await open.loadRows(rows, read)
+      note(rows, found)
       return found
     },
     async loadBody(row) {
@@ -164,8 +167,8 @@ async function isUnchanged(
     const open = await next.open(name)
     const rows = [...use.rows.keys()]
     if (rows.some((row) => row >= open.count)) return false
-    await open.loadRows(rows)
-    if (!rows.every((row) => isSame(use.rows.get(row), open.row(row)))) return false
+    const entries = await open.loadRows(rows)
+    if (!rows.every((row, at) => isSame(use.rows.get(row), entries[at]))) return false
     // A body is a module named by its content, so that the same one is the same object.
     const bodies = await Promise.all(Array.from(use.bodies, async ([row, body]) => (await open.loadBody(row)) === body))
     return bodies.every(Boolean)
