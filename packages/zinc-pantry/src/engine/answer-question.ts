@@ -77,14 +77,13 @@ export async function answerQuestion(site: Site, question: Question): Promise<An
   const request = { collection, condition: where?.condition, search, sort: sort.keys, limit, offset }
   const { entries, total, plan } = await runQuery(site, request)
   const { fields } = chosen
-  const run = startRun(site)
-  const open = await run.open(collection)
-  const cells = await Promise.all(fields.map(({ path }) => selectValues(run, entries, { shape, path })))
+  const table = await startRun(site).open(collection)
+  const cells = await Promise.all(fields.map(({ path }) => selectValues(table, entries, path)))
   const condition = where?.condition
   const facets = counted.fields.map(async ({ name, path }) => {
     return {
       name,
-      counts: await countValues(run, open, { path, condition: withoutPath(condition, path), search }),
+      counts: await countValues(table, { path, condition: withoutPath(condition, path), search }),
     }
   })
   const rows = entries.map((_, at) => cells.map((column) => column[at]))

@@ -39,21 +39,20 @@ export function openCollection<Entry, Fields, Id extends string>(
 ): Collection<Entry, Fields, Id> {
   const stored = site.stored(name)
   const find = async (key: string, value: string) => {
-    const run = startRun(site, locale)
-    const collection = await run.open(name)
-    return { collection, rows: await findById(run, collection, [value], key) }
+    const table = await startRun(site, locale).open(name)
+    return { table, rows: await findById(table, [value], key) }
   }
   const entryBy = async (key: string, value: string): Promise<Entry | undefined> => {
-    const { collection, rows } = await find(key, value)
-    return (await collection.loadRows(rows.subarray(0, 1)))[0] as Entry | undefined
+    const { table, rows } = await find(key, value)
+    return (await table.entries(rows))[0] as Entry | undefined
   }
   return Object.assign(createQuery<Entry, Fields>(site, { collection: name, locale }), {
     name,
     byId: ((id: string) => entryBy('id', id)) as Collection<Entry, Fields, Id>['byId'],
     bySlug: (slug: string) => entryBy('slug', slug),
     async loadBody(id: string) {
-      const { collection, rows } = await find('id', id)
-      return rows[0] === undefined ? undefined : collection.loadBody(rows[0])
+      const { table, rows } = await find('id', id)
+      return rows[0] === undefined ? undefined : table.loadBody(rows[0])
     },
     loadNotes: async () => (await stored.notes?.())?.default ?? {},
     inLocale: (wanted: string) => openCollection<Entry, Fields, Id>(site, name, knownLocale(site, wanted)),

@@ -1,8 +1,8 @@
 import type { ConditionTree, Scalar } from './condition.ts'
-import type { OpenCollection } from './open-collection.ts'
 import { compareScalars } from './order-rows.ts'
+import { everyTest } from './positive.ts'
 import { markRows } from './row-set.ts'
-import type { Run } from './run.ts'
+import type { Table } from './run.ts'
 import { matchRows } from './run-query.ts'
 import { selectValues } from './select-values.ts'
 import { followPath } from './shape.ts'
@@ -22,20 +22,19 @@ export interface ValueQuestion {
 }
 
 /** Counts the entries of each value at a path under a condition; the most frequent first. */
-export async function countValues(run: Run, collection: OpenCollection, asked: ValueQuestion): Promise<ValueCount[]> {
-  const { shape, count: all } = collection
-  const { crossing, isSingle } = followPath(shape, asked.path)
+export async function countValues(table: Table, asked: ValueQuestion): Promise<ValueCount[]> {
+  const { run, count: all } = table
+  const { crossing, isSingle } = followPath(table.shape, asked.path)
   const { before, after, target } = crossing ?? { before: asked.path, after: [], target: '' }
-  const index = crossing && !isSingle ? undefined : collection.index(before)
+  const index = crossing && !isSingle ? undefined : table.index(before)
   const isPart = (asked.condition ?? asked.search) !== undefined
-  const [{ rows }] = await Promise.all([matchRows(run, collection, asked), isPart && index?.all(run.read)])
+  const [{ rows }] = await Promise.all([matchRows(table, asked), isPart && index?.all(run.read)])
   const counts = new Map<Scalar, number>()
   const add = (found: unknown, count: number): void => {
     if (count > 0) for (const value of new Set(singleValues(found))) counts.set(value, (counts.get(value) ?? 0) + count)
   }
   if (!index) {
-    const entries = await collection.loadRows(rows, run.read)
-    for (const found of await selectValues(run, entries, { shape, path: asked.path })) add(found, 1)
+    for (const found of await selectValues(table, await table.entries(rows), asked.path)) add(found, 1)
   } else {
     const marks = markRows(rows, all)
     const own =
@@ -48,7 +47,7 @@ export async function countValues(run: Run, collection: OpenCollection, asked: V
           })
     // Counts of ids are those of what is found in their entries.
     const ids = own.map(([value]) => value)
-    const found = await selectValues(run, ids, { shape: { kind: 'ref', target }, path: after })
+    const found = await selectValues({ run, shape: { kind: 'ref', target } }, ids, after)
     for (const [at, [, count]] of own.entries()) add(found[at], count)
   }
   return [...counts]
@@ -58,18 +57,17 @@ export async function countValues(run: Run, collection: OpenCollection, asked: V
 
 /** The smallest and the largest value at a path under a condition; undefined where there is none. */
 export async function findRange(
-  run: Run,
-  collection: OpenCollection,
+  table: Table,
   asked: ValueQuestion,
 ): Promise<{ minimum: Scalar; maximum: Scalar } | undefined> {
-  const index = followPath(collection.shape, asked.path).crossing ? undefined : collection.index(asked.path)
+  const index = followPath(table.shape, asked.path).crossing ? undefined : table.index(asked.path)
   if (!index) {
-    const values = (await countValues(run, collection, asked)).map(({ value }) => value).sort(compareScalars)
+    const values = (await countValues(table, asked)).map(({ value }) => value).sort(compareScalars)
     return values.length > 0 ? { minimum: values[0] as Scalar, maximum: values.at(-1) as Scalar } : undefined
   }
-  const marks = markRows((await matchRows(run, collection, asked)).rows, collection.count)
+  const marks = markRows((await matchRows(table, asked)).rows, table.count)
   const firstOf = async (isDescending: boolean): Promise<Scalar | undefined> => {
-    for await (const groups of index.walk(isDescending, run.read))
+    for await (const groups of index.walk(isDescending, table.run.read))
       for (const { value, rows } of groups) if (rows.some((row) => marks[row])) return value
     return undefined
   }
@@ -87,11 +85,6 @@ export function withoutPath(tree: ConditionTree | undefined, path: readonly stri
     const parts = tree.parts.flatMap((part) => withoutPath(part, path) ?? [])
     return parts.length > 0 ? { kind: 'and', parts } : undefined
   }
-  return tree && !isAbout(tree, path.join('.'), []) ? tree : undefined
-}
-
-function isAbout(tree: ConditionTree, path: string, above: readonly string[]): boolean {
-  if ('parts' in tree) return tree.parts.every((part) => isAbout(part, path, above))
-  const full = 'path' in tree ? [...above, ...tree.path] : above
-  return 'part' in tree ? isAbout(tree.part, path, full) : full.join('.') === path
+  const name = path.join('.')
+  return tree && !everyTest(tree, (tested) => tested.join('.') === name) ? tree : undefined
 }

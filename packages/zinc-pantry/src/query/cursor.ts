@@ -8,10 +8,7 @@ type Cursor = readonly [id: string, passed: number, ...keys: (Scalar | null)[]]
 
 /** The cursor behind a row. */
 export async function writeCursor(row: number, passed: number, ordering: Ordering): Promise<string> {
-  const [[entry], [keys = []]] = await Promise.all([
-    ordering.collection.loadRows([row], ordering.run.read),
-    sortedValues([row], ordering),
-  ])
+  const [[entry], [keys = []]] = await Promise.all([ordering.table.entries([row]), sortedValues([row], ordering)])
   // Nothing that an address would change, however often it is decoded.
   return encodeURIComponent(JSON.stringify([entry?.id, passed, ...keys]))
     .replaceAll('~', '%7E')
@@ -40,8 +37,8 @@ export async function passedBy(
   rows: ArrayLike<number>,
   ordering: Ordering,
 ): Promise<number> {
-  const { run, collection, sort } = ordering
-  const [row] = await findById(run, collection, [id])
+  const { table, sort } = ordering
+  const [row] = await findById(table, [id])
   if (row !== undefined) {
     if (rows[passed - 1] === row) return passed
     const at = Array.prototype.indexOf.call(rows, row)

@@ -1,6 +1,7 @@
 import { type BlockContent, type FewValues, nameAt, numberOf, type OrderBlock, type StoredIndex } from './catalogue.ts'
 import type { Scalar } from './condition.ts'
 import type { Meter } from './open-site.ts'
+import { remember } from './remember.ts'
 import { countWhile, mergeRows, type RowSet, readStarts, readSteps } from './row-set.ts'
 import { compileTest, isStretch, type Side, sidesOf, type ValueQuestion } from './test-value.ts'
 
@@ -16,10 +17,10 @@ export interface FieldIndex {
   estimate(asked: ValueQuestion): number
   /** The rows with a value that passes. */
   find(asked: ValueQuestion, read: Meter): Promise<RowSet>
-  /** The same at once, where all that is needed is there. */
-  findNow(asked: ValueQuestion): RowSet | undefined
-  /** The same in the order of the values. */
-  findOrdered(asked: ValueQuestion): readonly OrderedRows[] | undefined
+  /** The values that pass, in order, where all of them are there; among them are those that a test must rule out. */
+  findNow(asked: ValueQuestion): readonly Piece[] | undefined
+  /** The rows of values that {@link findNow} gave. */
+  rowsOf(asked: ValueQuestion, pieces: readonly Piece[]): RowSet
   /** All values in order, or from the last to the first, with their rows, block after block. */
   walk(isDescending: boolean, read: Meter): AsyncGenerator<readonly ValueGroup[]>
   /** All values in order with their rows. */
@@ -30,14 +31,11 @@ export interface FieldIndex {
   readonly pairs: number
 }
 
-/** A part of the rows of a block, which stand in the order of their values. */
-export type OrderedRows = readonly [rows: Int32Array, from: number, to: number]
-
 /** Loads a part of the collection by its name. */
 export type PartLoader = (name: string, read?: Meter) => Promise<unknown>
 
 /** Some values in order and their rows, which may not be there yet. */
-interface Block {
+export interface Block {
   readonly values: readonly Scalar[]
   /** Where the rows of each value start, and the end of the last. */
   readonly starts: Int32Array
@@ -46,8 +44,8 @@ interface Block {
   readonly sets: RowSet[]
 }
 
-/** Values of a block, by their numbers. */
-type Piece = readonly [at: number, from: number, to: number]
+/** Values of a block, by their numbers; of a block that is not there the block itself, by its number. */
+export type Piece = readonly [at: number, from: number, to: number, block?: Block]
 
 /** Opens an index of a collection with so many rows. */
 export function openIndex(
@@ -57,7 +55,7 @@ export function openIndex(
 ): FieldIndex {
   // Of few values all is known but their rows.
   const blocks: (Block | undefined)[] = few ? [createBlock(few)] : []
-  const loading: (Promise<Block> | undefined)[] = []
+  const loading = new Map<number, Promise<Block>>()
   const open = (at: number, content: BlockContent): Block => {
     const known = blocks[at] ?? createBlock(content as OrderBlock)
     blocks[at] = known
@@ -68,46 +66,34 @@ export function openIndex(
   }
   if (block !== undefined) open(0, block)
 
-  const load = (at: number, read: Meter): Promise<Block> => {
+  const load = async (at: number, read: Meter): Promise<Block> => {
     const known = blocks[at]
-    if (known?.rows) return Promise.resolve(known)
-    loading[at] ??= loadPart(nameAt(names, at), read).then(
-      (content) => open(at, content as BlockContent),
-      (error) => {
-        // It may be tried again.
-        loading[at] = undefined
-        throw error
-      },
-    )
-    return loading[at]
+    if (known?.rows) return known
+    return remember(loading, at, async () => open(at, (await loadPart(nameAt(names, at), read)) as BlockContent))
   }
 
-  /** The values that may pass, block after block; of those that are not there it is not known which. */
-  const cover = (asked: ValueQuestion): Piece[] => {
-    const pieces: Piece[] = []
-    for (const side of sidesOf(asked)) {
+  const cover = (asked: ValueQuestion): Piece[] =>
+    sidesOf(asked).flatMap((side) => {
+      const pieces: Piece[] = []
       const [before, end] = rangeIn(first, side)
       for (let at = Math.max(0, before - 1); at < end; at++) {
         const known = blocks[at]
-        pieces.push(known ? [at, ...rangeIn(known.values, side)] : [at, 0, 0])
+        pieces.push(known ? [at, ...rangeIn(known.values, side), known] : [at, at, at + 1])
       }
-    }
-    return pieces
-  }
-  const isThere = ([at]: Piece): boolean => blocks[at]?.rows !== undefined
+      return pieces
+    })
 
   const rowsOf = (asked: ValueQuestion, pieces: readonly Piece[]): RowSet => {
-    const passes = isStretch(asked) ? () => true : compileTest(asked)
+    const passes = isStretch(asked) ? undefined : compileTest(asked)
     const lists: RowSet[] = []
     let values = 0
-    for (const [at, from, to] of pieces) {
-      const known = blocks[at] as Block
+    for (const [, from, to, block] of pieces as Required<Piece>[]) {
       values += to - from
       // Rows of values beside each other are beside each other too.
-      if (isStretch(asked) && to > from + 1) lists.push(rowsIn(known, from, to))
+      if (!passes && to > from + 1) lists.push(rowsIn(block, from, to))
       else
         for (let value = from; value < to; value++)
-          if (passes(known.values[value] as Scalar)) lists.push(rowsAt(known, value))
+          if (!passes || passes(block.values[value] as Scalar)) lists.push(rowsAt(block, value))
     }
     return values === 1 && lists[0] ? lists[0] : mergeRows(lists, count)
   }
@@ -121,27 +107,16 @@ export function openIndex(
     pairs: starts.at(-1) ?? 0,
     counts: few?.values.map((value, at) => [value, few.counts[at] as number]),
     estimate: (asked) =>
-      cover(asked).reduce((sum, [at, from, to]) => {
-        const [bounds, start, end] = blocks[at] ? [blocks[at].starts, from, to] : [starts, at, at + 1]
-        return sum + (bounds[end] as number) - (bounds[start] as number)
-      }, 0),
+      cover(asked).reduce((sum, [, from, to, block]) => sum + sizeOf(block?.starts ?? starts, from, to), 0),
     async find(asked, read) {
       await Promise.all(cover(asked).map(([at]) => load(at, read)))
       return rowsOf(asked, cover(asked))
     },
     findNow(asked) {
       const pieces = cover(asked)
-      return pieces.every(isThere) ? rowsOf(asked, pieces) : undefined
+      return pieces.every(([, , , block]) => block?.rows) ? pieces : undefined
     },
-    findOrdered(asked) {
-      const pieces = cover(asked)
-      return isStretch(asked) && asked.operator !== 'isOneOf' && pieces.every(isThere)
-        ? pieces.map(([at, from, to]) => {
-            const { rows, starts: bounds } = blocks[at] as Block
-            return [rows as RowSet, bounds[from] as number, bounds[to] as number]
-          })
-        : undefined
-    },
+    rowsOf,
     all: async (read) => (await Promise.all(first.map((_, at) => groupsAt(at, read)))).flat(),
     async *walk(isDescending, read) {
       for (const at of first.keys()) {
@@ -163,6 +138,9 @@ const rangeIn = (values: readonly Scalar[], side: Side): [from: number, to: numb
   countWhile(values, (value) => side(value) < 0),
   countWhile(values, (value) => side(value) <= 0),
 ]
+
+const sizeOf = (starts: ArrayLike<number>, from: number, to: number): number =>
+  (starts[to] as number) - (starts[from] as number)
 
 const rowsIn = ({ rows, starts }: Block, from: number, to: number): RowSet =>
   (rows as RowSet).subarray(starts[from], starts[to])

@@ -1,10 +1,9 @@
 import type { ConditionTree, Scalar } from './condition.ts'
 import { compileCondition } from './evaluate.ts'
 import type { FieldIndex } from './field-index.ts'
-import { type OpenCollection, seenRows } from './open-collection.ts'
 import { type Positive, toPositive } from './positive.ts'
 import { allRows, keepMarked, markRows, mergeRows, type RowSet } from './row-set.ts'
-import type { Run } from './run.ts'
+import type { Table } from './run.ts'
 import { followPath, type Shape } from './shape.ts'
 import { NEGATIVE } from './test-value.ts'
 
@@ -14,26 +13,31 @@ const FEW_ROWS = 32
 const MANY_ROWS = 500
 
 /** The rows of a collection for which a condition holds, seen in the language of the query. */
-export async function findRows(run: Run, collection: OpenCollection, condition?: ConditionTree): Promise<RowSet> {
-  const { shape } = collection
-  const local = condition && (await toPositive(condition, shape, findIds))
-  const found = local ? await find(run, local, { collection, shape, prefix: [] }) : UNKNOWN
-  const rows = seenRows(collection, run.locale, found.rows)
+export async function findRows(table: Table, condition?: ConditionTree): Promise<RowSet> {
+  const { run } = table
+  const local = condition && (await toPositive(condition, table.shape, findIds))
+  const found = local ? await find(local, scopeOf(table)) : UNKNOWN
+  const rows = seenRows(table, found.rows)
   if (!local || found.isExact) return rows
   const holds = compileCondition(local)
   run.examined += rows.length
-  const entries = await collection.loadRows(rows, run.read)
+  const entries = await table.entries(rows)
   return rows.filter((_, at) => holds(entries[at]))
 
   async function findIds(target: string, asked: ConditionTree): Promise<Scalar[]> {
     const other = await run.open(target)
-    const entries = await other.loadRows(await findRows(run, other, asked), run.read)
-    return entries.map(({ id }) => id as Scalar)
+    return (await other.entries(await findRows(other, asked))).map(({ id }) => id as Scalar)
   }
 }
 
+/** The rows that are seen in the language of the query, of some or of all. */
+export function seenRows({ run, view, count }: Table, rows?: RowSet): RowSet {
+  const seen = view(run.locale)
+  return rows && seen ? keepMarked(rows, seen.marks) : (rows ?? seen?.rows ?? allRows(count))
+}
+
 interface Scope {
-  readonly collection: OpenCollection
+  readonly table: Table
   readonly shape: Shape
   /** Names from the entry to the value at hand, lists entered. */
   readonly prefix: readonly string[]
@@ -49,13 +53,13 @@ interface Found {
 
 const UNKNOWN: Found = {}
 
-async function find(run: Run, tree: Positive, scope: Scope): Promise<Found> {
-  const { collection, prefix } = scope
-  const { name, count } = collection
-  if (tree.kind === 'some') return find(run, tree.part, enterList(tree.path, scope))
-  if (tree.kind === 'and') return findAll(run, tree.parts, scope)
+async function find(tree: Positive, scope: Scope): Promise<Found> {
+  const { table, prefix } = scope
+  const { name, count, run } = table
+  if (tree.kind === 'some') return find(tree.part, enterList(tree.path, scope))
+  if (tree.kind === 'and') return findAll(tree.parts, scope)
   if ('parts' in tree) {
-    const ways = await Promise.all(tree.parts.map((part) => find(run, part, scope)))
+    const ways = await Promise.all(tree.parts.map((part) => find(part, scope)))
     const lists = ways.flatMap(({ rows }) => rows ?? [])
     return lists.length < ways.length
       ? UNKNOWN
@@ -63,7 +67,7 @@ async function find(run: Run, tree: Positive, scope: Scope): Promise<Found> {
   }
   if (tree.kind === 'not') {
     // Of an item of a list nothing can be told from the rows of the others.
-    const { rows, isExact } = prefix.length === 0 ? await find(run, tree.part, scope) : UNKNOWN
+    const { rows, isExact } = prefix.length === 0 ? await find(tree.part, scope) : UNKNOWN
     return rows && isExact ? { rows: keepMarked(allRows(count), markRows(rows, count), 0), isExact } : UNKNOWN
   }
   const rows = await indexFor(tree.path, scope)?.find(tree, run.read)
@@ -75,22 +79,22 @@ async function find(run: Run, tree: Positive, scope: Scope): Promise<Found> {
   return { rows, isExact: true }
 }
 
-function enterList(path: readonly string[], { collection, shape, prefix }: Scope): Scope {
+function enterList(path: readonly string[], { table, shape, prefix }: Scope): Scope {
   const { end } = followPath(shape, path)
-  return { collection, shape: end.item ?? end, prefix: [...prefix, ...path] }
+  return { table, shape: end.item ?? end, prefix: [...prefix, ...path] }
 }
 
-function indexFor(path: readonly string[], { collection, shape, prefix }: Scope): FieldIndex | undefined {
+function indexFor(path: readonly string[], { table, shape, prefix }: Scope): FieldIndex | undefined {
   const { kind } = followPath(shape, path).end
   // The index of a list knows its items; whether there is a list it does not.
-  return kind === 'list' || kind === 'group' ? undefined : collection.index([...prefix, ...path])
+  return kind === 'list' || kind === 'group' ? undefined : table.index([...prefix, ...path])
 }
 
 /** The rows that all parts have; the rarest first, and the others only while it is worth it. */
-async function findAll(run: Run, parts: readonly Positive[], scope: Scope): Promise<Found> {
+async function findAll(parts: readonly Positive[], scope: Scope): Promise<Found> {
   const sizes = new Map(parts.map((part) => [part, estimate(part, scope)]))
   const ordered = [...parts].sort((a, b) => (sizes.get(a) as number) - (sizes.get(b) as number))
-  const ask = (part: Positive): Promise<Found> => find(run, part, scope)
+  const ask = (part: Positive): Promise<Found> => find(part, scope)
   // Where many rows are left anyway, all indexes are asked at once.
   const isMany = Math.min(...sizes.values()) > MANY_ROWS
   const all = isMany ? await Promise.all(ordered.map(ask)) : []
@@ -101,17 +105,18 @@ async function findAll(run: Run, parts: readonly Positive[], scope: Scope): Prom
     if (!isMany && rows && rows.length <= FEW_ROWS) return { rows, isExact: false }
     const found = all[at] ?? (await ask(part))
     isExact &&= found.isExact === true
-    rows = rows && found.rows ? keepMarked(found.rows, markRows(rows, scope.collection.count)) : (rows ?? found.rows)
+    rows = rows && found.rows ? keepMarked(found.rows, markRows(rows, scope.table.count)) : (rows ?? found.rows)
   }
   return rows ? { rows, isExact } : UNKNOWN
 }
 
 /** How many rows of a collection indexes would give, as far as can be told without asking them. */
-export const estimateRows = (collection: OpenCollection, condition: ConditionTree): number =>
-  estimate(condition, { collection, shape: collection.shape, prefix: [] })
+export const estimateRows = (table: Table, condition: ConditionTree): number => estimate(condition, scopeOf(table))
+
+const scopeOf = (table: Table): Scope => ({ table, shape: table.shape, prefix: [] })
 
 function estimate(tree: ConditionTree, scope: Scope): number {
-  const { count } = scope.collection
+  const { count } = scope.table
   if (tree.kind === 'test')
     return (NEGATIVE[tree.operator] ? undefined : indexFor(tree.path, scope)?.estimate(tree)) ?? count
   if (tree.kind === 'some') return estimate(tree.part, enterList(tree.path, scope))

@@ -58,60 +58,83 @@ const HANDLER: ProxyHandler<Target> = {
 }
 
 /** An operator of a value, or the handle of a field below it. */
-function partOf({ shape, path, shapes }: Target, name: string): unknown {
-  const operator = operatorOf(name, shape, path, shapes)
-  if (operator !== undefined) return operator
+function partOf(target: Target, name: string): unknown {
+  const { shape, path, shapes } = target
+  const { kind } = shape
+  const make = own(
+    kind === 'list' ? LIST : kind !== 'group' && kind !== 'anything' ? SINGLE : path.length > 0 ? PRESENCE : {},
+    name,
+  )
+  if (make) return make(target, name)
   const fields = fieldsOf(shape, shapes)
-  const field = fields && Object.hasOwn(fields, name) ? fields[name] : undefined
+  const field = fields && own(fields, name)
   if (field) return createHandle(field, [...path, name], shapes)
   const known = fields ? `; there are ${Object.keys(fields).join(', ')}` : ''
   throw new QueryError(`No field or operator "${name}" on ${path.join('.') || 'the entry'}${known}`)
 }
 
-type Collect = (first: never, second: never) => readonly Scalar[]
+const own = <Value>(record: Readonly<Record<string, Value>>, name: string): Value | undefined =>
+  Object.hasOwn(record, name) ? record[name] : undefined
 
-const nothing: Collect = () => []
-const one: Collect = (value) => [value]
+/** Makes an operator of a value. */
+type MakeOperator = (target: Target, name: string) => unknown
 
-/** How operators gather the values they compare with. */
-const PRESENCE: Readonly<Record<string, Collect>> = { isPresent: nothing, isAbsent: nothing }
-const TESTS: Record<string, Collect> = {
-  ...PRESENCE,
-  isOneOf: (values) => values,
-  isNoneOf: (values) => values,
-  between: (low, high) => [low, high],
-}
-for (const name of ['is', 'isNot', 'atLeast', 'atMost', 'above', 'below', 'startsWith', 'includes', 'hasWords'])
-  TESTS[name] = one
+/** A test; it is told how to gather the values it compares with. */
+const test =
+  (collect: (first: never, second: never) => readonly Scalar[]): MakeOperator =>
+  ({ path }, name) =>
+  (first: never, second: never): Condition =>
+    createCondition({ kind: 'test', path, operator: name as Operator, values: collect(first, second) })
 
-/** An operator of a value; undefined where it has none of that name. */
-function operatorOf(name: string, shape: Shape, path: readonly string[], shapes: Shapes): unknown {
-  const { kind } = shape
-  const isSingle = kind !== 'list' && kind !== 'group' && kind !== 'anything'
-  // An entry itself, or an item of a list, is always present.
-  const tests = isSingle ? TESTS : kind === 'group' && path.length === 0 ? {} : PRESENCE
-  const collect = Object.hasOwn(tests, name) ? tests[name] : undefined
-  if (collect)
-    return (first: never, second: never): Condition =>
-      createCondition({ kind: 'test', path, operator: name as Operator, values: collect(first, second) })
-  if (kind === 'list') return listOperator(name, shape, path, shapes)
-  if (!isSingle) return undefined
-  if (name === 'path') return path
-  if (name === 'direction') return 'ascending'
-  if (name !== 'ascending' && name !== 'descending') return undefined
-  return (options?: SortOptions) => ({ path, direction: name, ...options })
-}
+const withNone = test(() => [])
+const withOne = test((value) => [value])
+const withSeveral = test((values) => values)
 
-function listOperator(name: string, shape: Shape, path: readonly string[], shapes: Shapes): unknown {
-  const item = shape.item as Shape
-  if (name === 'each')
-    return (build: (handle: unknown) => unknown) => ({
-      [PLACE]: { path, shape, each: build(createHandle(item, [], shapes)) },
-    })
-  if (name === 'includes')
-    return (value: Scalar) =>
-      createCondition({ kind: 'some', path, part: { kind: 'test', path: [], operator: 'is', values: [value] } })
-  if (name !== 'some' && name !== 'every' && name !== 'none') return undefined
+const order: MakeOperator =
+  ({ path }, direction) =>
+  (options?: SortOptions) => ({ path, direction, ...options })
+
+/** A condition on the items of a list. */
+const items: MakeOperator = ({ path, shape, shapes }, name) => {
+  const item = createHandle(shape.item as Shape, [], shapes)
   return (build: (handle: unknown) => Condition) =>
-    createCondition({ kind: name, path, part: build(createHandle(item, [], shapes)).tree })
+    createCondition({ kind: name as 'some', path, part: build(item).tree })
+}
+
+/** An entry itself, or an item of a list, is always present. */
+const PRESENCE: Readonly<Record<string, MakeOperator>> = { isPresent: withNone, isAbsent: withNone }
+
+const LIST: Readonly<Record<string, MakeOperator>> = {
+  ...PRESENCE,
+  some: items,
+  every: items,
+  none: items,
+  includes:
+    ({ path }) =>
+    (value: Scalar) =>
+      createCondition({ kind: 'some', path, part: { kind: 'test', path: [], operator: 'is', values: [value] } }),
+  each: ({ path, shape, shapes }) => {
+    const item = createHandle(shape.item as Shape, [], shapes)
+    return (build: (handle: unknown) => unknown) => ({ [PLACE]: { path, shape, each: build(item) } })
+  },
+}
+
+const SINGLE: Readonly<Record<string, MakeOperator>> = {
+  ...PRESENCE,
+  is: withOne,
+  isNot: withOne,
+  atLeast: withOne,
+  atMost: withOne,
+  above: withOne,
+  below: withOne,
+  startsWith: withOne,
+  includes: withOne,
+  hasWords: withOne,
+  isOneOf: withSeveral,
+  isNoneOf: withSeveral,
+  between: test((low, high) => [low, high]),
+  ascending: order,
+  descending: order,
+  path: ({ path }) => path,
+  direction: () => 'ascending',
 }

@@ -20,19 +20,18 @@ export async function findHits(
 ): Promise<Hit<unknown>[]> {
   if (settings.search === undefined) throw new QueryError('Hits are those of a search: say search(…) before')
   const found = await runRows(site, { ...settings, limit: settings.limit ?? limit })
-  const { run, collection, rows, scores, words = NO_WORDS } = found
-  const { shape } = collection
-  const { head } = await openSearch(run, collection)
-  const entries = await collection.loadRows(rows, run.read)
-  const given = await giveRows(found, settings.spec)
+  const { table, rows, scores, words = NO_WORDS } = found
+  const { head } = await openSearch(table)
+  const entries = await table.entries(rows)
+  const given = await giveRows(table, rows, settings.spec)
   const columns = await Promise.all(
     head.places.map(async (place) => {
       if (place !== 'body') {
-        const texts = await selectValues(run, entries, { shape, path: place.split('.') })
+        const texts = await selectValues(table, entries, place.split('.'))
         return texts.map((value) => singleValues(value).join(' · '))
       }
       return Promise.all(
-        Array.from(rows, async (row) => textOf(row, head.texts, (part) => collection.loadPart(part, run.read))),
+        Array.from(rows, async (row) => textOf(row, head.texts, (part) => table.loadPart(part, table.run.read))),
       )
     }),
   )

@@ -1,7 +1,8 @@
 import { type Catalogue, nameAt, partNameOf } from './catalogue.ts'
 import { type FieldIndex, openIndex } from './field-index.ts'
 import type { Meter, StoredBody, StoredCollection } from './open-site.ts'
-import { allRows, keepMarked, markRows, type RowSet, readSteps } from './row-set.ts'
+import { remember } from './remember.ts'
+import { markRows, type RowSet, readSteps } from './row-set.ts'
 import { followPath, type Shape, type StoredValue } from './shape.ts'
 
 /** A collection whose catalogue is there. */
@@ -36,13 +37,6 @@ export interface View {
   readonly marks: Uint8Array
 }
 
-/** The rows of a collection that are seen in a language, of some or of all. */
-export function seenRows(collection: OpenCollection, locale: string | undefined, rows?: RowSet): RowSet {
-  const view = collection.view(locale)
-  if (!rows) return view?.rows ?? allRows(collection.count)
-  return view ? keepMarked(rows, view.marks) : rows
-}
-
 /** The index of a path to a single value of the entry itself, where there is one. */
 export function singleIndex({ shape, index }: OpenCollection, path: readonly string[]): FieldIndex | undefined {
   const { end, crossing, isSingle } = followPath(shape, path)
@@ -54,8 +48,8 @@ export async function openStored(stored: StoredCollection, shape: Shape, read?: 
   const { default: catalogue, size = 0 } = await stored.catalogue()
   read?.(size)
   const { count, bodies } = catalogue
-  const indexes = new Map<string, FieldIndex>()
-  const views = new Map<string, View>()
+  const indexes = new Map<string, FieldIndex | undefined>()
+  const views = new Map<string, View | undefined>()
   const kept = new Map<string, Promise<unknown>>()
   const loadPart = createLoader(stored, 'indexes')
   return {
@@ -64,15 +58,14 @@ export async function openStored(stored: StoredCollection, shape: Shape, read?: 
     count,
     index(path) {
       const name = path.join('.')
-      const known = indexes.get(name)
-      if (known || !Object.hasOwn(catalogue.indexes, name)) return known
-      const opened = openIndex(catalogue.indexes[name] as never, count, loadPart)
-      indexes.set(name, opened)
-      return opened
+      return remember(indexes, name, () => {
+        const index = Object.hasOwn(catalogue.indexes, name) ? catalogue.indexes[name] : undefined
+        return index && openIndex(index, count, loadPart)
+      })
     },
     search: catalogue.search,
     keep<Kept>(name: string, make: () => Promise<Kept>) {
-      return keepPromise(kept, name, make) as Promise<Kept>
+      return remember(kept, name, make) as Promise<Kept>
     },
     loadPart,
     ...createRows(catalogue, createLoader(stored, 'rows')),
@@ -81,31 +74,13 @@ export async function openStored(stored: StoredCollection, shape: Shape, read?: 
       const part = (await stored.part('bodies', await partNameOf(bodies, row, loadPart))).default
       return (part as readonly (StoredBody | null)[])[row % bodies.size] ?? undefined
     },
-    view(locale = '') {
-      const steps = catalogue.locales?.[locale]
-      const known = views.get(locale)
-      if (known || !steps) return known
-      const rows = readSteps(steps, Int32Array.of(0, steps.length))
-      const view = { rows, marks: markRows(rows, count) }
-      views.set(locale, view)
-      return view
-    },
+    view: (locale = '') =>
+      remember(views, locale, () => {
+        const steps = catalogue.locales?.[locale]
+        const rows = steps && readSteps(steps, Int32Array.of(0, steps.length))
+        return rows && { rows, marks: markRows(rows, count) }
+      }),
   }
-}
-
-/** The promise kept under a key, or a new one; where it fails it may be tried again. */
-export function keepPromise<Key, Kept>(
-  kept: Map<Key, Promise<Kept>>,
-  key: Key,
-  make: () => Promise<Kept>,
-): Promise<Kept> {
-  let promise = kept.get(key)
-  if (!promise) {
-    promise = make()
-    kept.set(key, promise)
-    promise.catch(() => kept.delete(key))
-  }
-  return promise
 }
 
 const createLoader =
@@ -151,7 +126,7 @@ function createRows(
       const wanted = new Set<number>()
       for (let at = 0; at < rows.length; at++)
         if (!entries[rows[at] as number]) wanted.add(Math.floor((rows[at] as number) / size))
-      await Promise.all([...wanted].map((part) => keepPromise(loading, part, () => load(part, read))))
+      await Promise.all([...wanted].map((part) => remember(loading, part, () => load(part, read))))
       return rowsNow(rows) as readonly StoredValue[]
     },
   }

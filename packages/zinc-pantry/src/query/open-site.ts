@@ -1,6 +1,7 @@
 import type { Catalogue } from './catalogue.ts'
 import { QueryError } from './handles.ts'
-import { keepPromise, type OpenCollection, openStored } from './open-collection.ts'
+import { type OpenCollection, openStored } from './open-collection.ts'
+import { remember } from './remember.ts'
 import { entryShape, type Shape, type Shapes } from './shape.ts'
 
 /** A module of the generated folder. */
@@ -80,7 +81,7 @@ export function openSite(collections: readonly StoredCollection[], locales: read
     stored,
     opened: (name) => opened.get(name),
     open: (name, read) =>
-      keepPromise(opening, name, async () => {
+      remember(opening, name, async () => {
         const collection = await openStored(stored(name), shapes.get(name) as Shape, read)
         opened.set(name, collection)
         return collection

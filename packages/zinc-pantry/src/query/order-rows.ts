@@ -1,15 +1,14 @@
 import { BLOCK_PAIRS } from './catalogue.ts'
 import type { Scalar, SortKey } from './condition.ts'
 import type { FieldIndex } from './field-index.ts'
-import { type OpenCollection, singleIndex } from './open-collection.ts'
+import { singleIndex } from './open-collection.ts'
 import { markRows, type RowSet } from './row-set.ts'
-import type { Run } from './run.ts'
+import type { Table } from './run.ts'
 import { selectValues } from './select-values.ts'
 
 /** How rows are ordered, and how many are wanted. */
 export interface Ordering {
-  readonly run: Run
-  readonly collection: OpenCollection
+  readonly table: Table
   readonly sort: readonly SortKey[]
   /** Rows from the start that are wanted; undefined for all. */
   readonly end?: number | undefined
@@ -27,7 +26,7 @@ export async function orderRows(rows: RowSet, ordering: Ordering): Promise<Order
   if (!first || rows.length < 2) return { rows }
   const index = walkedIndex(rows.length, ordering)
   return index
-    ? { rows: await walk(rows, index, ordering), order: `${ordering.collection.name}.${first.path.join('.')}` }
+    ? { rows: await walk(rows, index, ordering), order: `${ordering.table.name}.${first.path.join('.')}` }
     : { rows: await sortRows(Array.from(rows), ordering) }
 }
 
@@ -41,23 +40,23 @@ export function prefetchOrder(size: number, ordering: Ordering): void {
       .catch(() => undefined)
 }
 
-const walkIndex = (index: FieldIndex, { sort, run }: Ordering) =>
-  index.walk(sort[0]?.direction === 'descending', run.read)
+const walkIndex = (index: FieldIndex, { sort, table }: Ordering) =>
+  index.walk(sort[0]?.direction === 'descending', table.run.read)
 
 /** The index that gives the order, where walking it costs less than sorting. */
-function walkedIndex(size: number, { collection, sort: [first], end }: Ordering): FieldIndex | undefined {
-  const index = first && !first.collation && first.absent !== 'first' ? singleIndex(collection, first.path) : undefined
+function walkedIndex(size: number, { table, sort: [first], end }: Ordering): FieldIndex | undefined {
+  const index = first && !first.collation && first.absent !== 'first' ? singleIndex(table, first.path) : undefined
   if (!index) return undefined
-  const share = size / collection.count
+  const share = size / table.count
   if (end === undefined) return share > 1 / 8 ? index : undefined
   const blocks = Math.ceil(Math.min(index.pairs, end / share) / BLOCK_PAIRS)
-  return blocks * 4 <= Math.min(size, collection.partCount) || share > 1 / 2 ? index : undefined
+  return blocks * 4 <= Math.min(size, table.partCount) || share > 1 / 2 ? index : undefined
 }
 
 /** Takes rows in the order of an index; those without a value come last. */
 async function walk(rows: RowSet, index: FieldIndex, ordering: Ordering): Promise<number[]> {
-  const { collection, sort, end = rows.length } = ordering
-  const left = markRows(rows, collection.count)
+  const { table, sort, end = rows.length } = ordering
+  const left = markRows(rows, table.count)
   const taken: number[] = []
   const take = async (all: RowSet): Promise<void> => {
     const group: number[] = []
@@ -88,10 +87,9 @@ async function sortRows(rows: readonly number[], ordering: Ordering): Promise<nu
 type Values = readonly (Scalar | null)[]
 
 /** What rows are sorted by. */
-export async function sortedValues(rows: ArrayLike<number>, { run, collection, sort }: Ordering): Promise<Values[]> {
-  const { shape } = collection
-  const entries = await collection.loadRows(rows, run.read)
-  const columns = await Promise.all(sort.map(({ path }) => selectValues(run, entries, { shape, path })))
+export async function sortedValues(rows: ArrayLike<number>, { table, sort }: Ordering): Promise<Values[]> {
+  const entries = await table.entries(rows)
+  const columns = await Promise.all(sort.map(({ path }) => selectValues(table, entries, path)))
   return entries.map((_, at) => columns.map((column) => column[at] as Scalar | null))
 }
 

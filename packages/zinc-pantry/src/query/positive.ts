@@ -40,12 +40,17 @@ export async function toPositive(tree: ConditionTree, shape: Shape, findIds: Fin
   }
   const { path, part } = tree
   const item = end.item ?? end
-  const isBeyond = item.kind === 'ref' && goesBeyond(part)
+  const isBeyond = item.kind === 'ref' && everyTest(part, ({ length }) => length > 0)
   return { kind: 'some', path, part: await (isBeyond ? isOneOf([], item.target, part) : inner(part, item)) }
 }
 
-/** True where every test of a condition is on what lies behind the value at hand. */
-function goesBeyond(tree: ConditionTree): boolean {
-  if ('parts' in tree) return tree.parts.every(goesBeyond)
-  return tree.kind === 'not' ? goesBeyond(tree.part) : tree.path.length > 0
+/** True where something holds for the path of every test of a condition. */
+export function everyTest(
+  tree: ConditionTree,
+  holds: (path: readonly string[]) => boolean,
+  above: readonly string[] = [],
+): boolean {
+  if ('parts' in tree) return tree.parts.every((part) => everyTest(part, holds, above))
+  const path = 'path' in tree ? [...above, ...tree.path] : above
+  return 'part' in tree ? everyTest(tree.part, holds, path) : holds(path)
 }

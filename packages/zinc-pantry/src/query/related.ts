@@ -1,9 +1,8 @@
 import type { ConditionTree } from './condition.ts'
 import { singleValues } from './count-values.ts'
 import { findRows } from './find-rows.ts'
-import type { OpenCollection } from './open-collection.ts'
 import { markRows } from './row-set.ts'
-import type { Run } from './run.ts'
+import type { Table } from './run.ts'
 import { findById, selectValues } from './select-values.ts'
 import type { Shape } from './shape.ts'
 
@@ -18,24 +17,23 @@ export interface ScoredRow {
  * entries have it: the logarithm of the number of all by that of those, plus one.
  */
 export async function findRelated(
-  run: Run,
-  collection: OpenCollection,
+  table: Table,
   {
     id,
     condition,
     limit,
   }: { readonly id: string; readonly condition?: ConditionTree | undefined; readonly limit: number },
 ): Promise<ScoredRow[]> {
-  const { shape, count } = collection
-  const own = await findById(run, collection, [id])
-  const entry = await collection.loadRows(own, run.read)
+  const { shape, count, run } = table
+  const own = await findById(table, [id])
+  const entry = await table.entries(own)
   const scores = new Map<number, number>()
   for (const path of referencePaths(shape))
-    for (const value of new Set(singleValues(await selectValues(run, entry, { shape, path })))) {
-      const rows = (await collection.index(path)?.find({ operator: 'is', values: [value] }, run.read)) ?? []
+    for (const value of new Set(singleValues(await selectValues(table, entry, path)))) {
+      const rows = (await table.index(path)?.find({ operator: 'is', values: [value] }, run.read)) ?? []
       for (const row of rows) scores.set(row, (scores.get(row) ?? 0) + Math.log(1 + count / rows.length))
     }
-  const allowed = markRows(await findRows(run, collection, condition), count)
+  const allowed = markRows(await findRows(table, condition), count)
   return [...scores]
     .map(([row, score]) => ({ row, score }))
     .filter(({ row }) => allowed[row] && row !== own[0])

@@ -22,10 +22,7 @@ export function createResults<Entry, Fields>(site: Site, settings: Settings, fie
   const { condition, locale, sort = [], spec } = settings
   const everything = { ...settings, limit: undefined, offset: 0 }
   const pathOf = (build: (given: Fields) => unknown): readonly string[] => pathOfHandle(build(fields))
-  const start = async () => {
-    const run = startRun(site, locale)
-    return { run, collection: await run.open(settings.collection) }
-  }
+  const open = () => startRun(site, locale).open(settings.collection)
 
   async function page({ size, after }: { size: number; after?: string | undefined }): Promise<Page<Entry>> {
     checkCount('size', size, 1)
@@ -42,34 +39,30 @@ export function createResults<Entry, Fields>(site: Site, settings: Settings, fie
     const rows = found.rows.slice(passed, passed + size)
     const end = passed + rows.length
     const next = rows.length > 0 && end < total ? await writeCursor(rows.at(-1) as number, end, paging) : null
-    return { entries: (await giveRows({ ...found, rows }, spec)) as Entry[], total, next }
+    return { entries: (await giveRows(found.table, rows, spec)) as Entry[], total, next }
   }
 
   const results: Results<unknown, Fields> = {
     page,
     async distinct(build) {
-      const { run, collection } = await start()
-      const counts = await countValues(run, collection, { ...settings, path: pathOf(build) })
+      const counts = await countValues(await open(), { ...settings, path: pathOf(build) })
       return counts.map(({ value }) => value).sort(compareScalars) as never
     },
     async facets(build) {
-      const { run, collection } = await start()
+      const table = await open()
       const counted = Object.entries(build(fields)).map(async ([key, handle]) => {
         const path = pathOfHandle(handle)
-        return [key, await countValues(run, collection, { ...settings, path, condition: withoutPath(condition, path) })]
+        return [key, await countValues(table, { ...settings, path, condition: withoutPath(condition, path) })]
       })
       return Object.fromEntries(await Promise.all(counted))
     },
     async range(build) {
-      const { run, collection } = await start()
-      return (await findRange(run, collection, { ...settings, path: pathOf(build) })) as never
+      return (await findRange(await open(), { ...settings, path: pathOf(build) })) as never
     },
     async groupBy(build) {
-      const found = await runRows(site, settings)
-      const { run, collection, rows } = found
-      const entries = await collection.loadRows(rows, run.read)
-      const values = await selectValues(run, entries, { shape: collection.shape, path: pathOf(build) })
-      const given = await giveRows(found, spec)
+      const { table, rows } = await runRows(site, settings)
+      const values = await selectValues(table, await table.entries(rows), pathOf(build))
+      const given = await giveRows(table, rows, spec)
       const groups = new Map<unknown, unknown[]>()
       for (const [at, value] of values.entries())
         for (const one of new Set(singleValues(value))) {
@@ -85,15 +78,12 @@ export function createResults<Entry, Fields>(site: Site, settings: Settings, fie
       return cutPages(await fetchAll(site, settings), options)
     },
     async neighbours(id) {
-      const found = await runRows(site, everything)
-      const { run, collection, rows } = found
-      const [row = -1] = await findById(run, collection, [id])
+      const { table, rows } = await runRows(site, everything)
+      const [row = -1] = await findById(table, [id])
       const at = Array.prototype.indexOf.call(rows, row)
       const beside = at === -1 ? [] : [rows[at - 1], rows[at + 1]]
       const [previous, next] = await Promise.all(
-        beside.map(async (other) =>
-          other === undefined ? undefined : (await giveRows({ ...found, rows: [other] }, spec))[0],
-        ),
+        beside.map(async (other) => (other === undefined ? undefined : (await giveRows(table, [other], spec))[0])),
       )
       return { previous, next }
     },
@@ -102,9 +92,10 @@ export function createResults<Entry, Fields>(site: Site, settings: Settings, fie
       return findHits(site, settings, { limit, length })
     },
     async related(id, { limit = 5 } = {}) {
-      const { run, collection } = await start()
-      const scored = await findRelated(run, collection, { id, limit, condition })
-      const entries = await giveRows({ run, collection, rows: scored.map(({ row }) => row) }, spec)
+      const table = await open()
+      const scored = await findRelated(table, { id, limit, condition })
+      const rows = scored.map(({ row }) => row)
+      const entries = await giveRows(table, rows, spec)
       return scored.map(({ score }, at) => ({ entry: entries[at], score }))
     },
   }

@@ -1,11 +1,10 @@
 import type { ConditionTree, SortKey } from './condition.ts'
 import { estimateRows, findRows } from './find-rows.ts'
 import { QueryError } from './handles.ts'
-import type { OpenCollection } from './open-collection.ts'
 import type { Site } from './open-site.ts'
 import { orderRows, prefetchOrder } from './order-rows.ts'
 import { keepMarked, markRows, type RowSet } from './row-set.ts'
-import { type PlanStep, type Run, startRun } from './run.ts'
+import { type PlanStep, startRun, type Table } from './run.ts'
 import type { StoredValue } from './shape.ts'
 
 /** A query as plain data. */
@@ -54,8 +53,7 @@ interface Matched {
 
 /** Rows that a query gave, with what is needed to go on with them. */
 export interface QueryRows extends Omit<Matched, 'rows'> {
-  readonly run: Run
-  readonly collection: OpenCollection
+  readonly table: Table
   /** Rows in order, within limit and offset. */
   readonly rows: readonly number[] | RowSet
   readonly total: number
@@ -64,33 +62,32 @@ export interface QueryRows extends Omit<Matched, 'rows'> {
 
 /** The rows that match. */
 export async function matchRows(
-  run: Run,
-  collection: OpenCollection,
+  table: Table,
   { condition, search }: Pick<QueryRequest, 'condition' | 'search'>,
 ): Promise<Matched> {
-  const rows = await findRows(run, collection, condition)
+  const rows = await findRows(table, condition)
   if (search === undefined) return { rows }
+  const { run, name, count } = table
   // Several questions of one query, such as facets, search once.
-  run.searched ??= import('./search.ts').then((module) => module.searchRows(run, collection, search))
+  run.searched ??= import('./search.ts').then((module) => module.searchRows(table, search))
   const found = await run.searched
   const part: ConditionTree = { kind: 'test', path: ['search'], operator: 'hasWords', values: [search] }
-  run.steps.push({ part, index: `${collection.name}.search`, rows: found.rows.length })
-  return { ...found, rows: keepMarked(found.rows, markRows(rows, collection.count)) }
+  run.steps.push({ part, index: `${name}.search`, rows: found.rows.length })
+  return { ...found, rows: keepMarked(found.rows, markRows(rows, count)) }
 }
 
 /** Answers a query with rows. */
 export async function runRows(site: Site, request: QueryRequest): Promise<QueryRows> {
   const { condition, sort = [], offset = 0, limit } = request
   checkCounts(request)
-  const run = startRun(site, request.locale)
-  const collection = await run.open(request.collection)
+  const table = await startRun(site, request.locale).open(request.collection)
   const end = limit === undefined ? undefined : offset + limit
-  const ordering = { run, collection, sort, end }
-  if (limit !== 0) prefetchOrder(condition ? estimateRows(collection, condition) : collection.count, ordering)
-  const matched = await matchRows(run, collection, request)
+  const ordering = { table, sort, end }
+  if (limit !== 0) prefetchOrder(condition ? estimateRows(table, condition) : table.count, ordering)
+  const matched = await matchRows(table, request)
   const { rows, scores } = matched
   const total = rows.length
-  const given = { ...matched, run, collection, total }
+  const given = { ...matched, table, total }
   if (limit === 0) return { ...given, rows: [] }
   const ordered =
     scores && sort.length === 0
@@ -101,9 +98,9 @@ export async function runRows(site: Site, request: QueryRequest): Promise<QueryR
 
 /** Answers a query with the indexes that help. */
 export async function runQuery(site: Site, request: QueryRequest): Promise<QueryResult> {
-  const { run, collection, rows, total, order } = await runRows(site, request)
-  const entries = await collection.loadRows(rows, run.read)
-  const { steps, examined, bytes } = run
+  const { table, rows, total, order } = await runRows(site, request)
+  const entries = await table.entries(rows)
+  const { steps, examined, bytes } = table.run
   const isScan = request.condition !== undefined && examined > 0 && steps.length === 0
   return { entries, total, plan: { steps, order, examined, isScan, bytes } }
 }

@@ -2,6 +2,7 @@ import type { ConditionTree } from './condition.ts'
 import type { OpenCollection } from './open-collection.ts'
 import type { Meter, Site } from './open-site.ts'
 import type { SearchFound } from './search-format.ts'
+import type { StoredValue } from './shape.ts'
 
 /** How a part of a condition was answered. */
 export interface PlanStep {
@@ -25,20 +26,32 @@ export interface Run {
   /** What the words that the query searches for gave, once they were looked for. */
   searched?: Promise<SearchFound>
   /** Opens a collection. */
-  open(name: string): Promise<OpenCollection>
+  open(name: string): Promise<Table>
+}
+
+/** A collection as a query under way sees it. */
+export interface Table extends OpenCollection {
+  readonly run: Run
+  /** The entries of rows, which are loaded where they are not there. */
+  entries(rows: ArrayLike<number>): Promise<readonly StoredValue[]>
 }
 
 /** Starts a query. */
 export function startRun(site: Site, locale = site.locales[0]): Run {
+  const read: Meter = (bytes) => {
+    run.bytes += bytes
+  }
   const run: Run = {
     locale,
     steps: [],
     bytes: 0,
     examined: 0,
-    read: (bytes) => {
-      run.bytes += bytes
+    read,
+    async open(name) {
+      const collection = await site.open(name, read)
+      const entries: Table['entries'] = (rows) => collection.loadRows(rows, read)
+      return Object.assign(Object.create(collection) as OpenCollection, { run, entries })
     },
-    open: (name) => site.open(name, run.read),
   }
   return run
 }

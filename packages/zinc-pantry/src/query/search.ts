@@ -2,9 +2,8 @@ import { FIRST_CODE, nameAt } from './catalogue.ts'
 import type { PartLoader } from './field-index.ts'
 import { QueryError } from './handles.ts'
 import { findNearWords, forgivenIn } from './near-words.ts'
-import type { OpenCollection } from './open-collection.ts'
 import { countWhile, type RowSet, readStarts, readSteps } from './row-set.ts'
-import type { Run } from './run.ts'
+import type { Table } from './run.ts'
 import type { SearchFound, SearchHead, SearchShard } from './search-format.ts'
 import { findWords } from './words.ts'
 
@@ -23,20 +22,20 @@ const MOST_BEGINNINGS = 100
 const MOST_SHARDS = 6
 
 /** Finds the rows that have the words of a text, with their endings left out or with mistakes in them. */
-export async function searchRows(run: Run, collection: OpenCollection, text: string): Promise<SearchFound> {
-  const index = await openSearch(run, collection)
-  const load = (name: string): Promise<unknown> => collection.loadPart(name, run.read)
-  const scores = new Float32Array(collection.count)
-  const matched = new Uint8Array(collection.count)
+export async function searchRows(table: Table, text: string): Promise<SearchFound> {
+  const index = await openSearch(table)
+  const load = (name: string): Promise<unknown> => table.loadPart(name, table.run.read)
+  const scores = new Float32Array(table.count)
+  const matched = new Uint8Array(table.count)
   const words = new Set<string>()
   const asked = [...new Set(findWords(text).map(({ word }) => word))]
   for (const [at, one] of asked.entries()) {
-    const seen = new Uint8Array(collection.count)
+    const seen = new Uint8Array(table.count)
     for (const { word, nearness } of await index.expand(one, at === asked.length - 1, load)) {
       const uses = await index.find(word, load)
       if (!uses) continue
       words.add(word)
-      const rarity = Math.log(1 + collection.count / uses.rows.length) * nearness
+      const rarity = Math.log(1 + table.count / uses.rows.length) * nearness
       for (let use = 0; use < uses.rows.length; use++) {
         const row = uses.rows[use] as number
         scores[row] = (scores[row] as number) + rarity * (uses.impacts.charCodeAt(uses.start + use) - FIRST_CODE)
@@ -78,13 +77,10 @@ interface SearchIndex {
 }
 
 /** Opens the index of words; it is kept with the collection. */
-export async function openSearch(run: Run, collection: OpenCollection): Promise<SearchIndex> {
-  const { search: name } = collection
-  if (name === undefined)
-    throw new QueryError(`${collection.name} cannot be searched: its collection has no setting "search"`)
-  return collection.keep('search', async () =>
-    createSearchIndex((await collection.loadPart(name, run.read)) as SearchHead),
-  )
+export async function openSearch(table: Table): Promise<SearchIndex> {
+  const { search, name, run } = table
+  if (search === undefined) throw new QueryError(`${name} cannot be searched: its collection has no setting "search"`)
+  return table.keep('search', async () => createSearchIndex((await table.loadPart(search, run.read)) as SearchHead))
 }
 
 function createSearchIndex(head: SearchHead): SearchIndex {

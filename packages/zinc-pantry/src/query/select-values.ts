@@ -1,40 +1,45 @@
 import type { Scalar } from './condition.ts'
 import { readPath } from './evaluate.ts'
-import { type OpenCollection, seenRows } from './open-collection.ts'
+import { seenRows } from './find-rows.ts'
 import type { RowSet } from './row-set.ts'
-import type { Run } from './run.ts'
+import type { Run, Table } from './run.ts'
 import type { Shape } from './shape.ts'
+
+/** Values of one shape; a table is that of its entries. */
+export interface Place {
+  readonly run: Run
+  readonly shape: Shape
+}
 
 /**
  * Reads the value at a path of every one of some values: through groups, into the entries that references lead to, and
  * of every item of a list, which gives a list. Null where the way ends early.
  */
 export async function selectValues(
-  run: Run,
+  { run, shape }: Place,
   values: readonly unknown[],
-  { shape, path }: { readonly shape: Shape; readonly path: readonly string[] },
+  path: readonly string[],
 ): Promise<unknown[]> {
-  if (path.length === 0) return values.map((value) => value ?? null)
-  if (shape.kind === 'list') {
-    return throughLists(values, (items) => selectValues(run, items, { shape: shape.item as Shape, path }))
-  }
+  const [name, ...rest] = path
+  if (name === undefined) return values.map((value) => value ?? null)
+  if (shape.kind === 'list')
+    return throughLists(values, (items) => selectValues({ run, shape: shape.item as Shape }, items, path))
   if (shape.kind === 'ref') {
-    const collection = await run.open(shape.target ?? '')
-    const wanted = [...new Set(values)].filter((id): id is string => typeof id === 'string')
-    const entries = await collection.loadRows(await findById(run, collection, wanted), run.read)
+    const table = await run.open(shape.target ?? '')
+    const ids = [...new Set(values)].filter((id): id is string => typeof id === 'string')
+    const entries = await table.entries(await findById(table, ids))
     const byId = new Map<unknown, unknown>(entries.map((entry) => [entry.id, entry]))
     return selectValues(
-      run,
+      table,
       values.map((id) => byId.get(id)),
-      { shape: collection.shape, path },
+      path,
     )
   }
-  const [name = '', ...rest] = path
-  const inner = shape.fields?.[name] ?? { kind: 'text' }
+  const inner = { run, shape: shape.fields?.[name] ?? { kind: 'text' } }
   return selectValues(
-    run,
+    inner,
     values.map((value) => readPath(value, [name])),
-    { shape: inner, path: rest },
+    rest,
   )
 }
 
@@ -53,12 +58,7 @@ export async function throughLists(
 }
 
 /** The rows of ids. */
-export async function findById(
-  { locale, read }: Run,
-  collection: OpenCollection,
-  values: readonly Scalar[],
-  key = 'id',
-): Promise<RowSet> {
-  const rows = await collection.index([key])?.find({ operator: 'isOneOf', values }, read)
-  return seenRows(collection, locale, rows ?? new Int32Array())
+export async function findById(table: Table, values: readonly Scalar[], key = 'id'): Promise<RowSet> {
+  const rows = await table.index([key])?.find({ operator: 'isOneOf', values }, table.run.read)
+  return seenRows(table, rows ?? new Int32Array())
 }

@@ -22,7 +22,7 @@ export interface ValueQuestion {
 export type Side = (value: Scalar) => number
 
 /** The sides of values beside those that pass, for the operators that let a stretch of values pass. */
-const SIDES: Partial<Record<Operator, (value: Scalar, first: Scalar, second: Scalar) => number>> = {
+export const SIDES: Partial<Record<Operator, (value: Scalar, first: Scalar, second: Scalar) => number>> = {
   is: (value, first) => (value < first ? -1 : +(value > first)),
   atLeast: (value, first) => -(value < first),
   above: (value, first) => -(value <= first),

@@ -1,0 +1,10 @@
+/** What is kept under a key, or something new; a promise that fails may be tried again. */
+export function remember<Key, Kept>(kept: Map<Key, Kept>, key: Key, make: () => Kept): Kept {
+  let value = kept.get(key)
+  if (value === undefined) {
+    value = make()
+    kept.set(key, value)
+    if (value instanceof Promise) value.catch(() => kept.delete(key))
+  }
+  return value
+}
