@@ -2,8 +2,8 @@ import { type BlockContent, type FewValues, nameAt, numberOf, type OrderBlock, t
 import type { Scalar } from './condition.ts'
 import type { Meter } from './open-site.ts'
 import { remember } from './remember.ts'
-import { countWhile, mergeRows, type RowSet, readStarts, readSteps } from './row-set.ts'
-import { compileTest, isStretch, type Side, sidesOf, type ValueQuestion } from './test-value.ts'
+import { countBefore, mergeRows, type RowSet, readStarts, readSteps, type Side } from './row-set.ts'
+import { compileTest, isStretch, sidesOf, type ValueQuestion } from './test-value.ts'
 
 /** The rows of one value. */
 export interface ValueGroup {
@@ -72,16 +72,17 @@ export function openIndex(
     return remember(loading, at, async () => open(at, (await loadPart(nameAt(names, at), read)) as BlockContent))
   }
 
-  const cover = (asked: ValueQuestion): Piece[] =>
-    sidesOf(asked).flatMap((side) => {
-      const pieces: Piece[] = []
+  const cover = (asked: ValueQuestion): Piece[] => {
+    const pieces: Piece[] = []
+    for (const side of sidesOf(asked)) {
       const [before, end] = rangeIn(first, side)
       for (let at = Math.max(0, before - 1); at < end; at++) {
         const known = blocks[at]
         pieces.push(known ? [at, ...rangeIn(known.values, side), known] : [at, at, at + 1])
       }
-      return pieces
-    })
+    }
+    return pieces
+  }
 
   const rowsOf = (asked: ValueQuestion, pieces: readonly Piece[]): RowSet => {
     const passes = isStretch(asked) ? undefined : compileTest(asked)
@@ -134,10 +135,10 @@ const createBlock = ({ values, counts }: Omit<OrderBlock, 'rows'>): Block => ({
 })
 
 /** The numbers of the first value in a stretch, and of the first behind it. */
-const rangeIn = (values: readonly Scalar[], side: Side): [from: number, to: number] => [
-  countWhile(values, (value) => side(value) < 0),
-  countWhile(values, (value) => side(value) <= 0),
-]
+function rangeIn(values: readonly Scalar[], side: Side<Scalar>): [from: number, to: number] {
+  const from = countBefore(values, side)
+  return [from, countBefore(values, side, 1, from)]
+}
 
 const sizeOf = (starts: ArrayLike<number>, from: number, to: number): number =>
   (starts[to] as number) - (starts[from] as number)

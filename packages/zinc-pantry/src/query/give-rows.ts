@@ -1,4 +1,4 @@
-import { singleIndex } from './open-collection.ts'
+import { type Keep, singleIndex } from './open-collection.ts'
 import type { Site } from './open-site.ts'
 import type { Table } from './run.ts'
 import { checkCounts, type QueryRequest, runRows } from './run-query.ts'
@@ -24,6 +24,9 @@ export async function fetchAll(site: Site, settings: Settings): Promise<readonly
   return giveRows(table, rows, settings.spec)
 }
 
+/** A frozen array would be slow to copy. */
+const asTheyAre: Keep = (entries) => entries
+
 /** Answers a question for one field at once, where its index and the entries are there; no more can be asked of many. */
 function fetchNow(
   site: Site,
@@ -45,11 +48,10 @@ function fetchNow(
     for (const [, from, to, block] of pieces) {
       // Copied from the entries of the blocks of the index, which are kept in its order.
       const { rows = [], starts = [] } = block ?? {}
-      const part = collection.rowsNow(rows, true)?.slice(starts[from], starts[to])
+      const part = collection.rowsNow(rows, asTheyAre)?.slice(starts[from], starts[to])
       if (!part) return undefined
       found = found ? found.concat(part) : part
     }
-  } else found = collection.rowsNow(index.rowsOf(condition, pieces), operator === 'is')
-  if (limit === undefined && offset === 0) return found && Object.freeze(found)
-  return found?.slice(offset, offset + (limit ?? found.length))
+  } else found = collection.rowsNow(index.rowsOf(condition, pieces), operator === 'is' ? Object.freeze : undefined)
+  return limit === undefined && offset === 0 ? found : found?.slice(offset, offset + (limit ?? found.length))
 }

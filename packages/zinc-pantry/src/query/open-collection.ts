@@ -23,13 +23,16 @@ export interface OpenCollection {
   loadRows(rows: ArrayLike<number>, read?: Meter): Promise<readonly StoredValue[]>
   /** How many parts would have to be loaded for rows, at most. */
   readonly partCount: number
-  /** Entries of rows, where all of them are there; those of a set that will be asked for again are kept. */
-  rowsNow(rows: ArrayLike<number>, isKept?: boolean): readonly StoredValue[] | undefined
+  /** Entries of rows, where all of them are there; for a set that will be asked for again they are kept as `keep` gives them. */
+  rowsNow(rows: ArrayLike<number>, keep?: Keep): readonly StoredValue[] | undefined
   /** The body of a row, where the collection has bodies. */
   loadBody(row: number): Promise<StoredBody | undefined>
   /** The rows that are seen in a language; undefined where all are. */
   view(locale: string | undefined): View | undefined
 }
+
+/** What is done once with entries that are kept. */
+export type Keep = (entries: readonly StoredValue[]) => readonly StoredValue[]
 
 /** The rows that are seen in a language. */
 export interface View {
@@ -47,7 +50,7 @@ export function singleIndex({ shape, index }: OpenCollection, path: readonly str
 export async function openStored(stored: StoredCollection, shape: Shape, read?: Meter): Promise<OpenCollection> {
   const { default: catalogue, size = 0 } = await stored.catalogue()
   read?.(size)
-  const { count, bodies } = catalogue
+  const { count, bodies, locales } = catalogue
   const indexes = new Map<string, FieldIndex | undefined>()
   const views = new Map<string, View | undefined>()
   const kept = new Map<string, Promise<unknown>>()
@@ -75,8 +78,9 @@ export async function openStored(stored: StoredCollection, shape: Shape, read?: 
       return (part as readonly (StoredBody | null)[])[row % bodies.size] ?? undefined
     },
     view: (locale = '') =>
+      locales &&
       remember(views, locale, () => {
-        const steps = catalogue.locales?.[locale]
+        const steps = locales[locale]
         const rows = steps && readSteps(steps, Int32Array.of(0, steps.length))
         return rows && { rows, marks: markRows(rows, count) }
       }),
@@ -104,8 +108,8 @@ function createRows(
     const rows = await loadPart(`${nameAt(names, Math.floor(part / group))}-${part % group}`, read)
     for (const [at, row] of (rows as readonly StoredValue[]).entries()) entries[part * size + at] = freeze(row)
   }
-  const rowsNow: OpenCollection['rowsNow'] = (rows, isKept) => {
-    const known = isKept && gathered.get(rows)
+  const rowsNow: OpenCollection['rowsNow'] = (rows, keep) => {
+    const known = keep && gathered.get(rows)
     if (known) return known
     const found = new Array<StoredValue>(rows.length)
     for (let at = 0; at < rows.length; at++) {
@@ -114,7 +118,7 @@ function createRows(
       if (entry === undefined) return undefined
       found[at] = entry
     }
-    if (isKept) gathered.set(rows, found)
+    if (keep) gathered.set(rows, keep(found))
     return found
   }
   return {

@@ -53,13 +53,15 @@ export function readSteps(steps: readonly number[], starts: Int32Array): Int32Ar
   return rows
 }
 
-/** How many of sorted things stand at the start for which a test holds; it holds for none behind them. */
-export function countWhile<Thing>(things: readonly Thing[], holds: (thing: Thing) => boolean): number {
-  let low = 0
+/** Where a thing lies beside a stretch of sorted things: -1 before it, 0 in it, 1 behind it. */
+export type Side<Thing> = (thing: Thing) => number
+
+/** How many of sorted things lie before a stretch, or with an edge of 1 before its end; at least `low`. */
+export function countBefore<Thing>(things: readonly Thing[], side: Side<Thing>, edge = 0, low = 0): number {
   let high = things.length
   while (low < high) {
     const middle = (low + high) >> 1
-    if (holds(things[middle] as Thing)) low = middle + 1
+    if (side(things[middle] as Thing) < edge) low = middle + 1
     else high = middle
   }
   return low

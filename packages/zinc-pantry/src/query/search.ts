@@ -2,7 +2,7 @@ import { FIRST_CODE, nameAt } from './catalogue.ts'
 import type { PartLoader } from './field-index.ts'
 import { QueryError } from './handles.ts'
 import { findNearWords, forgivenIn } from './near-words.ts'
-import { countWhile, type RowSet, readStarts, readSteps } from './row-set.ts'
+import { countBefore, type RowSet, readStarts, readSteps } from './row-set.ts'
 import type { Table } from './run.ts'
 import type { SearchFound, SearchHead, SearchShard } from './search-format.ts'
 import { findWords } from './words.ts'
@@ -87,7 +87,7 @@ function createSearchIndex(head: SearchHead): SearchIndex {
   const { first, names } = head
   const shards: (Promise<OpenShard> | undefined)[] = []
   let dictionary: readonly string[] | undefined
-  const shardFor = (word: string): number => Math.max(0, countWhile(first, (other) => other <= word) - 1)
+  const shardFor = (word: string): number => Math.max(0, countBefore(first, (other) => -(other <= word)) - 1)
   const load = async (at: number, loadPart: PartLoader): Promise<OpenShard | undefined> => {
     if (first.length === 0) return undefined
     const name = nameAt(names, at)
@@ -130,7 +130,7 @@ function createSearchIndex(head: SearchHead): SearchIndex {
     const opened = await Promise.all(numbers.map((at) => load(at, loadPart)))
     const words = opened.flatMap((shard) => {
       const all = shard?.words ?? []
-      const from = countWhile(all, (other) => other < word)
+      const from = countBefore(all, (other) => -(other < word))
       return all.slice(from, from + MOST_BEGINNINGS).filter((found) => found.startsWith(word))
     })
     return words.slice(0, MOST_BEGINNINGS).map((found) => {

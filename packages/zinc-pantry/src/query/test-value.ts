@@ -1,4 +1,5 @@
 import type { Operator, Scalar } from './condition.ts'
+import type { Side } from './row-set.ts'
 
 /** Decides whether a single value passes. */
 export type ValueTest = (value: Scalar) => boolean
@@ -18,19 +19,16 @@ export interface ValueQuestion {
   readonly passes?: ValueTest
 }
 
-/** Where a value lies beside a stretch of values in order: below 0 before it, 0 in it, above 0 behind it. */
-export type Side = (value: Scalar) => number
-
-/** The sides of values beside those that pass, for the operators that let a stretch of values pass. */
-export const SIDES: Partial<Record<Operator, (value: Scalar, first: Scalar, second: Scalar) => number>> = {
-  is: (value, first) => (value < first ? -1 : +(value > first)),
-  atLeast: (value, first) => -(value < first),
-  above: (value, first) => -(value <= first),
-  atMost: (value, first) => +(value > first),
-  below: (value, first) => +(value >= first),
-  between: (value, first, second) => (value < first ? -1 : +(value > second)),
+/** The stretches of values in order that pass, for the operators that have such. */
+export const SIDES: Partial<Record<Operator, (first: Scalar, second: Scalar) => Side<Scalar>>> = {
+  is: (first) => (value) => (value < first ? -1 : +(value > first)),
+  atLeast: (first) => (value) => -(value < first),
+  above: (first) => (value) => -(value <= first),
+  atMost: (first) => (value) => +(value > first),
+  below: (first) => (value) => +(value >= first),
+  between: (first, second) => (value) => (value < first ? -1 : +(value > second)),
   // Texts with a prefix stand together.
-  startsWith: (value, first) => (value < first ? -1 : +!String(value).startsWith(String(first))),
+  startsWith: (first) => (value) => (value < first ? -1 : +!String(value).startsWith(String(first))),
 }
 
 /** The test of an operator that needs a value. */
@@ -42,17 +40,16 @@ export function compileTest({ operator, values, passes }: ValueQuestion): ValueT
     const wanted = new Set(values)
     return (value) => wanted.has(value)
   }
-  const side = SIDES[operator]
-  return side ? (value) => side(value, first, second) === 0 : () => true
+  const side = SIDES[operator]?.(first, second)
+  return (value) => !side || side(value) === 0
 }
 
 /** The stretches of values among which all that pass a test are. */
-export function sidesOf({ operator, values }: ValueQuestion): readonly Side[] {
+export function sidesOf({ operator, values }: ValueQuestion): readonly Side<Scalar>[] {
   const [first, second] = values as [Scalar, Scalar]
   if (operator === 'isOneOf')
     return [...new Set(values)].flatMap((value) => sidesOf({ operator: 'is', values: [value] }))
-  const side = SIDES[operator] ?? (() => 0)
-  return [(value) => side(value, first, second)]
+  return [SIDES[operator]?.(first, second) ?? (() => 0)]
 }
 
 /** True where each value of the stretches passes, so that none need be tested. */
