@@ -15,7 +15,8 @@ interface BodySource {
 
 interface MarkdownOutput {
   readonly format: 'markdown'
-  readonly html: string
+  /** The HTML as JSON, as which it is written here and there. */
+  readonly htmlJson: string
 }
 
 interface MdxOutput {
@@ -37,7 +38,7 @@ export const emitBodies = (bodies: readonly string[]): string =>
 /** Makes the code of one body; `output` is the generated folder. */
 export function emitBody(body: RenderedBody | undefined, output: string): string {
   if (!body) return 'null'
-  if (body.format === 'markdown') return JSON.stringify({ format: body.format, html: body.html })
+  if (body.format === 'markdown') return `{"format":"markdown","html":${body.htmlJson}}`
   const { file } = body
   const path = `${'../'.repeat(output.split('/').length + 1)}${file}`.split('/').map(encodeURIComponent).join('/')
   return emitMdx(body, `new URL(${JSON.stringify(path)},import.meta.url).href`)

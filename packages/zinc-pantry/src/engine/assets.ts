@@ -62,7 +62,7 @@ function readFacts(file: string, { host, content, memory }: AssetContext): Asset
     const bytes = seen.bytes ?? host.read(`${content}/${file}`)
     const facts = { file, sizeBytes: bytes.length, kind: sniffKind(bytes, file), ...dimensionsOf(bytes) }
     memory.assets.set(key, facts)
-    memory.store.put(key, facts)
+    memory.store.put(key, JSON.stringify(facts))
     return facts
   } catch (error) {
     if (error instanceof HostError) return undefined

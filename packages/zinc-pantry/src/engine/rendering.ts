@@ -75,7 +75,7 @@ export function createRendering(context: RenderContext): SiteRendering {
         const source = { file: body.file, linesAbove: body.linesAbove, files: [...shown] }
         const rendered: RenderedBody =
           body.format === 'markdown'
-            ? { ...source, format: 'markdown', html: text }
+            ? { ...source, format: 'markdown', htmlJson: JSON.stringify(text) }
             : { ...source, format: 'mdx', code: text, components, map }
         if (remembered) memory.keepOutput(remembered, { scope, addresses: [...addresses], body: rendered })
         return rendered
@@ -204,7 +204,7 @@ export function createBodyOpener(
   return async (entry) => {
     const body = await renderBody(entry)
     if (!body) return null
-    if (body.format === 'markdown') return { format: 'markdown', html: body.html }
+    if (body.format === 'markdown') return { format: 'markdown', html: JSON.parse(body.htmlJson) as string }
     // The code is that of a function, as the generated module has it.
     const compiled = new AsyncFunction(body.code) as CompiledBody
     return { format: 'mdx', html: null, compiled, components: body.components }

@@ -1,5 +1,4 @@
-import { createHash } from 'node:crypto'
+import { hash } from 'node:crypto'
 
 /** A digest as {@link Host.digest} gives it. */
-export const digestContent = (content: string | Uint8Array): string =>
-  createHash('sha256').update(content).digest('hex').slice(0, 32)
+export const digestContent = (content: string | Uint8Array): string => hash('sha256', content, 'hex').slice(0, 32)

@@ -30,7 +30,7 @@ export function emitBodyModule(body: RenderedBody, { root, content, read }: Body
   const source = `${root}/${body.file}`
   const value =
     body.format === 'markdown'
-      ? `{ format: 'markdown', html: ${emitHtml(body.html, body.files)} }`
+      ? `{ format: 'markdown', html: ${emitHtml(body.htmlJson, body.files)} }`
       : emitMdx({ ...body, code: bundleImports(putFiles(body.code, body.files), source) }, JSON.stringify(source))
   const head = imports.join('')
   return {
@@ -51,8 +51,8 @@ type Files = RenderedBody['files']
 const endingOf = (address: string): string => /[?#].*$/s.exec(address)?.[0] ?? ''
 
 /** The code of a text of HTML in which the addresses of files are those of the bundler. */
-function emitHtml(html: string, files: Files): string {
-  let code = JSON.stringify(html)
+function emitHtml(htmlJson: string, files: Files): string {
+  let code = htmlJson
   for (const [at, [address]] of files.entries()) {
     const escaped = address.replaceAll('&', '&amp;').replaceAll('"', '&quot;')
     const written = JSON.stringify(`="${escaped}"`).slice(1, -1)

@@ -4,8 +4,8 @@ import { type Host, HostError } from '../../host/host.ts'
 export interface RecordStore {
   /** The value of a key, as it was put. */
   get(key: string): unknown
-  /** Keeps a value that JSON can hold. */
-  put(key: string, value: unknown): void
+  /** Keeps a value, given as JSON. */
+  put(key: string, json: string): void
   /** Writes what was put. Nothing is lost where that fails but time. */
   save(): void
 }
@@ -149,10 +149,10 @@ export function openRecordStore(
       const json = line?.slice(HEAD_LENGTH)
       return json === undefined || line !== createLine(key, json) ? undefined : JSON.parse(json)
     },
-    put(key, value) {
+    put(key, json) {
       if (!isOpen) open()
       used.add(key)
-      const line = createLine(key, JSON.stringify(value))
+      const line = createLine(key, json)
       added.set(key, line)
       addedLength += line.length
       if (addedLength > SEGMENT_LENGTH) attempt(flush)

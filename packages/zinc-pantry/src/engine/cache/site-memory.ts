@@ -1,9 +1,9 @@
-import type { RenderedBody } from '../../emit/bodies.ts'
 import type { Host } from '../../host/host.ts'
 import type { AssetFacts } from '../../schema/asset.ts'
 import type { FileResult } from '../check-file.ts'
 import type { FileReason } from '../file-account.ts'
 import { type AskedAsset, createFileRecord } from './file-record.ts'
+import { type KeptOutput, readOutput, writeOutput } from './kept-output.ts'
 import { openRecordStore, type RecordStore } from './record-store.ts'
 import { RememberedBody } from './remembered-body.ts'
 import { openSiteState, type SiteState } from './site-state.ts'
@@ -46,15 +46,6 @@ export interface SiteMemory {
   save(present: ReadonlySet<string>): void
 }
 
-/** A body as it was rendered, and what its output depends on beside its file. */
-export interface KeptOutput {
-  /** The properties of blocks, and the settings of the site. */
-  readonly scope: string
-  /** What became of addresses. */
-  readonly addresses: readonly (readonly [written: string, address: string])[]
-  readonly body: RenderedBody
-}
-
 /** Facts as JSON keeps them, where what is undefined is left out. */
 export type KeptFacts = Pick<AssetFacts, 'file' | 'sizeBytes'> & Partial<AssetFacts>
 
@@ -76,7 +67,8 @@ export function openSiteMemory(host: Host, { isKept, isLong, hasMaps = false }: 
   const outputs = new WeakMap<RememberedBody, KeptOutput>()
   const store = isKept ? openRecordStore(host, CACHE_FOLDER, { isReadAgain: isLong }) : NO_STORE
   const state = openSiteState(host, isKept ? `${CACHE_FOLDER}/state.json` : undefined)
-  const outputKey = ({ key }: RememberedBody): string | undefined => key && host.digest(`output of ${key}`)
+  // No digest has such a letter.
+  const outputKey = ({ key }: RememberedBody): string | undefined => key && `o${key.slice(1)}`
   return {
     hasMaps,
     files,
@@ -87,12 +79,12 @@ export function openSiteMemory(host: Host, { isKept, isLong, hasMaps = false }: 
     assets: new Map(),
     outputOf(body) {
       const key = outputKey(body)
-      return outputs.get(body) ?? (key === undefined ? undefined : (store.get(key) as KeptOutput | undefined))
+      return outputs.get(body) ?? (key === undefined ? undefined : readOutput(store.get(key)))
     },
     keepOutput(body, output) {
       const key = outputKey(body)
       if (isLong) outputs.set(body, output)
-      if (key !== undefined && isKept) store.put(key, output)
+      if (key !== undefined && isKept) store.put(key, writeOutput(output))
     },
     forget(present, others) {
       if (files.size <= present.size + others.length) return
@@ -112,7 +104,7 @@ function keepFile(store: RecordStore, file: RememberedFile): void {
   const news = parsed instanceof RememberedBody ? parsed : undefined
   if (isKept && !news?.hasNews) return
   const record = createFileRecord(result, file)
-  if (record) store.put(key, record)
+  if (record) store.put(key, JSON.stringify(record))
   file.isKept = true
   if (news) news.hasNews = false
 }
