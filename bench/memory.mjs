@@ -30,7 +30,7 @@ for (let at = 0; at < Number(builds); at++) {
   else if (kind < 3) writeFileSync(path, originals.get(file))
   else if (existsSync(path)) appendFileSync(path, `\nMore words, ${at}.\n`)
   await session.build([`notes/${file}`])
-  if (at % 50 === 49) session.save()
+  if (at % 50 === 49) await session.save()
   if ((at + 1) % Math.ceil(Number(builds) / 10) !== 0) continue
   globalThis.gc?.()
   heaps.push(Math.round(process.memoryUsage().heapUsed / 2 ** 20))

@@ -8,16 +8,18 @@ const LEFT_OVER = /\.\d+\.tmp$/
 
 /** Writes a generated folder so that a reader always finds a whole one. */
 export interface Publisher extends PartWriter {
+  /** Lets parts that are written in the meantime come to an end. */
+  turn(): Promise<void>
   /**
-   * Replaces the heads, the last of them last, and removes what no one can hold any more. Gives the sizes of all parts,
-   * or undefined where parts that were there are gone, since another build removed them: then nothing is replaced, and
-   * all is to be written again.
+   * Replaces the heads, the last of them last, once all parts are written, and removes what no one can hold any more.
+   * Gives the sizes of all parts, or undefined where parts that were there are gone, since another build removed them:
+   * then nothing is replaced, and all is to be written again.
    */
-  finish(heads: ReadonlyMap<string, string>): ReadonlyMap<string, number> | undefined
+  finish(heads: ReadonlyMap<string, string>): Promise<ReadonlyMap<string, number> | undefined>
   /** True where this process wrote the folder last, so that what it put there is there. */
   readonly isSole: boolean
   /** Must be called in any case. */
-  end(): void
+  end(): Promise<void>
   /** Files that had to be written so far. */
   readonly written: number
 }
@@ -42,6 +44,7 @@ export interface PublishMemory {
 export function startPublishing(host: Host, folder: string, memory: PublishMemory = {}): Publisher {
   const at = (path: string): string => `${folder}/${path}`
   const occupation = host.occupy(folder)
+  const writing = host.startWriting()
   const manifest = readText(host, at('manifest.json'))
   // As long as nobody else wrote the folder, it holds what this process put there.
   const last = memory.last?.manifest === manifest ? memory.last : undefined
@@ -63,23 +66,28 @@ export function startPublishing(host: Host, folder: string, memory: PublishMemor
       return written
     },
     isSole: last !== undefined,
-    end: occupation.end,
+    async end() {
+      // Nothing of it is read where it was not waited for.
+      await writing.settled().catch(() => undefined)
+      occupation.end()
+    },
+    turn: writing.turn,
     // The name of a part says its content, so that one that is there already is right.
     write(path, text) {
-      const length = byteLength(text)
+      const size = host.size(at(path))
+      const isThere = size !== undefined && size === byteLength(text)
+      const length = isThere ? size : writing.write(at(path), text)
       present.set(path, length)
-      if (host.size(at(path)) === length) found.push(path)
-      else {
-        host.write(at(path), text)
-        written++
-      }
+      if (isThere) found.push(path)
+      else written++
       return length
     },
     keep(path, sizeBytes) {
       present.set(path, sizeBytes)
       found.push(path)
     },
-    finish(heads) {
+    async finish(heads) {
+      await writing.settled()
       if (found.some(isGone)) return undefined
       for (const [path, text] of heads) {
         if (readText(host, at(path)) === text) continue

@@ -132,6 +132,8 @@ interface BodyTarget {
   /** The generated folder. */
   readonly output: string
   readonly parts: Pick<PartKeeper, 'keep' | 'unit'>
+  /** Is awaited after each part, so that it can be written. */
+  turn?(): Promise<void>
   readonly memory?: { readonly bodies: BodyMemory; readonly links: { readonly generation: number } } | undefined
 }
 
@@ -142,7 +144,7 @@ interface BodyTarget {
 export async function renderBodies(
   collections: readonly LinkedCollection[],
   { bodyRenderer }: SiteRendering,
-  { output, parts, memory }: BodyTarget,
+  { output, parts, memory, turn }: BodyTarget,
 ): Promise<RenderedBodies> {
   const texts = new Map<Entry, string>()
   const bodies = new Map<string, string[]>()
@@ -179,6 +181,7 @@ export async function renderBodies(
       if (memory) kept.set(name, [...(kept.get(name) ?? []), part])
       const make = (): string => parts.keep('bodies', name, emitBodies(rendered.map((body) => emitBody(body, output))))
       names.push(parts.unit(name, unit, { isSame: last !== undefined && isEqual(last.rendered, rendered), make }))
+      await turn?.()
     }
     bodies.set(name, names)
   }

@@ -155,6 +155,7 @@ async function publish(
     const target = {
       output: model.output,
       parts,
+      turn: publisher.turn,
       memory: stages && { bodies: stages.emitted.bodies, links: stages.links },
     }
     const { bodies, texts, rendered, diagnostics } = await renderBodies(collections, rendering, target)
@@ -167,7 +168,7 @@ async function publish(
       bodyText,
       memory: stages && { ...stages.emitted, links: stages.links },
     })
-    const sizes = publisher.finish(heads)
+    const sizes = await publisher.finish(heads)
     const { files } = rendering
     for (const { entries } of collections) for (const { assets } of entries) for (const file of assets) files.add(file)
     return {
@@ -176,7 +177,7 @@ async function publish(
       written: publisher.written,
     }
   } finally {
-    publisher.end()
+    await publisher.end()
   }
 }
 

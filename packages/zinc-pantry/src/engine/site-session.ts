@@ -22,7 +22,7 @@ export interface SiteSession {
   /** The files of the content and of the configuration. */
   files(): readonly string[]
   /** Keeps what was learnt for the next process. */
-  save(): void
+  save(): Promise<void>
 }
 
 /** What a build found, and the changes that it was made for; none where there were too many to tell. */
@@ -122,8 +122,8 @@ export function openSession(options: SessionOptions): SiteSession {
     output: () => built,
     isGone: (path) => surveyed !== undefined && filesOf(surveyed).has(path) && host.size(path) === undefined,
     files: () => [...(surveyed?.inputs ?? []), ...(surveyed ? filesOf(surveyed) : [])],
-    save() {
-      if (surveyed) memory.save(new Set([...filesOf(surveyed), ...answersOf(surveyed)]))
+    async save() {
+      if (surveyed) await memory.save(new Set([...filesOf(surveyed), ...answersOf(surveyed)]))
     },
   }
 }

@@ -116,10 +116,10 @@ async function workOnSite(options: SiteOptions, name: RunKind['name'], memory: S
       : undefined
   const known = scope === undefined ? undefined : recallRun(host, scope, { state: memory.state, kind, instant })
   const { listing, model } = survey ?? {}
-  const finish = (report: BuildReport): BuildReport => {
+  const finish = async (report: BuildReport): Promise<BuildReport> => {
     const kept = [...(survey?.sources.values() ?? [])].flatMap(({ text }) => text?.file ?? [])
     const files = listing?.files.map((path) => `${model?.content}/${path}`) ?? []
-    memory.save(new Set([...files, ...kept]))
+    await memory.save(new Set([...files, ...kept]))
     return { ...report, milliseconds: host.now() - started }
   }
   if (known) {

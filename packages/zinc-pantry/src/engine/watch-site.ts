@@ -88,7 +88,7 @@ export async function watchSite({ onStart, onReport, ...options }: WatchOptions)
   }
   const saveLater = async (build: number): Promise<void> => {
     await host.wait(QUIET_MS)
-    if (build === builds && !isClosed) session.save()
+    if (build === builds && !isClosed) await session.save()
   }
 
   note(undefined)
@@ -98,7 +98,7 @@ export async function watchSite({ onStart, onReport, ...options }: WatchOptions)
       isClosed = true
       await running
       await watcher?.close()
-      session.save()
+      await session.save()
     },
   }
 }

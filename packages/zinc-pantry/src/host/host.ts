@@ -17,6 +17,8 @@ export interface Host {
   checksum(text: string, before: string): string
   /** Replaces a file in one step and makes the folders above it. Throws a {@link HostError}. */
   write(file: string, text: string): void
+  /** Starts to write files while other work goes on. */
+  startWriting(): Writing
   /** Deletes a file; no problem where there is none. */
   remove(file: string): void
   /**
@@ -42,6 +44,19 @@ export interface Host {
   now(): number
   /** The present moment as an instant in UTC, such as `2026-05-01T08:30:00Z`. */
   clock(): string
+}
+
+/** Files that are written while other work goes on. */
+export interface Writing {
+  /**
+   * Replaces a file in one step, now or soon, and makes the folders above it. Gives its size in bytes. Throws a
+   * {@link HostError} for what is known at once.
+   */
+  write(file: string, text: string): number
+  /** Lets what was written in the meantime come to an end. */
+  turn(): Promise<void>
+  /** Waits until all is written. Throws a {@link HostError} where something was not. */
+  settled(): Promise<void>
 }
 
 /** What is watched, relative to the root. */

@@ -32,6 +32,14 @@ export function createMemoryHost(
     digest: digestContent,
     checksum: (text, before) => digestContent(before + text).slice(0, 8),
     write: (file, text) => void map.set(file, text),
+    startWriting: () => ({
+      write(file, text) {
+        map.set(file, text)
+        return encoder.encode(text).length
+      },
+      turn: async () => {},
+      settled: async () => {},
+    }),
     remove: (file) => void map.delete(file),
     watch: async () => ({ close: async () => undefined }),
     occupy: () => ({ isShared: () => false, end: () => undefined }),

@@ -19,6 +19,7 @@ import { createTimedMatcher } from './node-match.ts'
 import { occupyFolder } from './node-occupation.ts'
 import { readToolVersion } from './node-version.ts'
 import { watchNode } from './node-watch.ts'
+import { startNodeWriting } from './node-writing.ts'
 
 /** A host on the file system of Node. `root` is the folder that all paths are relative to. */
 export function createNodeHost(root: string): Host {
@@ -29,6 +30,13 @@ export function createNodeHost(root: string): Host {
   const readVersion = (): string => {
     version ??= readToolVersion()
     return version
+  }
+  const prepare = (file: string): string => {
+    const target = absolute(file)
+    const folder = dirname(target)
+    if (!made.has(folder) || !existsSync(folder)) mkdirSync(folder, { recursive: true })
+    made.add(folder)
+    return target
   }
   return {
     list: (folder) => listFolder(absolute(folder)),
@@ -46,16 +54,14 @@ export function createNodeHost(root: string): Host {
     digest: digestContent,
     checksum: (text, before) => crc32(text, crc32(before)).toString(16).padStart(8, '0'),
     write(file, text) {
-      const target = absolute(file)
-      const temporary = `${target}.${process.pid}.tmp`
       explained(() => {
-        const folder = dirname(target)
-        if (!made.has(folder) || !existsSync(folder)) mkdirSync(folder, { recursive: true })
-        made.add(folder)
+        const target = prepare(file)
+        const temporary = `${target}.${process.pid}.tmp`
         writeFileSync(temporary, text)
         renameSync(temporary, target)
       })
     },
+    startWriting: () => startNodeWriting({ prepare, explain }),
     remove(file) {
       explained(() => rmSync(absolute(file), { force: true }))
     },
@@ -105,9 +111,11 @@ function explained<Result>(action: () => Result): Result {
   try {
     return action()
   } catch (error) {
-    throw new HostError(reasonOf(error))
+    throw explain(error)
   }
 }
+
+const explain = (error: unknown): HostError => new HostError(reasonOf(error))
 
 function listFolder(folder: string): Listing | undefined {
   const real = realPath(folder)

@@ -125,7 +125,7 @@ export function zincPantry({
       if (this.environment.config.consumer === 'client') modules.emitFiles((file) => this.emitFile(file))
     },
     async closeBundle() {
-      session?.save()
+      await session?.save()
       if (isServing()) await watched?.close()
     },
   }

@@ -7,7 +7,7 @@ export interface RecordStore {
   /** Keeps a value, given as JSON. */
   put(key: string, json: string): void
   /** Writes what was put. Nothing is lost where that fails but time. */
-  save(): void
+  save(): Promise<void>
 }
 
 /** So much is kept; beyond it only what the last run used. */
@@ -46,6 +46,7 @@ export function openRecordStore(
   folder: string,
   { isReadAgain }: { readonly isReadAgain: boolean },
 ): RecordStore {
+  const writing = host.startWriting()
   const decoder = new TextDecoder()
   const encoder = new TextEncoder()
   const segments = new Map<string, Segment>()
@@ -89,7 +90,7 @@ export function openRecordStore(
     // Keys and checksums say the content of a segment.
     const heads = Array.from(lines.values(), (line) => line.slice(0, HEAD_LENGTH))
     const segment = `${host.digest(heads.join(''))}.records`
-    if (!segments.has(segment)) host.write(`${folder}/${segment}`, text)
+    if (!segments.has(segment)) writing.write(`${folder}/${segment}`, text)
     if (!isReadAgain) {
       segments.set(segment, { size: text.length })
       return segment
@@ -110,7 +111,7 @@ export function openRecordStore(
     isChanged = true
   }
   /** Writes the records of some keys together, and removes all other segments. */
-  const compact = (keys: Iterable<string>): void => {
+  const compact = async (keys: Iterable<string>): Promise<void> => {
     const kept = new Set<string>()
     let lines = new Map<string, string>()
     let length = 0
@@ -127,18 +128,16 @@ export function openRecordStore(
       if (length > SEGMENT_LENGTH) close()
     }
     close()
-    for (const segment of [...segments.keys()].filter((name) => !kept.has(name))) {
+    const stale = [...segments.keys()].filter((name) => !kept.has(name))
+    await writing.settled()
+    for (const segment of stale) {
       host.remove(`${folder}/${segment}`)
       segments.delete(segment)
     }
   }
   /** A full disk or a read-only folder costs time, later, and nothing else. */
-  const attempt = (action: () => void): void => {
-    try {
-      action()
-    } catch (error) {
-      if (!(error instanceof HostError)) throw error
-    }
+  const forgive = (error: unknown): void => {
+    if (!(error instanceof HostError)) throw error
   }
 
   return {
@@ -155,21 +154,31 @@ export function openRecordStore(
       const line = createLine(key, json)
       added.set(key, line)
       addedLength += line.length
-      if (addedLength > SEGMENT_LENGTH) attempt(flush)
+      if (addedLength <= SEGMENT_LENGTH) return
+      try {
+        flush()
+      } catch (error) {
+        forgive(error)
+      }
     },
-    save() {
+    async save() {
       if (added.size === 0 && !isChanged) return
-      attempt(() => {
+      try {
         host.write(`${folder}/.gitignore`, '*\n')
         flush()
         isChanged = false
         const size = [...segments.values()].reduce((sum, one) => sum + one.size, 0)
         const isLarge = size > MAX_BYTES
-        if (!isLarge && segments.size <= MAX_SEGMENTS + size / SEGMENT_LENGTH) return
+        const isMany = segments.size > MAX_SEGMENTS + size / SEGMENT_LENGTH
+        const wanted = isLarge ? [...used] : undefined
+        used.clear()
+        await writing.settled()
+        if (!isLarge && !isMany) return
         if (!isReadAgain) open()
-        compact(isLarge ? used : places.keys())
-      })
-      used.clear()
+        await compact(wanted ?? places.keys())
+      } catch (error) {
+        forgive(error)
+      }
     },
   }
 }

@@ -43,7 +43,7 @@ export interface SiteMemory {
   /** Forgets all files but those that are there, and some others. */
   forget(present: ReadonlySet<string>, others: readonly string[]): void
   /** Keeps what was learnt of the files of a site. */
-  save(present: ReadonlySet<string>): void
+  save(present: ReadonlySet<string>): Promise<void>
 }
 
 /** Facts as JSON keeps them, where what is undefined is left out. */
@@ -90,10 +90,11 @@ export function openSiteMemory(host: Host, { isKept, isLong, hasMaps = false }: 
       if (files.size <= present.size + others.length) return
       for (const path of files.keys()) if (!present.has(path) && !others.includes(path)) files.delete(path)
     },
-    save(present) {
+    async save(present) {
       for (const [path, remembered] of files) if (present.has(path)) keepFile(store, remembered)
-      store.save()
+      const saved = store.save()
       state.save(present)
+      await saved
     },
   }
 }
@@ -109,4 +110,4 @@ function keepFile(store: RecordStore, file: RememberedFile): void {
   if (news) news.hasNews = false
 }
 
-const NO_STORE: RecordStore = { get: () => undefined, put: () => undefined, save: () => undefined }
+const NO_STORE: RecordStore = { get: () => undefined, put: () => undefined, save: async () => undefined }
