@@ -9,6 +9,8 @@ import { join, resolve } from 'node:path'
 import { buildSite, createNodeHost } from '../packages/zinc-pantry/dist/engine/index.js'
 import { corpusSite } from './corpus-site.mjs'
 import { printRecord } from './record.mjs'
+// What the engine loads when there is something to do, as the others load their parts before they start.
+import '../packages/zinc-pantry/dist/engine/run-site.js'
 
 const [corpus = '.', ending = 'md'] = process.argv.slice(2)
 const root = resolve(corpus)

@@ -111,7 +111,19 @@ describe('Builds', () => {
       order.push(file.replace(/^generated\/pantry\/|-[0-9a-f]{12}(?:-\d+)?/g, ''))
       host.write(file, content)
     }
-    await buildSite({ host: { ...host, write }, configurationFile: 'pantry.config.ts', cache: false })
+    // A disk that is as slow as it may be.
+    const late: (() => void)[] = []
+    const startWriting: Host['startWriting'] = () => ({
+      ...host.startWriting(),
+      write(file, content) {
+        late.push(() => write(file, content))
+        return content.length
+      },
+      async settled() {
+        for (const land of late.splice(0)) land()
+      },
+    })
+    await buildSite({ host: { ...host, write, startWriting }, configurationFile: 'pantry.config.ts', cache: false })
     expect(order).toEqual(['rows/notes.js', 'catalogues/notes.js', 'index.d.ts', 'manifest.json', 'index.js'])
   })
 })
@@ -152,6 +164,13 @@ describe('Files that cannot be read or written', () => {
       }),
     ],
     ['unwritable', () => ({ write: refused('the disk is full') })],
+    // It turns out while other work goes on.
+    [
+      'unwritable',
+      (host: Host) => ({
+        startWriting: () => ({ ...host.startWriting(), settled: async () => refused('the disk is full')() }),
+      }),
+    ],
   ])('%s', async (name, change) => {
     await expect(await report(change)).toMatchFileSnapshot(join(FIXTURES, 'hosts', `${name}.expected.txt`))
   })

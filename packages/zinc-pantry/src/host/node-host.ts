@@ -57,8 +57,13 @@ export function createNodeHost(root: string): Host {
       explained(() => {
         const target = prepare(file)
         const temporary = `${target}.${process.pid}.tmp`
-        writeFileSync(temporary, text)
-        renameSync(temporary, target)
+        try {
+          writeFileSync(temporary, text)
+          renameSync(temporary, target)
+        } catch (error) {
+          rmSync(temporary, { force: true })
+          throw error
+        }
       })
     },
     startWriting: () => startNodeWriting({ prepare, explain }),

@@ -1,4 +1,4 @@
-import { close, closeSync, openSync, renameSync, write, writeSync } from 'node:fs'
+import { closeSync, openSync, renameSync, rmSync, write, writeSync } from 'node:fs'
 import type { Writing } from './host.ts'
 
 /** So many bytes, and files, may wait to be written. */
@@ -12,6 +12,12 @@ export interface WritingContext {
   explain(error: unknown): Error
 }
 
+/** A file that is written, and the one whose place it takes. */
+interface Places {
+  readonly temporary: string
+  readonly target: string
+}
+
 /**
  * Writes files in the background, each to a file beside its target that then takes its place. A file is opened at
  * once, so that what will not do at all is said at once.
@@ -19,45 +25,57 @@ export interface WritingContext {
 export function startNodeWriting({ prepare, explain }: WritingContext): Writing {
   const pending = new Set<Promise<void>>()
   let bytes = 0
-  let failure: Error | undefined
-  const finish = (file: number, { temporary, target }: { temporary: string; target: string }): void => {
-    closeSync(file)
-    renameSync(temporary, target)
+  let failure: unknown
+  /** Writes what is left, if that is to be, and puts the file in its place. */
+  const finish = (file: number, { temporary, target }: Places, complete: () => void): void => {
+    try {
+      try {
+        complete()
+      } finally {
+        closeSync(file)
+      }
+      renameSync(temporary, target)
+    } catch (error) {
+      rmSync(temporary, { force: true })
+      throw explain(error)
+    }
+  }
+  const open = (path: string): Places & { readonly file: number } => {
+    try {
+      const target = prepare(path)
+      const temporary = `${target}.${process.pid}.tmp`
+      return { target, temporary, file: openSync(temporary, 'w') }
+    } catch (error) {
+      throw explain(error)
+    }
   }
   return {
     write(path, text) {
       const content = Buffer.from(text)
       const { length } = content
-      try {
-        const target = prepare(path)
-        const places = { target, temporary: `${target}.${process.pid}.tmp` }
-        const file = openSync(places.temporary, 'w')
-        if (bytes + length > MOST_BYTES || pending.size >= MOST_FILES) {
-          writeAll(file, content, 0)
-          finish(file, places)
-          return length
-        }
-        bytes += length
-        const done = new Promise<void>((resolve) => {
-          write(file, content, 0, length, 0, (error, written) => {
-            bytes -= length
-            pending.delete(done)
-            try {
-              if (error) throw error
-              writeAll(file, content, written)
-              finish(file, places)
-            } catch (problem) {
-              failure ??= explain(problem)
-              if (error) close(file)
-            }
-            resolve()
-          })
-        })
-        pending.add(done)
+      const { file, ...places } = open(path)
+      if (bytes + length > MOST_BYTES || pending.size >= MOST_FILES) {
+        finish(file, places, () => writeFrom(file, content, 0))
         return length
-      } catch (error) {
-        throw explain(error)
       }
+      bytes += length
+      const done = new Promise<void>((resolve) => {
+        write(file, content, 0, length, 0, (error, written) => {
+          bytes -= length
+          pending.delete(done)
+          try {
+            finish(file, places, () => {
+              if (error) throw error
+              writeFrom(file, content, written)
+            })
+          } catch (problem) {
+            failure ??= problem
+          }
+          resolve()
+        })
+      })
+      pending.add(done)
+      return length
     },
     turn: () => new Promise((resolve) => setImmediate(resolve)),
     async settled() {
@@ -70,6 +88,6 @@ export function startNodeWriting({ prepare, explain }: WritingContext): Writing 
 }
 
 /** What is left of a content; a system may take less at once than it was given. */
-function writeAll(file: number, content: Buffer, start: number): void {
+function writeFrom(file: number, content: Buffer, start: number): void {
   for (let at = start; at < content.length; ) at += writeSync(file, content, at, content.length - at, at)
 }
