@@ -157,7 +157,7 @@ describe('Files that cannot be read or written', () => {
       'listing',
       () => ({
         list: () => ({
-          files: ['a.yaml'],
+          files: ['a.yaml', 'aux.txt', 'new\nline.txt', 'places/what?.txt', 'trailing./x.txt'],
           strayLinks: ['outside.yaml'],
           unreadable: [{ path: 'shut', reason: 'access is not permitted' }],
         }),

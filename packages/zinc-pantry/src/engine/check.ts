@@ -3,6 +3,7 @@ import { computeEntries } from '../compute/compute-entries.ts'
 import { arrangeDiagnostics, createDiagnostic, type Diagnostic, type Place } from '../diagnostics/diagnostic.ts'
 import type { TextSource } from '../diagnostics/render-text.ts'
 import { assignFiles, type CollectionFiles } from '../find/assign-files.ts'
+import { findUnportable } from '../find/unportable-name.ts'
 import type { Host, Listing } from '../host/host.ts'
 import { checkCollections } from '../link/check-collections.ts'
 import { checkLanguages } from '../link/check-languages.ts'
@@ -191,9 +192,13 @@ function missingSingles(checked: readonly CollectionEntries[]): SettingProblem[]
   })
 }
 
-function describeListing({ strayLinks, unreadable }: Listing, content: string): Diagnostic[] {
+function describeListing({ files, strayLinks, unreadable }: Listing, content: string): Diagnostic[] {
   const place = (path: string): Place => ({ file: path === '' ? content : `${content}/${path}`, span: [0, 0] })
   return [
+    ...files.flatMap((name) => {
+      const reason = findUnportable(name)
+      return reason === undefined ? [] : createDiagnostic('file-name-unportable', place(name), { name, reason })
+    }),
     ...strayLinks.map((path) => createDiagnostic('file-link-stray', place(path), {})),
     ...unreadable.map(({ path, reason }) => createDiagnostic('file-unreadable', place(path), { reason })),
   ]

@@ -119,7 +119,11 @@ function describeError(error: unknown, { text }: BodyText, place: (span: Span) =
   const start = Math.min(at?.start?.offset ?? at?.offset ?? saidOffset(reason ?? '', text) ?? 0, text.length)
   const stop = at?.end?.offset ?? (at ? start + 1 : lineEnd(text, start))
   const end = Math.max(start + 1, Math.min(stop, lineEnd(text, start)))
-  const said = reason ?? (error instanceof Error ? error.message : String(error))
+  // The readers of MDX descend by calling themselves.
+  const isTooDeep = error instanceof RangeError && reason === undefined
+  const said = isTooDeep
+    ? 'it is nested too deeply'
+    : (reason ?? (error instanceof Error ? error.message : String(error)))
   if (error instanceof PluginFailure)
     return createDiagnostic('plugin-failed', place([start, end]), { plugin: error.plugin, reason: said })
   return createDiagnostic('mdx-syntax', place([start, end]), { reason: shorten(said) })

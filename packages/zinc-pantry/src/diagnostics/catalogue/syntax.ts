@@ -12,6 +12,10 @@ export const syntaxCodes = {
     () => 'Symbolic link is not followed: it leads out of the content folder or in a circle',
     () => 'Put the file itself into the content folder',
   ),
+  'file-name-unportable': warning<{ name: string; reason: string }>(
+    ({ name, reason }) => `Name ${quote(name)} does not work on every system: ${reason}`,
+    () => 'Rename the file',
+  ),
   'file-format-unknown': error<{ extension: string }>(
     ({ extension }) => `No reader for files that end in ${quote(extension)}`,
     () => 'Entries are .md, .mdx, .yaml, .yml, .json, .jsonc, .jsonl, .toml or .csv; leave others out with exclude',

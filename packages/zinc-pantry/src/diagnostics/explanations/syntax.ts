@@ -18,6 +18,11 @@ export const syntaxExplanations: Explanations<typeof syntaxCodes> = {
     'huts/shared.yaml → ../../secret.yaml',
     'huts/shared.yaml as a file',
   ],
+  'file-name-unportable': [
+    'The path of a content file has something in it that not every operating system allows, so that not everybody can check the site out.',
+    'huts/what?.yaml',
+    'huts/what.yaml',
+  ],
   'file-format-unknown': [
     'A collection matches a file whose ending has no reader.',
     "files: 'huts/**'   // matches huts/plan.pdf",
