@@ -1,5 +1,4 @@
-import { type BodyReader, createBodyReader, type ReaderOptions } from '../body/body-reader.ts'
-import { PluginFailure } from '../body/plugin-failure.ts'
+import type { BodyReader } from '../body/body-reader.ts'
 import { createDiagnostic, type Diagnostic } from '../diagnostics/diagnostic.ts'
 import type { AssignedFile, CollectionFiles } from '../find/assign-files.ts'
 import { nameFile } from '../find/name-file.ts'
@@ -13,10 +12,11 @@ import type { Model } from '../schema/model.ts'
 import type { SettingProblem } from '../schema/settings-reader.ts'
 import type { Entry } from '../validate/entry.ts'
 import type { AssetReader } from './assets.ts'
-import { createCollectionMemory, type Recalled } from './cache/collection-memory.ts'
+import { type CollectionMemory, createCollectionMemory, type Recalled } from './cache/collection-memory.ts'
 import type { AskedAsset } from './cache/file-record.ts'
 import type { SiteMemory } from './cache/site-memory.ts'
-import { checkFile, type FileResult } from './check-file.ts'
+import { checkFile, type FileContext, type FileResult } from './check-file.ts'
+import { type CollectionReader, createCollectionReader } from './collection-reader.ts'
 import type { FileReader } from './file-reader.ts'
 import { keptFile } from './sources.ts'
 
@@ -42,47 +42,68 @@ export interface CheckedCollection extends CollectionEntries {
 
 /** Reads and checks all files of one collection; those that are as they were are recalled. */
 export async function checkCollection(found: CollectionFiles, context: CollectionContext): Promise<CheckedCollection> {
-  const { collection, files, base } = found
-  const { host, model, asset, source: fetched, readFile } = context
-  const { locales } = model
-  const checks = compileCollection(collection, model.blocks)
-  const growing = growingNames(model)
-  const last = context.memory.stages?.checked.get(collection.name)
-  const { bodies, problems } =
+  const { collection, files } = found
+  const { model, source: fetched, memory } = context
+  const { name } = collection
+  const { stages, state } = memory
+  const last = stages?.checked.get(name)
+  const reader =
     last?.model === model
       ? last.reader
-      : createReader(
-          { blocks: [...model.blocks.keys()], settings: collection.body, hasMaps: context.memory.hasMaps },
-          collection.name,
+      : createCollectionReader(
+          { blocks: [...model.blocks.keys()], settings: collection.body, hasMaps: memory.hasMaps },
+          name,
         )
-  const memory = createCollectionMemory(found, { ...context, bodies, growing })
-  const diagnostics: Diagnostic[] = []
-  const entries: Entry[] = []
-  const failedFiles: FailedFile[] = []
-  const dropped: { file: string; span: readonly [number, number] }[] = []
-  if (collection.source && !fetched) failedFiles.push({ file: keptFile(collection.name), id: undefined })
+  const { bodies, problems } = reader
+  const growing = growingNames(model)
+  const kept = createCollectionMemory(found, { ...context, bodies, growing })
   const assignments = fetched ? [{ path: fetched.file, named: true }] : files
-  const { stages, state } = context.memory
   // As long as the configuration and the names of files are the same, only what was touched is looked at.
   const known = !fetched && last?.files === files && last.model === model ? last : undefined
   const touched = state.touched()?.map((file) => file.slice(model.content.length + 1))
   const wanted = known && positionsToCheck(known, touched)
-  const kept = wanted && known
   const recalled = (wanted ?? [...assignments.keys()]).map((at) => {
     const assigned = assignments[at] as AssignedFile
-    return { at, assigned, memory: memory.recall(assigned) }
+    return { at, assigned, memory: kept.recall(assigned) }
   })
   const isUnread = ({ assigned, memory }: (typeof recalled)[number]): boolean =>
     !memory.result && extensionOf(assigned.path) === '.mdx'
   if (collection.body && recalled.some(isUnread)) await bodies.loadMdx()
-  const check = (assigned: AssignedFile, { digest, bytes }: Recalled): FileResult => {
+  const check = createFileCheck(found, { ...context, bodies, growing, kept })
+  const results = wanted && known ? [...known.results] : []
+  const asking = new Set(wanted && known?.asking)
+  for (const { at, assigned, memory: past } of recalled) {
+    results[at] = past.result ?? check(assigned, past)
+    if (kept.asksForFiles(assigned)) asking.add(at)
+    else asking.delete(at)
+  }
+  const positions = known?.positions ?? new Map(assignments.map(({ path }, at) => [path, at]))
+  stages?.checked.set(name, { model, files, positions, results, asking, reader })
+  return { ...gatherResults(found, context, { assignments, results }), problems, bodies }
+}
+
+/** Makes the check of single files, whose results are remembered. */
+function createFileCheck(
+  { collection, base }: CollectionFiles,
+  {
+    host,
+    model,
+    asset,
+    source: fetched,
+    readFile,
+    kept,
+    ...rest
+  }: CollectionContext & Pick<FileContext, 'bodies' | 'growing'> & { readonly kept: CollectionMemory },
+): (assigned: AssignedFile, recalled: Recalled) => FileResult {
+  const { blocks, locales } = model
+  let checks: ReturnType<typeof compileCollection> | undefined
+  return (assigned, { digest, bytes }) => {
     const source = fetched ? { ...fetched, bytes: undefined } : readFile(assigned.path, bytes)
     if ('diagnostic' in source) return failure(source.diagnostic)
     const format = formatOf(assigned.path)
     if (!format) {
-      const extension = extensionOf(assigned.path)
       const place = { file: source.file, span: [0, 0] as const }
-      return failure(createDiagnostic('file-format-unknown', place, { extension }))
+      return failure(createDiagnostic('file-format-unknown', place, { extension: extensionOf(assigned.path) }))
     }
     const assets: AskedAsset[] = []
     const ask: AssetReader = (path, from) => {
@@ -90,6 +111,8 @@ export async function checkCollection(found: CollectionFiles, context: Collectio
       assets.push({ path, from, answer })
       return answer
     }
+    checks ??= compileCollection(collection, blocks)
+    const { bodies, growing } = rest
     const fileContext = {
       collection,
       base,
@@ -104,35 +127,38 @@ export async function checkCollection(found: CollectionFiles, context: Collectio
     const result = checkFile(source, assigned, fileContext)
     // A file may have changed since its digest was taken.
     const checked = bytes === undefined && source.bytes ? host.digest(source.bytes) : digest
-    memory.remember(assigned, { digest: fetched ? host.digest(fetched.text) : checked, result, assets })
+    kept.remember(assigned, { digest: fetched ? host.digest(fetched.text) : checked, result, assets })
     return result
   }
-  const results = [...(kept?.results ?? [])]
-  const asking = new Set(kept?.asking)
-  for (const { at, assigned, memory: found } of recalled) {
-    const result = found.result ?? check(assigned, found)
-    results[at] = result
-    if (memory.asksForFiles(assigned)) asking.add(at)
-    else asking.delete(at)
-  }
-  const positions = known?.positions ?? new Map(assignments.map(({ path }, at) => [path, at]))
-  stages?.checked.set(collection.name, { model, files, positions, results, asking, reader: { bodies, problems } })
+}
+
+/** Puts the results of files together to those of their collection. */
+function gatherResults(
+  { collection, base }: CollectionFiles,
+  { model: { content, locales }, source: fetched }: CollectionContext,
+  { assignments, results }: { readonly assignments: readonly AssignedFile[]; readonly results: readonly FileResult[] },
+): Omit<CheckedCollection, 'problems' | 'bodies'> {
+  const entries: Entry[] = []
+  const diagnostics: Diagnostic[] = []
+  const failedFiles: FailedFile[] = []
+  const dropped: { file: string; span: readonly [number, number] }[] = []
+  if (collection.source && !fetched) failedFiles.push({ file: keptFile(collection.name), id: undefined })
   for (let at = 0; at < results.length; at++) {
     const result = results[at] as FileResult
     for (const entry of result.entries) entries.push(entry)
     if (result.diagnostics.length === 0 && !result.droppedBody && !result.failed) continue
-    const assigned = assignments[at] as AssignedFile
-    const file = fetched?.file ?? `${model.content}/${assigned.path}`
+    const { path, named } = assignments[at] as AssignedFile
+    const file = fetched?.file ?? `${content}/${path}`
     for (const diagnostic of result.diagnostics) diagnostics.push(diagnostic)
     if (result.droppedBody) dropped.push({ file, span: result.droppedBody })
     if (!result.failed) continue
-    const single = collection.idKey === undefined && collection.perFile !== 'many' && !assigned.named
-    failedFiles.push({ file, id: single ? nameFile(assigned.path, { base, collection, locales }).id : undefined })
+    const isSingle = collection.idKey === undefined && collection.perFile !== 'many' && !named
+    failedFiles.push({ file, id: isSingle ? nameFile(path, { base, collection, locales }).id : undefined })
   }
   const [first] = dropped
   if (first)
     diagnostics.push(createDiagnostic('body-dropped', first, { collection: collection.name, files: dropped.length }))
-  return { collection, entries, failedFiles, diagnostics, problems, bodies }
+  return { collection, entries, failedFiles, diagnostics }
 }
 
 /** The results of the files of collections in the last run. */
@@ -162,27 +188,5 @@ function positionsToCheck(
 /** Collections in which references make entries. */
 const growingNames = ({ collections }: Model): ReadonlySet<string> =>
   new Set(collections.flatMap(({ name, createFrom }) => (createFrom === undefined ? [] : [name])))
-
-interface CollectionReader {
-  readonly bodies: BodyReader
-  readonly problems: readonly SettingProblem[]
-}
-
-/** A reader of bodies; where a plugin cannot be added there is a problem, and a reader without plugins. */
-function createReader(options: ReaderOptions, collection: string): CollectionReader {
-  try {
-    return { bodies: createBodyReader(options), problems: [] }
-  } catch (error) {
-    if (!(error instanceof PluginFailure)) throw error
-    const settings = options.settings && { ...options.settings, markdownPlugins: [] }
-    const parameters = { plugin: error.plugin, reason: error.message }
-    const problem: SettingProblem = {
-      code: 'config-plugin-failed',
-      path: ['collections', collection, 'body'],
-      parameters,
-    }
-    return { bodies: createBodyReader({ ...options, settings }), problems: [problem] }
-  }
-}
 
 const failure = (diagnostic: Diagnostic): FileResult => ({ entries: [], diagnostics: [diagnostic], failed: true })

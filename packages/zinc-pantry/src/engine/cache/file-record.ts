@@ -84,8 +84,8 @@ function recordEntry(entry: Entry, mark: string): EntryRecord | undefined {
   const { id, slug, collection, source, assets, locale, rank, idPath, slugPath, recordPath, texts, references } = entry
   const pendings = references.flatMap(({ pending }) => pending ?? [])
   if (!isPlain(entry.data ?? null) || !isPlain(entry.properties)) return undefined
-  const plain = (value: unknown): unknown =>
-    pendings.length === 0 ? value : namePendings(value, (pending) => `${mark}${pendings.indexOf(pending)}`)
+  const name = (value: unknown): unknown => (value instanceof Pending ? `${mark}${pendings.indexOf(value)}` : value)
+  const plain = (value: unknown): unknown => (pendings.length === 0 ? value : replaceIn(value, name))
   return {
     ...{ id, slug, collection, source, assets, locale, rank, idPath, slugPath, recordPath },
     data: plain(entry.data ?? null) as EntryRecord['data'],
@@ -111,12 +111,13 @@ function isPlain(value: unknown): boolean {
   return true
 }
 
-/** A plain value with names for what is pending in it. */
-function namePendings(value: unknown, nameOf: (pending: Pending) => string): unknown {
-  if (value instanceof Pending) return nameOf(value)
-  if (Array.isArray(value)) return value.map((item) => namePendings(item, nameOf))
+/** A plain value in which other things stand for some of its values. */
+function replaceIn(value: unknown, replace: (value: unknown) => unknown): unknown {
+  const replaced = replace(value)
+  if (replaced !== value) return replaced
+  if (Array.isArray(value)) return value.map((item) => replaceIn(item, replace))
   if (typeof value !== 'object' || value === null) return value
-  return Object.fromEntries(Object.entries(value).map(([key, inner]) => [key, namePendings(inner, nameOf)]))
+  return Object.fromEntries(Object.entries(value).map(([key, inner]) => [key, replaceIn(inner, replace)]))
 }
 
 /** Makes the entries of a file again. */
@@ -144,7 +145,9 @@ function restoreEntry(record: EntryRecord, { file, mark, document, body, readTex
     if (pending) pendings.push(pending)
     return { ...rest, pending }
   })
-  const fill = (value: unknown): unknown => (pendings.length === 0 ? value : fillPendings(value, pendings, mark))
+  const find = (value: unknown): unknown =>
+    typeof value === 'string' && value.startsWith(mark) ? pendings[Number(value.slice(mark.length))] : value
+  const fill = (value: unknown): unknown => (pendings.length === 0 ? value : replaceIn(value, find))
   const locate = createEntryLocator(document, record.recordPath, body)
   return {
     ...plain,
@@ -157,11 +160,4 @@ function restoreEntry(record: EntryRecord, { file, mark, document, body, readTex
     body,
     locate: (path) => ({ file, span: locate(path, partOf(path)) }),
   }
-}
-
-function fillPendings(value: unknown, pendings: readonly Pending[], mark: string): unknown {
-  if (typeof value === 'string') return value.startsWith(mark) ? pendings[Number(value.slice(mark.length))] : value
-  if (Array.isArray(value)) return value.map((item) => fillPendings(item, pendings, mark))
-  if (typeof value !== 'object' || value === null) return value
-  return Object.fromEntries(Object.entries(value).map(([key, inner]) => [key, fillPendings(inner, pendings, mark)]))
 }

@@ -1,0 +1,26 @@
+import { type BodyReader, createBodyReader, type ReaderOptions } from '../body/body-reader.ts'
+import { PluginFailure } from '../body/plugin-failure.ts'
+import type { SettingProblem } from '../schema/settings-reader.ts'
+
+/** What reads the bodies of a collection, and what is wrong with its plugins. */
+export interface CollectionReader {
+  readonly bodies: BodyReader
+  readonly problems: readonly SettingProblem[]
+}
+
+/** Makes a reader of bodies; where a plugin cannot be added there is a problem, and a reader without plugins. */
+export function createCollectionReader(options: ReaderOptions, collection: string): CollectionReader {
+  try {
+    return { bodies: createBodyReader(options), problems: [] }
+  } catch (error) {
+    if (!(error instanceof PluginFailure)) throw error
+    const settings = options.settings && { ...options.settings, markdownPlugins: [] }
+    const parameters = { plugin: error.plugin, reason: error.message }
+    const problem: SettingProblem = {
+      code: 'config-plugin-failed',
+      path: ['collections', collection, 'body'],
+      parameters,
+    }
+    return { bodies: createBodyReader({ ...options, settings }), problems: [problem] }
+  }
+}
