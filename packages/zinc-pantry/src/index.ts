@@ -3,6 +3,15 @@
  * configuration needs; `zinc-pantry/engine` runs the work and `zinc-pantry/query` reads the result.
  */
 export type { BodyPlugin, BodySettings, RawHtml } from './schema/body-settings.ts'
+export type {
+  Computation,
+  OtherEntry,
+  RuledEntry,
+  RuleProblem,
+  RuleTools,
+  SiteView,
+} from './schema/computation.ts'
+export type { EntryData, EntryHead, EntryOf, EntrySource } from './schema/entry-types.ts'
 export type { CommonOptions, Field, FieldLike, FieldSet, Nullable, ValueOf } from './schema/field.ts'
 export { type AdaptOptions, adapt } from './schema/fields/adapt.ts'
 export { type AnythingField, type AnythingOptions, anything } from './schema/fields/anything.ts'
@@ -30,20 +39,10 @@ export { type VariantField, type VariantSets, variant } from './schema/fields/va
 export {
   type BlockSets,
   type CollectionSettings,
-  type Computation,
-  type EntryData,
-  type EntryHead,
-  type EntryOf,
-  type EntrySource,
   type FieldSets,
-  type OtherEntry,
   type Pantry,
   type PantrySettings,
   pantry,
-  type RuledEntry,
-  type RuleProblem,
-  type RuleTools,
-  type SiteView,
 } from './schema/pantry.ts'
 export { type RemoteOptions, type RemoteSource, remote, type SourceFunction } from './schema/remote.ts'
 export type { StandardIssue, StandardResult, StandardValidator } from './schema/standard-validator.ts'

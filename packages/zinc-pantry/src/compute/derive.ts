@@ -1,8 +1,8 @@
 import { createDiagnostic, type Diagnostic, messageOf } from '../diagnostics/diagnostic.ts'
 import type { LinkedCollection } from '../link/link-entries.ts'
 import { compileField } from '../schema/compile-schema.ts'
+import type { DerivedField, OtherEntry, SiteView } from '../schema/computation.ts'
 import { type BlockFields, type Check, type CheckRun, INVALID } from '../schema/field.ts'
-import type { DerivedField, OtherEntry, SiteView } from '../schema/pantry.ts'
 import type { LinkedEntry } from '../validate/entry.ts'
 
 /** Computes derived fields when they are read, each once. */

@@ -2,7 +2,7 @@ import { catalogue } from '../diagnostics/catalogue/index.ts'
 import { createDiagnostic, createSiteDiagnostic, type Diagnostic } from '../diagnostics/diagnostic.ts'
 import { type ListMemory, mapAgain, memoryOf } from '../diagnostics/map-again.ts'
 import type { LinkedCollection } from '../link/link-entries.ts'
-import type { Rule, RuleProblem, RuleTools } from '../schema/pantry.ts'
+import type { Rule, RuleProblem, RuleTools } from '../schema/computation.ts'
 import type { LinkedEntry } from '../validate/entry.ts'
 import { type Deriver, NOTHING_SEEN, type Seen } from './derive.ts'
 

@@ -1,10 +1,10 @@
 /** The query runtime: what generated modules import. It runs in Node and in browsers. */
 
 export type { BodyImage, OutlineItem } from '../schema/body-facts.ts'
+export type { EntrySource } from '../schema/entry-types.ts'
 export type { FileValue } from '../schema/fields/file.ts'
 export type { ImageValue } from '../schema/fields/image.ts'
 export type { MarkdownValue } from '../schema/fields/markdown.ts'
-export type { EntrySource } from '../schema/pantry.ts'
 export type { EntryBody } from './body-types.ts'
 export { type Collection, openCollection, openSingle, type Single } from './collection.ts'
 export type { Condition, ConditionTree, Operator, Scalar, SortKey, SortOptions } from './condition.ts'

@@ -1,7 +1,7 @@
 import { setOwn } from '../diagnostics/own-key.ts'
 import { checkFieldSet } from './check-fields.ts'
+import type { DerivedField, Rule } from './computation.ts'
 import type { Field, Fields } from './field.ts'
-import type { DerivedField, Rule } from './pantry.ts'
 import type { SettingStep, SettingsReader } from './settings-reader.ts'
 
 type Derived = { readonly [name: string]: DerivedField }

@@ -1,6 +1,6 @@
 import type { BodyModel } from './body-settings.ts'
+import type { DerivedField, Rule } from './computation.ts'
 import type { BlockFields, Field, Fields, UnknownKeys } from './field.ts'
-import type { DerivedField, Rule } from './pantry.ts'
 import type { RemoteSource, SourceFunction } from './remote.ts'
 
 /** A collection with all its settings filled in. */

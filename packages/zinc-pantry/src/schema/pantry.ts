@@ -1,7 +1,6 @@
 import type { BodySettings } from './body-settings.ts'
-import type { Field, FieldLike, FieldSet, TargetsOf, UnknownKeys, ValueOf } from './field.ts'
-import type { BlockValue } from './fields/block.ts'
-import type { VariantsOf } from './fields/variant.ts'
+import type { Computation } from './computation.ts'
+import type { FieldSet, TargetsOf, UnknownKeys } from './field.ts'
 import type { RemoteSource, SourceFunction } from './remote.ts'
 
 /** How one collection is read and what its entries hold. */
@@ -91,78 +90,6 @@ export interface CollectionSettings<Fields extends FieldSet> {
   /** The fields of an entry. */
   readonly fields: Fields
 }
-
-/** What is computed for, and checked on, every entry of a collection. */
-export interface Computation<Fields extends FieldSet, Derived> {
-  /** Fields that are computed from the others; each is checked like any field. */
-  readonly derive?: {
-    readonly [Name in keyof Derived]: {
-      readonly field: Derived[Name]
-      readonly from: (entry: RuledEntry<Fields>, site: SiteView) => DerivedValue<Derived[Name]>
-    }
-  }
-  /** Checks across fields and across entries, run on every entry that passed all others. */
-  readonly rules?: readonly ((
-    entry: RuledEntry<NoInfer<Fields>> & DerivedValues<NoInfer<Derived>>,
-    tools: RuleTools<RuledEntry<NoInfer<Fields>> & DerivedValues<NoInfer<Derived>>>,
-  ) => void)[]
-}
-
-/** The type of a derived field's value. */
-type DerivedValue<Computed> = Computed extends FieldLike ? ValueOf<Computed> : never
-
-type DerivedValues<Derived> = { readonly [Name in keyof Derived]: DerivedValue<Derived[Name]> }
-
-/** An entry as derived fields and rules see it. */
-export type RuledEntry<Fields extends FieldSet> = RuledHead & EntryData<Fields>
-
-/** What every entry has beside its fields. */
-interface RuledHead extends EntryHead {
-  /** The language (BCP 47), where the collection has several. */
-  readonly locale?: string
-}
-
-/** An entry of another collection, as derived fields and rules see it. */
-export interface OtherEntry extends RuledHead {
-  readonly [field: string]: unknown
-}
-
-/** The other entries of a site. Derived fields of theirs are computed when they are read. */
-export interface SiteView {
-  /** The entry of a collection with an id; undefined where there is none, or it has errors. */
-  entry<Entry = OtherEntry>(collection: string, id: string): Entry | undefined
-  /** All entries of a collection that have no errors. */
-  entries<Entry = OtherEntry>(collection: string): readonly Entry[]
-}
-
-/** What a rule works with. */
-export interface RuleTools<Entry> extends SiteView {
-  /** All entries of the rule's own collection. */
-  readonly all: readonly Entry[]
-  /** Reports a problem of the value at a path, such as `legs.0.hut`; an empty path means the entry. */
-  report(path: string, problem: RuleProblem): void
-}
-
-/** A problem that a rule finds. */
-export interface RuleProblem {
-  /** A code of the site's own, in kebab case, such as `booking-overlap`. */
-  readonly code: string
-  /** What is wrong, in one line without a full stop. */
-  readonly message: string
-  /** How to mend it. */
-  readonly help?: string
-  /** Default: `error`. */
-  readonly severity?: 'error' | 'warning'
-}
-
-/** A derived field, its types aside. */
-export interface DerivedField {
-  readonly field: Field
-  readonly from: (entry: never, site: SiteView) => unknown
-}
-
-/** A rule, its types aside. */
-export type Rule = (entry: never, tools: RuleTools<never>) => void
 
 /** The settings of a whole site. */
 export interface PantrySettings<Collections, Blocks> {
@@ -266,81 +193,3 @@ export function pantry<
 /** True for what {@link pantry} gave. */
 export const isPantry = (value: unknown): value is Pantry =>
   typeof value === 'object' && value !== null && MARK in value
-
-/** The file an entry was read from. */
-export interface EntrySource {
-  /** Relative to the content folder, with forward slashes. */
-  readonly file: string
-  /** The JSON Pointer (RFC 6901) of the entry in a file of many; empty where the file is the entry. */
-  readonly pointer: string
-}
-
-/** What the engine itself keeps on every entry. */
-export interface EntryHead<Collection extends string = string> {
-  readonly id: string
-  readonly slug: string
-  readonly collection: Collection
-  readonly source: EntrySource
-}
-
-type Flat<T> = { readonly [Key in keyof T]: T[Key] }
-
-/** The name of the field that tells shapes apart, or never. */
-type VariantKey<Fields extends FieldSet> = {
-  [Key in keyof Fields]: [VariantsOf<Fields[Key]>] extends [never] ? never : Key
-}[keyof Fields]
-
-type PlainData<Fields extends FieldSet> = { readonly [Key in keyof Fields]: ValueOf<Fields[Key]> }
-
-/** The data of a set of fields: one shape, or a union where a field tells several apart. */
-export type EntryData<Fields extends FieldSet> = [VariantKey<Fields>] extends [never]
-  ? PlainData<Fields>
-  : VariantsOf<Fields[VariantKey<Fields>]> extends infer Sets
-    ? {
-        [Name in keyof Sets]: Flat<
-          PlainData<Omit<Fields, VariantKey<Fields>>> & {
-            readonly [Key in VariantKey<Fields>]: Name
-          } & (Sets[Name] extends FieldSet ? PlainData<Sets[Name]> : never)
-        >
-      }[keyof Sets]
-    : never
-
-/** A value with the blocks in it as their fields say. */
-type WithBlocks<Value, Blocks extends BlockSets> =
-  Value extends BlockValue<infer Name, infer Key>
-    ? {
-        [Each in Name]: Each extends keyof Blocks
-          ? Flat<{ readonly [K in Key]: Each } & WithBlocks<PlainData<Blocks[Each]>, Blocks>>
-          : never
-      }[Name]
-    : Value extends readonly (infer Item)[]
-      ? readonly WithBlocks<Item, Blocks>[]
-      : Value extends object
-        ? { readonly [Key in keyof Value]: WithBlocks<Value[Key], Blocks> }
-        : Value
-
-type DerivedData<Derived, Name> = Name extends keyof Derived ? DerivedValues<Derived[Name]> : unknown
-
-/**
- * The type of an entry of one collection, inferred from the configuration.
- *
- * @example
- * ```ts
- * import { type EntryOf, int, pantry, text } from 'zinc-pantry'
- *
- * const site = pantry({ collections: { huts: { files: 'huts/*.yaml', fields: { name: text(), beds: int() } } } })
- * type Hut = EntryOf<typeof site, 'huts'>
- * const sleeps = (hut: Hut): string => `${hut.name} sleeps ${hut.beds}`
- * ```
- */
-export type EntryOf<Configuration, Name extends string> =
-  Configuration extends Pantry<infer Sets, infer Derived, infer Blocks>
-    ? Name extends keyof Sets
-      ? EntryShape<EntryData<Sets[Name]>, DerivedData<Derived, Name>, { name: Name; blocks: Blocks }>
-      : never
-    : never
-
-/** Distributes over the shapes of an entry. */
-type EntryShape<Data, Derived, Context extends { name: string; blocks: BlockSets }> = Data extends unknown
-  ? Flat<EntryHead<Context['name']> & WithBlocks<Data, Context['blocks']> & WithBlocks<Derived, Context['blocks']>>
-  : never

@@ -1,8 +1,8 @@
 import type { ParsedBody } from '../body/parsed-body.ts'
 import type { Place } from '../diagnostics/diagnostic.ts'
 import type { PathSegment } from '../read/document.ts'
+import type { EntrySource } from '../schema/entry-types.ts'
 import type { WantedReference } from '../schema/field.ts'
-import type { EntrySource } from '../schema/pantry.ts'
 import type { Pending } from '../schema/pending.ts'
 
 /** One use of an entry in another one, as it is written. */

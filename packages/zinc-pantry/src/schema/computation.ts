@@ -1,0 +1,75 @@
+import type { EntryData, EntryHead } from './entry-types.ts'
+import type { Field, FieldLike, FieldSet, ValueOf } from './field.ts'
+
+/** What is computed for, and checked on, every entry of a collection. */
+export interface Computation<Fields extends FieldSet, Derived> {
+  /** Fields that are computed from the others; each is checked like any field. */
+  readonly derive?: {
+    readonly [Name in keyof Derived]: {
+      readonly field: Derived[Name]
+      readonly from: (entry: RuledEntry<Fields>, site: SiteView) => DerivedValue<Derived[Name]>
+    }
+  }
+  /** Checks across fields and across entries, run on every entry that passed all others. */
+  readonly rules?: readonly ((
+    entry: RuledEntry<NoInfer<Fields>> & DerivedValues<NoInfer<Derived>>,
+    tools: RuleTools<RuledEntry<NoInfer<Fields>> & DerivedValues<NoInfer<Derived>>>,
+  ) => void)[]
+}
+
+/** The type of a derived field's value. */
+type DerivedValue<Computed> = Computed extends FieldLike ? ValueOf<Computed> : never
+
+/** The types of the values of derived fields. */
+export type DerivedValues<Derived> = { readonly [Name in keyof Derived]: DerivedValue<Derived[Name]> }
+
+/** An entry as derived fields and rules see it. */
+export type RuledEntry<Fields extends FieldSet> = RuledHead & EntryData<Fields>
+
+/** What every entry has beside its fields. */
+interface RuledHead extends EntryHead {
+  /** The language (BCP 47), where the collection has several. */
+  readonly locale?: string
+}
+
+/** An entry of another collection, as derived fields and rules see it. */
+export interface OtherEntry extends RuledHead {
+  readonly [field: string]: unknown
+}
+
+/** The other entries of a site. Derived fields of theirs are computed when they are read. */
+export interface SiteView {
+  /** The entry of a collection with an id; undefined where there is none, or it has errors. */
+  entry<Entry = OtherEntry>(collection: string, id: string): Entry | undefined
+  /** All entries of a collection that have no errors. */
+  entries<Entry = OtherEntry>(collection: string): readonly Entry[]
+}
+
+/** What a rule works with. */
+export interface RuleTools<Entry> extends SiteView {
+  /** All entries of the rule's own collection. */
+  readonly all: readonly Entry[]
+  /** Reports a problem of the value at a path, such as `legs.0.hut`; an empty path means the entry. */
+  report(path: string, problem: RuleProblem): void
+}
+
+/** A problem that a rule finds. */
+export interface RuleProblem {
+  /** A code of the site's own, in kebab case, such as `booking-overlap`. */
+  readonly code: string
+  /** What is wrong, in one line without a full stop. */
+  readonly message: string
+  /** How to mend it. */
+  readonly help?: string
+  /** Default: `error`. */
+  readonly severity?: 'error' | 'warning'
+}
+
+/** A derived field, its types aside. */
+export interface DerivedField {
+  readonly field: Field
+  readonly from: (entry: never, site: SiteView) => unknown
+}
+
+/** A rule, its types aside. */
+export type Rule = (entry: never, tools: RuleTools<never>) => void
