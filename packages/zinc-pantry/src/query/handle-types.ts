@@ -16,13 +16,18 @@ interface Missing {
   readonly [MISSING]: true
 }
 
-/** The handle of what may be missing; so may be all that is below it. */
-export type Optional<Handle> = Handle &
-  Missing & {
-    readonly [Key in keyof Handle & string as Handle[Key] extends (...given: never[]) => unknown
-      ? never
-      : Key]: Optional<Handle[Key]>
-  }
+/**
+ * The handle of what may be missing; so may be all that is below it. It is no intersection with the handle itself: that
+ * of a reference that may lead into its own collection would have no end.
+ */
+export type Optional<Handle> = Missing & {
+  readonly [Key in keyof Handle]: Key extends OperatorsOf<Handle> | symbol ? Handle[Key] : Optional<Handle[Key]>
+}
+
+/** Operators by their names, since a look at their types would have no end either. */
+type OperatorsOf<Handle> =
+  | keyof GroupHandle
+  | (Handle extends Holds<unknown> ? keyof TextHandle | keyof RefHandle<string> | keyof ListHandle<unknown> : never)
 
 /** What is picked of every item of a list. */
 export interface Each<Item, Absent = never> {
