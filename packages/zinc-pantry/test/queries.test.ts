@@ -1,9 +1,7 @@
 import fc from 'fast-check'
 import { describe, expect, test } from 'vitest'
-import { choice, date, flag, group, int, list, number, pantry, ref, text } from 'zinc-pantry'
 import {
   type ConditionTree,
-  type Operator,
   openCollection,
   readCondition,
   runQuery,
@@ -12,225 +10,7 @@ import {
   type SortKey,
   writeCondition,
 } from 'zinc-pantry/query'
-import { openFiles } from './helpers.ts'
-
-const site = pantry({
-  collections: {
-    huts: {
-      files: 'huts.json',
-      fields: { name: text(), beds: int({ optional: true }), open: flag(), parent: ref('huts', { optional: true }) },
-    },
-    trails: {
-      files: 'trails.json',
-      indexes: 'longer',
-      fields: {
-        title: text(),
-        long: text({ optional: true }),
-        longer: text({ default: 'x'.repeat(130) }),
-        grade: choice(['easy', 'hard']),
-        ascent: number({ optional: true }),
-        opened: date({ optional: true }),
-        loop: flag(),
-        start: group({ hut: ref('huts', { optional: true }), height: int({ optional: true }) }, { optional: true }),
-        tags: list(text(), { optional: true }),
-        legs: list(group({ hut: ref('huts'), hours: number(), stops: list(ref('huts'), { optional: true }) })),
-        huts: list(ref('huts')),
-      },
-    },
-  },
-})
-
-type Plain = Record<string, unknown>
-
-const ids = ['a', 'b', 'c', 'd', 'e']
-const words = fc.constantFrom('', 'fell', 'fells', 'Fell', 'tarn', 'x'.repeat(130), '🏔', '~')
-const numbers = fc.constantFrom(-1, 0, 0.5, 1, 2, 10, 1e21)
-const dates = fc.constantFrom('2025-12-31', '2026-01-01', '2026-06-30')
-const hutIds = fc.constantFrom(...ids)
-const maybe = <Value>(value: fc.Arbitrary<Value>) => fc.option(value, { freq: 3 })
-
-const hut = fc.record({
-  name: words,
-  beds: maybe(fc.integer({ min: 0, max: 3 })),
-  open: fc.boolean(),
-  parent: maybe(hutIds),
-})
-const trail = fc.record({
-  title: words,
-  long: maybe(words),
-  grade: fc.constantFrom('easy', 'hard'),
-  ascent: maybe(numbers),
-  opened: maybe(dates),
-  loop: fc.boolean(),
-  start: maybe(fc.record({ hut: maybe(hutIds), height: maybe(fc.integer({ min: 0, max: 3 })) })),
-  tags: maybe(fc.array(words, { maxLength: 3 })),
-  legs: fc.array(fc.record({ hut: hutIds, hours: numbers, stops: maybe(fc.array(hutIds, { maxLength: 2 })) }), {
-    maxLength: 3,
-  }),
-  huts: fc.array(hutIds, { maxLength: 3 }),
-})
-const content = fc.record({ huts: fc.tuple(hut, hut, hut, hut, hut), trails: fc.array(trail, { maxLength: 12 }) })
-
-const EQUALITY: Operator[] = ['is', 'isNot', 'isOneOf', 'isNoneOf', 'isPresent', 'isAbsent']
-const ORDER: Operator[] = [...EQUALITY, 'atLeast', 'atMost', 'above', 'below', 'between']
-const WORDS: Operator[] = [...ORDER, 'startsWith', 'includes', 'hasWords']
-
-function testOf(path: string[], values: fc.Arbitrary<Scalar>, operators: Operator[]): fc.Arbitrary<ConditionTree> {
-  return fc.constantFrom(...operators).chain((operator) => {
-    const counts: Partial<Record<Operator, [number, number]>> = {
-      isPresent: [0, 0],
-      isAbsent: [0, 0],
-      between: [2, 2],
-      isOneOf: [0, 3],
-      isNoneOf: [0, 3],
-    }
-    const [minLength, maxLength] = counts[operator] ?? [1, 1]
-    return fc
-      .array(values, { minLength, maxLength })
-      .map((list) => ({ kind: 'test', path, operator, values: list }) as const)
-  })
-}
-
-/** Tests on a hut, reached by a path. */
-const onHut = (path: string[]): fc.Arbitrary<ConditionTree>[] => [
-  testOf([...path, 'name'], words, WORDS),
-  testOf([...path, 'beds'], numbers, ORDER),
-  testOf([...path, 'open'], fc.boolean(), EQUALITY),
-  testOf([...path, 'parent'], hutIds, EQUALITY),
-  testOf([...path, 'parent', 'name'], words, WORDS),
-  testOf([...path, 'parent', 'parent', 'beds'], numbers, ORDER),
-]
-
-const within = (kind: 'some' | 'every' | 'none', path: string[], part: fc.Arbitrary<ConditionTree>) =>
-  part.map((inner): ConditionTree => ({ kind, path, part: inner }))
-const anyWithin = (path: string[], ...parts: fc.Arbitrary<ConditionTree>[]) =>
-  fc.constantFrom('some', 'every', 'none').chain((kind) => within(kind as 'some', path, fc.oneof(...parts)))
-
-const leaf = fc.oneof(
-  testOf(['title'], words, WORDS),
-  testOf(['long'], words, WORDS),
-  testOf(['grade'], fc.constantFrom('easy', 'hard'), EQUALITY),
-  testOf(['ascent'], numbers, ORDER),
-  testOf(['opened'], dates, ORDER),
-  testOf(['loop'], fc.boolean(), EQUALITY),
-  testOf(['id'], fc.constantFrom('t0', 't1', 't9'), WORDS),
-  testOf(['start', 'height'], numbers, ORDER),
-  testOf(['start'], numbers, ['isPresent', 'isAbsent']),
-  testOf(['tags'], numbers, ['isPresent', 'isAbsent']),
-  ...onHut(['start', 'hut']),
-  anyWithin(['tags'], testOf([], words, WORDS)),
-  anyWithin(['huts'], testOf([], hutIds, EQUALITY), ...onHut([])),
-  anyWithin(['legs'], testOf(['hours'], numbers, ORDER), ...onHut(['hut']), anyWithin(['stops'], ...onHut([]))),
-)
-const { tree: condition } = fc.letrec<{ tree: ConditionTree }>((tie) => ({
-  tree: fc.oneof(
-    { maxDepth: 3, withCrossShrink: true },
-    leaf,
-    fc
-      .array(tie('tree'), { minLength: 1, maxLength: 3 })
-      .chain((parts) => fc.constantFrom('and', 'or').map((kind): ConditionTree => ({ kind: kind as 'and', parts }))),
-    tie('tree').map((part): ConditionTree => ({ kind: 'not', part })),
-  ),
-}))
-const sorts = fc.array(
-  fc.record({
-    path: fc.constantFrom(
-      ['title'],
-      ['ascent'],
-      ['opened'],
-      ['loop'],
-      ['id'],
-      ['start', 'height'],
-      ['start', 'hut', 'name'],
-      ['start', 'hut', 'parent', 'beds'],
-    ),
-    direction: fc.constantFrom<SortKey['direction']>('ascending', 'descending'),
-  }),
-  { maxLength: 2 },
-)
-
-/** The slow and obvious model: a filter over arrays. */
-function createModel(huts: readonly Plain[]) {
-  /** Names that lead from a hut's id into the hut. */
-  const read = (value: unknown, path: readonly string[]): unknown => {
-    let at = value
-    for (const name of path) {
-      if (typeof at === 'string') at = huts.find(({ id }) => id === at)
-      if (at === null || at === undefined) return null
-      at = (at as Plain)[name]
-    }
-    return at ?? null
-  }
-  const holds = (tree: ConditionTree, value: unknown): boolean => {
-    if ('parts' in tree) {
-      const answers = tree.parts.map((part) => holds(part, value))
-      return tree.kind === 'and' ? !answers.includes(false) : answers.includes(true)
-    }
-    if (tree.kind === 'not') return !holds(tree.part, value)
-    const found = read(value, tree.path)
-    if (tree.kind !== 'test') {
-      const count = ((found ?? []) as unknown[]).filter((item) => holds(tree.part, item)).length
-      if (tree.kind === 'some') return count > 0
-      return tree.kind === 'none' ? count === 0 : count === ((found ?? []) as unknown[]).length
-    }
-    return holdsValue(tree.operator, found as Scalar | null, tree.values)
-  }
-  const compare =
-    (keys: readonly SortKey[]) =>
-    (a: Plain, b: Plain): number => {
-      for (const { path, direction } of keys) {
-        const [left, right] = [read(a, path), read(b, path)] as [Scalar | null, Scalar | null]
-        if (left === right) continue
-        if (left === null) return 1
-        if (right === null) return -1
-        return (left < right ? -1 : 1) * (direction === 'ascending' ? 1 : -1)
-      }
-      return 0
-    }
-  return { holds, compare }
-}
-
-function holdsValue(operator: Operator, value: Scalar | null, values: readonly Scalar[]): boolean {
-  if (operator === 'isAbsent') return value === null
-  if (operator === 'isNot') return value !== values[0]
-  if (operator === 'isNoneOf') return value === null || !values.includes(value)
-  if (value === null) return false
-  const [a, b] = values as [Scalar, Scalar]
-  const answers: Partial<Record<Operator, boolean>> = {
-    isPresent: true,
-    is: value === a,
-    isOneOf: values.includes(value),
-    atLeast: value >= a,
-    above: value > a,
-    atMost: value <= a,
-    below: value < a,
-    between: value >= a && value <= b,
-    startsWith: String(value).startsWith(String(a)),
-    includes: String(value).includes(String(a)),
-    hasWords: (
-      (String(a)
-        .toLowerCase()
-        .match(/[a-z\d]+/g) ?? []) as string[]
-    ).every((word) =>
-      (
-        (String(value)
-          .toLowerCase()
-          .match(/[a-z\d]+/g) ?? []) as string[]
-      ).includes(word),
-    ),
-  }
-  return answers[operator] ?? false
-}
-
-async function open({ huts, trails }: { huts: readonly object[]; trails: readonly object[] }) {
-  const files = {
-    'huts.json': JSON.stringify(huts.map((one, at) => ({ id: ids[at], ...one }))),
-    'trails.json': JSON.stringify(trails.map((one, at) => ({ id: `t${at}`, ...one }))),
-  }
-  const opened = await openFiles(files, site)
-  expect(opened.diagnostics).toEqual([])
-  return opened.site
-}
+import { condition, content, createModel, openTrails, type Plain, sorts } from './query-model.ts'
 
 test('An indexed query gives what a filter and a sort over arrays give', async () => {
   let indexed = 0
@@ -242,7 +22,7 @@ test('An indexed query gives what a filter and a sort over arrays give', async (
       fc.nat(4),
       fc.option(fc.nat(6)),
       async (data, conditions, sort, offset, limit) => {
-        const opened = await open(data)
+        const opened = await openTrails(data)
         const all = (await runQuery(opened, { collection: 'trails' })).entries as readonly Plain[]
         const model = createModel((await runQuery(opened, { collection: 'huts' })).entries as readonly Plain[])
         for (const tree of conditions) {
@@ -261,7 +41,7 @@ test('An indexed query gives what a filter and a sort over arrays give', async (
 })
 
 test('The text form of a condition leads back to it', async () => {
-  const { shapes } = await open({ huts: [], trails: [] })
+  const { shapes } = await openTrails({ huts: [], trails: [] })
   /** A part alone needs no "and" around it. */
   const plain = (tree: ConditionTree): ConditionTree => {
     if ('parts' in tree) {
@@ -303,7 +83,7 @@ describe('The typed form', () => {
   }
   type Fields = Record<string, never>
   const trails = async () =>
-    openCollection<{ id: string; title: string }, Fields, string>((await open(data)) as Site, 'trails')
+    openCollection<{ id: string; title: string }, Fields, string>((await openTrails(data)) as Site, 'trails')
 
   test('Queries are immutable, and count leaves limit and offset aside', async () => {
     const all = await trails()
@@ -341,7 +121,7 @@ describe('The typed form', () => {
   })
 
   test('The plan names the indexes and the entries examined', async () => {
-    const opened = await open(data)
+    const opened = await openTrails(data)
     const plan = async (tree: ConditionTree, sort: SortKey[] = []) =>
       (await runQuery(opened, { collection: 'trails', condition: tree, sort })).plan
     const is = (path: string[], value: Scalar): ConditionTree => ({

@@ -1,184 +1,26 @@
 import fc from 'fast-check'
 import { beforeAll, describe, expect, test } from 'vitest'
-import { choice, int, list, pantry, ref, text } from 'zinc-pantry'
+import type { Collection, Holds, Picked } from 'zinc-pantry/query'
 import {
-  type ChoiceHandle,
-  type Collection,
-  type Holds,
-  type ListHandle,
-  type NumberHandle,
-  type Optional,
-  openCollection,
-  type Picked,
-  type RefHandle,
-  type SortKey,
-  type TextHandle,
-} from 'zinc-pantry/query'
-import { openFiles } from './helpers.ts'
-
-/** Enough notes for many blocks of rows and of indexes. */
-const COUNT = 9000
-const GRADES = ['easy', 'fair', 'hard'] as const
-const TAGS = ['bog', 'fog', 'ice', 'wind']
-
-interface Hut {
-  readonly id: string
-  readonly name: string
-  readonly region: string | null
-}
-interface Note {
-  readonly id: string
-  readonly title: string
-  readonly grade: (typeof GRADES)[number]
-  readonly height: number
-  readonly stars: number | null
-  readonly hut: string
-  readonly tags: readonly string[]
-}
-interface HutFields {
-  readonly id: TextHandle
-  readonly name: TextHandle
-  readonly region: Optional<TextHandle>
-}
-interface NoteFields {
-  readonly id: TextHandle
-  readonly title: TextHandle
-  readonly grade: ChoiceHandle<Note['grade']>
-  readonly height: NumberHandle
-  readonly stars: Optional<NumberHandle>
-  readonly hut: RefHandle<string> & HutFields
-  readonly tags: ListHandle<TextHandle>
-}
-
-const site = pantry({
-  collections: {
-    huts: { files: 'huts.json', fields: { name: text(), region: text({ optional: true }) } },
-    notes: {
-      files: 'notes.json',
-      fields: {
-        title: text(),
-        grade: choice(GRADES),
-        height: int(),
-        stars: int({ optional: true }),
-        hut: ref('huts'),
-        tags: list(text()),
-      },
-    },
-  },
-})
-
-/** The same numbers every time. */
-function createRandom(): (below: number) => number {
-  let state = 7
-  return (below) => {
-    state = (Math.imul(state, 1103515245) + 12345) >>> 0
-    return Math.floor((state / 2 ** 32) * below)
-  }
-}
-
-const random = createRandom()
-const huts: Hut[] = Array.from({ length: 60 }, (_, at) => ({
-  id: `h${at}`,
-  name: `Hut ${at % 40}`,
-  region: at % 7 === 0 ? null : `r${at % 5}`,
-}))
-const data: Note[] = Array.from({ length: COUNT }, (_, at) => ({
-  id: `n${at}`,
-  title: `Note ${random(COUNT)} ${random(2) ? 'Ålesund' : 'ås'}`,
-  grade: GRADES[random(3)] as Note['grade'],
-  height: random(4000),
-  stars: random(4) === 0 ? null : random(5),
-  hut: `h${random(60)}`,
-  tags: TAGS.filter(() => random(3) === 0),
-}))
-const hutOf = ({ hut }: Note): Hut => huts.find(({ id }) => id === hut) as Hut
+  COUNT,
+  conditions,
+  data,
+  GRADES,
+  hutOf,
+  idsOf,
+  keys,
+  type Note,
+  type NoteFields,
+  openNotes,
+  order,
+  RUNS,
+  TAGS,
+} from './notes-model.ts'
 
 let notes: Collection<Note, NoteFields, string>
 beforeAll(async () => {
-  const files = { 'huts.json': JSON.stringify(huts), 'notes.json': JSON.stringify(data) }
-  const opened = await openFiles(files, site)
-  expect(opened.diagnostics).toEqual([])
-  notes = openCollection(opened.site, 'notes')
+  notes = await openNotes()
 })
-
-/** A condition in both forms. */
-interface Both {
-  readonly typed: (note: NoteFields) => ReturnType<NumberHandle['atLeast']>
-  readonly plain: (note: Note) => boolean
-}
-const heights = fc.integer({ min: -10, max: 4010 })
-const simple: fc.Arbitrary<Both> = fc.oneof(
-  fc.constantFrom(...GRADES).map((grade) => ({
-    typed: (note: NoteFields) => note.grade.is(grade),
-    plain: (note: Note) => note.grade === grade,
-  })),
-  fc.tuple(heights, heights).map(([low, high]) => ({
-    typed: (note: NoteFields) => note.height.between(low, high),
-    plain: ({ height }: Note) => height >= low && height <= high,
-  })),
-  fc.nat(5).map((stars) => ({
-    typed: (note: NoteFields) => note.stars.isNot(stars),
-    plain: (note: Note) => note.stars !== stars,
-  })),
-  fc.constantFrom(...TAGS).map((tag) => ({
-    typed: (note: NoteFields) => note.tags.some((one) => one.is(tag)),
-    plain: ({ tags }: Note) => tags.includes(tag),
-  })),
-  fc.nat(4).map((region) => ({
-    typed: (note: NoteFields) => note.hut.region.is(`r${region}`),
-    plain: (note: Note) => hutOf(note).region === `r${region}`,
-  })),
-  fc.nat(59).map((at) => ({
-    typed: (note: NoteFields) => note.hut.name.startsWith(`Hut ${at}`),
-    plain: (note: Note) => hutOf(note).name.startsWith(`Hut ${at}`),
-  })),
-  fc.nat(COUNT).map((at) => ({
-    typed: (note: NoteFields) => note.title.startsWith(`Note ${at}`),
-    plain: ({ title }: Note) => title.startsWith(`Note ${at}`),
-  })),
-)
-const conditions: fc.Arbitrary<Both> = fc
-  .tuple(fc.array(simple, { minLength: 1, maxLength: 3 }), fc.constantFrom('and', 'or', 'not'))
-  .map(([parts, join]) => ({
-    typed: (note) => {
-      const [first, ...others] = parts.map(({ typed }) => typed(note))
-      if (join === 'or') return (first as never as { or: (...all: unknown[]) => never }).or(...others)
-      const all = (first as never as { and: (...all: unknown[]) => { not(): never } }).and(...others)
-      return join === 'not' ? all.not() : (all as never)
-    },
-    plain: (note) => {
-      const answers = parts.map(({ plain }) => plain(note))
-      if (join === 'or') return answers.includes(true)
-      return answers.includes(false) === (join === 'not')
-    },
-  }))
-
-type Key = readonly [typed: (note: NoteFields) => SortKey, plain: (note: Note) => string | number | null, sign: number]
-const keys: fc.Arbitrary<Key[]> = fc.uniqueArray(
-  fc.constantFrom<Key>(
-    [(note) => note.height.ascending(), ({ height }) => height, 1],
-    [(note) => note.height.descending(), ({ height }) => height, -1],
-    [(note) => note.grade.descending(), ({ grade }) => grade, -1],
-    [(note) => note.stars.ascending(), ({ stars }) => stars, 1],
-    [(note) => note.hut.name.descending(), (note) => hutOf(note).name, -1],
-    [(note) => note.id, ({ id }) => id, 1],
-  ),
-  { maxLength: 3 },
-)
-const order =
-  (sort: readonly Key[]) =>
-  (a: Note, b: Note): number => {
-    for (const [, read, sign] of sort) {
-      const [left, right] = [read(a), read(b)]
-      if (left === right) continue
-      if (left === null || right === null) return left === null ? 1 : -1
-      return (left < right ? -1 : 1) * sign
-    }
-    return 0
-  }
-
-const RUNS = { numRuns: 60 }
-const idsOf = (entries: readonly { readonly id: string }[]) => entries.map(({ id }) => id)
 
 describe('Many rows in many blocks give what arrays give', () => {
   test('entries in an order, pages behind cursors, neighbours', async () => {
@@ -293,59 +135,5 @@ describe('Values are picked', () => {
     expect([region, wrong]).toEqual([typed.hut.region, typed.hut.region])
     expect(() => notes.pick(() => ({ title: 1 }) as unknown as Holds<string>)).not.toThrow()
     await expect(notes.pick(() => ({ title: 1 })).first()).rejects.toThrow('Pick takes fields, and objects of them')
-  })
-})
-
-describe('Orders', () => {
-  test('by the rules of a language, and with nothing first', async () => {
-    const titles = async (collation?: string) => {
-      const few = notes.where((note) => note.height.below(20))
-      const found = await few.sort((note) => note.title.ascending(collation ? { collation } : {})).toArray()
-      return found.map(({ title }) => title)
-    }
-    const plain = data.flatMap(({ height, title }) => (height < 20 ? [title] : []))
-    expect(await titles()).toEqual(plain.toSorted())
-    expect(await titles('no')).toEqual(plain.toSorted(new Intl.Collator('no').compare))
-    const [first] = await notes
-      .sort((note) => note.stars.descending({ absent: 'first' }))
-      .limit(1)
-      .toArray()
-    expect(first?.stars).toBeNull()
-  })
-
-  test('A cursor stays good when content changes, and is refused where it means nothing', async () => {
-    const query = notes.sort((note) => note.height)
-    const { next, entries } = await query.page({ size: 3 })
-    const gone = entries[2]
-    const changed = data.filter(({ id }) => id !== gone?.id && id !== entries[0]?.id)
-    const files = { 'huts.json': JSON.stringify(huts), 'notes.json': JSON.stringify(changed) }
-    const { site: later } = await openFiles(files, site)
-    const again: typeof notes = openCollection(later, 'notes')
-    const page = await again.sort((note) => note.height).page({ size: 2, after: next ?? '' })
-    const expected = changed.toSorted((a, b) => a.height - b.height)
-    const start = expected.findIndex(({ height }) => height >= (gone?.height ?? 0))
-    expect(idsOf(page.entries)).toEqual(idsOf(expected.slice(start, start + 2)))
-    await expect(notes.page({ size: 3, after: next ?? '' })).rejects.toThrow('This cursor is none of a query')
-    await expect(query.page({ size: 0 })).rejects.toThrow('size must be a whole number from 1, not 0')
-  })
-
-  test('Static pages: the first rendered, the others as parts that lead to each other', async () => {
-    const query = notes.where((note) => note.height.below(40)).pick((note) => ({ id: note.id }))
-    const all = idsOf(await query.toArray())
-    const { pages, parts } = await query.pages({ size: 20, first: 2, base: '/more/' })
-    expect(pages.map(({ number, more }) => [number, more !== null])).toEqual([
-      [1, false],
-      [2, true],
-    ])
-    const found = pages.flatMap(({ entries }) => idsOf(entries))
-    let more = pages.at(-1)?.more
-    while (more) {
-      const part = parts.find(({ path }) => `/more/${path}` === more)
-      const page = JSON.parse(part?.text ?? '') as (typeof pages)[number]
-      found.push(...idsOf(page.entries))
-      expect(page.total).toBe(all.length)
-      more = page.more
-    }
-    expect(found).toEqual(all)
   })
 })

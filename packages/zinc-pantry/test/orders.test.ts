@@ -1,0 +1,198 @@
+import fc from 'fast-check'
+import { beforeAll, describe, expect, test } from 'vitest'
+import type { Collection } from 'zinc-pantry/query'
+import { data, GRADES, heights, idsOf, type Note, type NoteFields, openNotes, RUNS } from './notes-model.ts'
+
+let notes: Collection<Note, NoteFields, string>
+beforeAll(async () => {
+  notes = await openNotes()
+})
+
+describe('Orders', () => {
+  test('by the rules of a language, and with nothing first', async () => {
+    const titles = async (collation?: string) => {
+      const few = notes.where((note) => note.height.below(20))
+      const found = await few.sort((note) => note.title.ascending(collation ? { collation } : {})).toArray()
+      return found.map(({ title }) => title)
+    }
+    const plain = data.flatMap(({ height, title }) => (height < 20 ? [title] : []))
+    expect(await titles()).toEqual(plain.toSorted())
+    expect(await titles('no')).toEqual(plain.toSorted(new Intl.Collator('no').compare))
+    const [first] = await notes
+      .sort((note) => note.stars.descending({ absent: 'first' }))
+      .limit(1)
+      .toArray()
+    expect(first?.stars).toBeNull()
+  })
+
+  test('A cursor stays good when content changes, and is refused where it means nothing', async () => {
+    const query = notes.sort((note) => note.height)
+    const { next, entries } = await query.page({ size: 3 })
+    const gone = entries[2]
+    const changed = data.filter(({ id }) => id !== gone?.id && id !== entries[0]?.id)
+    const again = await openNotes(changed)
+    const page = await again.sort((note) => note.height).page({ size: 2, after: next ?? '' })
+    const expected = changed.toSorted((a, b) => a.height - b.height)
+    const start = expected.findIndex(({ height }) => height >= (gone?.height ?? 0))
+    expect(idsOf(page.entries)).toEqual(idsOf(expected.slice(start, start + 2)))
+    await expect(notes.page({ size: 3, after: next ?? '' })).rejects.toThrow('This cursor is none of a query')
+    await expect(query.page({ size: 0 })).rejects.toThrow('size must be a whole number from 1, not 0')
+  })
+
+  test('Static pages: the first rendered, the others as parts that lead to each other', async () => {
+    const query = notes.where((note) => note.height.below(40)).pick((note) => ({ id: note.id }))
+    const all = idsOf(await query.toArray())
+    const { pages, parts } = await query.pages({ size: 20, first: 2, base: '/more/' })
+    expect(pages.map(({ number, more }) => [number, more !== null])).toEqual([
+      [1, false],
+      [2, true],
+    ])
+    const found = pages.flatMap(({ entries }) => idsOf(entries))
+    let more = pages.at(-1)?.more
+    while (more) {
+      const part = parts.find(({ path }) => `/more/${path}` === more)
+      const page = JSON.parse(part?.text ?? '') as (typeof pages)[number]
+      found.push(...idsOf(page.entries))
+      expect(page.total).toBe(all.length)
+      more = page.more
+    }
+    expect(found).toEqual(all)
+  })
+})
+
+/** A question for one field, as a condition and as a function. */
+interface Asked {
+  readonly ask: (note: NoteFields) => ReturnType<NoteFields['height']['is']>
+  readonly holds: (note: Note) => boolean
+}
+const both = (ask: Asked['ask'], holds: Asked['holds']): Asked => ({ ask, holds })
+const between = ([low, high]: readonly [number, number]): Asked =>
+  both(
+    (note) => note.height.between(low, high),
+    ({ height }) => height >= low && height <= high,
+  )
+const asked: fc.Arbitrary<Asked> = fc.oneof(
+  fc.tuple(heights, heights).map(between),
+  heights.map((at) =>
+    both(
+      (note) => note.height.is(at),
+      ({ height }) => height === at,
+    ),
+  ),
+  heights.map((at) =>
+    both(
+      (note) => note.height.above(at),
+      ({ height }) => height > at,
+    ),
+  ),
+  heights.map((at) =>
+    both(
+      (note) => note.height.atMost(at),
+      ({ height }) => height <= at,
+    ),
+  ),
+  fc.array(heights, { maxLength: 4 }).map((some) =>
+    both(
+      (note) => note.height.isOneOf(some),
+      ({ height }) => some.includes(height),
+    ),
+  ),
+  fc.constantFrom(...GRADES).map((at) =>
+    both(
+      (note) => note.grade.is(at),
+      ({ grade }) => grade === at,
+    ),
+  ),
+  fc.nat(59).map((at) =>
+    both(
+      (note) => note.hut.is(`h${at}`),
+      ({ hut }) => hut === `h${at}`,
+    ),
+  ),
+  fc.constantFrom('Note 1', 'Note 12', 'N', 'x').map((at) =>
+    both(
+      (note) => note.title.startsWith(at),
+      ({ title }) => title.startsWith(at),
+    ),
+  ),
+  fc.nat(5).map((at) =>
+    both(
+      (note) => note.stars.isNot(at),
+      ({ stars }) => stars !== at,
+    ),
+  ),
+)
+
+describe('Asked again', () => {
+  test('a question has the same answer, whatever was done with the last', async () => {
+    const limits = fc.option(fc.nat(20), { freq: 2 })
+    const offsets = fc.constantFrom(0, 0, 0, 1, 7)
+    await fc.assert(
+      fc.asyncProperty(asked, fc.boolean(), offsets, limits, async ({ ask, holds }, isSorted, offset, limit) => {
+        const found = data.filter(holds)
+        if (isSorted) found.sort((a, b) => a.height - b.height)
+        const expected = idsOf(found.slice(offset, limit === null ? undefined : offset + limit))
+        const query = notes.where(ask).offset(offset)
+        for (let round = 0; round < 3; round++) {
+          const sorted = isSorted ? query.sort((note) => note.height) : query
+          const entries = await (limit === null ? sorted : sorted.limit(limit)).toArray()
+          expect(idsOf(entries)).toEqual(expected)
+          // Answers are read-only in types; a program in JavaScript may still try.
+          try {
+            ;(entries as Note[]).reverse().splice(0, 1)
+          } catch (error) {
+            expect(error).toBeInstanceOf(TypeError)
+          }
+          expect(() => Object.assign(entries[0] ?? Object.freeze({}), { title: 'other' })).toThrow(TypeError)
+        }
+      }),
+      { numRuns: 150 },
+    )
+  })
+
+  test('pages go on while others write and delete', async () => {
+    const few = data.slice(0, 90)
+    const steps = fc.array(
+      fc.record({ gone: fc.array(fc.nat(89), { maxLength: 12 }), size: fc.integer({ min: 1, max: 9 }) }),
+      {
+        minLength: 1,
+        maxLength: 6,
+      },
+    )
+    const added = fc.uniqueArray(fc.nat(500), { maxLength: 5 })
+    await fc.assert(
+      fc.asyncProperty(steps, added, async (all, news) => {
+        const gone = new Set<string>()
+        const seen: string[] = []
+        let extra: readonly Note[] = []
+        let after: string | undefined
+        const read = async (size: number): Promise<boolean> => {
+          const present = [...few.filter(({ id }) => !gone.has(id)), ...extra]
+          const page = await (await openNotes(present))
+            .sort((note) => [note.height, note.id])
+            .page({ size, ...(after === undefined ? {} : { after }) })
+          expect(page.total).toBe(present.length)
+          seen.push(...idsOf(page.entries))
+          after = page.next ?? undefined
+          return after !== undefined
+        }
+        let goesOn = true
+        for (const { gone: ids, size } of all) {
+          if (!goesOn) break
+          goesOn = await read(size)
+          for (const at of ids) gone.add(`n${at}`)
+          extra = news.map((at) => ({ ...(data[at + 1000] as Note), id: `x${at}` }))
+        }
+        while (goesOn) goesOn = await read(20)
+        // What was there all the time comes once, and in order.
+        const stayed = few
+          .filter(({ id }) => !gone.has(id))
+          .sort((a, b) => a.height - b.height || (a.id < b.id ? -1 : 1))
+        const isOld = (id: string) => stayed.some((note) => note.id === id)
+        expect(seen.filter(isOld)).toEqual(idsOf(stayed))
+        expect(new Set(seen).size).toBe(seen.length)
+      }),
+      { ...RUNS, numRuns: 25 },
+    )
+  })
+})
