@@ -1,3 +1,4 @@
+import { randomInt } from 'node:crypto'
 import { closeSync, openSync, renameSync, rmSync, write, writeSync } from 'node:fs'
 import type { Writing } from './host.ts'
 
@@ -23,6 +24,8 @@ interface Places {
  * once, so that what will not do at all is said at once.
  */
 export function startNodeWriting({ prepare, explain }: WritingContext): Writing {
+  // Two builds in one process can write the same file at the same time.
+  const ending = `.${randomInt(2 ** 47)}.tmp`
   const pending = new Set<Promise<void>>()
   let bytes = 0
   let failure: unknown
@@ -43,7 +46,7 @@ export function startNodeWriting({ prepare, explain }: WritingContext): Writing 
   const open = (path: string): Places & { readonly file: number } => {
     try {
       const target = prepare(path)
-      const temporary = `${target}.${process.pid}.tmp`
+      const temporary = target + ending
       return { target, temporary, file: openSync(temporary, 'w') }
     } catch (error) {
       throw explain(error)

@@ -18,6 +18,8 @@ const MAX_SEGMENTS = 12
 const SEGMENT_LENGTH = 2 ** 20
 
 const SEGMENT = /^[\da-f]{32}\.records$/
+/** What a killed process was writing. */
+const LEFT_OVER = /\.\d+\.tmp$/
 const NEW_LINE = 10
 const KEY_LENGTH = 32
 const CHECKSUM_LENGTH = 8
@@ -130,6 +132,8 @@ export function openRecordStore(
     close()
     const stale = [...segments.keys()].filter((name) => !kept.has(name))
     await writing.settled()
+    for (const left of (host.list(folder)?.files ?? []).filter((name) => LEFT_OVER.test(name)))
+      host.remove(`${folder}/${left}`)
     for (const segment of stale) {
       host.remove(`${folder}/${segment}`)
       segments.delete(segment)
