@@ -1,7 +1,7 @@
 import { handleTypeOf, shapeOf, valueTypeOf } from '../schema/compile-schema.ts'
 import type { Field, Fields, TypeContext } from '../schema/field.ts'
 import { propertyName } from '../schema/fields/group.ts'
-import { alternativesOf, mergedFields } from '../schema/fields/variant.ts'
+import { alternativesOf, queriedFields } from '../schema/fields/variant.ts'
 import { blockTypes } from '../schema/identifiers.ts'
 import { allFields, type CollectionModel, type Model } from '../schema/model.ts'
 import { publicFields } from './stored-entry.ts'
@@ -37,7 +37,6 @@ interface Emission {
 
 function emitCollection(collection: CollectionModel, ids: readonly string[], { context, locales }: Emission): string {
   const { name, typeName, description, body, single } = collection
-  const fields = publicFields(allFields(collection))
   const localized = collection.locales === undefined ? [] : [`readonly locale: ${union(locales)}`]
   const head = [
     `readonly id: ${typeName}Id`,
@@ -51,7 +50,7 @@ function emitCollection(collection: CollectionModel, ids: readonly string[], { c
     '  readonly id: $.TextHandle\n  readonly slug: $.TextHandle\n',
     ...(body ? ['  readonly body: $.BodyHandle\n'] : []),
     ...(localized.length > 0 ? [`  readonly locale: $.ChoiceHandle<${union(locales)}>\n`] : []),
-    ...properties(mergedFields(fields), (field) => handleTypeOf(field, context)),
+    ...properties(queriedFields(allFields(collection)), (field) => handleTypeOf(field, context)),
   ]
   const type = single ? `$.Single<${typeName}>` : `$.Collection<${typeName}, ${typeName}Fields, ${typeName}Id>`
   return [
@@ -83,7 +82,7 @@ function emitBlock(name: string, fields: Fields, context: TypeContext): string {
   const [type, fieldsType, propertiesType] = blockTypes(name)
   const { alternatives } = alternativesOf(publicFields(fields))
   const shapes = alternatives.map(({ fields: own }) => `{\n${documented(publicFields(own), context).join('')}}`)
-  const handles = properties(publicFields(mergedFields(fields)), (field) => handleTypeOf(field, context))
+  const handles = properties(queriedFields(fields), (field) => handleTypeOf(field, context))
   return [
     `export type ${type} = ${shapes.join(' | ')}\n`,
     `/** What a component for the block ${name} is given. */\nexport type ${propertiesType}<Children = unknown> = ${type} & { readonly children?: Children }\n`,

@@ -29,6 +29,9 @@ type OperatorsOf<Handle> =
   | keyof GroupHandle
   | (Handle extends Holds<unknown> ? keyof TextHandle | keyof RefHandle<string> | keyof ListHandle<unknown> : never)
 
+/** The fields of one block among several: what is another block has none of them. */
+export type Among<Fields> = { readonly [Key in keyof Fields]: Optional<Fields[Key]> }
+
 /** What is picked of every item of a list. */
 export interface Each<Item, Absent = never> {
   readonly [VALUE]: { readonly value: readonly Item[] | Absent }

@@ -105,7 +105,8 @@ export const blockKind: Kind = {
   handleType(field, context) {
     const { blocks = [] } = field
     const names = blocks.map((name) => JSON.stringify(name)).join(' | ')
-    const fields = blocks.map((name) => `${context.blockType(name)}Fields`).join(' & ')
+    const among = (fields: string): string => (blocks.length > 1 ? `$.Among<${fields}>` : fields)
+    const fields = blocks.map((name) => among(`${context.blockType(name)}Fields`)).join(' & ')
     return `$.GroupHandle & { readonly ${blockKeyOf(field)}: $.ChoiceHandle<${names}> } & ${fields}`
   },
   jsonSchema: (field, context) => ({

@@ -18,7 +18,7 @@ import {
   wrongType,
 } from '../field.ts'
 import { asFields } from './validator.ts'
-import { alternativesOf, mergedFields } from './variant.ts'
+import { alternativesOf, mergedFields, queriedFields } from './variant.ts'
 
 /** Options of {@link group}. */
 export interface GroupOptions extends CommonOptions {
@@ -197,7 +197,7 @@ export const groupKind: Kind = {
     return context.group(field.fields ?? {}, unknownKeys)
   },
   handleType: (field, _context, inner) =>
-    `$.GroupHandle & ${braces(propertiesOf(mergedFields(field.fields ?? {}), inner))}`,
+    `$.GroupHandle & ${braces(propertiesOf(queriedFields(field.fields ?? {}), inner))}`,
 }
 
 const propertiesOf = (fields: Fields, inner: (field: Field) => string): string[] =>

@@ -66,6 +66,19 @@ export function mergedFields(fields: Fields): Fields {
   return Object.assign({}, ...alternatives.map(({ fields: own }) => own).reverse(), { [key]: fields[key] })
 }
 
+/** The fields that queries see: those that not every shape has may be missing, and private ones are not there. */
+export function queriedFields(fields: Fields): Fields {
+  const { alternatives } = alternativesOf(fields)
+  const isEverywhere = (name: string): boolean => alternatives.every(({ fields: own }) => Object.hasOwn(own, name))
+  const seen = Object.entries(mergedFields(fields)).filter(([, { options }]) => options.private !== true)
+  return Object.fromEntries(
+    seen.map(([name, field]) => [
+      name,
+      isEverywhere(name) ? field : { ...field, options: { ...field.options, optional: true } },
+    ]),
+  )
+}
+
 /** Outside of a set of fields, as for a wrong name, a variant is a choice of names. */
 export const variantKind: Kind = {
   ...choiceKind,
