@@ -3,23 +3,29 @@ export type RowSet = Int32Array
 
 /** The rows of several lists in any order, of `count` rows in all. */
 export function mergeRows(lists: readonly Int32Array[], count: number): RowSet {
-  // A bit a row: quicker than a sort, and rows that stand in several lists count once.
-  const bits = new Int32Array((count + 31) >> 5)
+  // A bit a row, and one for each 32 of those: quicker than a sort, and rows that stand in several lists count once.
+  const bits = new Int32Array((count >> 5) + 1)
+  const used = new Int32Array((count >> 10) + 1)
   let total = 0
   for (const list of lists) {
     total += list.length
     for (let at = 0; at < list.length; at++) {
       const row = list[at] as number
-      bits[row >> 5] = (bits[row >> 5] as number) | (1 << (row & 31))
+      bits[row >> 5] = (bits[row >> 5] as number) | (1 << row)
+      used[row >> 10] = (used[row >> 10] as number) | (1 << (row >> 5))
     }
   }
   const rows = new Int32Array(total)
   let size = 0
-  for (let word = 0; word < bits.length; word++)
-    for (let left = bits[word] as number; left !== 0; left &= left - 1)
-      rows[size++] = (word << 5) + 31 - Math.clz32(left & -left)
+  for (let at = 0; at < used.length; at++)
+    for (let words = used[at] as number; words !== 0; words &= words - 1) {
+      const word = (at << 5) + lowestBit(words)
+      for (let left = bits[word] as number; left !== 0; left &= left - 1) rows[size++] = (word << 5) + lowestBit(left)
+    }
   return rows.subarray(0, size)
 }
+
+const lowestBit = (bits: number): number => 31 - Math.clz32(bits & -bits)
 
 /** Marks the rows of a set among `count`. */
 export function markRows(set: RowSet, count: number): Uint8Array {
