@@ -57,84 +57,56 @@ const HANDLER: ProxyHandler<Target> = {
   },
 }
 
+const PRESENCE = ['isPresent', 'isAbsent']
+/** The tests of single values. What they compare with is given as it is, or as a list. */
+const TESTS = [
+  ...PRESENCE,
+  'is',
+  'isNot',
+  'isOneOf',
+  'isNoneOf',
+  'atLeast',
+  'atMost',
+  'above',
+  'below',
+  'between',
+  'startsWith',
+  'includes',
+  'hasWords',
+]
+
 /** An operator of a value, or the handle of a field below it. */
 function partOf(target: Target, name: string): unknown {
   const { shape, path, shapes } = target
-  const { kind } = shape
-  const make = own(
-    kind === 'list' ? LIST : kind !== 'group' && kind !== 'anything' ? SINGLE : path.length > 0 ? PRESENCE : {},
-    name,
-  )
-  if (make) return make(target, name)
+  const { kind, item } = shape
+  const isSingle = kind !== 'list' && kind !== 'group' && kind !== 'anything'
+  // An entry itself, or an item of a list, is always present.
+  const tests = isSingle ? TESTS : kind === 'group' && path.length === 0 ? [] : PRESENCE
+  if (tests.includes(name)) {
+    const operator = name as Operator
+    return (...given: Scalar[]): Condition => createCondition({ kind: 'test', path, operator, values: given.flat() })
+  }
+  if (isSingle) {
+    if (name === 'path') return path
+    if (name === 'direction') return 'ascending'
+    if (name === 'ascending' || name === 'descending')
+      return (options?: SortOptions) => ({ path, direction: name, ...options })
+  }
+  const operator = item && listOperator(name, target, createHandle(item, [], shapes))
+  if (operator) return operator
   const fields = fieldsOf(shape, shapes)
-  const field = fields && own(fields, name)
-  if (field) return createHandle(field, [...path, name], shapes)
+  if (fields && Object.hasOwn(fields, name)) return createHandle(fields[name] as Shape, [...path, name], shapes)
   const known = fields ? `; there are ${Object.keys(fields).join(', ')}` : ''
   throw new QueryError(`No field or operator "${name}" on ${path.join('.') || 'the entry'}${known}`)
 }
 
-const own = <Value>(record: Readonly<Record<string, Value>>, name: string): Value | undefined =>
-  Object.hasOwn(record, name) ? record[name] : undefined
-
-/** Makes an operator of a value. */
-type MakeOperator = (target: Target, name: string) => unknown
-
-/** A test; it is told how to gather the values it compares with. */
-const test =
-  (collect: (first: never, second: never) => readonly Scalar[]): MakeOperator =>
-  ({ path }, name) =>
-  (first: never, second: never): Condition =>
-    createCondition({ kind: 'test', path, operator: name as Operator, values: collect(first, second) })
-
-const withNone = test(() => [])
-const withOne = test((value) => [value])
-const withSeveral = test((values) => values)
-
-const order: MakeOperator =
-  ({ path }, direction) =>
-  (options?: SortOptions) => ({ path, direction, ...options })
-
-/** A condition on the items of a list. */
-const items: MakeOperator = ({ path, shape, shapes }, name) => {
-  const item = createHandle(shape.item as Shape, [], shapes)
-  return (build: (handle: unknown) => Condition) =>
-    createCondition({ kind: name as 'some', path, part: build(item).tree })
-}
-
-/** An entry itself, or an item of a list, is always present. */
-const PRESENCE: Readonly<Record<string, MakeOperator>> = { isPresent: withNone, isAbsent: withNone }
-
-const LIST: Readonly<Record<string, MakeOperator>> = {
-  ...PRESENCE,
-  some: items,
-  every: items,
-  none: items,
-  includes:
-    ({ path }) =>
-    (value: Scalar) =>
-      createCondition({ kind: 'some', path, part: { kind: 'test', path: [], operator: 'is', values: [value] } }),
-  each: ({ path, shape, shapes }) => {
-    const item = createHandle(shape.item as Shape, [], shapes)
-    return (build: (handle: unknown) => unknown) => ({ [PLACE]: { path, shape, each: build(item) } })
-  },
-}
-
-const SINGLE: Readonly<Record<string, MakeOperator>> = {
-  ...PRESENCE,
-  is: withOne,
-  isNot: withOne,
-  atLeast: withOne,
-  atMost: withOne,
-  above: withOne,
-  below: withOne,
-  startsWith: withOne,
-  includes: withOne,
-  hasWords: withOne,
-  isOneOf: withSeveral,
-  isNoneOf: withSeveral,
-  between: test((low, high) => [low, high]),
-  ascending: order,
-  descending: order,
-  path: ({ path }) => path,
-  direction: () => 'ascending',
+function listOperator(name: string, { path, shape }: Target, item: unknown): unknown {
+  if (name === 'each') return (build: (handle: unknown) => unknown) => ({ [PLACE]: { path, shape, each: build(item) } })
+  if (name === 'includes')
+    return (value: Scalar): Condition =>
+      createCondition({ kind: 'some', path, part: { kind: 'test', path: [], operator: 'is', values: [value] } })
+  if (name === 'some' || name === 'every' || name === 'none')
+    return (build: (handle: unknown) => Condition): Condition =>
+      createCondition({ kind: name, path, part: build(item).tree })
+  return undefined
 }
