@@ -1,4 +1,6 @@
 import { tests as commonMark } from 'commonmark-spec'
+import fc from 'fast-check'
+import MarkdownIt from 'markdown-it'
 import { describe, expect, test } from 'vitest'
 import { pantry } from 'zinc-pantry'
 import { openCollection } from 'zinc-pantry/query'
@@ -143,4 +145,25 @@ test('The examples of the extension spec give their HTML', async () => {
   const html = await htmlOf(Object.fromEntries(extensions.map(([, markdown], at) => [`${at}.md`, markdown])))
   const got = extensions.map(([section], at) => [section, html[String(at)]?.trim()])
   expect(got).toEqual(extensions.map(([section, , wanted]) => [section, wanted]))
+})
+
+test('Addresses, plain or not, are those that the parser makes of them', async () => {
+  const word = fc.stringMatching(/^[\w.~-]{0,12}$/)
+  const host = fc.stringMatching(/^[a-zA-Z\d.-]{1,70}$/)
+  const address = fc.oneof(
+    fc
+      .tuple(fc.constantFrom('http://', 'https://', 'HTTPS://', '//', 'ftp://'), host, word)
+      .map(([a, b, c]) => `${a}${b}/${c}`),
+    fc
+      .tuple(fc.constantFrom('', './', '../', '/', '../../', '...', '//'), word, word)
+      .map(([a, b, c]) => `${a}${b}#${c}`),
+    fc.stringMatching(/^[a-zåøæ\d/.?=&#%:@!$'()*+,;~[\]^`{|}-]{1,20}$/),
+  )
+  await fc.assert(
+    fc.asyncProperty(fc.array(address, { minLength: 20, maxLength: 60 }), async (addresses) => {
+      const text = `${addresses.map((one) => `[x](<${one.replace(/[<>\\]/g, '')}>)`).join('\n\n')}\n`
+      expect((await htmlOf({ 'no-such-name.md': text }))['no-such-name']).toBe(new MarkdownIt().render(text))
+    }),
+    { numRuns: 100 },
+  )
 })
