@@ -50,7 +50,7 @@ export interface NoteFields {
   readonly tags: ListHandle<TextHandle>
 }
 
-export const site = pantry({
+const site = pantry({
   collections: {
     huts: { files: 'huts.json', fields: { name: text(), region: text({ optional: true }) } },
     notes: {
@@ -77,7 +77,7 @@ function createRandom(): (below: number) => number {
 }
 
 const random = createRandom()
-export const huts: Hut[] = Array.from({ length: 60 }, (_, at) => ({
+const huts: Hut[] = Array.from({ length: 60 }, (_, at) => ({
   id: `h${at}`,
   name: `Hut ${at % 40}`,
   region: at % 7 === 0 ? null : `r${at % 5}`,
