@@ -29,6 +29,8 @@ export interface FieldIndex {
   readonly counts?: readonly (readonly [value: Scalar, count: number])[] | undefined
   /** How many pairs of a value and a row there are. */
   readonly pairs: number
+  /** Entries with a value, once they were asked for. */
+  readonly answers: Map<Scalar, readonly unknown[]>
 }
 
 /** Loads a part of the collection by its name. */
@@ -40,8 +42,6 @@ export interface Block {
   /** Where the rows of each value start, and the end of the last. */
   readonly starts: Int32Array
   rows?: RowSet
-  /** The sets of rows that were asked for, so that the same are given again. */
-  readonly sets: RowSet[]
 }
 
 /** Values of a block, by their numbers; of a block that is not there the block itself, by its number. */
@@ -106,6 +106,7 @@ export function openIndex(
 
   return {
     pairs: starts.at(-1) ?? 0,
+    answers: new Map(),
     counts: few?.values.map((value, at) => [value, few.counts[at] as number]),
     estimate: (asked) =>
       cover(asked).reduce((sum, [, from, to, block]) => sum + sizeOf(block?.starts ?? starts, from, to), 0),
@@ -131,7 +132,6 @@ export function openIndex(
 const createBlock = ({ values, counts }: Omit<OrderBlock, 'rows'>): Block => ({
   values,
   starts: readStarts(values.length, counts),
-  sets: [],
 })
 
 /** The numbers of the first value in a stretch, and of the first behind it. */
@@ -146,11 +146,7 @@ const sizeOf = (starts: ArrayLike<number>, from: number, to: number): number =>
 const rowsIn = ({ rows, starts }: Block, from: number, to: number): RowSet =>
   (rows as RowSet).subarray(starts[from], starts[to])
 
-/** The rows of a value; they are the same whenever they are asked for. */
-function rowsAt(block: Block, value: number): RowSet {
-  block.sets[value] ??= rowsIn(block, value, value + 1)
-  return block.sets[value]
-}
+const rowsAt = (block: Block, value: number): RowSet => rowsIn(block, value, value + 1)
 
 /** The rows of every value, one behind the other, from the codes of the rows. */
 function readCodes(codes: string, { digits: { base, rows } }: FewValues, starts: Int32Array): Int32Array {

@@ -1,8 +1,10 @@
-import { type Keep, singleIndex } from './open-collection.ts'
+import type { Scalar } from './condition.ts'
+import type { FieldIndex } from './field-index.ts'
+import { type OpenCollection, singleIndex } from './open-collection.ts'
 import type { Site } from './open-site.ts'
 import type { Table } from './run.ts'
 import { checkCounts, type QueryRequest, runRows } from './run-query.ts'
-import { SIDES } from './test-value.ts'
+import { SIDES, type ValueQuestion } from './test-value.ts'
 
 /** What was said of a query so far. */
 export interface Settings extends QueryRequest {
@@ -24,9 +26,6 @@ export async function fetchAll(site: Site, settings: Settings): Promise<readonly
   return giveRows(table, rows, settings.spec)
 }
 
-/** A frozen array would be slow to copy. */
-const asTheyAre: Keep = (entries) => entries
-
 /** Answers a question for one field at once, where its index and the entries are there; no more can be asked of many. */
 function fetchNow(
   site: Site,
@@ -37,21 +36,47 @@ function fetchNow(
     return undefined
   const { path, operator } = condition
   const index = SIDES[operator] && singleIndex(collection, path)
-  const pieces = index?.findNow(condition)
-  if (!index || !pieces) return undefined
+  if (!index) return undefined
   checkCounts({ limit, offset })
-  let found: readonly unknown[] | undefined
+  const asked = { collection, index, condition }
   const [key] = sort
-  if (key) {
-    if (key.path.join() !== path.join() || key.direction !== 'ascending' || key.collation || key.absent)
-      return undefined
-    for (const [, from, to, block] of pieces) {
-      // Copied from the entries of the blocks of the index, which are kept in its order.
-      const { rows = [], starts = [] } = block ?? {}
-      const part = collection.rowsNow(rows, asTheyAre)?.slice(starts[from], starts[to])
-      if (!part) return undefined
-      found = found ? found.concat(part) : part
-    }
-  } else found = collection.rowsNow(index.rowsOf(condition, pieces), operator === 'is' ? Object.freeze : undefined)
+  let found: readonly unknown[] | undefined
+  if (!key) found = operator === 'is' ? fetchEqual(asked) : fetchRows(asked)
+  else if (key.path.join() === path.join() && key.direction === 'ascending' && !key.collation && !key.absent)
+    found = fetchInOrder(asked)
   return limit === undefined && offset === 0 ? found : found?.slice(offset, offset + (limit ?? found.length))
+}
+
+interface Asked {
+  readonly collection: OpenCollection
+  readonly index: FieldIndex
+  readonly condition: ValueQuestion
+}
+
+/** Entries with a value; the same list is given whenever they are asked for. */
+function fetchEqual(asked: Asked): readonly unknown[] | undefined {
+  const { answers } = asked.index
+  const value = asked.condition.values[0] as Scalar
+  const known = answers.get(value)
+  if (known) return known
+  const found = fetchRows(asked)
+  if (found) answers.set(value, Object.freeze(found))
+  return found
+}
+
+function fetchRows({ collection, index, condition }: Asked): readonly unknown[] | undefined {
+  const pieces = index.findNow(condition)
+  return pieces && collection.rowsNow(index.rowsOf(condition, pieces))
+}
+
+/** Entries in the order of the index: copied from those of its blocks, which are kept in that order. */
+function fetchInOrder({ collection, index, condition }: Asked): readonly unknown[] | undefined {
+  let found: readonly unknown[] | undefined
+  for (const [, from, to, block] of index.findNow(condition) ?? []) {
+    const { rows = [], starts = [] } = block ?? {}
+    const part = collection.rowsNow(rows, true)?.slice(starts[from], starts[to])
+    if (!part) return undefined
+    found = found ? found.concat(part) : part
+  }
+  return found
 }

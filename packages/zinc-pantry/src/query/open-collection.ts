@@ -23,16 +23,13 @@ export interface OpenCollection {
   loadRows(rows: ArrayLike<number>, read?: Meter): Promise<readonly StoredValue[]>
   /** How many parts would have to be loaded for rows, at most. */
   readonly partCount: number
-  /** Entries of rows, where all of them are there; for a set that will be asked for again they are kept as `keep` gives them. */
-  rowsNow(rows: ArrayLike<number>, keep?: Keep): readonly StoredValue[] | undefined
+  /** Entries of rows, where all of them are there; those of a set that will be asked for again are kept. */
+  rowsNow(rows: ArrayLike<number>, isKept?: boolean): readonly StoredValue[] | undefined
   /** The body of a row, where the collection has bodies. */
   loadBody(row: number): Promise<StoredBody | undefined>
   /** The rows that are seen in a language; undefined where all are. */
   view(locale: string | undefined): View | undefined
 }
-
-/** What is done once with entries that are kept. */
-export type Keep = (entries: readonly StoredValue[]) => readonly StoredValue[]
 
 /** The rows that are seen in a language. */
 export interface View {
@@ -102,14 +99,14 @@ function createRows(
   /** Every entry at the number of its row; those of parts that are not loaded are missing. */
   const entries = new Array<StoredValue | undefined>(count)
   const loading = new Map<number, Promise<void>>()
-  /** What was found for sets of rows; those of a single value are asked for again and again. */
+  /** What was found for sets of rows that are kept. */
   const gathered = new WeakMap<object, readonly StoredValue[]>()
   const load = async (part: number, read: Meter | undefined): Promise<void> => {
     const rows = await loadPart(`${nameAt(names, Math.floor(part / group))}-${part % group}`, read)
     for (const [at, row] of (rows as readonly StoredValue[]).entries()) entries[part * size + at] = freeze(row)
   }
-  const rowsNow: OpenCollection['rowsNow'] = (rows, keep) => {
-    const known = keep && gathered.get(rows)
+  const rowsNow: OpenCollection['rowsNow'] = (rows, isKept) => {
+    const known = isKept && gathered.get(rows)
     if (known) return known
     const found = new Array<StoredValue>(rows.length)
     for (let at = 0; at < rows.length; at++) {
@@ -118,7 +115,8 @@ function createRows(
       if (entry === undefined) return undefined
       found[at] = entry
     }
-    if (keep) gathered.set(rows, keep(found))
+    // A frozen list would be slow to copy from.
+    if (isKept) gathered.set(rows, found)
     return found
   }
   return {

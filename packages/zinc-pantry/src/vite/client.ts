@@ -127,8 +127,8 @@ function watchCollection(open: OpenCollection, use: Use): OpenCollection {
       use.indexes.add(path.join('.'))
       return open.index(path)
     },
-    rowsNow(rows, keep) {
-      const found = open.rowsNow(rows, keep)
+    rowsNow(rows, isKept) {
+      const found = open.rowsNow(rows, isKept)
       if (found) note(rows, found)
       return found
     },
