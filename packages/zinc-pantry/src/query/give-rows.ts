@@ -1,6 +1,6 @@
 import type { Scalar } from './condition.ts'
 import type { FieldIndex } from './field-index.ts'
-import { type OpenCollection, singleIndex } from './open-collection.ts'
+import type { OpenCollection } from './open-collection.ts'
 import type { Site } from './open-site.ts'
 import type { Table } from './run.ts'
 import { checkCounts, type QueryRequest, runRows } from './run-query.ts'
@@ -35,16 +35,17 @@ function fetchNow(
   if (!collection || condition?.kind !== 'test' || (search ?? spec ?? sort[1] ?? collection.view(locale)) !== undefined)
     return undefined
   const { path, operator } = condition
-  const index = SIDES[operator] && singleIndex(collection, path)
+  const index = SIDES[operator] && collection.singleIndex(path)
   if (!index) return undefined
-  checkCounts({ limit, offset })
+  const isAll = limit === undefined && offset === 0
+  if (!isAll) checkCounts({ limit, offset })
   const asked = { collection, index, condition }
   const [key] = sort
   let found: readonly unknown[] | undefined
   if (!key) found = operator === 'is' ? fetchEqual(asked) : fetchRows(asked)
   else if (key.path.join() === path.join() && key.direction === 'ascending' && !key.collation && !key.absent)
     found = fetchInOrder(asked)
-  return limit === undefined && offset === 0 ? found : found?.slice(offset, offset + (limit ?? found.length))
+  return isAll ? found : found?.slice(offset, offset + (limit ?? found.length))
 }
 
 interface Asked {

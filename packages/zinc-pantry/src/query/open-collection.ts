@@ -13,6 +13,8 @@ export interface OpenCollection {
   readonly count: number
   /** The index of a path, where there is one. */
   index(path: readonly string[]): FieldIndex | undefined
+  /** The same, where the path leads to a single value of the entry itself. */
+  singleIndex(path: readonly string[]): FieldIndex | undefined
   /** The part with the head of the index of words. */
   readonly search: string | undefined
   /** Makes something once and keeps it with the collection. */
@@ -37,32 +39,34 @@ export interface View {
   readonly marks: Uint8Array
 }
 
-/** The index of a path to a single value of the entry itself, where there is one. */
-export function singleIndex({ shape, index }: OpenCollection, path: readonly string[]): FieldIndex | undefined {
-  const { end, crossing, isSingle } = followPath(shape, path)
-  return crossing || !isSingle || end.kind === 'list' || end.kind === 'group' ? undefined : index(path)
-}
-
 /** Loads the catalogue of a collection. */
 export async function openStored(stored: StoredCollection, shape: Shape, read?: Meter): Promise<OpenCollection> {
   const { default: catalogue, size = 0 } = await stored.catalogue()
   read?.(size)
   const { count, bodies, locales } = catalogue
   const indexes = new Map<string, FieldIndex | undefined>()
+  const singles = new WeakMap<readonly string[], FieldIndex | undefined>()
   const views = new Map<string, View | undefined>()
   const kept = new Map<string, Promise<unknown>>()
   const loadPart = createLoader(stored, 'indexes')
+  const index = (path: readonly string[]): FieldIndex | undefined => {
+    const name = path.join('.')
+    return remember(indexes, name, () => {
+      const found = Object.hasOwn(catalogue.indexes, name) ? catalogue.indexes[name] : undefined
+      return found && openIndex(found, count, loadPart)
+    })
+  }
   return {
     name: stored.name,
     shape,
     count,
-    index(path) {
-      const name = path.join('.')
-      return remember(indexes, name, () => {
-        const index = Object.hasOwn(catalogue.indexes, name) ? catalogue.indexes[name] : undefined
-        return index && openIndex(index, count, loadPart)
-      })
-    },
+    index,
+    singleIndex: (path) =>
+      // Handles give the same path every time.
+      remember(singles, path, () => {
+        const { end, crossing, isSingle } = followPath(shape, path)
+        return crossing || !isSingle || end.kind === 'list' || end.kind === 'group' ? undefined : index(path)
+      }),
     search: catalogue.search,
     keep<Kept>(name: string, make: () => Promise<Kept>) {
       return remember(kept, name, make) as Promise<Kept>

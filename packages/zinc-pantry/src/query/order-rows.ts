@@ -1,7 +1,6 @@
 import { BLOCK_PAIRS } from './catalogue.ts'
 import type { Scalar, SortKey } from './condition.ts'
 import type { FieldIndex } from './field-index.ts'
-import { singleIndex } from './open-collection.ts'
 import { markRows, type RowSet } from './row-set.ts'
 import type { Table } from './run.ts'
 import { selectValues } from './select-values.ts'
@@ -45,7 +44,7 @@ const walkIndex = (index: FieldIndex, { sort, table }: Ordering) =>
 
 /** The index that gives the order, where walking it costs less than sorting. */
 function walkedIndex(size: number, { table, sort: [first], end }: Ordering): FieldIndex | undefined {
-  const index = first && !first.collation && first.absent !== 'first' ? singleIndex(table, first.path) : undefined
+  const index = first && !first.collation && first.absent !== 'first' ? table.singleIndex(first.path) : undefined
   if (!index) return undefined
   const share = size / table.count
   if (end === undefined) return share > 1 / 8 ? index : undefined

@@ -1,5 +1,12 @@
+/** A map, or a weak one. */
+interface Keeper<Key, Kept> {
+  get(key: Key): Kept | undefined
+  set(key: Key, value: Kept): unknown
+  delete(key: Key): boolean
+}
+
 /** What is kept under a key, or something new; a promise that fails may be tried again. */
-export function remember<Key, Kept>(kept: Map<Key, Kept>, key: Key, make: () => Kept): Kept {
+export function remember<Key, Kept>(kept: Keeper<Key, Kept>, key: Key, make: () => Kept): Kept {
   let value = kept.get(key)
   if (value === undefined) {
     value = make()

@@ -127,6 +127,10 @@ function watchCollection(open: OpenCollection, use: Use): OpenCollection {
       use.indexes.add(path.join('.'))
       return open.index(path)
     },
+    singleIndex(path) {
+      use.indexes.add(path.join('.'))
+      return open.singleIndex(path)
+    },
     rowsNow(rows, isKept) {
       const found = open.rowsNow(rows, isKept)
       if (found) note(rows, found)
