@@ -61,7 +61,8 @@ function fetchEqual(asked: Asked): readonly unknown[] | undefined {
   const known = answers.get(value)
   if (known) return known
   const found = fetchRows(asked)
-  if (found) answers.set(value, Object.freeze(found))
+  // Values that no entry has are without number.
+  if (found && found.length > 0) answers.set(value, Object.freeze(found))
   return found
 }
 
