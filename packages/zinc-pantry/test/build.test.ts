@@ -157,10 +157,21 @@ describe('Files that cannot be read or written', () => {
       'listing',
       () => ({
         list: () => ({
-          files: ['a.yaml', 'aux.txt', 'new\nline.txt', 'places/what?.txt', 'trailing./x.txt'],
+          files: ['a.yaml'],
           strayLinks: ['outside.yaml'],
           unreadable: [{ path: 'shut', reason: 'access is not permitted' }],
         }),
+      }),
+    ],
+    [
+      'names',
+      () => ({
+        list: () => ({
+          files: ['aux.yaml', 'new\nline.yaml', 'places/what?.yaml', 'trailing./x.yaml'],
+          strayLinks: [],
+          unreadable: [],
+        }),
+        read: () => new TextEncoder().encode('name: A\n'),
       }),
     ],
     ['unwritable', () => ({ write: refused('the disk is full') })],

@@ -1,10 +1,9 @@
 import type { Manifest } from '../emit/emit-site.ts'
 import type { PartWriter } from '../emit/part-keeper.ts'
-import type { Host } from '../host/host.ts'
+import { type Host, LEFT_OVER } from '../host/host.ts'
 import { readText } from './read-text.ts'
 
 const PART = /^(?:entries|catalogues|rows|indexes|notes|bodies)\/[\w$]+-[0-9a-f]{12,16}(?:-\d+)?\.js$/
-const LEFT_OVER = /\.\d+\.tmp$/
 
 /** Writes a generated folder so that a reader always finds a whole one. */
 export interface Publisher extends PartWriter {

@@ -46,6 +46,9 @@ export interface Host {
   clock(): string
 }
 
+/** What a process was writing when it was killed; hosts give such names to files that are not whole yet. */
+export const LEFT_OVER = /\.\d+\.tmp$/
+
 /** Files that are written while other work goes on. */
 export interface Writing {
   /**

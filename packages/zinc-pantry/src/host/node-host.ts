@@ -4,7 +4,6 @@ import {
   readdirSync,
   readFileSync,
   realpathSync,
-  renameSync,
   rmSync,
   statSync,
   writeFileSync,
@@ -19,7 +18,7 @@ import { createTimedMatcher } from './node-match.ts'
 import { occupyFolder } from './node-occupation.ts'
 import { readToolVersion } from './node-version.ts'
 import { watchNode } from './node-watch.ts'
-import { startNodeWriting } from './node-writing.ts'
+import { replaceFile, startNodeWriting } from './node-writing.ts'
 
 /** A host on the file system of Node. `root` is the folder that all paths are relative to. */
 export function createNodeHost(root: string): Host {
@@ -57,13 +56,7 @@ export function createNodeHost(root: string): Host {
       explained(() => {
         const target = prepare(file)
         const temporary = `${target}.${process.pid}.tmp`
-        try {
-          writeFileSync(temporary, text)
-          renameSync(temporary, target)
-        } catch (error) {
-          rmSync(temporary, { force: true })
-          throw error
-        }
+        replaceFile({ target, temporary }, () => writeFileSync(temporary, text))
       })
     },
     startWriting: () => startNodeWriting({ prepare, explain }),

@@ -30,16 +30,16 @@ export function startNodeWriting({ prepare, explain }: WritingContext): Writing 
   let bytes = 0
   let failure: unknown
   /** Writes what is left, if that is to be, and puts the file in its place. */
-  const finish = (file: number, { temporary, target }: Places, complete: () => void): void => {
+  const finish = (file: number, places: Places, complete: () => void): void => {
     try {
-      try {
-        complete()
-      } finally {
-        closeSync(file)
-      }
-      renameSync(temporary, target)
+      replaceFile(places, () => {
+        try {
+          complete()
+        } finally {
+          closeSync(file)
+        }
+      })
     } catch (error) {
-      rmSync(temporary, { force: true })
       throw explain(error)
     }
   }
@@ -87,6 +87,17 @@ export function startNodeWriting({ prepare, explain }: WritingContext): Writing 
       failure = undefined
       if (problem) throw problem
     },
+  }
+}
+
+/** Puts a file in the place of another once it is written; where that fails nothing is left of it. */
+export function replaceFile({ temporary, target }: Places, write: () => void): void {
+  try {
+    write()
+    renameSync(temporary, target)
+  } catch (error) {
+    rmSync(temporary, { force: true })
+    throw error
   }
 }
 

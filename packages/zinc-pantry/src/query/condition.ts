@@ -2,21 +2,25 @@
 export type Scalar = string | number | boolean
 
 /** How a single value is tested. */
-export type Operator =
-  | 'is'
-  | 'isNot'
-  | 'isOneOf'
-  | 'isNoneOf'
-  | 'isPresent'
-  | 'isAbsent'
-  | 'atLeast'
-  | 'atMost'
-  | 'above'
-  | 'below'
-  | 'between'
-  | 'startsWith'
-  | 'includes'
-  | 'hasWords'
+export type Operator = (typeof OPERATORS)[number]
+
+/** The operators by their names. */
+export const OPERATORS = [
+  'is',
+  'isNot',
+  'isOneOf',
+  'isNoneOf',
+  'isPresent',
+  'isAbsent',
+  'atLeast',
+  'atMost',
+  'above',
+  'below',
+  'between',
+  'startsWith',
+  'includes',
+  'hasWords',
+] as const
 
 /**
  * A condition as plain data. Paths are names of fields below the value at hand, through groups and

@@ -111,12 +111,14 @@ export function openIndex(
     estimate: (asked) =>
       cover(asked).reduce((sum, [, from, to, block]) => sum + sizeOf(block?.starts ?? starts, from, to), 0),
     async find(asked, read) {
-      await Promise.all(cover(asked).map(([at]) => load(at, read)))
+      const pieces = cover(asked)
+      if (isThere(pieces)) return rowsOf(asked, pieces)
+      await Promise.all(pieces.map(([at]) => load(at, read)))
       return rowsOf(asked, cover(asked))
     },
     findNow(asked) {
       const pieces = cover(asked)
-      return pieces.every(([, , , block]) => block?.rows) ? pieces : undefined
+      return isThere(pieces) ? pieces : undefined
     },
     rowsOf,
     all: async (read) => (await Promise.all(first.map((_, at) => groupsAt(at, read)))).flat(),
@@ -133,6 +135,8 @@ const createBlock = ({ values, counts }: Omit<OrderBlock, 'rows'>): Block => ({
   values,
   starts: readStarts(values.length, counts),
 })
+
+const isThere = (pieces: readonly Piece[]): boolean => pieces.every(([, , , block]) => block?.rows)
 
 /** The numbers of the first value in a stretch, and of the first behind it. */
 function rangeIn(values: readonly Scalar[], side: Side<Scalar>): [from: number, to: number] {

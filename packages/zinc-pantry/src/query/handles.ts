@@ -1,4 +1,12 @@
-import { type Condition, createCondition, type Operator, type Scalar, type SortOptions } from './condition.ts'
+import {
+  type Condition,
+  createCondition,
+  OPERATORS,
+  type Operator,
+  type Scalar,
+  type SortOptions,
+} from './condition.ts'
+import { remember } from './remember.ts'
 import { fieldsOf, type Shape, type Shapes } from './shape.ts'
 
 /** Wrong use of a query, such as the name of a field that does not exist. */
@@ -24,9 +32,7 @@ export const placeOf = (handle: unknown): HandlePlace | undefined =>
 /** The handle of the entries of a collection; it is kept, with what was made of it, since every query starts with it. */
 export function entryHandle(shapes: Shapes, collection: string): unknown {
   const shape = shapes.get(collection) as Shape
-  const handle = ENTRIES.get(shape) ?? createHandle(shape, [], shapes)
-  ENTRIES.set(shape, handle)
-  return handle
+  return remember(ENTRIES, shape, () => createHandle(shape, [], shapes))
 }
 
 /** By shapes, of which every site that is opened has its own. */
@@ -57,23 +63,7 @@ const HANDLER: ProxyHandler<Target> = {
   },
 }
 
-const PRESENCE = ['isPresent', 'isAbsent']
-/** The tests of single values. What they compare with is given as it is, or as a list. */
-const TESTS = [
-  ...PRESENCE,
-  'is',
-  'isNot',
-  'isOneOf',
-  'isNoneOf',
-  'atLeast',
-  'atMost',
-  'above',
-  'below',
-  'between',
-  'startsWith',
-  'includes',
-  'hasWords',
-]
+const PRESENCE: readonly Operator[] = ['isPresent', 'isAbsent']
 
 /** An operator of a value, or the handle of a field below it. */
 function partOf(target: Target, name: string): unknown {
@@ -81,19 +71,19 @@ function partOf(target: Target, name: string): unknown {
   const { kind, item } = shape
   const isSingle = kind !== 'list' && kind !== 'group' && kind !== 'anything'
   // An entry itself, or an item of a list, is always present.
-  const tests = isSingle ? TESTS : kind === 'group' && path.length === 0 ? [] : PRESENCE
-  if (tests.includes(name)) {
-    const operator = name as Operator
+  const tests = isSingle ? OPERATORS : kind === 'group' && path.length === 0 ? [] : PRESENCE
+  const operator = tests.find((one) => one === name)
+  // What a test compares with is given as it is, or as a list.
+  if (operator)
     return (...given: Scalar[]): Condition => createCondition({ kind: 'test', path, operator, values: given.flat() })
-  }
   if (isSingle) {
     if (name === 'path') return path
     if (name === 'direction') return 'ascending'
     if (name === 'ascending' || name === 'descending')
       return (options?: SortOptions) => ({ path, direction: name, ...options })
   }
-  const operator = item && listOperator(name, target, createHandle(item, [], shapes))
-  if (operator) return operator
+  const ofItems = item && listOperator(name, target, createHandle(item, [], shapes))
+  if (ofItems) return ofItems
   const fields = fieldsOf(shape, shapes)
   if (fields && Object.hasOwn(fields, name)) return createHandle(fields[name] as Shape, [...path, name], shapes)
   const known = fields ? `; there are ${Object.keys(fields).join(', ')}` : ''

@@ -4,7 +4,6 @@ import type { Picked } from './handle-types.ts'
 import { entryHandle, placeOf } from './handles.ts'
 import type { Site } from './open-site.ts'
 import type { Query } from './query-types.ts'
-import type { Results } from './results.ts'
 import { runQuery, runRows } from './run-query.ts'
 
 /** A query on a collection, or more that is said of one. */
@@ -12,22 +11,14 @@ export const createQuery = <Entry, Fields>(site: Site, settings: Settings): Quer
   new StoredQuery(site, settings) as unknown as Query<Entry, Fields>
 
 type Given = readonly unknown[]
-type Later = keyof Results<unknown, unknown>
 
 /** The results that are loaded when they are first asked for, so that the others cost less. */
-const LATER: readonly Later[] = [
-  'distinct',
-  'facets',
-  'range',
-  'groupBy',
-  'page',
-  'pages',
-  'neighbours',
-  'related',
-  'hits',
-]
+const LATER = ['distinct', 'facets', 'range', 'groupBy', 'page', 'pages', 'neighbours', 'related', 'hits'] as const
 
-class StoredQuery<Entry, Fields> implements Omit<Query<Entry, Fields>, Later> {
+/** The results of a query beside its entries. */
+export type Results<Entry, Fields> = Pick<Query<Entry, Fields>, (typeof LATER)[number]>
+
+class StoredQuery<Entry, Fields> implements Omit<Query<Entry, Fields>, keyof Results<Entry, Fields>> {
   readonly #site: Site
   readonly #settings: Settings
 

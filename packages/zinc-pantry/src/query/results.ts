@@ -4,18 +4,13 @@ import { fetchAll, giveRows, type Settings } from './give-rows.ts'
 import type { Site } from './open-site.ts'
 import { compareScalars } from './order-rows.ts'
 import { pathOfHandle } from './pick.ts'
-import type { Page, Query } from './query-types.ts'
+import type { Results } from './query.ts'
+import type { Page } from './query-types.ts'
 import { findRelated } from './related.ts'
 import { startRun } from './run.ts'
 import { checkCount, runRows } from './run-query.ts'
 import { findById, selectValues } from './select-values.ts'
 import { cutPages } from './static-pages.ts'
-
-/** The results of a query beside its entries. */
-export type Results<Entry, Fields> = Pick<
-  Query<Entry, Fields>,
-  'distinct' | 'facets' | 'range' | 'groupBy' | 'page' | 'pages' | 'neighbours' | 'related' | 'hits'
->
 
 /** Makes the results of a query that are loaded when they are asked for. */
 export function createResults<Entry, Fields>(site: Site, settings: Settings, fields: Fields): Results<Entry, Fields> {

@@ -2,6 +2,7 @@ import { FIRST_CODE, nameAt } from './catalogue.ts'
 import type { PartLoader } from './field-index.ts'
 import { QueryError } from './handles.ts'
 import { findNearWords, forgivenIn } from './near-words.ts'
+import { remember } from './remember.ts'
 import { countBefore, type RowSet, readStarts, readSteps } from './row-set.ts'
 import type { Table } from './run.ts'
 import type { SearchFound, SearchHead, SearchShard } from './search-format.ts'
@@ -85,20 +86,12 @@ export async function openSearch(table: Table): Promise<SearchIndex> {
 
 function createSearchIndex(head: SearchHead): SearchIndex {
   const { first, names } = head
-  const shards: (Promise<OpenShard> | undefined)[] = []
+  const shards = new Map<number, Promise<OpenShard>>()
   let dictionary: readonly string[] | undefined
   const shardFor = (word: string): number => Math.max(0, countBefore(first, (other) => -(other <= word)) - 1)
   const load = async (at: number, loadPart: PartLoader): Promise<OpenShard | undefined> => {
     if (first.length === 0) return undefined
-    const name = nameAt(names, at)
-    shards[at] ??= loadPart(name).then((content) => openShard(content as SearchShard))
-    try {
-      return await shards[at]
-    } catch (error) {
-      // It may be tried again.
-      shards[at] = undefined
-      throw error
-    }
+    return remember(shards, at, async () => openShard((await loadPart(nameAt(names, at))) as SearchShard))
   }
   return {
     head,

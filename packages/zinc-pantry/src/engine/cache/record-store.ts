@@ -1,4 +1,4 @@
-import { type Host, HostError } from '../../host/host.ts'
+import { type Host, HostError, LEFT_OVER } from '../../host/host.ts'
 
 /** Records by key, kept from run to run. What cannot be read, or is damaged, is simply not there. */
 export interface RecordStore {
@@ -18,8 +18,6 @@ const MAX_SEGMENTS = 12
 const SEGMENT_LENGTH = 2 ** 20
 
 const SEGMENT = /^[\da-f]{32}\.records$/
-/** What a killed process was writing. */
-const LEFT_OVER = /\.\d+\.tmp$/
 const NEW_LINE = 10
 const KEY_LENGTH = 32
 const CHECKSUM_LENGTH = 8
