@@ -1,8 +1,8 @@
 import { createServer, type Server } from 'node:http'
-import { join } from 'node:path'
+import { basename, join } from 'node:path'
 import { pathToFileURL } from 'node:url'
 import { gzipSync } from 'node:zlib'
-import { type BuildResult, build, type Plugin } from 'esbuild'
+import { type BuildResult, build } from 'esbuild'
 import type { Browser } from 'playwright-core'
 import { afterAll, beforeAll, describe, expect, test } from 'vitest'
 import { REPOSITORY, runCommand } from './helpers.ts'
@@ -40,29 +40,31 @@ async function bundle(contents: string, options = {}): Promise<BuildResult<{ wri
 }
 
 describe('The query runtime', () => {
-  /** The bundle of the runtime, without what is loaded later and matches a pattern. */
-  async function bundleRuntime(later: RegExp) {
-    const leave: Plugin = {
-      name: 'leave',
-      setup: ({ onResolve }) =>
-        onResolve({ filter: later }, ({ kind, path }) =>
-          kind === 'dynamic-import' ? { path, external: true } : undefined,
-        ),
-    }
+  test('is one file of at most 8 KB, gzipped, and only itself; what is loaded later asks for nothing else of it', async () => {
     const source = "export { openCollection, openSingle, openSite } from 'zinc-pantry/query'"
-    const { outputFiles, metafile } = await bundle(source, { plugins: [leave] })
-    return { code: outputFiles[0]?.contents ?? new Uint8Array(), inputs: Object.keys(metafile.inputs) }
-  }
-
-  test('is at most 7.5 KB at once, gzipped, under 10 KB without full text, and only itself', async () => {
-    // Facets, pages, chosen fields and the like are loaded with the first use.
-    const { code, inputs } = await bundleRuntime(/./)
-    expect(gzipSync(code).length).toBeLessThanOrEqual(7.5 * 1024)
-    const others = inputs.filter((path) => !path.endsWith('page.js') && !/zinc-pantry\/dist\/query\//.test(path))
-    expect(others).toEqual([])
-    expect(Buffer.from(code).toString()).not.toMatch(/\beval\(|new Function|node:/)
-    const whole = await bundleRuntime(/\/(?:search|words|hits)\.js$/)
-    expect(gzipSync(whole.code).length).toBeLessThanOrEqual(10 * 1024)
+    const { outputFiles, metafile } = await bundle(source, { splitting: true, outdir: '/out' })
+    const codes = new Map(outputFiles.map(({ path, contents }) => [basename(path), Buffer.from(contents)]))
+    const files = Object.entries(metafile.outputs).map(([path, { imports, inputs }]) => ({
+      name: basename(path),
+      code: codes.get(basename(path)) ?? Buffer.of(),
+      inputs: Object.keys(inputs),
+      needs: imports.filter(({ kind }) => kind === 'import-statement').map((one) => basename(one.path)),
+    }))
+    const [first, ...others] = [...files].sort((a, b) => b.code.length - a.code.length)
+    expect(first).toMatchObject({ name: 'stdin.js', needs: [] })
+    expect(gzipSync(first?.code ?? '').length).toBeLessThanOrEqual(8 * 1024)
+    expect(others.filter(({ needs }) => needs.includes('stdin.js'))).toEqual([])
+    // Facets, pages, chosen fields and the like are loaded with the first use, each by itself.
+    const search = /query\/(?:search|words|hits)\.js$/
+    const later = others.filter(({ inputs }) => inputs.length > 0 && !inputs.some((path) => search.test(path)))
+    expect(later.length).toBe(5)
+    for (const { code, needs } of later) {
+      expect(needs).toEqual([])
+      expect(gzipSync(code).length).toBeLessThanOrEqual(1.3 * 1024)
+    }
+    const inputs = files.flatMap((file) => file.inputs)
+    expect(inputs.filter((path) => !path.endsWith('page.js') && !/zinc-pantry\/dist\/query\//.test(path))).toEqual([])
+    expect(files.map(({ code }) => String(code)).join()).not.toMatch(/\beval\(|new Function|node:/)
   })
 
   test('The core and the readers need no Node', async () => {

@@ -1,5 +1,4 @@
-import { FIRST_CODE } from '../query/catalogue.ts'
-import { MOST_IMPACT, type SearchHead, type SearchShard } from '../query/search-format.ts'
+import { FIRST_IMPACT, MOST_IMPACT, type SearchHead, type SearchShard } from '../query/search-format.ts'
 import { findWords } from '../query/words.ts'
 import { type KeepPart, toSteps } from './build-index.ts'
 
@@ -103,7 +102,7 @@ function createShard(
       byRow.set(row, (byRow.get(row) ?? 0) + impactOf(places[at] as number, row, times[at] as number))
     counts.push(byRow.size)
     for (const step of toSteps([...byRow.keys()])) steps.push(step)
-    for (const impact of byRow.values()) impacts.push(FIRST_CODE + Math.max(1, Math.round(impact * MOST_IMPACT)))
+    for (const impact of byRow.values()) impacts.push(FIRST_IMPACT + Math.max(1, Math.round(impact * MOST_IMPACT)))
   }
   return { words, counts, rows: steps, impacts: new TextDecoder().decode(Uint8Array.from(impacts)) }
 }

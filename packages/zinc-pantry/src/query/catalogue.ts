@@ -88,7 +88,7 @@ export interface Digits {
 }
 
 /** The first of the characters that stand for numbers. They need no escaping but one, which is left out. */
-export const FIRST_CODE = 40
+const FIRST_CODE = 40
 const BACKSLASH = 92
 /** So many numbers have characters. */
 export const MOST_CODES = 80

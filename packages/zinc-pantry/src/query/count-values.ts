@@ -1,11 +1,6 @@
 import type { ConditionTree, Scalar } from './condition.ts'
-import { compareScalars } from './order-rows.ts'
-import { everyTest } from './positive.ts'
-import { markRows } from './row-set.ts'
 import type { Table } from './run.ts'
-import { matchRows } from './run-query.ts'
-import { selectValues } from './select-values.ts'
-import { followPath } from './shape.ts'
+import type { Tools } from './tools.ts'
 
 /** A value and how many entries have it. */
 export interface ValueCount<Value = Scalar> {
@@ -24,6 +19,7 @@ export interface ValueQuestion {
 /** Counts the entries of each value at a path under a condition; the most frequent first. */
 export async function countValues(table: Table, asked: ValueQuestion): Promise<ValueCount[]> {
   const { run, count: all } = table
+  const { compareScalars, followPath, markRows, matchRows, selectValues, singleValues } = run.tools
   const { crossing, isSingle } = followPath(table.shape, asked.path)
   const { before, after, target } = crossing ?? { before: asked.path, after: [], target: '' }
   const index = crossing && !isSingle ? undefined : table.index(before)
@@ -60,6 +56,7 @@ export async function findRange(
   table: Table,
   asked: ValueQuestion,
 ): Promise<{ minimum: Scalar; maximum: Scalar } | undefined> {
+  const { compareScalars, followPath, markRows, matchRows } = table.run.tools
   const index = followPath(table.shape, asked.path).crossing ? undefined : table.index(asked.path)
   if (!index) {
     const values = (await countValues(table, asked)).map(({ value }) => value).sort(compareScalars)
@@ -75,16 +72,16 @@ export async function findRange(
   return minimum === undefined ? undefined : { minimum, maximum: (await firstOf(true)) as Scalar }
 }
 
-/** The single values in what was found at a path. */
-export const singleValues = (found: unknown): Scalar[] =>
-  [found].flat(Number.POSITIVE_INFINITY).filter((value): value is Scalar => value !== null && typeof value !== 'object')
-
 /** A condition without those of its parts that ask for nothing but a path, so that a facet shows what else there is. */
-export function withoutPath(tree: ConditionTree | undefined, path: readonly string[]): ConditionTree | undefined {
+export function withoutPath(
+  tree: ConditionTree | undefined,
+  path: readonly string[],
+  tools: Tools,
+): ConditionTree | undefined {
   if (tree?.kind === 'and') {
-    const parts = tree.parts.flatMap((part) => withoutPath(part, path) ?? [])
+    const parts = tree.parts.flatMap((part) => withoutPath(part, path, tools) ?? [])
     return parts.length > 0 ? { kind: 'and', parts } : undefined
   }
   const name = path.join('.')
-  return tree && !everyTest(tree, (tested) => tested.join('.') === name) ? tree : undefined
+  return tree && !tools.everyTest(tree, (tested) => tested.join('.') === name) ? tree : undefined
 }

@@ -1,13 +1,13 @@
 import type { Scalar, SortKey } from './condition.ts'
-import { QueryError } from './handles.ts'
-import { compareEntries, type Ordering, sortedValues } from './order-rows.ts'
-import { findById } from './select-values.ts'
+import type { Ordering } from './order-rows.ts'
+import type { Tools } from './tools.ts'
 
 /** Where a page ended: the last entry, how many stood before the next one, and what the last was ordered by. */
 type Cursor = readonly [id: string, passed: number, ...keys: (Scalar | null)[]]
 
 /** The cursor behind a row. */
 export async function writeCursor(row: number, passed: number, ordering: Ordering): Promise<string> {
+  const { sortedValues } = ordering.table.run.tools
   const [[entry], [keys = []]] = await Promise.all([ordering.table.entries([row]), sortedValues([row], ordering)])
   // Nothing that an address would change, however often it is decoded.
   return encodeURIComponent(JSON.stringify([entry?.id, passed, ...keys]))
@@ -16,7 +16,7 @@ export async function writeCursor(row: number, passed: number, ordering: Orderin
 }
 
 /** Reads a cursor that {@link writeCursor} made for an order. */
-export function readCursor(text: string, sort: readonly SortKey[]): Cursor {
+export function readCursor(text: string, sort: readonly SortKey[], { QueryError }: Tools): Cursor {
   try {
     const cursor = JSON.parse(decodeURIComponent(text.replaceAll('~', '%'))) as Cursor
     const [id, passed] = cursor
@@ -38,6 +38,7 @@ export async function passedBy(
   ordering: Ordering,
 ): Promise<number> {
   const { table, sort } = ordering
+  const { compareEntries, findById, sortedValues } = table.run.tools
   const [row] = await findById(table, [id])
   if (row !== undefined) {
     if (rows[passed - 1] === row) return passed

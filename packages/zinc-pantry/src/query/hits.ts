@@ -1,23 +1,16 @@
-import { type PartNames, partNameOf } from './catalogue.ts'
-import { singleValues } from './count-values.ts'
+import type { PartNames } from './catalogue.ts'
 import type { PartLoader } from './field-index.ts'
-import { giveRows, type Settings } from './give-rows.ts'
-import { QueryError } from './handles.ts'
-import type { Site } from './open-site.ts'
-import type { Hit, Match } from './query-types.ts'
-import { runRows } from './run-query.ts'
+import type { Later } from './later.ts'
+import type { Match } from './query-types.ts'
+import type { Table } from './run.ts'
 import { openSearch } from './search.ts'
-import { selectValues } from './select-values.ts'
 import { findWords } from './words.ts'
 
 const NO_WORDS: ReadonlySet<string> = new Set()
 
 /** The entries that were found, with the words marked in pieces of their texts. */
-export async function findHits(
-  site: Site,
-  settings: Settings,
-  { limit, length }: { readonly limit: number; readonly length: number },
-): Promise<Hit<unknown>[]> {
+export const hits: Later<'hits'> = async ({ site, settings }, { limit = 10, length = 160 } = {}) => {
+  const { giveRows, QueryError, runRows, selectValues, singleValues } = site.tools
   if (settings.search === undefined) throw new QueryError('Hits are those of a search: say search(…) before')
   const found = await runRows(site, { ...settings, limit: settings.limit ?? limit })
   const { table, rows, scores, words = NO_WORDS } = found
@@ -30,9 +23,7 @@ export async function findHits(
         const texts = await selectValues(table, entries, place.split('.'))
         return texts.map((value) => singleValues(value).join(' · '))
       }
-      return Promise.all(
-        Array.from(rows, async (row) => textOf(row, head.texts, (part) => table.loadPart(part, table.run.read))),
-      )
+      return Promise.all(Array.from(rows, async (row) => textOf(row, head.texts, table)))
     }),
   )
   return Array.from(rows, (row, at) => ({
@@ -45,9 +36,10 @@ export async function findHits(
   }))
 }
 
-async function textOf(row: number, texts: PartNames | undefined, load: PartLoader): Promise<string> {
+async function textOf(row: number, texts: PartNames | undefined, { run, loadPart }: Table): Promise<string> {
+  const load: PartLoader = (part) => loadPart(part, run.read)
   if (!texts) return ''
-  const name = await partNameOf(texts, row, load)
+  const name = await run.tools.partNameOf(texts, row, load)
   return ((await load(name)) as readonly string[])[row % texts.size] ?? ''
 }
 

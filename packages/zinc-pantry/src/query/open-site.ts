@@ -3,6 +3,7 @@ import { QueryError } from './handles.ts'
 import { type OpenCollection, openStored } from './open-collection.ts'
 import { remember } from './remember.ts'
 import { entryShape, type Shape, type Shapes } from './shape.ts'
+import { TOOLS, type Tools } from './tools.ts'
 
 /** A module of the generated folder. */
 export interface Module<Content> {
@@ -55,6 +56,8 @@ export interface Site {
   /** The languages of the content; others fall back to the first. Empty where there is one. */
   readonly locales: readonly string[]
   stored(name: string): StoredCollection
+  /** What parts of the runtime that are loaded later work with. */
+  readonly tools: Tools
   /** A collection that is open already. */
   opened(name: string): OpenCollection | undefined
   /** Opens a collection; its catalogue is loaded once. */
@@ -79,6 +82,7 @@ export function openSite(collections: readonly StoredCollection[], locales: read
     shapes,
     locales,
     stored,
+    tools: TOOLS,
     opened: (name) => opened.get(name),
     open: (name, read) =>
       remember(opening, name, async () => {

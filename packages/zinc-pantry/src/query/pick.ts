@@ -1,8 +1,8 @@
-import { placeOf, QueryError } from './handles.ts'
-import { type Place, selectValues, throughLists } from './select-values.ts'
+import type { Place } from './select-values.ts'
 
 /** Takes of every value what a specification of handles names; references are followed. */
 export async function pickValues(place: Place, values: readonly unknown[], spec: unknown): Promise<unknown[]> {
+  const { placeOf, QueryError, selectValues, throughLists } = place.run.tools
   const handle = placeOf(spec)
   if (handle) {
     const { path, shape, each } = handle
@@ -18,11 +18,4 @@ export async function pickValues(place: Place, values: readonly unknown[], spec:
     Object.entries(spec).map(async ([name, inner]) => [name, await pickValues(place, values, inner)] as const),
   )
   return values.map((_, at) => Object.freeze(Object.fromEntries(columns.map(([name, column]) => [name, column[at]]))))
-}
-
-/** The path of a handle to single values, lists entered. */
-export function pathOfHandle(handle: unknown): readonly string[] {
-  const place = placeOf(handle)
-  if (!place) throw new QueryError('This takes a field')
-  return place.each === undefined ? place.path : [...place.path, ...pathOfHandle(place.each)]
 }

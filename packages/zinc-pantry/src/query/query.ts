@@ -2,6 +2,7 @@ import { type Condition, createCondition, type SortKey } from './condition.ts'
 import { fetchAll, type Settings } from './give-rows.ts'
 import type { Picked } from './handle-types.ts'
 import { entryHandle, placeOf } from './handles.ts'
+import type { Asked, Later, LaterName } from './later.ts'
 import type { Site } from './open-site.ts'
 import type { Query } from './query-types.ts'
 import { runQuery, runRows } from './run-query.ts'
@@ -12,22 +13,30 @@ export const createQuery = <Entry, Fields>(site: Site, settings: Settings): Quer
 
 type Given = readonly unknown[]
 
-/** The results that are loaded when they are first asked for, so that the others cost less. */
-const LATER = ['distinct', 'facets', 'range', 'groupBy', 'page', 'pages', 'neighbours', 'related', 'hits'] as const
+const loadCounts = () => import('./count-results.ts')
+const loadPage = () => import('./page-results.ts')
 
-/** The results of a query beside its entries. */
-export type Results<Entry, Fields> = Pick<Query<Entry, Fields>, (typeof LATER)[number]>
+const LATER: { readonly [Name in LaterName]: () => Promise<{ readonly [Key in Name]: Later<Name> }> } = {
+  distinct: loadCounts,
+  facets: loadCounts,
+  range: loadCounts,
+  groupBy: loadCounts,
+  page: loadPage,
+  neighbours: loadPage,
+  pages: () => import('./static-pages.ts'),
+  related: () => import('./related.ts'),
+  hits: () => import('./hits.ts'),
+}
 
-class StoredQuery<Entry, Fields> implements Omit<Query<Entry, Fields>, keyof Results<Entry, Fields>> {
+class StoredQuery<Entry, Fields> implements Omit<Query<Entry, Fields>, LaterName> {
   readonly #site: Site
   readonly #settings: Settings
 
   static {
-    for (const name of LATER)
+    for (const [name, load] of Object.entries(LATER))
       Reflect.set(StoredQuery.prototype, name, async function (this: StoredQuery<unknown, unknown>, ...given: Given) {
-        const { createResults } = await import('./results.ts')
-        const results = createResults(this.#site, this.#settings, this.#fields())
-        return (results[name] as (...given: Given) => Promise<unknown>)(...given)
+        const later = (await load()) as unknown as { [name: string]: (asked: Asked, ...given: Given) => unknown }
+        return later[name]?.({ site: this.#site, settings: this.#settings, fields: this.#fields() }, ...given)
       })
   }
 

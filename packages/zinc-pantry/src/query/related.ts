@@ -1,29 +1,13 @@
-import type { ConditionTree } from './condition.ts'
-import { singleValues } from './count-values.ts'
-import { findRows } from './find-rows.ts'
-import { markRows } from './row-set.ts'
-import type { Table } from './run.ts'
-import { findById, selectValues } from './select-values.ts'
+import type { Later } from './later.ts'
 import type { Shape } from './shape.ts'
 
-/** A row and how much it has in common with another. */
-export interface ScoredRow {
-  readonly row: number
-  readonly score: number
-}
-
 /**
- * Rows that refer to what an entry refers to, the nearest first. Each shared reference counts the more the fewer
+ * The entries that refer to what an entry refers to, the nearest first. Each shared reference counts the more the fewer
  * entries have it: the logarithm of the number of all by that of those, plus one.
  */
-export async function findRelated(
-  table: Table,
-  {
-    id,
-    condition,
-    limit,
-  }: { readonly id: string; readonly condition?: ConditionTree | undefined; readonly limit: number },
-): Promise<ScoredRow[]> {
+export const related: Later<'related'> = async ({ site, settings }, id, { limit = 5 } = {}) => {
+  const { findById, giveRows, markRows, matchRows, selectValues, singleValues, startRun } = site.tools
+  const table = await startRun(site, settings.locale).open(settings.collection)
   const { shape, count, run } = table
   const own = await findById(table, [id])
   const entry = await table.entries(own)
@@ -33,12 +17,15 @@ export async function findRelated(
       const rows = (await table.index(path)?.find({ operator: 'is', values: [value] }, run.read)) ?? []
       for (const row of rows) scores.set(row, (scores.get(row) ?? 0) + Math.log(1 + count / rows.length))
     }
-  const allowed = markRows(await findRows(table, condition), count)
-  return [...scores]
-    .map(([row, score]) => ({ row, score }))
-    .filter(({ row }) => allowed[row] && row !== own[0])
-    .sort((a, b) => b.score - a.score || a.row - b.row)
+  const { rows: matching } = await matchRows(table, { condition: settings.condition })
+  const allowed = markRows(matching, count)
+  const nearest = [...scores]
+    .filter(([row]) => allowed[row] && row !== own[0])
+    .sort(([a, near], [b, nearer]) => nearer - near || a - b)
     .slice(0, limit)
+  const rows = nearest.map(([row]) => row)
+  const given = await giveRows(table, rows, settings.spec)
+  return nearest.map(([, score], at) => ({ entry: given[at], score }))
 }
 
 /** The paths to references in entries, those in groups and lists included. */

@@ -1,28 +1,39 @@
 /** Numbers of rows in order, each once. Sets are never changed. */
 export type RowSet = Int32Array
 
+/** Bits that are all 0 between two calls: memory that is asked for anew each time would cost as much as all the rest. */
+let bits = new Int32Array(0)
+
 /** The rows of several lists in any order, of `count` rows in all. */
 export function mergeRows(lists: readonly Int32Array[], count: number): RowSet {
-  // A bit a row, and one for each 32 of those: quicker than a sort, and rows that stand in several lists count once.
-  const bits = new Int32Array((count >> 5) + 1)
-  const used = new Int32Array((count >> 10) + 1)
+  // A bit a row, and behind them one for each 32 of those: quicker than a sort, and a row in several lists counts once.
+  const behind = (count >> 5) + 1
+  const end = behind + (count >> 10) + 1
+  if (bits.length < end) bits = new Int32Array(end)
   let total = 0
   for (const list of lists) {
     total += list.length
     for (let at = 0; at < list.length; at++) {
       const row = list[at] as number
-      bits[row >> 5] = (bits[row >> 5] as number) | (1 << row)
-      used[row >> 10] = (used[row >> 10] as number) | (1 << (row >> 5))
+      setBit(row)
+      setBit((behind << 5) + (row >> 5))
     }
   }
   const rows = new Int32Array(total)
   let size = 0
-  for (let at = 0; at < used.length; at++)
-    for (let words = used[at] as number; words !== 0; words &= words - 1) {
-      const word = (at << 5) + lowestBit(words)
+  for (let at = behind; at < end; at++) {
+    for (let words = bits[at] as number; words !== 0; words &= words - 1) {
+      const word = ((at - behind) << 5) + lowestBit(words)
       for (let left = bits[word] as number; left !== 0; left &= left - 1) rows[size++] = (word << 5) + lowestBit(left)
+      bits[word] = 0
     }
+    bits[at] = 0
+  }
   return rows.subarray(0, size)
+}
+
+function setBit(at: number): void {
+  bits[at >> 5] = (bits[at >> 5] as number) | (1 << at)
 }
 
 const lowestBit = (bits: number): number => 31 - Math.clz32(bits & -bits)

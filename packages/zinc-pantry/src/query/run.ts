@@ -3,6 +3,7 @@ import type { OpenCollection } from './open-collection.ts'
 import type { Meter, Site } from './open-site.ts'
 import type { SearchFound } from './search-format.ts'
 import type { StoredValue } from './shape.ts'
+import type { Tools } from './tools.ts'
 
 /** How a part of a condition was answered. */
 export interface PlanStep {
@@ -18,6 +19,7 @@ export interface PlanStep {
 export interface Run {
   readonly locale: string | undefined
   readonly read: Meter
+  readonly tools: Tools
   readonly steps: PlanStep[]
   /** Bytes read so far; what was there before is not counted. */
   bytes: number
@@ -43,6 +45,7 @@ export function startRun(site: Site, locale = site.locales[0]): Run {
   }
   const run: Run = {
     locale,
+    tools: site.tools,
     steps: [],
     bytes: 0,
     examined: 0,

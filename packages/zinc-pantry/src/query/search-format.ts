@@ -1,6 +1,8 @@
 import type { PartNames } from './catalogue.ts'
 import type { RowSet } from './row-set.ts'
 
+/** The character of no impact; from here up to the largest none needs escaping. */
+export const FIRST_IMPACT = 40
 /** How much a word can say of a row, at most; the characters of impacts go up to it. */
 export const MOST_IMPACT = 50
 

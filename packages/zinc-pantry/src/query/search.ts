@@ -1,11 +1,9 @@
-import { FIRST_CODE, nameAt } from './catalogue.ts'
 import type { PartLoader } from './field-index.ts'
-import { QueryError } from './handles.ts'
 import { findNearWords, forgivenIn } from './near-words.ts'
-import { remember } from './remember.ts'
-import { countBefore, type RowSet, readStarts, readSteps } from './row-set.ts'
+import type { RowSet } from './row-set.ts'
 import type { Table } from './run.ts'
-import type { SearchFound, SearchHead, SearchShard } from './search-format.ts'
+import { FIRST_IMPACT, type SearchFound, type SearchHead, type SearchShard } from './search-format.ts'
+import type { Tools } from './tools.ts'
 import { findWords } from './words.ts'
 
 /** A word that is looked for, and how near it is to what was asked. */
@@ -39,7 +37,7 @@ export async function searchRows(table: Table, text: string): Promise<SearchFoun
       const rarity = Math.log(1 + table.count / uses.rows.length) * nearness
       for (let use = 0; use < uses.rows.length; use++) {
         const row = uses.rows[use] as number
-        scores[row] = (scores[row] as number) + rarity * (uses.impacts.charCodeAt(uses.start + use) - FIRST_CODE)
+        scores[row] = (scores[row] as number) + rarity * (uses.impacts.charCodeAt(uses.start + use) - FIRST_IMPACT)
         if (!seen[row]) {
           seen[row] = 1
           matched[row] = (matched[row] as number) + 1
@@ -80,18 +78,22 @@ interface SearchIndex {
 /** Opens the index of words; it is kept with the collection. */
 export async function openSearch(table: Table): Promise<SearchIndex> {
   const { search, name, run } = table
+  const { QueryError } = run.tools
   if (search === undefined) throw new QueryError(`${name} cannot be searched: its collection has no setting "search"`)
-  return table.keep('search', async () => createSearchIndex((await table.loadPart(search, run.read)) as SearchHead))
+  return table.keep('search', async () =>
+    createSearchIndex((await table.loadPart(search, run.read)) as SearchHead, run.tools),
+  )
 }
 
-function createSearchIndex(head: SearchHead): SearchIndex {
+function createSearchIndex(head: SearchHead, tools: Tools): SearchIndex {
+  const { countBefore, nameAt, remember } = tools
   const { first, names } = head
   const shards = new Map<number, Promise<OpenShard>>()
   let dictionary: readonly string[] | undefined
   const shardFor = (word: string): number => Math.max(0, countBefore(first, (other) => -(other <= word)) - 1)
   const load = async (at: number, loadPart: PartLoader): Promise<OpenShard | undefined> => {
     if (first.length === 0) return undefined
-    return remember(shards, at, async () => openShard((await loadPart(nameAt(names, at))) as SearchShard))
+    return remember(shards, at, async () => openShard((await loadPart(nameAt(names, at))) as SearchShard, tools))
   }
   return {
     head,
@@ -141,7 +143,7 @@ interface OpenShard {
   readonly impacts: string
 }
 
-function openShard({ words, counts, rows, impacts }: SearchShard): OpenShard {
+function openShard({ words, counts, rows, impacts }: SearchShard, { readStarts, readSteps }: Tools): OpenShard {
   const starts = readStarts(words.length, counts)
   return { words, starts, rows: readSteps(rows, starts), impacts }
 }

@@ -57,6 +57,10 @@ export async function throughLists(
   })
 }
 
+/** The single values in what was found at a path. */
+export const singleValues = (found: unknown): Scalar[] =>
+  [found].flat(Number.POSITIVE_INFINITY).filter((value): value is Scalar => value !== null && typeof value !== 'object')
+
 /** The rows of ids. */
 export async function findById(table: Table, values: readonly Scalar[], key = 'id'): Promise<RowSet> {
   const rows = await table.index([key])?.find({ operator: 'isOneOf', values }, table.run.read)

@@ -1,3 +1,5 @@
+import type { Later } from './later.ts'
+
 /** How static pages are cut. */
 export interface StaticPagesOptions {
   /** Entries a page, from 1. */
@@ -34,25 +36,25 @@ export interface StaticPages<Entry> {
   readonly parts: readonly StaticPart[]
 }
 
-/** Cuts entries into pages, the later ones as the texts of parts. */
-export async function cutPages<Entry>(
-  entries: readonly Entry[],
-  { size, first = 1, base = './' }: StaticPagesOptions,
-): Promise<StaticPages<Entry>> {
+/** Cuts the entries into pages, the later ones as the texts of parts. */
+export const pages: Later<'pages'> = async ({ site, settings }, { size, first = 1, base = './' }) => {
+  const { checkCount, fetchAll } = site.tools
+  checkCount('size', size, 1)
+  const entries = await fetchAll(site, settings)
   const count = Math.max(1, Math.ceil(entries.length / size))
-  const pages: StaticPage<Entry>[] = []
+  const rendered: StaticPage<unknown>[] = []
   const parts: StaticPart[] = []
   let more: string | null = null
   // From the last to the first, since each names the one behind it.
   for (let number = count; number >= 1; number--) {
-    const page: StaticPage<Entry> = {
+    const page: StaticPage<unknown> = {
       entries: entries.slice((number - 1) * size, number * size),
       number,
       pages: count,
       total: entries.length,
       more: number < first ? null : more,
     }
-    if (number <= first) pages.unshift(page)
+    if (number <= first) rendered.unshift(page)
     else {
       const text = JSON.stringify(page)
       const path = `${await digestOf(text)}.json`
@@ -60,7 +62,7 @@ export async function cutPages<Entry>(
       more = base + path
     }
   }
-  return { pages, parts }
+  return { pages: rendered, parts }
 }
 
 /** The start of the SHA-256 of a text. */

@@ -75,6 +75,7 @@ function createHotSite(first: Site): HotSite {
     get locales() {
       return current.locales
     },
+    tools: first.tools,
     stored: (name) => current.stored(name),
     opened(name) {
       const open = current.opened(name)

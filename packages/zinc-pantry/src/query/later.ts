@@ -1,0 +1,29 @@
+import type { Settings } from './give-rows.ts'
+import type { Site } from './open-site.ts'
+import type { Query } from './query-types.ts'
+
+/** The results of a query that are loaded with their first use, those that are seldom used together apart. */
+export type LaterName =
+  | 'distinct'
+  | 'facets'
+  | 'range'
+  | 'groupBy'
+  | 'page'
+  | 'neighbours'
+  | 'pages'
+  | 'related'
+  | 'hits'
+
+/** A query as what gives a result sees it. */
+export interface Asked {
+  readonly site: Site
+  readonly settings: Settings
+  /** The handles of the fields. */
+  readonly fields: unknown
+}
+
+/** Gives a result of a query. */
+export type Later<Name extends LaterName> = (
+  asked: Asked,
+  ...given: Parameters<Query<unknown, unknown>[Name]>
+) => ReturnType<Query<unknown, unknown>[Name]>
