@@ -53,7 +53,7 @@ export const LEFT_OVER = /\.\d+\.tmp$/
 export interface Writing {
   /**
    * Replaces a file in one step, now or soon, and makes the folders above it. Gives its size in bytes. Throws a
-   * {@link HostError} for what is known at once.
+   * {@link HostError} for what is known at once; what else goes wrong is said by `settled`.
    */
   write(file: string, text: string): number
   /** Lets what was written in the meantime come to an end. */

@@ -5,6 +5,7 @@ import {
   readFileSync,
   realpathSync,
   rmSync,
+  type Stats,
   statSync,
   writeFileSync,
 } from 'node:fs'
@@ -42,13 +43,7 @@ export function createNodeHost(root: string): Host {
     read(file) {
       return explained(() => readFileSync(absolute(file)))
     },
-    size(file) {
-      try {
-        return statSync(absolute(file)).size
-      } catch {
-        return undefined
-      }
-    },
+    size: (file) => statOf(absolute(file))?.size,
     stamp: (file) => stampOf(absolute(file)),
     digest: digestContent,
     checksum: (text, before) => crc32(text, crc32(before)).toString(16).padStart(8, '0'),
@@ -81,9 +76,16 @@ export function createNodeHost(root: string): Host {
 const UNSETTLED_MS = 100
 
 function stampOf(path: string): string | undefined {
+  const found = statOf(path)
+  if (!found || Date.now() - found.ctimeMs < UNSETTLED_MS) return undefined
+  const { size, mtimeMs, ctimeMs, ino } = found
+  return `${size} ${mtimeMs} ${ctimeMs} ${ino}`
+}
+
+function statOf(path: string): Stats | undefined {
   try {
-    const { size, mtimeMs, ctimeMs, ino } = statSync(path)
-    return Date.now() - ctimeMs < UNSETTLED_MS ? undefined : `${size} ${mtimeMs} ${ctimeMs} ${ino}`
+    // Most often there is none, and an error would take longer than the question.
+    return statSync(path, { throwIfNoEntry: false })
   } catch {
     return undefined
   }

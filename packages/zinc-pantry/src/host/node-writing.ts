@@ -1,10 +1,12 @@
 import { randomInt } from 'node:crypto'
-import { closeSync, openSync, renameSync, rmSync, write, writeSync } from 'node:fs'
+import { close, open, rename, renameSync, rmSync, write, writeFileSync } from 'node:fs'
+import { promisify } from 'node:util'
 import type { Writing } from './host.ts'
 
-/** So many bytes, and files, may wait to be written. */
+/** So many bytes may wait to be written. */
 const MOST_BYTES = 32 * 2 ** 20
-const MOST_FILES = 128
+/** So many files are open at once; the others wait. */
+const LANES = 8
 
 /** How a target is made ready, and what is said of a failure. */
 export interface WritingContext {
@@ -19,35 +21,18 @@ interface Places {
   readonly target: string
 }
 
-/**
- * Writes files in the background, each to a file beside its target that then takes its place. A file is opened at
- * once, so that what will not do at all is said at once.
- */
+/** Writes files in the background, each to a file beside its target that then takes its place. */
 export function startNodeWriting({ prepare, explain }: WritingContext): Writing {
   // Two builds in one process can write the same file at the same time.
   const ending = `.${randomInt(2 ** 47)}.tmp`
-  const pending = new Set<Promise<void>>()
+  /** Files are written one after another in each. */
+  const lanes = Array.from({ length: LANES }, () => Promise.resolve())
+  let files = 0
   let bytes = 0
-  let failure: unknown
-  /** Writes what is left, if that is to be, and puts the file in its place. */
-  const finish = (file: number, places: Places, complete: () => void): void => {
+  let failure: Error | undefined
+  const explained = <Result>(action: () => Result): Result => {
     try {
-      replaceFile(places, () => {
-        try {
-          complete()
-        } finally {
-          closeSync(file)
-        }
-      })
-    } catch (error) {
-      throw explain(error)
-    }
-  }
-  const open = (path: string): Places & { readonly file: number } => {
-    try {
-      const target = prepare(path)
-      const temporary = target + ending
-      return { target, temporary, file: openSync(temporary, 'w') }
+      return action()
     } catch (error) {
       throw explain(error)
     }
@@ -56,33 +41,27 @@ export function startNodeWriting({ prepare, explain }: WritingContext): Writing 
     write(path, text) {
       const content = Buffer.from(text)
       const { length } = content
-      const { file, ...places } = open(path)
-      if (bytes + length > MOST_BYTES || pending.size >= MOST_FILES) {
-        finish(file, places, () => writeFrom(file, content, 0))
+      const target = explained(() => prepare(path))
+      const places = { target, temporary: target + ending }
+      if (bytes + length > MOST_BYTES) {
+        explained(() => replaceFile(places, () => writeFileSync(places.temporary, content)))
         return length
       }
       bytes += length
-      const done = new Promise<void>((resolve) => {
-        write(file, content, 0, length, 0, (error, written) => {
-          bytes -= length
-          pending.delete(done)
-          try {
-            finish(file, places, () => {
-              if (error) throw error
-              writeFrom(file, content, written)
-            })
-          } catch (problem) {
-            failure ??= problem
-          }
-          resolve()
+      const lane = files++ % LANES
+      lanes[lane] = (lanes[lane] as Promise<void>)
+        .then(() => replaceLater(places, content))
+        .catch((error) => {
+          failure ??= explain(error)
         })
-      })
-      pending.add(done)
+        .finally(() => {
+          bytes -= length
+        })
       return length
     },
     turn: () => new Promise((resolve) => setImmediate(resolve)),
     async settled() {
-      await Promise.all(pending)
+      await Promise.all(lanes)
       const problem = failure
       failure = undefined
       if (problem) throw problem
@@ -101,7 +80,26 @@ export function replaceFile({ temporary, target }: Places, write: () => void): v
   }
 }
 
-/** What is left of a content; a system may take less at once than it was given. */
-function writeFrom(file: number, content: Buffer, start: number): void {
-  for (let at = start; at < content.length; ) at += writeSync(file, content, at, content.length - at, at)
+// Every one of these takes the main thread a few microseconds; opening a new file at once would take it ten times that.
+const openLater = promisify(open)
+const writeLater = promisify(write)
+const closeLater = promisify(close)
+const renameLater = promisify(rename)
+
+/** The same as {@link replaceFile} while other work goes on. */
+async function replaceLater({ temporary, target }: Places, content: Buffer): Promise<void> {
+  try {
+    const file = await openLater(temporary, 'w')
+    try {
+      // A system may take less at once than it was given.
+      for (let at = 0; at < content.length; )
+        at += (await writeLater(file, content, at, content.length - at, at)).bytesWritten
+    } finally {
+      await closeLater(file)
+    }
+    await renameLater(temporary, target)
+  } catch (error) {
+    rmSync(temporary, { force: true })
+    throw error
+  }
 }
