@@ -84,6 +84,6 @@ describe.each([
     expect(() => host.read('content/b.yaml')).toThrow(HostError)
     expect(host.digest('a')).toMatch(/^[\da-f]{32}$/)
     expect(host.digest('a')).toBe(host.digest(new TextEncoder().encode('a')))
-    expect(host.checksum('a', 'b')).not.toBe(host.checksum('b', 'a'))
+    expect(host.checksum(Buffer.from('a'), 'b')).not.toBe(host.checksum(Buffer.from('b'), 'a'))
   })
 })

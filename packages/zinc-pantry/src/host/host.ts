@@ -13,8 +13,8 @@ export interface Host {
   stamp(file: string): string | undefined
   /** A digest of a text or of bytes as 32 hexadecimal digits, the same on every machine. */
   digest(content: string | Uint8Array): string
-  /** A checksum of a text and of what stands before it, as 8 hexadecimal digits, for finding damage. */
-  checksum(text: string, before: string): string
+  /** A checksum of bytes and of a text before them, as 8 hexadecimal digits, for finding damage. */
+  checksum(content: Uint8Array, before: string): string
   /** Replaces a file in one step and makes the folders above it. Throws a {@link HostError}. */
   write(file: string, text: string): void
   /** Starts to write files while other work goes on. */
@@ -55,7 +55,7 @@ export interface Writing {
    * Replaces a file in one step, now or soon, and makes the folders above it. Gives its size in bytes. Throws a
    * {@link HostError} for what is known at once; what else goes wrong is said by `settled`.
    */
-  write(file: string, text: string): number
+  write(file: string, content: string | Uint8Array): number
   /** Lets what was written in the meantime come to an end. */
   turn(): Promise<void>
   /** Waits until all is written. Throws a {@link HostError} where something was not. */

@@ -30,12 +30,12 @@ export function createMemoryHost(
     },
     stamp: () => undefined,
     digest: digestContent,
-    checksum: (text, before) => digestContent(before + text).slice(0, 8),
+    checksum: (content, before) => digestContent(before + digestContent(content)).slice(0, 8),
     write: (file, text) => void map.set(file, text),
     startWriting: () => ({
-      write(file, text) {
-        map.set(file, text)
-        return encoder.encode(text).length
+      write(file, content) {
+        map.set(file, content)
+        return typeof content === 'string' ? encoder.encode(content).length : content.length
       },
       turn: async () => {},
       settled: async () => {},

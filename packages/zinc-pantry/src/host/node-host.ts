@@ -46,7 +46,7 @@ export function createNodeHost(root: string): Host {
     size: (file) => statOf(absolute(file))?.size,
     stamp: (file) => stampOf(absolute(file)),
     digest: digestContent,
-    checksum: (text, before) => crc32(text, crc32(before)).toString(16).padStart(8, '0'),
+    checksum: (content, before) => crc32(content, crc32(before)).toString(16).padStart(8, '0'),
     write(file, text) {
       explained(() => {
         const target = prepare(file)

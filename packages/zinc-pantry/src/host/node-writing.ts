@@ -38,8 +38,8 @@ export function startNodeWriting({ prepare, explain }: WritingContext): Writing 
     }
   }
   return {
-    write(path, text) {
-      const content = Buffer.from(text)
+    write(path, given) {
+      const content = typeof given === 'string' ? Buffer.from(given) : given
       const { length } = content
       const target = explained(() => prepare(path))
       const places = { target, temporary: target + ending }
@@ -87,7 +87,7 @@ const closeLater = promisify(close)
 const renameLater = promisify(rename)
 
 /** The same as {@link replaceFile} while other work goes on. */
-async function replaceLater({ temporary, target }: Places, content: Buffer): Promise<void> {
+async function replaceLater({ temporary, target }: Places, content: Uint8Array): Promise<void> {
   try {
     const file = await openLater(temporary, 'w')
     try {

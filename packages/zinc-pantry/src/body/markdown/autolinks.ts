@@ -11,11 +11,15 @@ const ENTITY = /&[a-z\d]+;$/i
 /** Links bare addresses, as the autolink extension of the extension spec has it. */
 export function addAutolinks(markdown: MarkdownIt): void {
   markdown.core.ruler.push('autolinks', ({ tokens, Token: Make }) => {
-    for (const token of tokens) if (token.children?.some(isCandidate)) token.children = linkAll(token.children, Make)
+    for (const token of tokens)
+      if (token.children && hasAddress(token.content) && token.children.some(isCandidate))
+        token.children = linkAll(token.children, Make)
   })
 }
 
-const isCandidate = ({ type, content }: Token): boolean => type === 'text' && /:\/\/|www\.|@/i.test(content)
+const hasAddress = (text: string): boolean => /:\/\/|www\.|@/i.test(text)
+
+const isCandidate = ({ type, content }: Token): boolean => type === 'text' && hasAddress(content)
 
 type TokenClass = new (type: string, tag: string, nesting: -1 | 0 | 1) => Token
 

@@ -108,7 +108,8 @@ export function describeTokens(
       else if (/^img$/i.test(name)) images.push({ src: address, alt: '' })
     }
   }
-  for (const [position, token] of tokens.entries()) {
+  for (let position = 0; position < tokens.length; position++) {
+    const token = tokens[position] as Token
     if (token.type === 'html_block') visit([token])
     if (token.type !== 'inline') continue
     const children = token.children ?? []

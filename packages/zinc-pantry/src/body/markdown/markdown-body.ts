@@ -140,8 +140,9 @@ function createBody(body: BodyText, parser: StepParser, { blocks, settings }: Pa
       const lines = linesOf(text)
       return parse()
         .blocks()
+        .filter(({ type }) => type === 'fence')
         .flatMap((token): CodeFence[] => {
-          const { language } = readCodeInfo(token.type === 'fence' ? markdown.utils.unescapeAll(token.info) : '')
+          const { language } = readCodeInfo(markdown.utils.unescapeAll(token.info))
           const [start, line] = lines[token.map?.[0] ?? 0] ?? [0, '']
           const at = start + Math.max(0, line.indexOf(language))
           return language === '' ? [] : [{ language, span: [at, at + language.length] }]

@@ -4,7 +4,7 @@ import type { BodyModel, NamedBodyPlugin } from '../../schema/body-settings.ts'
 import { PluginFailure } from '../plugin-failure.ts'
 import { addAutolinks } from './autolinks.ts'
 import { addDirectives } from './directives.ts'
-import { sparePlainAddresses } from './plain-address.ts'
+import { sparePlainTexts } from './plain-text.ts'
 import { addStrikethrough } from './strikethrough.ts'
 import { addTaskItems } from './task-items.ts'
 import { addNote, type Token } from './token.ts'
@@ -21,7 +21,7 @@ export interface ParserOptions {
 export function createParser({ blocks, settings }: ParserOptions): MarkdownIt {
   const markdown = new MarkdownIt({ html: true, xhtmlOut: true })
   notePlaces(markdown)
-  sparePlainAddresses(markdown)
+  sparePlainTexts(markdown)
   if (settings?.extensions === false) markdown.disable(['table', 'strikethrough'])
   else {
     markdown.use(footnote as unknown as (markdown: MarkdownIt) => void)

@@ -123,7 +123,8 @@ const PLAIN = /^[\p{L}\p{N} ,.?!'-]*$/u
 function addHeadingIds(tokens: readonly Token[], readInline: (content: string) => Token[]): string[] {
   const makeId = createHeadingIds()
   const ids: string[] = []
-  for (const [position, token] of tokens.entries()) {
+  for (let position = 0; position < tokens.length; position++) {
+    const token = tokens[position] as Token
     const inline = token.type === 'heading_open' ? tokens[position + 1] : undefined
     if (!inline) continue
     const written = takeWrittenId(inline.content)

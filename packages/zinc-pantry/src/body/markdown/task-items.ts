@@ -5,8 +5,8 @@ const BOX = /^\[([ xX])\]\s+/
 /** Turns `[ ]` and `[x]` at the start of list items into boxes, as the extension spec has them. */
 export function addTaskItems(markdown: MarkdownIt): void {
   markdown.core.ruler.push('task_items', ({ tokens, Token }) => {
-    for (const [position, token] of tokens.entries()) {
-      if (token.type !== 'list_item_open') continue
+    for (let position = 0; position < tokens.length; position++) {
+      if (tokens[position]?.type !== 'list_item_open') continue
       const [paragraph, inline] = [tokens[position + 1], tokens[position + 2]]
       const first = inline?.children?.[0]
       if (paragraph?.type !== 'paragraph_open' || first?.type !== 'text') continue

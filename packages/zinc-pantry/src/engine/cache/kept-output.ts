@@ -9,11 +9,11 @@ export interface KeptOutput {
   readonly body: RenderedBody
 }
 
-/** An output as JSON. HTML, which is JSON already, is not written as a text in a text. */
-export function writeOutput({ body, ...output }: KeptOutput): string {
-  if (body.format === 'mdx') return JSON.stringify({ ...output, body })
+/** An output as JSON, in pieces. HTML, which is JSON already, is not written as a text in a text. */
+export function writeOutput({ body, ...output }: KeptOutput): string[] {
+  if (body.format === 'mdx') return [JSON.stringify({ ...output, body })]
   const { htmlJson, ...rest } = body
-  return `${JSON.stringify({ ...output, body: rest }).slice(0, -1)},"html":${htmlJson}}`
+  return [JSON.stringify({ ...output, body: rest }).slice(0, -1), ',"html":', htmlJson, '}']
 }
 
 /** Reads what {@link writeOutput} wrote; undefined where there is nothing. */

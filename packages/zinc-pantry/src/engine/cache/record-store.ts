@@ -1,11 +1,12 @@
 import { type Host, HostError, LEFT_OVER } from '../../host/host.ts'
+import { createRecordLines, findLines, type LinePlace, type RecordLines, readLine } from './record-lines.ts'
 
 /** Records by key, kept from run to run. What cannot be read, or is damaged, is simply not there. */
 export interface RecordStore {
   /** The value of a key, as it was put. */
   get(key: string): unknown
-  /** Keeps a value, given as JSON. */
-  put(key: string, json: string): void
+  /** Keeps a value, given as JSON, which may come in pieces. */
+  put(key: string, ...json: string[]): void
   /** Writes what was put. Nothing is lost where that fails but time. */
   save(): Promise<void>
 }
@@ -14,21 +15,14 @@ export interface RecordStore {
 const MAX_BYTES = 256 * 2 ** 20
 /** So many segments are put together to one. */
 const MAX_SEGMENTS = 12
-/** So much text is put into a segment at most: a text in memory has an end. */
-const SEGMENT_LENGTH = 2 ** 20
+/** So many bytes are put into a segment, about. */
+const SEGMENT_SIZE = 2 ** 20
 
 const SEGMENT = /^[\da-f]{32}\.records$/
-const NEW_LINE = 10
-const KEY_LENGTH = 32
-const CHECKSUM_LENGTH = 8
-/** A line is a key, a checksum of the key and the JSON, and the JSON, with spaces between. */
-const HEAD_LENGTH = KEY_LENGTH + 1 + CHECKSUM_LENGTH + 1
 
-/** Where a record stands, in bytes. */
-interface Place {
+/** Where a record stands. */
+interface Place extends LinePlace {
   readonly segment: string
-  readonly start: number
-  readonly end: number
 }
 
 /** A file of records; its bytes are read when they are needed. */
@@ -47,13 +41,11 @@ export function openRecordStore(
   { isReadAgain }: { readonly isReadAgain: boolean },
 ): RecordStore {
   const writing = host.startWriting()
-  const decoder = new TextDecoder()
-  const encoder = new TextEncoder()
   const segments = new Map<string, Segment>()
   const places = new Map<string, Place>()
+  const createLines = (): RecordLines => createRecordLines(host, SEGMENT_SIZE * 1.25)
   /** Lines that are in no segment yet. */
-  const added = new Map<string, string>()
-  let addedLength = 0
+  let added: RecordLines | undefined
   const used = new Set<string>()
   let isOpen = false
   let isChanged = false
@@ -67,65 +59,44 @@ export function openRecordStore(
       const bytes = readBytes(host, `${folder}/${segment}`)
       if (!bytes) continue
       segments.set(segment, { size: bytes.length, bytes })
-      let start = 0
-      for (let end = bytes.indexOf(NEW_LINE); end !== -1; end = bytes.indexOf(NEW_LINE, start)) {
-        if (end - start > HEAD_LENGTH)
-          places.set(decoder.decode(bytes.subarray(start, start + KEY_LENGTH)), { segment, start, end })
-        start = end + 1
-      }
+      for (const [key, place] of findLines(bytes)) places.set(key, { segment, ...place })
     }
   }
-  const lineOf = (key: string): string | undefined => {
-    const own = added.get(key)
-    if (own !== undefined) return own
+  const lineOf = (key: string): Uint8Array | undefined => {
+    const own = added?.places.get(key)
+    if (own) return added?.bytes().subarray(own.start, own.end)
     const place = places.get(key)
     const segment = place && segments.get(place.segment)
     if (!segment) return undefined
     segment.bytes ??= readBytes(host, `${folder}/${place.segment}`)
-    return segment.bytes && decoder.decode(segment.bytes.subarray(place.start, place.end))
+    return segment.bytes?.subarray(place.start, place.end)
   }
-  const createLine = (key: string, json: string): string => `${key} ${host.checksum(json, key)} ${json}`
-  const writeSegment = (lines: ReadonlyMap<string, string>): string => {
-    const text = `${[...lines.values()].join('\n')}\n`
-    // Keys and checksums say the content of a segment.
-    const heads = Array.from(lines.values(), (line) => line.slice(0, HEAD_LENGTH))
-    const segment = `${host.digest(heads.join(''))}.records`
-    if (!segments.has(segment)) writing.write(`${folder}/${segment}`, text)
-    if (!isReadAgain) {
-      segments.set(segment, { size: text.length })
-      return segment
-    }
-    let start = 0
-    for (const [key, line] of lines) {
-      const end = start + encoder.encode(line).length
-      places.set(key, { segment, start, end })
-      start = end + 1
-    }
-    segments.set(segment, { size: start })
+  const writeSegment = (lines: RecordLines): string => {
+    const segment = `${host.digest(lines.heads())}.records`
+    if (!segments.has(segment)) writing.write(`${folder}/${segment}`, lines.bytes())
+    segments.set(segment, { size: lines.size })
+    if (isReadAgain) for (const [key, place] of lines.places) places.set(key, { segment, ...place })
     return segment
   }
   const flush = (): void => {
-    if (added.size > 0) writeSegment(added)
-    added.clear()
-    addedLength = 0
+    const lines = added
+    added = undefined
     isChanged = true
+    if (lines) writeSegment(lines)
   }
   /** Writes the records of some keys together, and removes all other segments. */
   const compact = async (keys: Iterable<string>): Promise<void> => {
     const kept = new Set<string>()
-    let lines = new Map<string, string>()
-    let length = 0
+    let lines = createLines()
     const close = (): void => {
       if (lines.size > 0) kept.add(writeSegment(lines))
-      lines = new Map()
-      length = 0
+      lines = createLines()
     }
     for (const key of [...keys]) {
       const line = lineOf(key)
-      if (line === undefined) continue
-      lines.set(key, line)
-      length += line.length
-      if (length > SEGMENT_LENGTH) close()
+      if (!line) continue
+      lines.copy(key, line)
+      if (lines.size > SEGMENT_SIZE) close()
     }
     close()
     const stale = [...segments.keys()].filter((name) => !kept.has(name))
@@ -147,16 +118,14 @@ export function openRecordStore(
       if (!isOpen) open()
       used.add(key)
       const line = lineOf(key)
-      const json = line?.slice(HEAD_LENGTH)
-      return json === undefined || line !== createLine(key, json) ? undefined : JSON.parse(json)
+      return line && readLine(host, key, line)
     },
-    put(key, json) {
+    put(key, ...json) {
       if (!isOpen) open()
       used.add(key)
-      const line = createLine(key, json)
-      added.set(key, line)
-      addedLength += line.length
-      if (addedLength <= SEGMENT_LENGTH) return
+      added ??= createLines()
+      added.add(key, json)
+      if (added.size <= SEGMENT_SIZE) return
       try {
         flush()
       } catch (error) {
@@ -164,14 +133,14 @@ export function openRecordStore(
       }
     },
     async save() {
-      if (added.size === 0 && !isChanged) return
+      if (!added && !isChanged) return
       try {
         host.write(`${folder}/.gitignore`, '*\n')
         flush()
         isChanged = false
         const size = [...segments.values()].reduce((sum, one) => sum + one.size, 0)
         const isLarge = size > MAX_BYTES
-        const isMany = segments.size > MAX_SEGMENTS + size / SEGMENT_LENGTH
+        const isMany = segments.size > MAX_SEGMENTS + size / SEGMENT_SIZE
         const wanted = isLarge ? [...used] : undefined
         used.clear()
         await writing.settled()

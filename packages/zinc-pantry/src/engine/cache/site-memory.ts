@@ -84,7 +84,7 @@ export function openSiteMemory(host: Host, { isKept, isLong, hasMaps = false }: 
     keepOutput(body, output) {
       const key = outputKey(body)
       if (isLong) outputs.set(body, output)
-      if (key !== undefined && isKept) store.put(key, writeOutput(output))
+      if (key !== undefined && isKept) store.put(key, ...writeOutput(output))
     },
     forget(present, others) {
       if (files.size <= present.size + others.length) return

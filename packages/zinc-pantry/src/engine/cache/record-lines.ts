@@ -1,0 +1,91 @@
+import type { Host } from '../../host/host.ts'
+
+const KEY_LENGTH = 32
+const CHECKSUM_LENGTH = 8
+/** A line is a key, a checksum of the key and the JSON, and the JSON, with spaces between. */
+const HEAD_LENGTH = KEY_LENGTH + 1 + CHECKSUM_LENGTH + 1
+const NEW_LINE = 10
+/** A UTF-16 code unit takes so many bytes in UTF-8 at most. */
+const MOST_BYTES = 3
+
+const encoder = new TextEncoder()
+const decoder = new TextDecoder()
+
+/** Where a line stands, in bytes, the end of the line left out. */
+export interface LinePlace {
+  readonly start: number
+  readonly end: number
+}
+
+/** Records as lines in UTF-8. They are put together as bytes: a text of all would be copied several times. */
+export interface RecordLines {
+  readonly size: number
+  /** The places of the lines, by key. */
+  readonly places: ReadonlyMap<string, LinePlace>
+  /** Adds a record, its JSON in pieces. */
+  add(key: string, json: readonly string[]): void
+  /** Adds a line that stands elsewhere. */
+  copy(key: string, line: Uint8Array): void
+  /** Keys and checksums, which say the content of all. */
+  heads(): string
+  bytes(): Uint8Array
+}
+
+/** Starts to put lines together, about so many bytes of them. */
+export function createRecordLines(host: Host, expected: number): RecordLines {
+  let buffer = new Uint8Array(expected)
+  let size = 0
+  const places = new Map<string, LinePlace>()
+  const heads: string[] = []
+  const reserve = (length: number): void => {
+    if (size + length <= buffer.length) return
+    const larger = new Uint8Array(Math.max(size + length, buffer.length * 2))
+    larger.set(buffer.subarray(0, size))
+    buffer = larger
+  }
+  const write = (text: string, at: number): number => at + encoder.encodeInto(text, buffer.subarray(at)).written
+  const close = (key: string, end: number): void => {
+    heads.push(decoder.decode(buffer.subarray(size, size + HEAD_LENGTH)))
+    places.set(key, { start: size, end })
+    buffer[end] = NEW_LINE
+    size = end + 1
+  }
+  return {
+    get size() {
+      return size
+    },
+    places,
+    add(key, json) {
+      reserve(HEAD_LENGTH + json.reduce((sum, { length }) => sum + length * MOST_BYTES, 1))
+      const start = size + HEAD_LENGTH
+      const end = json.reduce((at, piece) => write(piece, at), start)
+      write(headOf(host, key, buffer.subarray(start, end)), size)
+      close(key, end)
+    },
+    copy(key, line) {
+      reserve(line.length + 1)
+      buffer.set(line, size)
+      close(key, size + line.length)
+    },
+    heads: () => heads.join(''),
+    bytes: () => buffer.subarray(0, size),
+  }
+}
+
+const headOf = (host: Host, key: string, json: Uint8Array): string => `${key} ${host.checksum(json, key)} `
+
+/** The value of a record; undefined where the line is damaged. */
+export function readLine(host: Host, key: string, line: Uint8Array): unknown {
+  const json = line.subarray(HEAD_LENGTH)
+  if (decoder.decode(line.subarray(0, HEAD_LENGTH)) !== headOf(host, key, json)) return undefined
+  return JSON.parse(decoder.decode(json))
+}
+
+/** The places of lines in what was written once, by key. */
+export function* findLines(bytes: Uint8Array): Generator<[key: string, place: LinePlace]> {
+  let start = 0
+  for (let end = bytes.indexOf(NEW_LINE); end !== -1; end = bytes.indexOf(NEW_LINE, start)) {
+    if (end - start > HEAD_LENGTH) yield [decoder.decode(bytes.subarray(start, start + KEY_LENGTH)), { start, end }]
+    start = end + 1
+  }
+}
