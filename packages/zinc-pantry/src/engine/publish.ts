@@ -73,7 +73,8 @@ export function startPublishing(host: Host, folder: string, memory: PublishMemor
     turn: writing.turn,
     // The name of a part says its content, so that one that is there already is right.
     write(path, text) {
-      const size = host.size(at(path))
+      // Without a manifest there can only be what a killed build left.
+      const size = manifest === undefined ? undefined : host.size(at(path))
       const isThere = size !== undefined && size === byteLength(text)
       const length = isThere ? size : writing.write(at(path), text)
       present.set(path, length)

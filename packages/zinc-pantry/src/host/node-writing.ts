@@ -1,5 +1,5 @@
 import { randomInt } from 'node:crypto'
-import { close, open, rename, renameSync, rmSync, write, writeFileSync } from 'node:fs'
+import { closeSync, open, renameSync, rmSync, write, writeFileSync } from 'node:fs'
 import { promisify } from 'node:util'
 import type { Writing } from './host.ts'
 
@@ -80,13 +80,13 @@ export function replaceFile({ temporary, target }: Places, write: () => void): v
   }
 }
 
-// Every one of these takes the main thread a few microseconds; opening a new file at once would take it ten times that.
 const openLater = promisify(open)
 const writeLater = promisify(write)
-const closeLater = promisify(close)
-const renameLater = promisify(rename)
 
-/** The same as {@link replaceFile} while other work goes on. */
+/**
+ * The same as {@link replaceFile} while other work goes on: what takes long, which is to make a file and to fill it, is
+ * left to other threads. The rest takes no longer than to hand it on would.
+ */
 async function replaceLater({ temporary, target }: Places, content: Uint8Array): Promise<void> {
   try {
     const file = await openLater(temporary, 'w')
@@ -95,9 +95,9 @@ async function replaceLater({ temporary, target }: Places, content: Uint8Array):
       for (let at = 0; at < content.length; )
         at += (await writeLater(file, content, at, content.length - at, at)).bytesWritten
     } finally {
-      await closeLater(file)
+      closeSync(file)
     }
-    await renameLater(temporary, target)
+    renameSync(temporary, target)
   } catch (error) {
     rmSync(temporary, { force: true })
     throw error

@@ -42,7 +42,9 @@ export interface SiteMemory {
   keepOutput(body: RememberedBody, output: KeptOutput): void
   /** Forgets all files but those that are there, and some others. */
   forget(present: ReadonlySet<string>, others: readonly string[]): void
-  /** Keeps what was learnt of the files of a site. */
+  /** Keeps what was learnt of files so far. */
+  keepFiles(present?: ReadonlySet<string>): void
+  /** Keeps all that was learnt of the files of a site. */
   save(present: ReadonlySet<string>): Promise<void>
 }
 
@@ -69,6 +71,9 @@ export function openSiteMemory(host: Host, { isKept, isLong, hasMaps = false }: 
   const state = openSiteState(host, isKept ? `${CACHE_FOLDER}/state.json` : undefined)
   // No digest has such a letter.
   const outputKey = ({ key }: RememberedBody): string | undefined => key && `o${key.slice(1)}`
+  const keepFiles = (present?: ReadonlySet<string>): void => {
+    for (const [path, remembered] of files) if (present?.has(path) ?? true) keepFile(store, remembered)
+  }
   return {
     hasMaps,
     files,
@@ -90,8 +95,9 @@ export function openSiteMemory(host: Host, { isKept, isLong, hasMaps = false }: 
       if (files.size <= present.size + others.length) return
       for (const path of files.keys()) if (!present.has(path) && !others.includes(path)) files.delete(path)
     },
+    keepFiles,
     async save(present) {
-      for (const [path, remembered] of files) if (present.has(path)) keepFile(store, remembered)
+      keepFiles(present)
       const saved = store.save()
       state.save(present)
       await saved
