@@ -1,4 +1,5 @@
 import { tests as commonMark } from 'commonmark-spec'
+import fc from 'fast-check'
 import { describe, expect, test } from 'vitest'
 import { choice, flag, int, markdown, pantry, text } from 'zinc-pantry'
 import { openCollection, type StoredBody } from 'zinc-pantry/query'
@@ -216,5 +217,50 @@ describe('Where content is not trusted', () => {
   test('raw HTML can be dropped', async () => {
     const { one } = await bodiesOf({ 'one.md': 'A <b>b</b>\n' }, { body: { rawHtml: 'drop' } })
     expect(one?.html).toBe('<p>A b</p>\n')
+  })
+})
+
+describe('Languages without colours', () => {
+  const before = fc.constantFrom('', '- ', '1) ', '2. ', '> ', '> - ', '   ', '    ', '[^1]: ', 'Text ', '    - ')
+  const fence = fc.constantFrom('```', '~~~', '````', '``')
+  const info = fc.constantFrom(
+    '',
+    ' ',
+    'fell',
+    ' crag',
+    'be\\-ck',
+    't&amp;rn',
+    'ghyll{1}',
+    '{2}',
+    'howe`',
+    'pike title="a"',
+    'typescript',
+  )
+  const piece = fc
+    .tuple(before, fence, info)
+    .map(([start, marks, rest]) => `${start}${marks}${rest}\nx\n${' '.repeat(start.length)}${marks}\n`)
+  const texts = fc.array(
+    fc.oneof(piece, fc.constantFrom('\n', 'See [^1].\n', '# A\n', '<pre>\n', '`` ```inline `` \n')),
+    { maxLength: 8 },
+  )
+
+  test('are those of the fences that are rendered, and no others', async () => {
+    await fc.assert(
+      fc.asyncProperty(texts, async (pieces) => {
+        const configuration = pantry({
+          highlight: true,
+          collections: { texts: { files: '*.md', body: true, fields: {} } },
+        })
+        const report = await openFiles({ 'a.md': `---\n{}\n---\n${pieces.join('\n')}` }, configuration)
+        const body = await openCollection<object, unknown, string>(report.site, 'texts').loadBody('a')
+        const shown = [...(body?.html ?? '').matchAll(/<code class="language-([^"]*)">/g)].map(([, name = '']) =>
+          name.replaceAll('&amp;', '&'),
+        )
+        const said = report.diagnostics.map(({ code, parameters }) => [code, String(parameters.language)])
+        const unknown = shown.filter((name) => name !== 'typescript')
+        expect(said.sort()).toEqual(unknown.map((name) => ['code-language-unknown', name]).sort())
+      }),
+      { numRuns: 300 },
+    )
   })
 })

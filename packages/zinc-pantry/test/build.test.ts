@@ -116,7 +116,7 @@ describe('Builds', () => {
     const startWriting: Host['startWriting'] = () => ({
       ...host.startWriting(),
       write(file, content) {
-        late.push(() => write(file, content))
+        late.push(() => write(file, String(content)))
         return content.length
       },
       async settled() {

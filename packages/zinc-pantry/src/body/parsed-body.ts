@@ -76,7 +76,8 @@ export interface ParsedBody {
   /** Every link that is not fine; a cheap look tells where there can be none. */
   links(isFine: (href: string) => boolean): readonly BodyLink[]
   uses(): readonly BlockUse[]
-  fences(): readonly CodeFence[]
+  /** Every fence of code whose language is not fine; a cheap look tells where there can be none. */
+  fences(isFine: (language: string) => boolean): readonly CodeFence[]
   facts(): BodyFacts
   /** What readers see of it as plain text, for search; a line for each paragraph. */
   text(): string

@@ -14,10 +14,11 @@ export function checkLanguages(
   { languages, knows }: Languages,
   plain: readonly string[],
 ): Diagnostic[] {
+  const isFine = (language: string): boolean => knows(language) || plain.includes(language)
   return collections.flatMap(({ entries }) =>
     entries.flatMap(({ body }) =>
-      (body?.parsed.fences() ?? []).flatMap(({ language, span: [start, end] }) => {
-        if (!body || knows(language) || plain.includes(language)) return []
+      (body?.parsed.fences(isFine) ?? []).flatMap(({ language, span: [start, end] }) => {
+        if (!body) return []
         const place = { file: body.file, span: [start + body.startOffset, end + body.startOffset] as const }
         return [
           createDiagnostic('code-language-unknown', place, {

@@ -28,7 +28,8 @@ export type MarkdownReader = (body: BodyText) => ParsedBody
 /** What every address in a text looks like, and more; never less. */
 const CANDIDATE = /\]\(\s*([^\s)]*)|\]:\s*(\S+)|(?:href|src)\s*=\s*["']?([^\s"'>]*)/g
 const DIRECTIVE = /(?:^|[^\w:]):+[A-Za-z]/m
-const FENCE = /^[\t >*+\-\d.]*(?:`{3,}|~{3,})[^\S\n]*[^\s`]/m
+/** What every fence with a language looks like, and more; never less. */
+const FENCE = /(?:`{3,}|~{3,})[^\S\n]*([^\s{]+)/g
 
 /** Makes a renderer of fields of Markdown. Where a collection is not trusted, no raw HTML is left. */
 export function createFieldRenderer(
@@ -135,8 +136,10 @@ function createBody(body: BodyText, parser: StepParser, { blocks, settings }: Pa
       return linksOf(tokens, concerns).filter(({ href }) => !isFine(href))
     },
     uses: () => usesOf().uses,
-    fences() {
-      if (!FENCE.test(text)) return []
+    fences(isFine) {
+      // With escapes it can be any language.
+      const isPlain = (language = ''): boolean => !/[\\&]/.test(language) && isFine(language)
+      if (Array.from(text.matchAll(FENCE), ([, language]) => isPlain(language)).every(Boolean)) return []
       const lines = linesOf(text)
       return parse()
         .blocks()
@@ -145,7 +148,7 @@ function createBody(body: BodyText, parser: StepParser, { blocks, settings }: Pa
           const { language } = readCodeInfo(markdown.utils.unescapeAll(token.info))
           const [start, line] = lines[token.map?.[0] ?? 0] ?? [0, '']
           const at = start + Math.max(0, line.indexOf(language))
-          return language === '' ? [] : [{ language, span: [at, at + language.length] }]
+          return language === '' || isFine(language) ? [] : [{ language, span: [at, at + language.length] }]
         })
     },
     facts: factsOf,

@@ -78,7 +78,7 @@ export function createMdxBody(body: BodyText, { compiler, blocks, budget }: MdxC
     ids: () => read().ids,
     links: (isFine) => read().links.filter(({ href }) => !isFine(href)),
     uses: () => read().uses,
-    fences: () => read().fences,
+    fences: (isFine) => read().fences.filter(({ language }) => !isFine(language)),
     facts: () => read().facts,
     text: () => {
       read()

@@ -7,7 +7,8 @@ export interface BodyKnowledge {
   ids?: readonly string[]
   /** Whatever may be the address of a link. */
   addresses?: readonly string[]
-  fences?: readonly CodeFence[]
+  /** Whatever may be the language of a fence of code. */
+  languages?: readonly string[]
   facts?: BodyFacts
   text?: string
 }
@@ -54,7 +55,7 @@ export class RememberedBody implements ParsedBody {
   learn(): void {
     this.ids()
     this.links(() => true)
-    this.fences()
+    this.fences(() => true)
     this.facts()
   }
 
@@ -67,12 +68,13 @@ export class RememberedBody implements ParsedBody {
   }
 
   links(isFine: (href: string) => boolean): readonly BodyLink[] {
-    const addresses = this.#recall('addresses', (body) => collectAddresses(body)) ?? []
+    const addresses = this.#recall('addresses', (body) => collect((note) => body.links(note))) ?? []
     return addresses.every(isFine) ? [] : (this.#parsed()?.links(isFine) ?? [])
   }
 
-  fences(): readonly CodeFence[] {
-    return this.#recall('fences', (body) => body.fences()) ?? []
+  fences(isFine: (language: string) => boolean): readonly CodeFence[] {
+    const languages = this.#recall('languages', (body) => collect((note) => body.fences(note))) ?? []
+    return languages.every(isFine) ? [] : (this.#parsed()?.fences(isFine) ?? [])
   }
 
   facts(): BodyFacts {
@@ -109,11 +111,11 @@ export class RememberedBody implements ParsedBody {
   }
 }
 
-/** All that a body takes for an address, and perhaps more, each once. */
-function collectAddresses(body: ParsedBody): string[] {
+/** All that a body asks about, each once. */
+function collect(ask: (note: (name: string) => boolean) => unknown): string[] {
   const found = new Set<string>()
-  body.links((address) => {
-    found.add(address)
+  ask((name) => {
+    found.add(name)
     return true
   })
   return [...found]
