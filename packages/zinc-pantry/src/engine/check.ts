@@ -3,7 +3,7 @@ import { computeEntries } from '../compute/compute-entries.ts'
 import { arrangeDiagnostics, createDiagnostic, type Diagnostic, type Place } from '../diagnostics/diagnostic.ts'
 import type { TextSource } from '../diagnostics/render-text.ts'
 import { assignFiles, type CollectionFiles } from '../find/assign-files.ts'
-import { findUnportable } from '../find/unportable-name.ts'
+import { findUnportable, type UnportableName } from '../find/unportable-name.ts'
 import type { Host, Listing } from '../host/host.ts'
 import { checkCollections } from '../link/check-collections.ts'
 import { checkLanguages } from '../link/check-languages.ts'
@@ -95,7 +95,7 @@ export async function checkContent(context: CheckContext): Promise<Checked> {
     connected = connect(checked, context, { files: listing.files, textOf })
   }
   const diagnostics = [
-    ...describeListing(listing, model.content),
+    ...describeListing(listing, { content: model.content, memory: memory.stages?.assigned }),
     ...settings,
     ...[...sources.values()].flatMap((source) => source.diagnostics),
     ...checked.flatMap((one) => one.diagnostics),
@@ -128,9 +128,10 @@ function assignAgain(
   return result
 }
 
-/** What files were assigned to in the last run. */
+/** What files were assigned to in the last run, and what their names were found to be. */
 export interface AssignMemory {
   last?: { readonly model: Model; readonly files: readonly string[]; readonly result: ReturnType<typeof assignFiles> }
+  names?: { readonly files: readonly string[]; readonly unportable: readonly UnportableName[] }
 }
 
 function describeUnused(
@@ -192,13 +193,15 @@ function missingSingles(checked: readonly CollectionEntries[]): SettingProblem[]
   })
 }
 
-function describeListing({ files, strayLinks, unreadable }: Listing, content: string): Diagnostic[] {
+function describeListing(
+  { files, strayLinks, unreadable }: Listing,
+  { content, memory }: { readonly content: string; readonly memory: AssignMemory | undefined },
+): Diagnostic[] {
   const place = (path: string): Place => ({ file: path === '' ? content : `${content}/${path}`, span: [0, 0] })
+  const unportable = memory?.names?.files === files ? memory.names.unportable : findUnportable(files)
+  if (memory) memory.names = { files, unportable }
   return [
-    ...files.flatMap((name) => {
-      const reason = findUnportable(name)
-      return reason === undefined ? [] : createDiagnostic('file-name-unportable', place(name), { name, reason })
-    }),
+    ...unportable.map((one) => createDiagnostic('file-name-unportable', place(one.name), one)),
     ...strayLinks.map((path) => createDiagnostic('file-link-stray', place(path), {})),
     ...unreadable.map(({ path, reason }) => createDiagnostic('file-unreadable', place(path), { reason })),
   ]

@@ -148,7 +148,7 @@ export async function renderBodies(
 ): Promise<RenderedBodies> {
   const texts = new Map<Entry, string>()
   const bodies = new Map<string, string[]>()
-  const kept = new Map<string, RenderedPart[]>()
+  const keptParts = new Map<string, readonly RenderedPart[]>()
   const diagnostics: Diagnostic[] = []
   const { generation } = memory?.links ?? { generation: 0 }
   for (const { collection, entries } of collections) {
@@ -166,6 +166,8 @@ export async function renderBodies(
       }
     }
     const names: string[] = []
+    const kept: RenderedPart[] = []
+    if (memory) keptParts.set(name, kept)
     for (let start = 0; start < entries.length; start += BODIES_A_PART) {
       const own = entries.slice(start, start + BODIES_A_PART)
       const unit = `bodies from ${start}`
@@ -178,14 +180,14 @@ export async function renderBodies(
       }
       const part = { entries: own, generation, rendered }
       memory?.bodies.set(`${name} ${unit}`, part)
-      if (memory) kept.set(name, [...(kept.get(name) ?? []), part])
+      kept.push(part)
       const make = (): string => parts.keep('bodies', name, emitBodies(rendered.map((body) => emitBody(body, output))))
       names.push(parts.unit(name, unit, { isSame: last !== undefined && isEqual(last.rendered, rendered), make }))
       await turn?.()
     }
     bodies.set(name, names)
   }
-  return { bodies, texts, diagnostics, rendered: kept }
+  return { bodies, texts, diagnostics, rendered: keptParts }
 }
 
 /** True for lists of the very same things. */

@@ -168,8 +168,8 @@ async function publish(
       bodyText,
       memory: stages && { ...stages.emitted, links: stages.links },
     })
-    // While the last parts are written.
-    memory.keepFiles()
+    // While the last parts are written; in a watch few are.
+    if (!stages) memory.keepFiles()
     const sizes = await publisher.finish(heads)
     const { files } = rendering
     for (const { entries } of collections) for (const { assets } of entries) for (const file of assets) files.add(file)

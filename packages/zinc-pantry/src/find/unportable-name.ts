@@ -3,8 +3,20 @@ const CONTROL = /\p{Cc}/u
 const SIGN = /[<>:"|?*\\]/
 const END = /[. ](?:\/|$)/
 
-/** Why the path of a file cannot be used on every system, in words for a person; undefined where it can. */
-export function findUnportable(path: string): string | undefined {
+/** The path of a file that cannot be used on every system, and why, in words for a person. */
+export interface UnportableName {
+  readonly name: string
+  readonly reason: string
+}
+
+/** Finds the paths that cannot be used on every system. */
+export const findUnportable = (paths: readonly string[]): UnportableName[] =>
+  paths.flatMap((name) => {
+    const reason = reasonOf(name)
+    return reason === undefined ? [] : [{ name, reason }]
+  })
+
+function reasonOf(path: string): string | undefined {
   if (CONTROL.test(path)) return 'it has a control character'
   const [sign] = SIGN.exec(path) ?? []
   if (sign !== undefined) return `some refuse ${sign === '"' ? 'a quotation mark' : `"${sign}"`}`
