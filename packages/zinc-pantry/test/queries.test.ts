@@ -115,7 +115,7 @@ describe('The typed form', () => {
       where(build: (fields: Record<string, { is(value: unknown): never }>) => never): unknown
     }
     expect(() => wrong.where((trail) => trail.titel?.is('x') as never)).toThrow(
-      /No field or operator "titel" on the entry; there are id, slug, title/,
+      /There is no field or operator titel on the entry; there are id, slug, title/,
     )
     await expect(all.limit(-1).toArray()).rejects.toThrow('limit must be a whole number from 0, not -1')
   })

@@ -1,4 +1,4 @@
-import { QueryError } from './handles.ts'
+import { describeUnknown } from './handles.ts'
 import type { FieldNotes, Site, StoredBody } from './open-site.ts'
 import { createQuery } from './query.ts'
 import type { Query } from './query-types.ts'
@@ -61,7 +61,7 @@ export function openCollection<Entry, Fields, Id extends string>(
 
 function knownLocale({ locales }: Site, locale: string): string {
   if (locales.includes(locale)) return locale
-  throw new QueryError(`There is no language ${locale}; there are ${locales.join(', ')}`)
+  throw describeUnknown(`language ${locale}`, locales)
 }
 
 /** Opens a collection of exactly one entry. */

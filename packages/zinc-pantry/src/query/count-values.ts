@@ -51,27 +51,6 @@ export async function countValues(table: Table, asked: ValueQuestion): Promise<V
     .sort((a, b) => b.count - a.count || compareScalars(a.value, b.value))
 }
 
-/** The smallest and the largest value at a path under a condition; undefined where there is none. */
-export async function findRange(
-  table: Table,
-  asked: ValueQuestion,
-): Promise<{ minimum: Scalar; maximum: Scalar } | undefined> {
-  const { compareScalars, followPath, markRows, matchRows } = table.run.tools
-  const index = followPath(table.shape, asked.path).crossing ? undefined : table.index(asked.path)
-  if (!index) {
-    const values = (await countValues(table, asked)).map(({ value }) => value).sort(compareScalars)
-    return values.length > 0 ? { minimum: values[0] as Scalar, maximum: values.at(-1) as Scalar } : undefined
-  }
-  const marks = markRows((await matchRows(table, asked)).rows, table.count)
-  const firstOf = async (isDescending: boolean): Promise<Scalar | undefined> => {
-    for await (const groups of index.walk(isDescending, table.run.read))
-      for (const { value, rows } of groups) if (rows.some((row) => marks[row])) return value
-    return undefined
-  }
-  const minimum = await firstOf(false)
-  return minimum === undefined ? undefined : { minimum, maximum: (await firstOf(true)) as Scalar }
-}
-
 /** A condition without those of its parts that ask for nothing but a path, so that a facet shows what else there is. */
 export function withoutPath(
   tree: ConditionTree | undefined,

@@ -3,7 +3,7 @@ import type { FieldIndex } from './field-index.ts'
 import type { OpenCollection } from './open-collection.ts'
 import type { Site } from './open-site.ts'
 import type { Table } from './run.ts'
-import { checkCounts, type QueryRequest, runRows } from './run-query.ts'
+import { type QueryRequest, runRows } from './run-query.ts'
 import { SIDES, type ValueQuestion } from './test-value.ts'
 
 /** What was said of a query so far. */
@@ -29,23 +29,24 @@ export async function fetchAll(site: Site, settings: Settings): Promise<readonly
 /** Answers a question for one field at once, where its index and the entries are there; no more can be asked of many. */
 function fetchNow(
   site: Site,
-  { collection: name, condition, sort = [], search, spec, locale = site.locales[0], limit, offset = 0 }: Settings,
+  { collection: name, condition, sort = [], search, spec, locale = site.locales[0], limit, offset }: Settings,
 ): readonly unknown[] | undefined {
   const collection = site.opened(name)
-  if (!collection || condition?.kind !== 'test' || (search ?? spec ?? sort[1] ?? collection.view(locale)) !== undefined)
+  const [key, more] = sort
+  if (
+    !collection ||
+    condition?.kind !== 'test' ||
+    (search ?? spec ?? more ?? limit ?? offset ?? collection.view(locale)) !== undefined
+  )
     return undefined
   const { path, operator } = condition
   const index = SIDES[operator] && collection.singleIndex(path)
   if (!index) return undefined
-  const isAll = limit === undefined && offset === 0
-  if (!isAll) checkCounts({ limit, offset })
   const asked = { collection, index, condition }
-  const [key] = sort
-  let found: readonly unknown[] | undefined
-  if (!key) found = operator === 'is' ? fetchEqual(asked) : fetchRows(asked)
-  else if (key.path.join() === path.join() && key.direction === 'ascending' && !key.collation && !key.absent)
-    found = fetchInOrder(asked)
-  return isAll ? found : found?.slice(offset, offset + (limit ?? found.length))
+  if (!key) return operator === 'is' ? fetchEqual(asked) : fetchRows(asked)
+  // Handles give the same path every time.
+  const isOwn = key.path === path && key.direction === 'ascending' && !key.collation && !key.absent
+  return isOwn ? fetchInOrder(asked) : undefined
 }
 
 interface Asked {

@@ -14,6 +14,10 @@ export class QueryError extends Error {
   override readonly name = 'QueryError'
 }
 
+/** The error that there is no such thing, with those that there are. */
+export const describeUnknown = (thing: string, known: readonly string[]): QueryError =>
+  new QueryError(`There is no ${thing}; there are ${known.join(', ')}`)
+
 /** The key under which a handle says what it stands for; no field can have it. */
 const PLACE = Symbol('place')
 
@@ -28,6 +32,13 @@ export interface HandlePlace {
 /** What a handle stands for; undefined for what is none. */
 export const placeOf = (handle: unknown): HandlePlace | undefined =>
   (handle as { readonly [PLACE]?: HandlePlace } | null)?.[PLACE]
+
+/** The path of a handle to single values, lists entered. */
+export function pathOf(handle: unknown): readonly string[] {
+  const place = placeOf(handle)
+  if (!place) throw new QueryError('This takes a field')
+  return place.each === undefined ? place.path : [...place.path, ...pathOf(place.each)]
+}
 
 /** The handle of the entries of a collection; it is kept, with what was made of it, since every query starts with it. */
 export function entryHandle(shapes: Shapes, collection: string): unknown {
@@ -86,8 +97,8 @@ function partOf(target: Target, name: string): unknown {
   if (ofItems) return ofItems
   const fields = fieldsOf(shape, shapes)
   if (fields && Object.hasOwn(fields, name)) return createHandle(fields[name] as Shape, [...path, name], shapes)
-  const known = fields ? `; there are ${Object.keys(fields).join(', ')}` : ''
-  throw new QueryError(`No field or operator "${name}" on ${path.join('.') || 'the entry'}${known}`)
+  const known = [...Object.keys(fields ?? {}), ...tests]
+  throw describeUnknown(`field or operator ${name} on ${path.join('.') || 'the entry'}`, known)
 }
 
 function listOperator(name: string, { path, shape }: Target, item: unknown): unknown {

@@ -39,6 +39,7 @@ export type {
 export { QueryError } from './handles.ts'
 export { loadPage } from './load-page.ts'
 export { type FieldNotes, openSite, type Site, type StoredBody, type StoredCollection } from './open-site.ts'
+export type { QueryPlan, QueryResult } from './plan.ts'
 export type {
   EntryGroup,
   Facets,
@@ -52,7 +53,7 @@ export type {
   ValueRange,
 } from './query-types.ts'
 export type { PlanStep } from './run.ts'
-export { type QueryPlan, type QueryRequest, type QueryResult, runQuery } from './run-query.ts'
+export { type QueryRequest, runQuery } from './run-query.ts'
 export type { StaticPage, StaticPages, StaticPagesOptions, StaticPart } from './static-pages.ts'
 export { type ReadCondition, readCondition } from './text-form.ts'
 export type { TextFormProblem } from './text-form-problem.ts'

@@ -1,6 +1,7 @@
 import type { Settings } from './give-rows.ts'
 import type { Site } from './open-site.ts'
 import type { Query } from './query-types.ts'
+import type { Table } from './run.ts'
 
 /** The results of a query that are loaded with their first use, those that are seldom used together apart. */
 export type LaterName =
@@ -13,6 +14,7 @@ export type LaterName =
   | 'pages'
   | 'related'
   | 'hits'
+  | 'plan'
 
 /** A query as what gives a result sees it. */
 export interface Asked {
@@ -20,6 +22,8 @@ export interface Asked {
   readonly settings: Settings
   /** The handles of the fields. */
   readonly fields: unknown
+  /** Opens the collection for a new run. */
+  open(): Promise<Table>
 }
 
 /** Gives a result of a query. */

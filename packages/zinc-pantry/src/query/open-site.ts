@@ -1,5 +1,5 @@
 import type { Catalogue } from './catalogue.ts'
-import { QueryError } from './handles.ts'
+import { describeUnknown } from './handles.ts'
 import { type OpenCollection, openStored } from './open-collection.ts'
 import { remember } from './remember.ts'
 import { entryShape, type Shape, type Shapes } from './shape.ts'
@@ -75,7 +75,7 @@ export function openSite(collections: readonly StoredCollection[], locales: read
   const opened = new Map<string, OpenCollection>()
   const stored = (name: string): StoredCollection => {
     const found = byName.get(name)
-    if (!found) throw new QueryError(`There is no collection ${name}; there are ${[...byName.keys()].join(', ')}`)
+    if (!found) throw describeUnknown(`collection ${name}`, [...byName.keys()])
     return found
   }
   return {

@@ -1,7 +1,7 @@
 import type { Condition, SortKey } from './condition.ts'
 import type { ValueCount } from './count-values.ts'
 import type { Picked, ValuesOf } from './handle-types.ts'
-import type { QueryPlan } from './run-query.ts'
+import type { QueryPlan } from './plan.ts'
 import type { StaticPages, StaticPagesOptions } from './static-pages.ts'
 
 /**

@@ -5,7 +5,8 @@ import { entryHandle, placeOf } from './handles.ts'
 import type { Asked, Later, LaterName } from './later.ts'
 import type { Site } from './open-site.ts'
 import type { Query } from './query-types.ts'
-import { runQuery, runRows } from './run-query.ts'
+import { startRun } from './run.ts'
+import { runRows } from './run-query.ts'
 
 /** A query on a collection, or more that is said of one. */
 export const createQuery = <Entry, Fields>(site: Site, settings: Settings): Query<Entry, Fields> =>
@@ -14,18 +15,18 @@ export const createQuery = <Entry, Fields>(site: Site, settings: Settings): Quer
 type Given = readonly unknown[]
 
 const loadCounts = () => import('./count-results.ts')
-const loadPage = () => import('./page-results.ts')
 
 const LATER: { readonly [Name in LaterName]: () => Promise<{ readonly [Key in Name]: Later<Name> }> } = {
   distinct: loadCounts,
   facets: loadCounts,
-  range: loadCounts,
-  groupBy: loadCounts,
-  page: loadPage,
-  neighbours: loadPage,
+  range: () => import('./value-range.ts'),
+  groupBy: () => import('./group-results.ts'),
+  page: () => import('./page-results.ts'),
+  neighbours: () => import('./neighbours.ts'),
   pages: () => import('./static-pages.ts'),
   related: () => import('./related.ts'),
   hits: () => import('./hits.ts'),
+  plan: () => import('./plan.ts'),
 }
 
 class StoredQuery<Entry, Fields> implements Omit<Query<Entry, Fields>, LaterName> {
@@ -36,7 +37,9 @@ class StoredQuery<Entry, Fields> implements Omit<Query<Entry, Fields>, LaterName
     for (const [name, load] of Object.entries(LATER))
       Reflect.set(StoredQuery.prototype, name, async function (this: StoredQuery<unknown, unknown>, ...given: Given) {
         const later = (await load()) as unknown as { [name: string]: (asked: Asked, ...given: Given) => unknown }
-        return later[name]?.({ site: this.#site, settings: this.#settings, fields: this.#fields() }, ...given)
+        const [site, settings] = [this.#site, this.#settings]
+        const open = () => startRun(site, settings.locale).open(settings.collection)
+        return later[name]?.({ site, settings, fields: this.#fields(), open }, ...given)
       })
   }
 
@@ -89,10 +92,6 @@ class StoredQuery<Entry, Fields> implements Omit<Query<Entry, Fields>, LaterName
 
   async count(): Promise<number> {
     return (await runRows(this.#site, { ...this.#settings, limit: 0 })).total
-  }
-
-  async plan() {
-    return (await runQuery(this.#site, this.#settings)).plan
   }
 
   async *[Symbol.asyncIterator](): AsyncGenerator<Entry, void> {

@@ -5,9 +5,9 @@ import type { Shape } from './shape.ts'
  * The entries that refer to what an entry refers to, the nearest first. Each shared reference counts the more the fewer
  * entries have it: the logarithm of the number of all by that of those, plus one.
  */
-export const related: Later<'related'> = async ({ site, settings }, id, { limit = 5 } = {}) => {
-  const { findById, giveRows, markRows, matchRows, selectValues, singleValues, startRun } = site.tools
-  const table = await startRun(site, settings.locale).open(settings.collection)
+export const related: Later<'related'> = async ({ site, settings, open }, id, { limit = 5 } = {}) => {
+  const { findById, giveRows, markRows, matchRows, selectValues, singleValues } = site.tools
+  const table = await open()
   const { shape, count, run } = table
   const own = await findById(table, [id])
   const entry = await table.entries(own)

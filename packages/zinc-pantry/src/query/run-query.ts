@@ -3,9 +3,9 @@ import { estimateRows, findRows } from './find-rows.ts'
 import { QueryError } from './handles.ts'
 import type { Site } from './open-site.ts'
 import { orderRows, prefetchOrder } from './order-rows.ts'
-import { keepMarked, markRows, type RowSet } from './row-set.ts'
-import { type PlanStep, startRun, type Table } from './run.ts'
-import type { StoredValue } from './shape.ts'
+import type { QueryResult } from './plan.ts'
+import type { RowSet } from './row-set.ts'
+import { startRun, type Table } from './run.ts'
 
 /** A query as plain data. */
 export interface QueryRequest {
@@ -20,34 +20,14 @@ export interface QueryRequest {
   readonly locale?: string | undefined
 }
 
-/** How a query was answered. */
-export interface QueryPlan {
-  /** Which index served which part of the condition. */
-  readonly steps: readonly PlanStep[]
-  /** The index that gave the order, where one did, as `collection.path`. */
-  readonly order: string | undefined
-  /** Entries on which the condition was tested; 0 where indexes told all. */
-  readonly examined: number
-  /** True where no index helped with the condition, so that every entry was tested. */
-  readonly isScan: boolean
-  /** Bytes of data that were read; what was there before is not counted. */
-  readonly bytes: number
-}
-
-/** What a query gave. */
-export interface QueryResult {
-  readonly entries: readonly StoredValue[]
-  /** Entries that match, before limit and offset. */
-  readonly total: number
-  readonly plan: QueryPlan
-}
-
-/** Rows that match, in the order of the collection, and how well where something was searched for. */
-interface Matched {
+/** Rows that match, in the order of the collection. */
+export interface Matched {
   readonly rows: RowSet
-  /** A score a row of the collection, where something was searched for. */
+  /** The same rows, as many as are wanted at least and the nearest first, where words were searched for. */
+  rank?(wanted: number | undefined): readonly number[]
+  /** A score a row of the collection. */
   readonly scores?: Float32Array
-  /** The words that were found, folded, where something was searched for. */
+  /** The words that were found, folded. */
   readonly words?: ReadonlySet<string>
 }
 
@@ -66,49 +46,28 @@ export async function matchRows(
   { condition, search }: Pick<QueryRequest, 'condition' | 'search'>,
 ): Promise<Matched> {
   const rows = await findRows(table, condition)
-  if (search === undefined) return { rows }
-  const { run, name, count } = table
-  // Several questions of one query, such as facets, search once.
-  run.searched ??= import('./search.ts').then((module) => module.searchRows(table, search))
-  const found = await run.searched
-  const part: ConditionTree = { kind: 'test', path: ['search'], operator: 'hasWords', values: [search] }
-  run.steps.push({ part, index: `${name}.search`, rows: found.rows.length })
-  return { ...found, rows: keepMarked(found.rows, markRows(rows, count)) }
+  return search === undefined ? { rows } : (await import('./search.ts')).matchWords(table, search, rows)
 }
 
 /** Answers a query with rows. */
 export async function runRows(site: Site, request: QueryRequest): Promise<QueryRows> {
   const { condition, sort = [], offset = 0, limit } = request
-  checkCounts(request)
+  for (const name of ['limit', 'offset'] as const) checkCount(name, request[name] ?? 0, 0)
   const table = await startRun(site, request.locale).open(request.collection)
   const end = limit === undefined ? undefined : offset + limit
   const ordering = { table, sort, end }
   if (limit !== 0) prefetchOrder(condition ? estimateRows(table, condition) : table.count, ordering)
   const matched = await matchRows(table, request)
-  const { rows, scores } = matched
-  const total = rows.length
-  const given = { ...matched, table, total }
+  const { rows } = matched
+  const given = { ...matched, table, total: rows.length }
   if (limit === 0) return { ...given, rows: [] }
-  const ordered =
-    scores && sort.length === 0
-      ? { rows: (await import('./search.ts')).orderByScore(rows, scores, end) }
-      : await orderRows(rows, ordering)
+  const ordered = matched.rank && sort.length === 0 ? { rows: matched.rank(end) } : await orderRows(rows, ordering)
   return { ...given, ...ordered, rows: ordered.rows.slice(offset, end) }
 }
 
 /** Answers a query with the indexes that help. */
-export async function runQuery(site: Site, request: QueryRequest): Promise<QueryResult> {
-  const { table, rows, total, order } = await runRows(site, request)
-  const entries = await table.entries(rows)
-  const { steps, examined, bytes } = table.run
-  const isScan = request.condition !== undefined && examined > 0 && steps.length === 0
-  return { entries, total, plan: { steps, order, examined, isScan, bytes } }
-}
-
-/** Refuses what is no number of entries. */
-export function checkCounts(request: Pick<QueryRequest, 'limit' | 'offset'>): void {
-  for (const name of ['limit', 'offset'] as const) checkCount(name, request[name] ?? 0, 0)
-}
+export const runQuery = async (site: Site, request: QueryRequest): Promise<QueryResult> =>
+  (await import('./plan.ts')).answerQuery(site, request)
 
 /** Refuses what is no whole number, or too small. */
 export function checkCount(name: string, value: number, minimum: number): void {

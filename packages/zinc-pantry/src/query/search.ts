@@ -1,7 +1,9 @@
+import type { ConditionTree } from './condition.ts'
 import type { PartLoader } from './field-index.ts'
 import { findNearWords, forgivenIn } from './near-words.ts'
 import type { RowSet } from './row-set.ts'
 import type { Table } from './run.ts'
+import type { Matched } from './run-query.ts'
 import { FIRST_IMPACT, type SearchFound, type SearchHead, type SearchShard } from './search-format.ts'
 import type { Tools } from './tools.ts'
 import { findWords } from './words.ts'
@@ -20,8 +22,21 @@ const MOST_BEGINNINGS = 100
 /** In so many parts of the index. */
 const MOST_SHARDS = 6
 
+/** Of some rows those that have the words of a text. */
+export async function matchWords(table: Table, text: string, among: RowSet): Promise<Matched> {
+  const { run, name, count } = table
+  // Several questions of one query, such as facets, search once.
+  run.searched ??= searchRows(table, text)
+  const found = await run.searched
+  const part: ConditionTree = { kind: 'test', path: ['search'], operator: 'hasWords', values: [text] }
+  run.steps.push({ part, index: `${name}.search`, rows: found.rows.length })
+  const marks = run.tools.markRows(among, count)
+  const rows = found.rows.filter((row) => marks[row])
+  return { ...found, rows, rank: (wanted) => orderByScore(rows, found.scores, wanted) }
+}
+
 /** Finds the rows that have the words of a text, with their endings left out or with mistakes in them. */
-export async function searchRows(table: Table, text: string): Promise<SearchFound> {
+async function searchRows(table: Table, text: string): Promise<SearchFound> {
   const index = await openSearch(table)
   const load = (name: string): Promise<unknown> => table.loadPart(name, table.run.read)
   const scores = new Float32Array(table.count)
@@ -155,7 +170,7 @@ const usesAt = ({ starts, rows, impacts }: OpenShard, at: number): WordUses => (
 })
 
 /** Rows by their score, the highest first, at least as many as are wanted. */
-export function orderByScore(rows: RowSet, scores: Float32Array, wanted: number | undefined): number[] {
+function orderByScore(rows: RowSet, scores: Float32Array, wanted: number | undefined): number[] {
   const compare = (a: number, b: number): number => (scores[b] as number) - (scores[a] as number) || a - b
   if (wanted === undefined || wanted * 4 > rows.length) return Array.from(rows).sort(compare)
   // Of many only the best are sorted: those in the highest steps of the scores that hold as many as are wanted.

@@ -38,9 +38,10 @@ export interface StaticPages<Entry> {
 
 /** Cuts the entries into pages, the later ones as the texts of parts. */
 export const pages: Later<'pages'> = async ({ site, settings }, { size, first = 1, base = './' }) => {
-  const { checkCount, fetchAll } = site.tools
+  const { checkCount, giveRows, runRows } = site.tools
   checkCount('size', size, 1)
-  const entries = await fetchAll(site, settings)
+  const { table, rows } = await runRows(site, settings)
+  const entries = await giveRows(table, rows, settings.spec)
   const count = Math.max(1, Math.ceil(entries.length / size))
   const rendered: StaticPage<unknown>[] = []
   const parts: StaticPart[] = []

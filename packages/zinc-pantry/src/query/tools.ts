@@ -1,11 +1,10 @@
 import { nameAt, partNameOf } from './catalogue.ts'
-import { fetchAll, giveRows } from './give-rows.ts'
-import { placeOf, QueryError } from './handles.ts'
+import { giveRows } from './give-rows.ts'
+import { pathOf, placeOf, QueryError } from './handles.ts'
 import { compareEntries, compareScalars, sortedValues } from './order-rows.ts'
 import { everyTest } from './positive.ts'
 import { remember } from './remember.ts'
 import { countBefore, markRows, readStarts, readSteps } from './row-set.ts'
-import { startRun } from './run.ts'
 import { checkCount, matchRows, runRows } from './run-query.ts'
 import { findById, selectValues, singleValues, throughLists } from './select-values.ts'
 import { followPath } from './shape.ts'
@@ -20,7 +19,6 @@ export const TOOLS = {
   compareScalars,
   countBefore,
   everyTest,
-  fetchAll,
   findById,
   followPath,
   giveRows,
@@ -28,6 +26,7 @@ export const TOOLS = {
   matchRows,
   nameAt,
   partNameOf,
+  pathOf,
   placeOf,
   QueryError,
   readStarts,
@@ -37,7 +36,6 @@ export const TOOLS = {
   selectValues,
   singleValues,
   sortedValues,
-  startRun,
   throughLists,
 }
 

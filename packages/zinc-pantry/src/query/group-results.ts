@@ -1,0 +1,18 @@
+import type { Later } from './later.ts'
+
+/** The entries by the values of a field. */
+export const groupBy: Later<'groupBy'> = async ({ site, settings, fields }, build) => {
+  const { compareScalars, giveRows, pathOf, runRows, selectValues, singleValues } = site.tools
+  const { table, rows } = await runRows(site, settings)
+  const values = await selectValues(table, await table.entries(rows), pathOf(build(fields)))
+  const given = await giveRows(table, rows, settings.spec)
+  const groups = new Map<unknown, unknown[]>()
+  for (const [at, value] of values.entries())
+    for (const one of new Set(singleValues(value))) {
+      const group = groups.get(one) ?? []
+      groups.set(one, group)
+      group.push(given[at])
+    }
+  const ordered = [...groups].sort(([a], [b]) => compareScalars(a as string, b as string))
+  return ordered.map(([value, entries]) => ({ value, entries })) as never
+}

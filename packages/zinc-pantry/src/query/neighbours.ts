@@ -1,0 +1,14 @@
+import type { Later } from './later.ts'
+
+/** The entries before and behind one. */
+export const neighbours: Later<'neighbours'> = async ({ site, settings }, id) => {
+  const { findById, giveRows, runRows } = site.tools
+  const { table, rows } = await runRows(site, { ...settings, limit: undefined, offset: 0 })
+  const [row = -1] = await findById(table, [id])
+  const at = Array.prototype.indexOf.call(rows, row)
+  const beside = at === -1 ? [] : [rows[at - 1], rows[at + 1]]
+  const [previous, next] = await Promise.all(
+    beside.map(async (other) => (other === undefined ? undefined : (await giveRows(table, [other], settings.spec))[0])),
+  )
+  return { previous, next }
+}

@@ -1,0 +1,39 @@
+import type { Later } from './later.ts'
+import type { Site } from './open-site.ts'
+import type { PlanStep } from './run.ts'
+import type { QueryRequest } from './run-query.ts'
+import type { StoredValue } from './shape.ts'
+
+/** How a query was answered. */
+export interface QueryPlan {
+  /** Which index served which part of the condition. */
+  readonly steps: readonly PlanStep[]
+  /** The index that gave the order, where one did, as `collection.path`. */
+  readonly order: string | undefined
+  /** Entries on which the condition was tested; 0 where indexes told all. */
+  readonly examined: number
+  /** True where no index helped with the condition, so that every entry was tested. */
+  readonly isScan: boolean
+  /** Bytes of data that were read; what was there before is not counted. */
+  readonly bytes: number
+}
+
+/** What a query gave. */
+export interface QueryResult {
+  readonly entries: readonly StoredValue[]
+  /** Entries that match, before limit and offset. */
+  readonly total: number
+  readonly plan: QueryPlan
+}
+
+/** Answers a query, and says how. */
+export async function answerQuery(site: Site, request: QueryRequest): Promise<QueryResult> {
+  const { table, rows, total, order } = await site.tools.runRows(site, request)
+  const entries = await table.entries(rows)
+  const { steps, examined, bytes } = table.run
+  const isScan = request.condition !== undefined && examined > 0 && steps.length === 0
+  return { entries, total, plan: { steps, order, examined, isScan, bytes } }
+}
+
+/** How a query is answered. */
+export const plan: Later<'plan'> = async ({ site, settings }) => (await answerQuery(site, settings)).plan

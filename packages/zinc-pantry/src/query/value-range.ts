@@ -1,0 +1,23 @@
+import type { Scalar } from './condition.ts'
+import type { Later } from './later.ts'
+
+/** The smallest and the largest value of a field; undefined where there is none. */
+export const range: Later<'range'> = async ({ site, settings, fields, open }, build) => {
+  const { compareScalars, followPath, markRows, matchRows, pathOf, selectValues, singleValues } = site.tools
+  const path = pathOf(build(fields))
+  const table = await open()
+  const { rows } = await matchRows(table, settings)
+  const index = followPath(table.shape, path).crossing ? undefined : table.index(path)
+  if (!index) {
+    const values = singleValues(await selectValues(table, await table.entries(rows), path)).sort(compareScalars)
+    return (values.length > 0 ? { minimum: values[0], maximum: values.at(-1) } : undefined) as never
+  }
+  const marks = markRows(rows, table.count)
+  const firstOf = async (isDescending: boolean): Promise<Scalar | undefined> => {
+    for await (const groups of index.walk(isDescending, table.run.read))
+      for (const { value, rows: own } of groups) if (own.some((row) => marks[row])) return value
+    return undefined
+  }
+  const minimum = await firstOf(false)
+  return (minimum === undefined ? undefined : { minimum, maximum: await firstOf(true) }) as never
+}
