@@ -31,9 +31,10 @@ export interface RecordLines {
   bytes(): Uint8Array
 }
 
-/** Starts to put lines together, about so many bytes of them. */
-export function createRecordLines(host: Host, expected: number): RecordLines {
-  let buffer = new Uint8Array(expected)
+/** Starts to put lines together. */
+export function createRecordLines(host: Host): RecordLines {
+  // An edit in a watch adds a few kilobytes, a cold build as much as it may.
+  let buffer = new Uint8Array(2 ** 14)
   let size = 0
   const places = new Map<string, LinePlace>()
   const heads: string[] = []

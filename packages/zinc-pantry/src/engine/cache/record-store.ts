@@ -43,7 +43,6 @@ export function openRecordStore(
   const writing = host.startWriting()
   const segments = new Map<string, Segment>()
   const places = new Map<string, Place>()
-  const createLines = (): RecordLines => createRecordLines(host, SEGMENT_SIZE * 1.25)
   /** Lines that are in no segment yet. */
   let added: RecordLines | undefined
   const used = new Set<string>()
@@ -87,10 +86,10 @@ export function openRecordStore(
   /** Writes the records of some keys together, and removes all other segments. */
   const compact = async (keys: Iterable<string>): Promise<void> => {
     const kept = new Set<string>()
-    let lines = createLines()
+    let lines = createRecordLines(host)
     const close = (): void => {
       if (lines.size > 0) kept.add(writeSegment(lines))
-      lines = createLines()
+      lines = createRecordLines(host)
     }
     for (const key of [...keys]) {
       const line = lineOf(key)
@@ -123,7 +122,7 @@ export function openRecordStore(
     put(key, ...json) {
       if (!isOpen) open()
       used.add(key)
-      added ??= createLines()
+      added ??= createRecordLines(host)
       added.add(key, json)
       if (added.size <= SEGMENT_SIZE) return
       try {
