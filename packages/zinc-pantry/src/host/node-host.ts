@@ -23,7 +23,9 @@ import { replaceFile, startNodeWriting } from './node-writing.ts'
 
 /** A host on the file system of Node. `root` is the folder that all paths are relative to. */
 export function createNodeHost(root: string): Host {
-  const absolute = (path: string): string => join(root, path)
+  const base = resolve(root)
+  // Not joined, which would take a sixth of the time of asking for the state of a file.
+  const absolute = (path: string): string => `${base}/${path}`
   /** Folders that were made; making one again takes as long as writing a small file. */
   const made = new Set<string>()
   let version: string | undefined
@@ -58,11 +60,11 @@ export function createNodeHost(root: string): Host {
     remove(file) {
       explained(() => rmSync(absolute(file), { force: true }))
     },
-    watch: (watched, onChange) => watchNode(resolve(root), watched, onChange),
+    watch: (watched, onChange) => watchNode(base, watched, onChange),
     occupy: (folder) => explained(() => occupyFolder(absolute(folder))),
     version: readVersion,
     loadConfiguration: (file, folder) =>
-      loadNodeConfiguration(resolve(root), file, folder === undefined ? undefined : { folder, version: readVersion() }),
+      loadNodeConfiguration(base, file, folder === undefined ? undefined : { folder, version: readVersion() }),
     fetch: fetchNode,
     matches: createTimedMatcher(),
     environment: (name) => process.env[name],
