@@ -41,6 +41,16 @@ function countingHost(root: string): { host: Host; read: string[]; written: stri
       if (isOwn(file)) written.push(file)
       inner.write(file, content)
     },
+    startWriting() {
+      const writing = inner.startWriting()
+      return {
+        ...writing,
+        write(file, content) {
+          if (isOwn(file)) written.push(file)
+          return writing.write(file, content)
+        },
+      }
+    },
   }
   return { host, read, written }
 }
@@ -88,10 +98,35 @@ describe('A build after another', () => {
     expect(
       written.every((file) => /^generated\/pantry\/(?:index|manifest|(?:rows|catalogues|indexes)\/huts-)/.test(file)),
     ).toBe(true)
+    // The digest of an index is in its name; that of the names did not change.
+    expect(written.length).toBeLessThan(7)
     writeFileSync(join(root, 'content/huts/a.yaml'), 'name: Hut a\n')
     rmSync(join(root, 'generated'), { recursive: true })
     await buildSite({ host: createNodeHost(root), configurationFile })
     expect(filesOf(join(root, 'generated'))).toEqual(before)
+  })
+
+  test('finds again what takes many files to keep', async () => {
+    const long = (at: number): string => `# Note ${at}\n\n${'Long words, ☂ and *more*. '.repeat(3000)}\n`
+    const files = Object.fromEntries(Array.from({ length: 40 }, (_, at) => [`content/${at}.md`, long(at)]))
+    const configuration = (rest: string): string =>
+      `import { pantry } from 'zinc-pantry'\nexport default pantry({ collections: { notes: { files: '*.md', body: true, fields: {} } } })\n${rest}`
+    const root = makeFolder({ 'pantry.config.ts': configuration(''), ...files })
+    await settle()
+    await buildSite({ host: createNodeHost(root), configurationFile })
+    const before = filesOf(join(root, 'generated'))
+    const cache = join(root, '.pantry/cache')
+    expect(readdirSync(cache).filter((name) => name.endsWith('.records')).length).toBeGreaterThan(4)
+    // Twice, since what was recalled is kept too.
+    for (const at of [1, 2]) {
+      writeFileSync(join(root, 'pantry.config.ts'), configuration(`// ${at}\n`))
+      rmSync(join(root, 'generated'), { recursive: true })
+      await settle()
+      const { host, read } = countingHost(root)
+      await buildSite({ host, configurationFile })
+      expect(read.filter((file) => file.startsWith('content/'))).toEqual([])
+      expect(filesOf(join(root, 'generated'))).toEqual(before)
+    }
   })
 
   test('tells problems again, and what begins or ends to be seen in time', async () => {

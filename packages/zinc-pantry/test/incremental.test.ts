@@ -11,7 +11,7 @@ const configurationOf = (kind: number): string => `
 import { date, flag, image, int, list, markdown, pantry, ref, reverse, text } from 'zinc-pantry'
 import { longest } from './limits.ts'
 export default pantry({
-  locales: ['en', 'no'],
+  locales: ['en', 'no'], highlight: true,
   severities: { 'link-broken': 'warning', 'link-fragment': 'warning', 'ref-unpublished': 'warning', 'locale-missing': 'off' },
   blocks: { note: { fields: { tone: text({ default: 'plain' }), about: ref('huts', { optional: true }), says: markdown({ optional: true }) } } },
   collections: {
@@ -63,7 +63,7 @@ const trail = fc.record({
       name.map((id) => `See [it](../huts/${id}.yaml) and [that](${id}.md#part).`),
       name.map((id) => `## Part\n\nOf [${id}](/huts/${id}/).`),
       name.map((id) => `:::note{tone=${id} about=${id} says="[a](../huts/${id}.yaml)"}\nInside ${id}.\n:::`),
-      fc.constant('```js\nconst a = 1\n```'),
+      fc.constantFrom('```js\nconst a = 1\n```', '```jss\nconst a = 1\n```'),
     ),
     { maxLength: 3 },
   ),
@@ -103,6 +103,10 @@ const change: fc.Arbitrary<Change> = fc.oneof(
     ['content/tags.yaml', '{}\n'],
     ['content/pictures/a.png', PICTURE],
     ['content/pictures/a.png', WIDER],
+    ['content/pictures/aux.png', PICTURE],
+    ['content/pictures/aux.png', undefined],
+    ['content/pictures/what?.png', PICTURE],
+    ['content/pictures/what?.png', undefined],
   ),
   {
     weight: 2,

@@ -117,6 +117,10 @@ describe('The typed form', () => {
     expect(() => wrong.where((trail) => trail.titel?.is('x') as never)).toThrow(
       /There is no field or operator titel on the entry; there are id, slug, title/,
     )
+    const deep = all as unknown as { where(build: (fields: { title: { isnt: unknown } }) => unknown): unknown }
+    expect(() => deep.where((trail) => trail.title.isnt)).toThrow(
+      'There is no field or operator isnt on title; there are is, isNot, isOneOf,',
+    )
     await expect(all.limit(-1).toArray()).rejects.toThrow('limit must be a whole number from 0, not -1')
   })
 

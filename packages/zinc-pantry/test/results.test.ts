@@ -36,8 +36,11 @@ describe('Many rows in many blocks give what arrays give', () => {
         expect(idsOf([...first.entries, ...(second?.entries ?? [])])).toEqual(expected.slice(0, 2 * size))
         expect(first.next === null).toBe(expected.length <= size)
         if (second) expect(second.next === null).toBe(expected.length <= 2 * size)
+        // Pages and neighbours are those of all that match.
+        const part = query.offset(2).limit(3)
+        expect(idsOf((await part.page({ size })).entries)).toEqual(idsOf(first.entries))
         const at = Math.min(size, expected.length - 1)
-        const { previous, next } = await query.neighbours(expected[at] ?? '')
+        const { previous, next } = await part.neighbours(expected[at] ?? '')
         expect([previous?.id, next?.id]).toEqual(at < 0 ? [undefined, undefined] : [expected[at - 1], expected[at + 1]])
       }),
       RUNS,
@@ -73,6 +76,10 @@ describe('Many rows in many blocks give what arrays give', () => {
         const sorted = found.map(({ height }) => height).sort((a, b) => a - b)
         expect(await query.range((note) => note.height)).toEqual(
           sorted.length === 0 ? undefined : { minimum: sorted[0], maximum: sorted.at(-1) },
+        )
+        const regions = found.flatMap((note) => hutOf(note).region ?? []).sort()
+        expect(await query.range((note) => note.hut.region)).toEqual(
+          regions.length === 0 ? undefined : { minimum: regions[0], maximum: regions.at(-1) },
         )
         const groups = await query.groupBy((note) => note.tags)
         expect(groups.map(({ value, entries }) => [value, idsOf(entries)])).toEqual(
