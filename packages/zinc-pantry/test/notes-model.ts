@@ -1,9 +1,10 @@
 import fc from 'fast-check'
 import { expect } from 'vitest'
-import { choice, int, list, pantry, ref, text } from 'zinc-pantry'
+import { choice, group, int, list, pantry, ref, text } from 'zinc-pantry'
 import {
   type ChoiceHandle,
   type Collection,
+  type GroupHandle,
   type ListHandle,
   type NumberHandle,
   type Optional,
@@ -34,6 +35,7 @@ export interface Note {
   readonly stars: number | null
   readonly hut: string
   readonly tags: readonly string[]
+  readonly legs: readonly { readonly hut: string; readonly hours: number }[]
 }
 export interface HutFields {
   readonly id: TextHandle
@@ -48,6 +50,7 @@ export interface NoteFields {
   readonly stars: Optional<NumberHandle>
   readonly hut: RefHandle<string> & HutFields
   readonly tags: ListHandle<TextHandle>
+  readonly legs: ListHandle<GroupHandle & { readonly hut: RefHandle<string> & HutFields; readonly hours: NumberHandle }>
 }
 
 const site = pantry({
@@ -62,6 +65,7 @@ const site = pantry({
         stars: int({ optional: true }),
         hut: ref('huts'),
         tags: list(text()),
+        legs: list(group({ hut: ref('huts'), hours: int() })),
       },
     },
   },
@@ -90,6 +94,7 @@ export const data: Note[] = Array.from({ length: COUNT }, (_, at) => ({
   stars: random(4) === 0 ? null : random(5),
   hut: `h${random(60)}`,
   tags: TAGS.filter(() => random(3) === 0),
+  legs: Array.from({ length: random(4) }, () => ({ hut: `h${random(6)}`, hours: random(4) })),
 }))
 export const hutOf = ({ hut }: Note): Hut => huts.find(({ id }) => id === hut) as Hut
 
@@ -131,6 +136,14 @@ const simple: fc.Arbitrary<Both> = fc.oneof(
   fc.nat(59).map((at) => ({
     typed: (note: NoteFields) => note.hut.name.startsWith(`Hut ${at}`),
     plain: (note: Note) => hutOf(note).name.startsWith(`Hut ${at}`),
+  })),
+  fc.tuple(fc.nat(5), fc.nat(3), fc.constantFrom('some', 'every', 'none')).map(([at, hours, kind]) => ({
+    // Both must hold for the same leg.
+    typed: (note: NoteFields) => note.legs[kind]((leg) => leg.hut.is(`h${at}`).and(leg.hours.atLeast(hours))),
+    plain: ({ legs }: Note) => {
+      const holds = (leg: Note['legs'][number]): boolean => leg.hut === `h${at}` && leg.hours >= hours
+      return kind === 'some' ? legs.some(holds) : kind === 'every' ? legs.every(holds) : !legs.some(holds)
+    },
   })),
   fc.nat(COUNT).map((at) => ({
     typed: (note: NoteFields) => note.title.startsWith(`Note ${at}`),

@@ -141,6 +141,11 @@ describe('The typed form', () => {
       examined: 0,
       isScan: false,
     })
+    const both = { kind: 'or', parts: [grade, is(['loop'], true)] } as const
+    expect(await plan(both)).toMatchObject({ steps: [{}, {}], examined: 0, isScan: false })
+    const partly = { kind: 'and', parts: [grade, is(['long'], 'a')] } as const
+    expect(await plan(partly)).toMatchObject({ steps: [{}], examined: 1, isScan: false })
+    expect((await runQuery(opened, { collection: 'trails' })).plan).toMatchObject({ examined: 0, isScan: false })
     const { steps, examined } = await plan({ kind: 'some', path: ['legs'], part: is(['hut', 'name'], 'Gable') })
     expect(steps.map(({ index, rows }) => [index, rows])).toEqual([
       ['huts.name', 1],

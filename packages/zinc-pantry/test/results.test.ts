@@ -113,11 +113,30 @@ describe('Many rows in many blocks give what arrays give', () => {
   })
 
   test('related entries, by references that few share', async () => {
-    const [first] = data
-    const related = await notes.related('n0', { limit: 3 })
-    const sharing = data.filter(({ id, hut }) => id !== 'n0' && hut === first?.hut)
-    expect(related.map(({ entry }) => entry.id)).toEqual(idsOf(sharing.slice(0, 3)))
-    expect(new Set(related.map(({ score }) => score))).toEqual(new Set([Math.log(1 + COUNT / (sharing.length + 1))]))
+    const ways: ((note: Note) => readonly string[])[] = [({ hut }) => [hut], ({ legs }) => legs.map(({ hut }) => hut)]
+    const scoreOf = (a: Note, b: Note): number => {
+      let score = 0
+      for (const way of ways)
+        for (const id of new Set(way(a)))
+          if (way(b).includes(id)) score += Math.log(1 + COUNT / data.filter((note) => way(note).includes(id)).length)
+      return score
+    }
+    for (const [own, grade] of [
+      ['n0', undefined],
+      ['n7', 'easy'],
+      ['n41', 'hard'],
+    ] as const) {
+      const query = grade ? notes.where((note) => note.grade.is(grade)) : notes
+      const related = await query.related(own, { limit: 4 })
+      const entry = data.find(({ id }) => id === own) as Note
+      const expected = data
+        .filter((note) => note !== entry && (grade === undefined || note.grade === grade))
+        .map((note) => ({ id: note.id, score: scoreOf(entry, note) }))
+        .sort((a, b) => b.score - a.score)
+        .slice(0, 4)
+      expect(related.map(({ entry: { id } }) => id)).toEqual(idsOf(expected))
+      for (const [at, { score }] of related.entries()) expect(score).toBeCloseTo(expected[at]?.score ?? 0)
+    }
     expect(await notes.related('nowhere')).toEqual([])
   })
 })

@@ -94,6 +94,8 @@ describe('Search', () => {
       'blabaerstien',
       'Sorfjelet',
       '小屋',
+      'まる',
+      '山',
       'qqqqqq',
       '',
       '!',
@@ -108,10 +110,19 @@ describe('Search', () => {
       blabaerstien: ['no'],
       Sorfjelet: ['no'],
       小屋: ['ja'],
+      まる: ['ja'],
+      山: ['ja'],
       qqqqqq: [],
       '': [],
       '!': [],
     })
+  })
+
+  test('finds nothing where there is nothing', async () => {
+    const notes = await open({ 'a.md': note('!') })
+    expect(await idsOf(notes.search('bog'))).toEqual([])
+    expect(await notes.search('bog').hits()).toEqual([])
+    expect(await notes.search('bog').facets((one) => ({ kind: one.kind }))).toEqual({ kind: [] })
   })
 
   test('marks the words in pieces of text', async () => {
