@@ -89,6 +89,19 @@ describe('Bodies are rendered', () => {
     }
   })
 
+  test.each([
+    ['tone="warn"', 'warn false'],
+    ['tone="warn" loud', 'warn true'],
+    ["tone={'wa' + 'rn'}", 'warn false'],
+    ['tone="calm" loud={1 < 2}', 'calm true'],
+    ["{...{ tone: 'calm', loud: true }}", 'calm true'],
+    ['loud {...{ tone: "warn" }}', 'warn true'],
+  ])('with properties that code works out: %s', async (written, expected) => {
+    const { one } = await bodiesOf({ 'one.mdx': `<Callout ${written}>Bog</Callout>\n` })
+    const callout = ({ tone, loud }: { tone: string; loud: boolean }) => `<aside>${tone} ${loud}</aside>`
+    expect(await renderHtml(one as StoredBody, { blocks: { callout } })).toContain(`<aside>${expected}</aside>`)
+  })
+
   test('with colours and marked lines', async () => {
     const { one } = await bodiesOf(files)
     expect(one?.html).toContain('<pre data-title="a.js" data-marked="2"><code class="language-js">')

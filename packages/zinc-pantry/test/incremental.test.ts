@@ -72,6 +72,10 @@ const trail = fc.record({
 /** Writes a file of the site's folder, or removes it. */
 type Change = readonly [path: string, content: string | Uint8Array | undefined, from?: string]
 
+/** A heading that another file leads to, which comes and goes. */
+const ASH: Change = ['content/trails/ash.md', '---\ntitle: Ash\nhuts: [ash]\n---\n## Part\n']
+const ASH_WITHOUT: Change = ['content/trails/ash.md', '---\ntitle: Ash\nhuts: [ash]\n---\nPart\n']
+
 const change: fc.Arbitrary<Change> = fc.oneof(
   {
     weight: 5,
@@ -120,6 +124,7 @@ const change: fc.Arbitrary<Change> = fc.oneof(
       ),
   },
   fc.tuple(name, name).map(([from, to]): Change => [`content/trails/${to}.md`, undefined, `content/trails/${from}.md`]),
+  { weight: 2, arbitrary: fc.constantFrom(ASH, ASH_WITHOUT) },
   fc.constantFrom<Change>(
     ['content/huts/elm.yaml', 'name: [broken\n'],
     ['content/huts/elm.yaml', 'name: elm\nbeds: 2\n'],
@@ -160,7 +165,8 @@ const START: readonly Change[] = [
   ['content/tags.yaml', '{}\n'],
   ['content/pictures/a.png', PICTURE],
   ...NAMES.map((id): Change => [`content/huts/${id}.yaml`, `name: ${id}\nbeds: 3\n`]),
-  ['content/trails/ash.md', '---\ntitle: Ash\nhuts: [ash]\n---\n## Part\n'],
+  ASH,
+  ['content/trails/oak.md', '---\ntitle: Oak\n---\nTo [a part](ash.md#part), and [here](#part).\n'],
 ]
 
 const saidBy = (report: BuildReport): unknown => [textOf(report), report.entryCount, report.output]

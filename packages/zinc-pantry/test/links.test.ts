@@ -1,7 +1,7 @@
 import fc from 'fast-check'
 import { describe, expect, test } from 'vitest'
-import { pantry, text } from 'zinc-pantry'
-import { createLineIndex } from 'zinc-pantry/engine'
+import { group, list, pantry, ref, text } from 'zinc-pantry'
+import { checkSite, createLineIndex, createMemoryHost } from 'zinc-pantry/engine'
 import { type Collection, type EntryBody, openCollection } from 'zinc-pantry/query'
 import { openFiles } from './helpers.ts'
 
@@ -98,4 +98,88 @@ describe('Links', () => {
       { numRuns: 60 },
     )
   })
+})
+
+describe('Pages', () => {
+  const pages = (isPage: boolean) => ({ fields: {}, body: true, ...(isPage ? url('a') : {}) })
+  const codes = async (a: boolean, b: boolean) => {
+    const collections = { a: { files: 'a/*.md', ...pages(a) }, b: { files: 'b/*.md', ...pages(b) } }
+    return codesOf(
+      await openFiles({ 'a/x.md': '[to](../b/y.md) [own](#top)\n', 'b/y.md': '# Y\n' }, pantry({ collections })),
+    )
+  }
+
+  test('Only beside others an entry without a page is one that is missing', async () => {
+    expect(await codes(true, true)).toEqual([])
+    expect(await codes(true, false)).toEqual(['link-without-page'])
+    expect(await codes(false, false)).toEqual([])
+  })
+
+  test('What nothing but itself leads to is listed, by collection and id', async () => {
+    const fields = { near: list(ref(['huts', 'trails']), { default: [] }) }
+    const configuration = pantry({
+      collections: {
+        huts: { files: 'huts/*.md', fields, body: true, ...url('huts') },
+        trails: { files: 'trails/*.md', fields, body: true, ...url('trails') },
+      },
+    })
+    const files = {
+      'content/huts/gable.md': '---\nnear: [huts/gable, trails/ridge]\n---\n[own](gable.md) [far](../trails/far.md)\n',
+      'content/huts/ridge.md': '[own](#top)\n',
+      'content/trails/gable.md': '![shown](../pictures/a.png)\n',
+      'content/trails/ridge.md': '',
+      'content/trails/far.md': '',
+      'content/pictures/a.png': '',
+      'content/pictures/b.png': '',
+    }
+    const host = createMemoryHost(files, configuration)
+    const { diagnostics } = await checkSite({ host, configurationFile: 'pantry.config.ts', unused: true })
+    const said = diagnostics.map(({ code, file, parameters }) => [code, parameters.page ?? file])
+    expect(said.sort()).toEqual([
+      ['asset-unused', 'content/pictures/b.png'],
+      ['page-unlinked', 'huts/gable'],
+      ['page-unlinked', 'huts/ridge'],
+      ['page-unlinked', 'trails/gable'],
+    ])
+  })
+})
+
+test('A circle of a tree is one of parents, whatever else leads in circles', async () => {
+  const links = fc.array(fc.option(fc.nat(5)), { minLength: 6, maxLength: 6 })
+  await fc.assert(
+    fc.asyncProperty(links, links, links, async (nears, inners, parents) => {
+      const configuration = pantry({
+        collections: {
+          places: {
+            files: 'places.json',
+            parent: 'parent',
+            fields: {
+              near: ref('places', { optional: true }),
+              inner: group({ parent: ref('places', { optional: true }) }),
+              parent: ref('places', { optional: true }),
+            },
+          },
+        },
+      })
+      const named = (at: number | null | undefined) => (typeof at === 'number' ? { to: `p${at}` }.to : undefined)
+      const entries = parents.map((parent, at) => ({
+        id: `p${at}`,
+        near: named(nears[at]),
+        inner: { parent: named(inners[at]) },
+        parent: named(parent),
+      }))
+      const { diagnostics } = await openFiles({ 'places.json': JSON.stringify(entries) }, configuration)
+      // Slowly: whoever comes back to itself is in a circle.
+      const circles = new Set<string>()
+      for (const start of parents.keys()) {
+        const way = [start]
+        for (let at = parents[start]; typeof at === 'number' && !way.includes(at); at = parents[at]) way.push(at)
+        if (parents[way.at(-1) as number] === start) circles.add(way.toSorted().join())
+      }
+      expect(diagnostics.map(({ code }) => code)).toEqual(Array.from(circles, () => 'tree-cycle'))
+      const said = diagnostics.map(({ parameters }) => [...new Set(parameters.ids as string[])].sort())
+      expect(said.sort()).toEqual([...circles].map((one) => one.split(',').map((at) => `p${at}`)).sort())
+    }),
+    { numRuns: 100 },
+  )
 })
