@@ -124,7 +124,8 @@ describe('Pages', () => {
       },
     })
     const files = {
-      'content/huts/gable.md': '---\nnear: [huts/gable, huts/ridge, trails/gable]\n---\n[own](gable.md) [far](../trails/far.md)\n',
+      'content/huts/gable.md':
+        '---\nnear: [huts/gable, huts/ridge, trails/gable]\n---\n[own](gable.md) [far](../trails/far.md)\n',
       'content/huts/ridge.md': '[own](#top)\n',
       'content/trails/gable.md': '![shown](../pictures/a.png)\n',
       'content/trails/ridge.md': '',
