@@ -48,13 +48,17 @@ describe('Search', () => {
       {
         'a.md': note('Bog and fog', 'A *ridge*, then `code` and\n\n| a table |\n| --- |\n| with snow |\n'),
         'b.md': note('Elsewhere', 'Only bog.', 'huts: [gable]\n'),
-        'c.mdx': note('Tents', '<b>Pitch</b> them on the **ridge** {1 + 1}', 'more: "Or a *bivouac*"\nkind: b\n'),
+        'c.mdx': note(
+          'Tents',
+          '<b>Pitch</b> them on the **ridge** {1 + 1}',
+          'more: "Or a *bivouac*"\nkind: b\nhuts: [gable]\n',
+        ),
       },
       [{ id: 'gable', name: 'Gable Hut', secret: 'whisper' }],
     )
     expect(await idsOf(notes.search('bog'))).toEqual(['a', 'b'])
     expect(await idsOf(notes.search('snow'))).toEqual(['a'])
-    expect(await idsOf(notes.search('gable'))).toEqual(['b'])
+    expect(await idsOf(notes.search('gable'))).toEqual(['b', 'c'])
     expect(await idsOf(notes.search('bivouac'))).toEqual(['c'])
     expect(await idsOf(notes.search('whisper'))).toEqual([])
     expect((await idsOf(notes.search('ridge'))).toSorted()).toEqual(['a', 'c'])
@@ -69,6 +73,13 @@ describe('Search', () => {
     ])
     expect((await notes.search('bog').plan()).steps.map(({ index, rows }) => [index, rows])).toEqual([
       ['notes.search', 2],
+    ])
+    const related = (query: Pick<typeof notes, 'related'>) =>
+      query.related('b').then((all) => all.map(({ entry }) => entry.id))
+    expect([await related(notes), await related(notes.search('ridge')), await related(notes.search('snow'))]).toEqual([
+      ['c'],
+      ['c'],
+      [],
     ])
     const page = await notes.search('bog').page({ size: 1 })
     expect(await notes.search('bog').page({ size: 1, after: page.next ?? '' })).toMatchObject({

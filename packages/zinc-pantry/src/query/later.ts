@@ -3,7 +3,7 @@ import type { Site } from './open-site.ts'
 import type { Query } from './query-types.ts'
 import type { Table } from './run.ts'
 
-/** The results of a query that are loaded with their first use, those that are seldom used together apart. */
+/** The results of a query that are loaded when they are first asked for, so that a page loads what it asks for only. */
 export type LaterName =
   | 'distinct'
   | 'facets'

@@ -16,6 +16,7 @@ type Given = readonly unknown[]
 
 const loadCounts = () => import('./count-results.ts')
 
+/** What gives each result that is loaded later. */
 const LATER: { readonly [Name in LaterName]: () => Promise<{ readonly [Key in Name]: Later<Name> }> } = {
   distinct: loadCounts,
   facets: loadCounts,

@@ -17,7 +17,7 @@ export const related: Later<'related'> = async ({ site, settings, open }, id, { 
       const rows = (await table.index(path)?.find({ operator: 'is', values: [value] }, run.read)) ?? []
       for (const row of rows) scores.set(row, (scores.get(row) ?? 0) + Math.log(1 + count / rows.length))
     }
-  const { rows: matching } = await matchRows(table, { condition: settings.condition })
+  const { rows: matching } = await matchRows(table, settings)
   const allowed = markRows(matching, count)
   const nearest = [...scores]
     .filter(([row]) => allowed[row] && row !== own[0])
