@@ -129,6 +129,26 @@ describe('A build after another', () => {
     }
   })
 
+  test('tells what it says of bodies again, also where nothing else is read of them', async () => {
+    const configuration = (rest: string): string =>
+      `import { pantry } from 'zinc-pantry'\nexport default pantry({ highlight: true, collections: { notes: { files: '*.{md,mdx}', body: true, fields: {} } } })\n${rest}`
+    const problems = [
+      ['code-language-unknown', '```jss\nconst a = 1\n```\n'],
+      ['link-broken', '[nowhere](x.md)\n'],
+      ['link-fragment', '[here](#none)\n'],
+    ] as const
+    for (const [name, [code, body]] of ['a.md', 'a.mdx'].flatMap((one) =>
+      problems.map((problem) => [one, problem] as const),
+    )) {
+      const root = makeFolder({ 'pantry.config.ts': configuration(''), [`content/${name}`]: body })
+      const check = async () => textOf(await checkSite({ host: createNodeHost(root), configurationFile }))
+      const first = await check()
+      expect(first).toContain(code)
+      writeFileSync(join(root, 'pantry.config.ts'), configuration('// other\n'))
+      expect(await check()).toBe(first)
+    }
+  })
+
   test('tells problems again, and what begins or ends to be seen in time', async () => {
     const fields = { title: text(), from: date() }
     const site = (more = {}) =>

@@ -87,12 +87,17 @@ export async function checkContent(context: CheckContext): Promise<Checked> {
     ...missingSingles(checked),
   ])
   const highlighter = model.plainLanguages && (await loadHighlighter())
-  let connected = connect(checked, context, { files: listing.files, textOf })
+  const look = () => {
+    const connected = connect(checked, context, { files: listing.files, textOf })
+    const plain = model.plainLanguages ?? []
+    return { ...connected, languages: highlighter ? checkLanguages(connected.collections, highlighter, plain) : [] }
+  }
+  let connected = look()
   const lacking = checked.filter(({ bodies }) => bodies.lacksMdx())
   if (lacking.length > 0) {
     // Something has to be said of a body that was only recalled so far.
     await Promise.all(lacking.map(({ bodies }) => bodies.loadMdx()))
-    connected = connect(checked, context, { files: listing.files, textOf })
+    connected = look()
   }
   const diagnostics = [
     ...describeListing(listing, { content: model.content, memory: memory.stages?.assigned }),
@@ -101,7 +106,7 @@ export async function checkContent(context: CheckContext): Promise<Checked> {
     ...checked.flatMap((one) => one.diagnostics),
     ...connected.diagnostics,
     ...(context.unused ? describeUnused(connected, listing.files, { assigned, content: model.content }) : []),
-    ...(highlighter ? checkLanguages(connected.collections, highlighter, model.plainLanguages ?? []) : []),
+    ...connected.languages,
   ]
   return {
     collections: connected.collections,
