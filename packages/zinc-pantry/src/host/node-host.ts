@@ -56,7 +56,7 @@ export function createNodeHost(root: string): Host {
         replaceFile({ target, temporary }, () => writeFileSync(temporary, text))
       })
     },
-    startWriting: () => startNodeWriting({ prepare, explain }),
+    startWriting: () => startNodeWriting({ prepare, explained }),
     remove(file) {
       explained(() => rmSync(absolute(file), { force: true }))
     },
@@ -113,11 +113,9 @@ function explained<Result>(action: () => Result): Result {
   try {
     return action()
   } catch (error) {
-    throw explain(error)
+    throw new HostError(reasonOf(error))
   }
 }
-
-const explain = (error: unknown): HostError => new HostError(reasonOf(error))
 
 function listFolder(folder: string): Listing | undefined {
   const real = realPath(folder)

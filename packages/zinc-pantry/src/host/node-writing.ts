@@ -8,11 +8,12 @@ const MOST_BYTES = 32 * 2 ** 20
 /** So many files are open at once; the others wait. */
 const LANES = 8
 
-/** How a target is made ready, and what is said of a failure. */
+/** How a target is made ready, and how a failure is told. */
 export interface WritingContext {
   /** Gives the absolute path of a file, whose folder is made. */
   prepare(file: string): string
-  explain(error: unknown): Error
+  /** Does something; what it throws is explained to a person. */
+  explained<Result>(action: () => Result): Result
 }
 
 /** A file that is written, and the one whose place it takes. */
@@ -22,21 +23,14 @@ interface Places {
 }
 
 /** Writes files in the background, each to a file beside its target that then takes its place. */
-export function startNodeWriting({ prepare, explain }: WritingContext): Writing {
+export function startNodeWriting({ prepare, explained }: WritingContext): Writing {
   // Two builds in one process can write the same file at the same time.
   const ending = `.${randomInt(2 ** 47)}.tmp`
   /** Files are written one after another in each. */
   const lanes = Array.from({ length: LANES }, () => Promise.resolve())
   let files = 0
   let bytes = 0
-  let failure: Error | undefined
-  const explained = <Result>(action: () => Result): Result => {
-    try {
-      return action()
-    } catch (error) {
-      throw explain(error)
-    }
-  }
+  let failure: unknown
   return {
     write(path, given) {
       const content = typeof given === 'string' ? Buffer.from(given) : given
@@ -52,7 +46,7 @@ export function startNodeWriting({ prepare, explain }: WritingContext): Writing 
       lanes[lane] = (lanes[lane] as Promise<void>)
         .then(() => replaceLater(places, content))
         .catch((error) => {
-          failure ??= explain(error)
+          failure ??= error
         })
         .finally(() => {
           bytes -= length
@@ -64,7 +58,9 @@ export function startNodeWriting({ prepare, explain }: WritingContext): Writing 
       await Promise.all(lanes)
       const problem = failure
       failure = undefined
-      if (problem) throw problem
+      explained(() => {
+        if (problem) throw problem
+      })
     },
   }
 }

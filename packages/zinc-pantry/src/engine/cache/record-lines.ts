@@ -45,8 +45,8 @@ export function createRecordLines(host: Host): RecordLines {
     buffer = larger
   }
   const write = (text: string, at: number): number => at + encoder.encodeInto(text, buffer.subarray(at)).written
-  const close = (key: string, end: number): void => {
-    heads.push(decoder.decode(buffer.subarray(size, size + HEAD_LENGTH)))
+  const close = (key: string, head: string, end: number): void => {
+    heads.push(head)
     places.set(key, { start: size, end })
     buffer[end] = NEW_LINE
     size = end + 1
@@ -60,25 +60,28 @@ export function createRecordLines(host: Host): RecordLines {
       reserve(HEAD_LENGTH + json.reduce((sum, { length }) => sum + length * MOST_BYTES, 1))
       const start = size + HEAD_LENGTH
       const end = json.reduce((at, piece) => write(piece, at), start)
-      write(headOf(host, key, buffer.subarray(start, end)), size)
-      close(key, end)
+      const head = headOf(host, key, buffer.subarray(start, end))
+      write(head, size)
+      close(key, head, end)
     },
     copy(key, line) {
       reserve(line.length + 1)
       buffer.set(line, size)
-      close(key, size + line.length)
+      close(key, readHead(line), size + line.length)
     },
     heads: () => heads.join(''),
     bytes: () => buffer.subarray(0, size),
   }
 }
 
+const readHead = (line: Uint8Array): string => decoder.decode(line.subarray(0, HEAD_LENGTH))
+
 const headOf = (host: Host, key: string, json: Uint8Array): string => `${key} ${host.checksum(json, key)} `
 
 /** The value of a record; undefined where the line is damaged. */
 export function readLine(host: Host, key: string, line: Uint8Array): unknown {
   const json = line.subarray(HEAD_LENGTH)
-  if (decoder.decode(line.subarray(0, HEAD_LENGTH)) !== headOf(host, key, json)) return undefined
+  if (readHead(line) !== headOf(host, key, json)) return undefined
   return JSON.parse(decoder.decode(json))
 }
 
