@@ -15,7 +15,9 @@ const stable = (text: string): string =>
 describe('check', () => {
   test('The demo is clean', async () => {
     const { code, stdout, stderr } = await runCommand(DEMO, ['check'])
-    expect(stable(stdout)).toBe('119 entries in 18 collections from 88 files: no problems (TIME)\n')
+    expect(stable(stdout)).toBe(
+      '119 entries (1 made by references) in 18 collections from 88 files, 4 files in no collection: no problems (TIME)\n',
+    )
     expect([code, stderr]).toEqual([0, ''])
   })
 
@@ -28,7 +30,16 @@ describe('check', () => {
   test('The same, for programs', async () => {
     const { code, stdout } = await runCommand(MISTAKES, ['check', '--format', 'json'])
     const { diagnostics, summary } = JSON.parse(stable(stdout))
-    expect(summary).toEqual({ collections: 18, files: 30, entries: 37, errors: 47, warnings: 6, milliseconds: 0 })
+    expect(summary).toEqual({
+      collections: 18,
+      files: 30,
+      unmatched: 1,
+      entries: 37,
+      implicit: 0,
+      errors: 47,
+      warnings: 6,
+      milliseconds: 0,
+    })
     expect(diagnostics).toHaveLength(53)
     const found = diagnostics.find((one: { code: string }) => one.code === 'id-duplicate')
     expect(found).toMatchInlineSnapshot(`
@@ -141,7 +152,7 @@ describe('query', () => {
     `)
     expect(stable(stderr)).toMatchInlineSnapshot(`
       "3 entries match
-      119 entries in 18 collections from 88 files: no problems (TIME)
+      119 entries (1 made by references) in 18 collections from 88 files, 4 files in no collection: no problems (TIME)
       "
     `)
     expect(code).toBe(0)

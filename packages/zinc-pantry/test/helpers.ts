@@ -10,6 +10,9 @@ export const FIXTURES = fileURLToPath(new URL('fixtures/', import.meta.url))
 /** The folder of the repository. */
 export const REPOSITORY = fileURLToPath(new URL('../../../', import.meta.url))
 
+/** How often a property runs: a few times in every test run, many times with PANTRY_THOROUGH set. */
+export const runs = (few: number, many: number): number => (process.env.PANTRY_THOROUGH ? many : few)
+
 /** Makes a folder with the given files; `from` is copied into it first. */
 export function makeFolder(files: Readonly<Record<string, string | Uint8Array>>, from?: string): string {
   const folder = mkdtempSync(join(tmpdir(), 'pantry-test-'))

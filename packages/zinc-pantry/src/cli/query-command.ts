@@ -1,4 +1,12 @@
-import { type Answer, answerQuestion, hasErrors, openContent, plural, type QuestionProblem } from '../engine/index.ts'
+import {
+  type Answer,
+  answerQuestion,
+  hasErrors,
+  type OpenedSite,
+  openContent,
+  plural,
+  type QuestionProblem,
+} from '../engine/index.ts'
 import { renderFacets } from './facets.ts'
 import { createPalette } from './palette.ts'
 import { renderPlan } from './plan.ts'
@@ -44,12 +52,35 @@ export async function runQueryCommand(
   const palette = createPalette(stderr, surroundings)
   stderr.write(countLine(answer))
   if (flags.plan) stderr.write(renderPlan(answer.plan, palette))
-  if (hasErrors(report.diagnostics)) {
-    const left = plural(worked.report.invalidCount, 'entry', 'entries')
-    stderr.write(palette.warning(`${left} with errors left out; "zinc-pantry check" shows them\n`))
-  }
+  stderr.write(implicitLine(worked.report, answer))
+  if (hasErrors(report.diagnostics)) stderr.write(palette.warning(errorLine(worked.report)))
   stderr.write(summaryLine(report, stderr, surroundings))
   return code
+}
+
+/** Says what is missing because of errors. */
+function errorLine({ diagnostics, invalidCount, failedFileCount }: OpenedSite): string {
+  const errors = diagnostics.filter(({ severity }) => severity === 'error').length
+  const left = [
+    ...(invalidCount > 0 ? [plural(invalidCount, 'entry', 'entries')] : []),
+    ...(failedFileCount > 0 ? [plural(failedFileCount, 'file')] : []),
+  ]
+  const what =
+    left.length > 0
+      ? `${left.join(' and ')} with errors left out`
+      : `No entry is left out for ${plural(errors, 'error')}`
+  return `${what}; "zinc-pantry check" shows them\n`
+}
+
+/** Names of entries that are listed, before the rest is counted. */
+const MOST_NAMED = 8
+
+/** Says which entries of the collection no file holds. */
+function implicitLine({ implicit }: OpenedSite, { collection }: Answer): string {
+  const ids = implicit.filter((one) => one.collection === collection).map(({ id }) => id)
+  if (ids.length === 0) return ''
+  const more = ids.length > MOST_NAMED ? ` and ${(ids.length - MOST_NAMED).toLocaleString('en-US')} more` : ''
+  return `Made by references, in no file: ${ids.slice(0, MOST_NAMED).join(', ')}${more}\n`
 }
 
 function countLine({ rows, total }: Answer): string {

@@ -13,7 +13,11 @@ import { readVersion } from './version.ts'
 export interface Summary {
   readonly collections: number
   readonly files: number
+  /** Files of the content folder that belong to no collection. */
+  readonly unmatched: number
   readonly entries: number
+  /** Entries that references made. */
+  readonly implicit: number
   readonly errors: number
   readonly warnings: number
   readonly milliseconds: number
@@ -25,7 +29,9 @@ function summarise(report: SiteReport): Summary {
   return {
     collections: report.collectionCount,
     files: report.fileCount,
+    unmatched: report.unmatchedCount,
     entries: report.entryCount,
+    implicit: report.implicit.length,
     errors,
     warnings: report.diagnostics.length - errors,
     milliseconds: Math.round(report.milliseconds),
@@ -34,14 +40,16 @@ function summarise(report: SiteReport): Summary {
 
 /** The line that ends every run: entries, problems, time. */
 export function summaryLine(report: SiteReport, output: Output, surroundings: Surroundings): string {
-  const { collections, files, entries, errors, warnings, milliseconds } = summarise(report)
+  const { collections, files, unmatched, entries, implicit, errors, warnings, milliseconds } = summarise(report)
   const palette = createPalette(output, surroundings)
   const problems = [
     ...(errors > 0 ? [palette.error(plural(errors, 'error'))] : []),
     ...(warnings > 0 ? [palette.warning(plural(warnings, 'warning'))] : []),
   ]
   const verdict = problems.length > 0 ? problems.join(', ') : palette.good('no problems')
-  const counted = `${plural(entries, 'entry', 'entries')} in ${plural(collections, 'collection')} from ${plural(files, 'file')}`
+  const made = implicit === 0 ? '' : ` (${implicit.toLocaleString('en-US')} made by references)`
+  const others = unmatched === 0 ? '' : `, ${plural(unmatched, 'file')} in no collection`
+  const counted = `${plural(entries, 'entry', 'entries')}${made} in ${plural(collections, 'collection')} from ${plural(files, 'file')}${others}`
   return `${counted}: ${verdict} ${palette.faint(`(${(milliseconds / 1000).toFixed(2)} s)`)}\n`
 }
 
@@ -67,8 +75,10 @@ export async function writeJson(report: SiteReport | BuildReport, { stdout }: Su
 
 /** A report for programs. */
 export async function toJson(report: SiteReport | BuildReport): Promise<unknown> {
-  const { renderJson } = await import('../diagnostics/render-json.ts')
+  const { createPlaceRenderer, renderJson } = await import('../diagnostics/render-json.ts')
   const { diagnostics, textOf } = report
+  const placeOf = createPlaceRenderer(textOf)
+  const implicit = report.implicit.map(({ collection, id, place }) => ({ collection, id, ...placeOf(place) }))
   const built =
     'output' in report
       ? {
@@ -77,7 +87,7 @@ export async function toJson(report: SiteReport | BuildReport): Promise<unknown>
           ...(report.account ? { account: report.account } : {}),
         }
       : {}
-  return { diagnostics: renderJson(diagnostics, textOf), summary: summarise(report), ...built }
+  return { diagnostics: renderJson(diagnostics, textOf), summary: summarise(report), implicit, ...built }
 }
 
 /** Writes a report as SARIF 2.1.0. */

@@ -32,7 +32,14 @@ export function findSite(
   const diagnostics = [
     createDiagnostic('config-not-found', place, { looked: found.looked, upward: root === undefined }),
   ]
-  const nothing = { entryCount: 0, fileCount: 0, collectionCount: 0, milliseconds: 0 }
+  const nothing = {
+    entryCount: 0,
+    fileCount: 0,
+    unmatchedCount: 0,
+    collectionCount: 0,
+    implicit: [],
+    milliseconds: 0,
+  }
   const site = { root: found.looked, configurationFile: place.file }
   return { site, missing: { ...nothing, diagnostics, textOf: () => undefined } }
 }

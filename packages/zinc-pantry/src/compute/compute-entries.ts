@@ -32,16 +32,16 @@ export const createComputeMemory = (): ComputeMemory => ({
 
 /**
  * Computes what is not written: reverse references first, then derived fields, which may read each other and
- * other entries in any order; rules last.
+ * other entries in any order; rules last, where they are asked for.
  */
 export function computeEntries(
   collections: readonly LinkedCollection[],
   blocks: BlockFields,
-  memory?: ComputeMemory,
+  { memory, hasRules = true }: { readonly memory?: ComputeMemory | undefined; readonly hasRules?: boolean } = {},
 ): { computed: readonly LinkedCollection[]; diagnostics: Diagnostic[] } {
   const diagnostics: Diagnostic[] = []
   const reversed = computeReverse(collections, blocks, memory?.reverse).map((one) => keepSame(one, memory))
-  const withRules = reversed.some(({ collection }) => collection.rules.length > 0)
+  const withRules = hasRules && reversed.some(({ collection }) => collection.rules.length > 0)
   const withDerived = reversed.some(({ collection }) => Object.keys(collection.derived).length > 0)
   if (!withRules && !withDerived) return { computed: reversed, diagnostics }
   const report = (diagnostic: Diagnostic): void => void diagnostics.push(diagnostic)
@@ -54,7 +54,7 @@ export function computeEntries(
     const { name } = one.collection
     return { ...one, entries: mapAgain(memoryOf(memory?.derived, name), one.entries, { make, isRight }) }
   })
-  runRules(reversed, deriver, { report, memory: memory?.rules })
+  if (withRules) runRules(reversed, deriver, { report, memory: memory?.rules })
   return { computed, diagnostics }
 }
 
@@ -71,8 +71,9 @@ function keepSame(one: LinkedCollection, memory: ComputeMemory | undefined): Lin
 function deriveEntry(entry: LinkedEntry, deriver: Deriver, memory: ComputeMemory | undefined): LinkedEntry {
   if (!entry.data) return entry
   const { result: data, seen } = deriver.watch(() => deriver.dataOf(entry))
-  const derived = { ...entry, data }
-  if (deriver.hasFailed(entry)) memory?.failed.add(derived)
+  const isSound = !deriver.hasFailed(entry)
+  const derived: LinkedEntry = isSound ? { ...entry, data } : { ...entry, data, isUnsound: true }
+  if (!isSound) memory?.failed.add(derived)
   if (seen.size > 0) memory?.seen.set(derived, seen)
   return derived
 }

@@ -1,5 +1,6 @@
 import { createDiagnostic, type Diagnostic, messageOf } from '../diagnostics/diagnostic.ts'
 import type { LinkedCollection } from '../link/link-entries.ts'
+import { readAddress } from '../link/read-address.ts'
 import { compileField } from '../schema/compile-schema.ts'
 import type { DerivedField, OtherEntry, SiteView } from '../schema/computation.ts'
 import { type BlockFields, type Check, type CheckRun, INVALID } from '../schema/field.ts'
@@ -220,9 +221,10 @@ function checkValue(raw: unknown, { check, find, optional }: ValueContext): { va
     },
     written: String,
     reference({ targets, text, several }) {
-      const found = targets.find((target) => find(target, text) !== undefined)
-      if (found === undefined) problems.push(`No entry "${text}" in ${targets.join(' or ')}`)
-      return several ? { collection: found ?? '', id: text } : text
+      const readings = readAddress(text, several, targets)
+      const found = readings.find(({ collection, id }) => find(collection, id) !== undefined)
+      if (!found) problems.push(`No entry "${text}" in ${targets.join(' or ')}`)
+      return several ? found : text
     },
     asset: (path) => ({ missing: path }),
     linked: () => undefined,

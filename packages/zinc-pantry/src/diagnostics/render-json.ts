@@ -25,19 +25,7 @@ export interface DiagnosticJson extends PlaceJson {
 
 /** Diagnostics as plain values, with lines and columns filled in. */
 export function renderJson(diagnostics: readonly Diagnostic[], textOf: TextSource): DiagnosticJson[] {
-  const indexes = createLineIndexes(textOf)
-  const placeJson = ({ file, span }: Place): PlaceJson => {
-    const start = indexes(file).at(span[0])
-    const end = indexes(file).at(span[1])
-    return {
-      file,
-      line: start.line,
-      column: start.column,
-      endLine: end.line,
-      endColumn: end.column,
-      span: [span[0], span[1]],
-    }
-  }
+  const placeJson = createPlaceRenderer(textOf)
   return diagnostics.map((diagnostic) => {
     const help = helpOf(diagnostic)
     const { related, edit } = diagnostic
@@ -52,4 +40,21 @@ export function renderJson(diagnostics: readonly Diagnostic[], textOf: TextSourc
       ...(edit ? { edit: { ...placeJson(edit), text: edit.text } } : {}),
     }
   })
+}
+
+/** Makes what fills in lines and columns. */
+export function createPlaceRenderer(textOf: TextSource): (place: Place) => PlaceJson {
+  const indexes = createLineIndexes(textOf)
+  return ({ file, span }) => {
+    const start = indexes(file).at(span[0])
+    const end = indexes(file).at(span[1])
+    return {
+      file,
+      line: start.line,
+      column: start.column,
+      endLine: end.line,
+      endColumn: end.column,
+      span: [span[0], span[1]],
+    }
+  }
 }

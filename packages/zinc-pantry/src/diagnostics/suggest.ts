@@ -31,6 +31,22 @@ export function suggestNearest(wrong: string, known: Iterable<string>): string |
   return best ?? sharedWords(lowered, candidates)
 }
 
+/**
+ * A known word that another one is most likely a misspelling of: one edit in words of four letters and more, two in those
+ * of eight and more. Stricter than {@link suggestNearest}, for words that may be right.
+ */
+export function findMisspelt(word: string, known: Iterable<string>): string | undefined {
+  const limit = word.length >= 8 ? 2 : word.length >= 4 ? 1 : 0
+  const lowered = word.toLowerCase()
+  const letters = lettersOf(lowered)
+  for (const candidate of known) {
+    if (candidate === word || Math.abs(candidate.length - word.length) > limit) continue
+    const other = candidate.toLowerCase()
+    if (countBits(letters ^ lettersOf(other)) <= 2 * limit && countEdits(lowered, other) <= limit) return candidate
+  }
+  return undefined
+}
+
 /** The letters of a text as bits; different letters can share one. */
 function lettersOf(text: string): number {
   let bits = 0

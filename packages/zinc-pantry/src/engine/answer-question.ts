@@ -29,6 +29,7 @@ export interface Question {
 
 /** The answer to a {@link Question}. */
 export interface Answer {
+  readonly collection: string
   readonly columns: readonly { readonly name: string; readonly shape: Shape }[]
   /** One row an entry, its cells in the order of the columns. */
   readonly rows: readonly (readonly unknown[])[]
@@ -88,7 +89,7 @@ export async function answerQuestion(site: Site, question: Question): Promise<An
     }
   })
   const rows = entries.map((_, at) => cells.map((column) => column[at]))
-  return { columns: fields, rows, total, facets: await Promise.all(facets), plan }
+  return { collection, columns: fields, rows, total, facets: await Promise.all(facets), plan }
 }
 
 function unknownCollection(site: Site, collection: string): QuestionProblem {

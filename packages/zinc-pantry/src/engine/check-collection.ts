@@ -38,6 +38,8 @@ export interface CheckedCollection extends CollectionEntries {
   readonly diagnostics: readonly Diagnostic[]
   readonly problems: readonly SettingProblem[]
   readonly bodies: BodyReader
+  /** Records that gave no entry, since nothing names them. */
+  readonly unnamedCount: number
 }
 
 /** Reads and checks all files of one collection; those that are as they were are recalled. */
@@ -141,12 +143,14 @@ function gatherResults(
   const entries: Entry[] = []
   const diagnostics: Diagnostic[] = []
   const failedFiles: FailedFile[] = []
+  let unnamedCount = 0
   const dropped: { file: string; span: readonly [number, number] }[] = []
   if (collection.source && !fetched) failedFiles.push({ file: keptFile(collection.name), id: undefined })
   for (let at = 0; at < results.length; at++) {
     const result = results[at] as FileResult
     for (const entry of result.entries) entries.push(entry)
     if (result.diagnostics.length === 0 && !result.droppedBody && !result.failed) continue
+    unnamedCount += result.unnamedCount ?? 0
     const { path, named } = assignments[at] as AssignedFile
     const file = fetched?.file ?? `${content}/${path}`
     for (const diagnostic of result.diagnostics) diagnostics.push(diagnostic)
@@ -158,7 +162,7 @@ function gatherResults(
   const [first] = dropped
   if (first)
     diagnostics.push(createDiagnostic('body-dropped', first, { collection: collection.name, files: dropped.length }))
-  return { collection, entries, failedFiles, diagnostics }
+  return { collection, entries, failedFiles, diagnostics, unnamedCount }
 }
 
 /** The results of the files of collections in the last run. */

@@ -22,6 +22,8 @@ export interface FileResult {
   readonly diagnostics: readonly Diagnostic[]
   /** True where the text could not be read, so that entries may be missing. */
   readonly failed: boolean
+  /** Records that gave no entry, since nothing names them. */
+  readonly unnamedCount?: number
   /** The span of body text that no entry keeps. */
   readonly droppedBody?: readonly [start: number, end: number]
 }
@@ -89,6 +91,7 @@ export function checkFile(source: SourceText, assigned: AssignedFile, context: F
     entries,
     diagnostics,
     failed: split.diagnostics.length > 0 || read.partial === true,
+    ...(entries.length < split.records.length ? { unnamedCount: split.records.length - entries.length } : {}),
     ...(dropped ? { droppedBody: dropped } : {}),
   }
 }

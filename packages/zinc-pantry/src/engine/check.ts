@@ -2,25 +2,26 @@ import { type Highlighter, loadHighlighter } from '../body/highlighter.ts'
 import { computeEntries } from '../compute/compute-entries.ts'
 import { arrangeDiagnostics, createDiagnostic, type Diagnostic, type Place } from '../diagnostics/diagnostic.ts'
 import type { TextSource } from '../diagnostics/render-text.ts'
-import { assignFiles, type CollectionFiles } from '../find/assign-files.ts'
+import { type Assignment, assignFiles, type NearMiss } from '../find/assign-files.ts'
 import { findUnportable, type UnportableName } from '../find/unportable-name.ts'
 import type { Host, Listing } from '../host/host.ts'
 import { checkCollections } from '../link/check-collections.ts'
 import { checkLanguages } from '../link/check-languages.ts'
 import { checkLinks } from '../link/check-links.ts'
 import { checkUnique } from '../link/check-unique.ts'
-import { findUnused } from '../link/find-unused.ts'
-import { type CollectionEntries, type LinkedCollection, linkEntries } from '../link/link-entries.ts'
+import { findUnused, findUsedFiles } from '../link/find-unused.ts'
+import { type CollectionEntries, type ImplicitEntry, type LinkedCollection, linkEntries } from '../link/link-entries.ts'
 import { createLinkResolver, type LinkResolver } from '../link/link-resolver.ts'
-import { listMoments, selectPublished, type Viewing } from '../link/publication.ts'
+import { findUnpublished, listMoments, type Viewing } from '../link/publication.ts'
 import type { Model } from '../schema/model.ts'
 import type { SettingProblem } from '../schema/settings-reader.ts'
+import type { LinkedEntry } from '../validate/entry.ts'
 import { createAssetReader } from './assets.ts'
 import type { SiteMemory } from './cache/site-memory.ts'
 import { type CheckedCollection, checkCollection } from './check-collection.ts'
 import { createFileReader } from './file-reader.ts'
 import { placeSettings } from './load-model.ts'
-import { orderEntries } from './order-entries.ts'
+import { orderComputed, orderEntries } from './order-entries.ts'
 import { proposeEdits } from './propose-edit.ts'
 import { readText } from './read-text.ts'
 import { applySeverities } from './severities.ts'
@@ -32,6 +33,12 @@ export interface Checked {
   readonly collections: readonly LinkedCollection[]
   readonly diagnostics: readonly Diagnostic[]
   readonly fileCount: number
+  readonly unmatchedCount: number
+  /** Records that gave no entry, since nothing names them. */
+  readonly unnamedCount: number
+  /** Files that could not be read, or not whole. */
+  readonly failedFileCount: number
+  readonly implicit: readonly ImplicitEntry[]
   /** Entries of all collections, those that are not to be seen included. */
   readonly entryCount: number
   /** Where links of bodies lead. */
@@ -68,7 +75,7 @@ export async function checkContent(context: CheckContext): Promise<Checked> {
   const { host, model, configurationFile, listing, sources, memory, code } = context
   const texts = new Map<string, string>()
   const textOf: TextSource = (file) => texts.get(file) ?? readText(host, file)
-  const { assigned, problems } = assignAgain(model, listing.files, memory.stages?.assigned)
+  const { assigned, problems, unmatched, nearMisses } = assignAgain(model, listing.files, memory.stages?.assigned)
   const total = assigned.reduce((sum, { files }) => sum + files.length, 0)
   let done = 0
   const readFile = createFileReader({ host, content: model.content }, texts, () =>
@@ -105,14 +112,19 @@ export async function checkContent(context: CheckContext): Promise<Checked> {
     ...[...sources.values()].flatMap((source) => source.diagnostics),
     ...checked.flatMap((one) => one.diagnostics),
     ...connected.diagnostics,
-    ...(context.unused ? describeUnused(connected, listing.files, { assigned, content: model.content }) : []),
+    ...describeNearMisses(nearMisses, connected, model.content),
+    ...(context.unused ? describeUnused(connected, unmatched, model.content) : []),
     ...connected.languages,
   ]
   return {
     collections: connected.collections,
     diagnostics: proposeEdits(applySeverities(arrangeDiagnostics(diagnostics), model.severities), textOf),
     fileCount: total,
+    unmatchedCount: unmatched.length,
+    unnamedCount: checked.reduce((sum, one) => sum + one.unnamedCount, 0),
+    failedFileCount: checked.reduce((sum, one) => sum + one.failedFiles.length, 0),
     entryCount: connected.entryCount,
+    implicit: connected.implicit,
     resolveLink: connected.resolveLink,
     moments: connected.moments,
     highlighter,
@@ -121,11 +133,7 @@ export async function checkContent(context: CheckContext): Promise<Checked> {
 }
 
 /** Assigns files to collections; nothing changes as long as the configuration and the names of files are the same. */
-function assignAgain(
-  model: Model,
-  files: readonly string[],
-  memory: AssignMemory | undefined,
-): ReturnType<typeof assignFiles> {
+function assignAgain(model: Model, files: readonly string[], memory: AssignMemory | undefined): Assignment {
   const { last } = memory ?? {}
   if (last && last.model === model && last.files === files) return last.result
   const result = assignFiles(model.collections, files)
@@ -135,20 +143,32 @@ function assignAgain(
 
 /** What files were assigned to in the last run, and what their names were found to be. */
 export interface AssignMemory {
-  last?: { readonly model: Model; readonly files: readonly string[]; readonly result: ReturnType<typeof assignFiles> }
+  last?: { readonly model: Model; readonly files: readonly string[]; readonly result: Assignment }
   names?: { readonly files: readonly string[]; readonly unportable: readonly UnportableName[] }
 }
 
-function describeUnused(
+const describeUnused = (
   { everything, resolveLink: resolve }: Connected,
-  files: readonly string[],
-  { assigned, content }: { readonly assigned: readonly CollectionFiles[]; readonly content: string },
+  assets: readonly string[],
+  content: string,
+): Diagnostic[] => findUnused({ collections: everything, resolve, assets, content })
+
+/** Files that only their ending keeps out of a collection; those that an entry shows or leads to are meant so. */
+function describeNearMisses(
+  nearMisses: readonly NearMiss[],
+  { everything, resolveLink: resolve }: Connected,
+  content: string,
 ): Diagnostic[] {
-  const read = new Set(assigned.flatMap((one) => one.files.map(({ path }) => path)))
-  return findUnused({ collections: everything, resolve, assets: files.filter((file) => !read.has(file)), content })
+  if (nearMisses.length === 0) return []
+  const used = findUsedFiles(everything, resolve)
+  return nearMisses
+    .filter(({ path }) => !used.has(path))
+    .map(({ path, collection, globs }) =>
+      createDiagnostic('file-unmatched', { file: `${content}/${path}`, span: [0, 0] }, { collection, globs }),
+    )
 }
 
-interface Connected extends Pick<Checked, 'collections' | 'entryCount' | 'resolveLink' | 'moments'> {
+interface Connected extends Pick<Checked, 'collections' | 'entryCount' | 'implicit' | 'resolveLink' | 'moments'> {
   /** Also what is not to be seen. */
   readonly everything: readonly LinkedCollection[]
   readonly diagnostics: Diagnostic[]
@@ -160,22 +180,36 @@ function connect(
   { model, viewing, memory: { stages } }: CheckContext,
   { files, textOf }: { readonly files: readonly string[]; readonly textOf: TextSource },
 ): Connected {
-  const { linked, diagnostics } = linkEntries(checked, model.blocks, stages?.linked)
+  const { linked, implicit, diagnostics } = linkEntries(checked, model.blocks, stages?.linked)
+  const ordered = linked.map((one) => orderEntries(one, 'written'))
+  const computed = computeEntries(ordered, model.blocks, { memory: stages?.computed.whole })
+  const whole = orderComputed(computed.computed)
+  const { hidden, diagnostics: unpublished } = findUnpublished(computed.computed, {
+    ...viewing,
+    locales: model.locales,
+  })
   diagnostics.push(
-    ...checkUnique(linked, model.sharedSlugs, stages?.unique),
-    ...checkCollections(linked, model.locales),
+    ...computed.diagnostics,
+    ...checkUnique(whole, model.sharedSlugs, stages?.unique),
+    ...checkCollections(whole, model.locales),
+    ...unpublished,
   )
-  const ordered = linked.map(({ collection, entries }) => ({ collection, entries: orderEntries(collection, entries) }))
-  const { published, diagnostics: hidden } = selectPublished(ordered, viewing)
-  const whole = computeEntries(ordered, model.blocks, stages?.computed.whole)
-  diagnostics.push(...hidden, ...whole.diagnostics)
-  // What is not to be seen must leave no trace in what is computed either.
-  const collections =
-    published === ordered
-      ? whole.computed
-      : computeEntries(published, model.blocks, stages?.computed.published).computed
+  let collections = whole
+  if (hidden.size > 0) {
+    // What is not to be seen must leave no trace in what is computed either.
+    const sources = new Map(
+      computed.computed.flatMap(({ entries }, at) => entries.map((entry, row) => [ordered[at]?.entries[row], entry])),
+    )
+    const seen = ordered.map(({ collection, entries }) => ({
+      collection,
+      entries: entries.filter((entry) => !hidden.has(sources.get(entry) as LinkedEntry)),
+    }))
+    const published = computeEntries(seen, model.blocks, { memory: stages?.computed.published, hasRules: false })
+    diagnostics.push(...published.diagnostics)
+    collections = orderComputed(published.computed)
+  }
   const context = {
-    collections: whole.computed,
+    collections: whole,
     files,
     failedFiles: new Map(checked.map(({ collection, failedFiles }) => [collection.name, failedFiles])),
   }
@@ -184,11 +218,11 @@ function connect(
   const checks = stages && { known: stages.linkChecks, resolver: stages.links }
   const isOff = (code: string): boolean => model.severities.get(code) === 'off'
   if (!LINK_CODES.every(isOff))
-    for (const diagnostic of checkLinks(whole.computed, { resolve: resolveLink, textOf, memory: checks }))
+    for (const diagnostic of checkLinks(whole, { resolve: resolveLink, textOf, memory: checks }))
       diagnostics.push(diagnostic)
   const entryCount = linked.reduce((sum, { entries }) => sum + entries.length, 0)
-  const moments = listMoments(linked)
-  return { collections, everything: whole.computed, diagnostics, entryCount, resolveLink, moments }
+  const moments = listMoments(whole)
+  return { collections, everything: whole, diagnostics, entryCount, implicit, resolveLink, moments }
 }
 
 function missingSingles(checked: readonly CollectionEntries[]): SettingProblem[] {

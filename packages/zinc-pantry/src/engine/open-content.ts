@@ -5,8 +5,13 @@ import type { SiteOptions, SiteReport } from './site.ts'
 /** A {@link SiteReport} with the entries that passed, ready for queries. */
 export interface OpenedSite extends SiteReport {
   readonly site: Site
-  /** Entries left out because of errors in them. */
+  /**
+   * Entries left out: those whose values do not pass, whose derived fields could not be computed, whose id is taken, or
+   * that have none. Entries with other errors, such as a reference that leads nowhere, are in.
+   */
   readonly invalidCount: number
+  /** Files that could not be read, or not whole, so that entries may be missing. */
+  readonly failedFileCount: number
 }
 
 /**
@@ -30,13 +35,15 @@ export async function openContent(options: SiteOptions): Promise<OpenedSite> {
     import('./open-in-memory.ts'),
   ])
   const { report, checked, model, rendering } = await examineSite(options)
-  if (!model) return { ...report, site: openSite([]), invalidCount: 0 }
+  if (!model) return { ...report, site: openSite([]), invalidCount: 0, failedFileCount: 0 }
   const valid = checked.collections.map(({ collection, entries }) => {
     const seen = new Set<string>()
     const isFirst = (key: string): boolean => !seen.has(key) && seen.add(key) !== undefined
     return {
       collection,
-      entries: entries.filter(({ id, locale, data }) => data !== undefined && isFirst(`${locale ?? ''}\n${id}`)),
+      entries: entries.filter(
+        ({ id, locale, data, isUnsound }) => data !== undefined && !isUnsound && isFirst(`${locale ?? ''}\n${id}`),
+      ),
     }
   })
   const bodyText = ({ body }: Entry): string => body?.parsed.text() ?? ''
@@ -47,6 +54,7 @@ export async function openContent(options: SiteOptions): Promise<OpenedSite> {
   return {
     ...report,
     site: openSite(stored, model.locales),
-    invalidCount: countOf(checked.collections) - countOf(valid),
+    invalidCount: countOf(checked.collections) - countOf(valid) + checked.unnamedCount,
+    failedFileCount: checked.failedFileCount,
   }
 }

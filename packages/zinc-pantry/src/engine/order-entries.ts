@@ -1,25 +1,65 @@
+import type { LinkedCollection } from '../link/link-entries.ts'
 import type { CollectionModel } from '../schema/model.ts'
-import type { Entry } from '../validate/entry.ts'
+import type { Entry, LinkedEntry } from '../validate/entry.ts'
 
 type Comparison = (a: Entry, b: Entry) => number
 
-/** The entries of a collection in its own order; those that are equal in it stay in the order of their files. */
+/**
+ * The entries of a collection in its own order; those that are equal in it stay in the order of their files. Before
+ * anything is computed only `written` keys count, up to the first that is computed.
+ */
 export function orderEntries<One extends Entry>(
-  { order, numbered }: CollectionModel,
-  entries: readonly One[],
-): readonly One[] {
-  const comparisons: Comparison[] = order.map(({ field, direction }) => {
+  { collection, entries }: { readonly collection: CollectionModel; readonly entries: readonly One[] },
+  by: 'written' | 'all',
+): { readonly collection: CollectionModel; readonly entries: readonly One[] } {
+  const { numbered } = collection
+  const keys = by === 'all' ? collection.order : collection.order.slice(0, firstComputed(collection))
+  const comparisons: Comparison[] = keys.map(({ field, direction }) => {
     const sign = direction === 'descending' ? -1 : 1
     return (a, b) => compareValues(a.data?.[field] ?? null, b.data?.[field] ?? null, sign)
   })
   if (numbered) comparisons.push((a, b) => compareValues(a.rank ?? null, b.rank ?? null, 1))
-  if (comparisons.length === 0) return entries
-  return entries.toSorted((a, b) => {
+  if (comparisons.length === 0) return { collection, entries }
+  const ordered = entries.toSorted((a, b) => {
     for (const compare of comparisons) {
       const difference = compare(a, b)
       if (difference !== 0) return difference
     }
     return 0
+  })
+  return { collection, entries: ordered }
+}
+
+/** The number of keys of the order before the first that is computed. */
+function firstComputed({ order, derived }: CollectionModel): number {
+  const found = order.findIndex(({ field }) => Object.hasOwn(derived, field))
+  return found === -1 ? order.length : found
+}
+
+/** Puts into order what is ordered by computed fields, and the lists of entries that refer to others with it. */
+export function orderComputed(collections: readonly LinkedCollection[]): readonly LinkedCollection[] {
+  const isReordered = ({ collection }: LinkedCollection): boolean => firstComputed(collection) < collection.order.length
+  if (!collections.some(isReordered)) return collections
+  const ordered = collections.map((one) => (isReordered(one) ? orderEntries(one, 'all') : one))
+  const ranks = new Map(
+    ordered
+      .filter(isReordered)
+      .map(({ collection, entries }) => [collection.name, new Map(entries.map(({ id }, rank) => [id, rank]))]),
+  )
+  return ordered.map(({ collection, entries }) => {
+    const lists = Object.entries(collection.fields).flatMap(([name, { kind, targets = [] }]) => {
+      const rank = kind === 'reverse' ? ranks.get(targets[0] ?? '') : undefined
+      return rank ? [{ name, rank }] : []
+    })
+    return lists.length === 0 ? { collection, entries } : { collection, entries: entries.map(reorder) }
+
+    function reorder(entry: LinkedEntry): LinkedEntry {
+      if (!entry.data) return entry
+      const data: Record<string, unknown> = { ...entry.data }
+      for (const { name, rank } of lists)
+        data[name] = (data[name] as readonly string[]).toSorted((a, b) => (rank.get(a) ?? 0) - (rank.get(b) ?? 0))
+      return { ...entry, data }
+    }
   })
 }
 

@@ -33,7 +33,11 @@ const NOTHING: Omit<Checked, 'textOf'> = {
   collections: [],
   diagnostics: [],
   fileCount: 0,
+  unmatchedCount: 0,
+  unnamedCount: 0,
+  failedFileCount: 0,
   entryCount: 0,
+  implicit: [],
   moments: [],
   resolveLink: () => ({ kind: 'outside' }),
   highlighter: undefined,
@@ -48,12 +52,14 @@ async function checkSurveyed(surveyed: Surveyed, options: RunOptions): Promise<C
   const checked: Checked = survey
     ? await checkContent({ ...survey, ...context })
     : { ...NOTHING, textOf: (file) => readText(host, file) }
-  const { collections, fileCount, entryCount, textOf } = checked
+  const { collections, fileCount, unmatchedCount, entryCount, implicit, textOf } = checked
   const report: SiteReport = {
     diagnostics: [...diagnostics, ...checked.diagnostics],
     textOf,
     entryCount,
     fileCount,
+    unmatchedCount,
+    implicit,
     collectionCount: collections.length,
     milliseconds: host.now() - started,
   }

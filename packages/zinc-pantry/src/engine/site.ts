@@ -1,6 +1,7 @@
 import { type Diagnostic, hasErrors } from '../diagnostics/diagnostic.ts'
 import type { TextSource } from '../diagnostics/render-text.ts'
 import type { Host } from '../host/host.ts'
+import type { ImplicitEntry } from '../link/link-entries.ts'
 import {
   describeRun,
   type OutputRecord,
@@ -45,7 +46,11 @@ export interface SiteReport {
   readonly textOf: TextSource
   readonly entryCount: number
   readonly fileCount: number
+  /** Files of the content folder that belong to no collection, pictures and the like included. */
+  readonly unmatchedCount: number
   readonly collectionCount: number
+  /** Entries that references made, in the order of collections and ids. */
+  readonly implicit: readonly ImplicitEntry[]
   readonly milliseconds: number
 }
 
@@ -147,8 +152,8 @@ async function workOnSite(options: SiteOptions, name: RunKind['name'], memory: S
 }
 
 function createRecord(
-  { diagnostics, entryCount, fileCount, collectionCount }: SiteReport,
+  { diagnostics, entryCount, fileCount, unmatchedCount, collectionCount, implicit }: SiteReport,
   rest: Omit<RunRecord, 'report'> & { readonly output: OutputRecord | undefined },
 ): RunRecord {
-  return { ...rest, report: { diagnostics, entryCount, fileCount, collectionCount } }
+  return { ...rest, report: { diagnostics, entryCount, fileCount, unmatchedCount, collectionCount, implicit } }
 }

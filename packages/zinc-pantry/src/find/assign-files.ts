@@ -1,4 +1,5 @@
 import picomatch from 'picomatch'
+import { extensionOf, extensions } from '../read/formats.ts'
 import type { CollectionModel } from '../schema/model.ts'
 import type { SettingProblem } from '../schema/settings-reader.ts'
 
@@ -18,11 +19,24 @@ export interface CollectionFiles {
   readonly base: string
 }
 
+/** A file that no collection reads, though one would with another ending of a known format. */
+export interface NearMiss {
+  readonly path: string
+  readonly collection: string
+  readonly globs: readonly string[]
+}
+
+/** Which collection reads which file. */
+export interface Assignment {
+  readonly assigned: CollectionFiles[]
+  readonly problems: SettingProblem[]
+  /** Files that no collection reads. */
+  readonly unmatched: readonly string[]
+  readonly nearMisses: readonly NearMiss[]
+}
+
 /** Decides which collection reads which file. `paths` are sorted, relative to the content folder. */
-export function assignFiles(
-  collections: readonly CollectionModel[],
-  paths: readonly string[],
-): { assigned: CollectionFiles[]; problems: SettingProblem[] } {
+export function assignFiles(collections: readonly CollectionModel[], paths: readonly string[]): Assignment {
   const problems: SettingProblem[] = []
   const owners = new Map<string, CollectionModel>()
   const conflicts = new Set<string>()
@@ -63,8 +77,27 @@ export function assignFiles(
     problems.push({ code: 'config-collection-empty', path: setting, parameters: { setting: name, globs: files } })
   }
 
-  return { assigned, problems }
+  const unmatched = paths.filter((path) => !owners.has(path))
+  return { assigned, problems, unmatched, nearMisses: findNearMisses(collections, unmatched) }
 }
+
+/** Finds files of known formats that only their ending keeps out of a collection. */
+function findNearMisses(collections: readonly CollectionModel[], unmatched: readonly string[]): NearMiss[] {
+  const matchers = collections.map((collection) => ({ collection, takes: createMatcher(collection) }))
+  return unmatched.flatMap((path) => {
+    const ending = extensionOf(path)
+    if (!extensions.includes(ending)) return []
+    const stem = path.slice(0, path.length - ending.length)
+    const others = extensions.map((one) => stem + one)
+    const found = matchers.find(
+      ({ collection, takes }) => !isExcluded(collection, path) && others.some((other) => takes(other)),
+    )
+    return found ? [{ path, collection: found.collection.name, globs: found.collection.files }] : []
+  })
+}
+
+const isExcluded = ({ exclude }: CollectionModel, path: string): boolean =>
+  exclude.some((glob) => picomatch.isMatch(path, glob))
 
 function createMatcher(collection: CollectionModel): (path: string) => { named: boolean } | undefined {
   const excluded = collection.exclude.map((glob) => picomatch(glob))

@@ -1,7 +1,8 @@
 import { createDiagnostic, type Diagnostic, type RelatedPlace } from '../diagnostics/diagnostic.ts'
 import { describeValue } from '../diagnostics/words.ts'
 import type { Step } from '../schema/field.ts'
-import type { CollectionModel } from '../schema/model.ts'
+import { mergedFields } from '../schema/fields/variant.ts'
+import { allFields, type CollectionModel } from '../schema/model.ts'
 import type { LinkedEntry } from '../validate/entry.ts'
 import type { LinkedCollection } from './link-entries.ts'
 
@@ -56,9 +57,11 @@ function checkAll(collections: readonly LinkedCollection[], sharedSlugs: readonl
 }
 
 /** Single fields that are unique, and declared combinations. */
-const uniqueFieldsOf = ({ fields, unique }: CollectionModel): readonly (readonly string[])[] => [
-  ...Object.entries(fields).flatMap(([name, { options }]) => (options.unique ? [[name]] : [])),
-  ...unique,
+const uniqueFieldsOf = (collection: CollectionModel): readonly (readonly string[])[] => [
+  ...Object.entries(mergedFields(allFields(collection))).flatMap(([name, { options }]) =>
+    options.unique ? [[name]] : [],
+  ),
+  ...collection.unique,
 ]
 
 function checkIds({ name }: CollectionModel, entries: readonly LinkedEntry[]): Diagnostic[] {

@@ -14,6 +14,22 @@ export interface UseContext {
   readonly content: string
 }
 
+/** The files that entries name in fields, or show and lead to in texts. */
+export function findUsedFiles(collections: readonly LinkedCollection[], resolve: LinkResolver): ReadonlySet<string> {
+  const used = new Set<string>()
+  for (const entry of collections.flatMap(({ entries }) => entries)) {
+    for (const file of entry.assets) used.add(file)
+    // Asked in this way a body that is remembered need not be read.
+    for (const parsed of textsOf(entry))
+      parsed.links((href) => {
+        const target = resolve(href, entry)
+        if (target.kind === 'asset') used.add(target.file)
+        return true
+      })
+  }
+  return used
+}
+
 /** Lists files that no entry uses, and pages to which nothing links or refers. */
 export function findUnused({ collections, resolve, assets, content }: UseContext): Diagnostic[] {
   const usedFiles = new Set<string>()

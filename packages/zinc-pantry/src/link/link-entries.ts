@@ -1,11 +1,13 @@
-import { createDiagnostic, type Diagnostic } from '../diagnostics/diagnostic.ts'
+import { createDiagnostic, type Diagnostic, type Place } from '../diagnostics/diagnostic.ts'
 import { type ListMemory, mapAgain, memoryOf } from '../diagnostics/map-again.ts'
+import { findMisspelt } from '../diagnostics/suggest.ts'
 import type { BlockFields } from '../schema/field.ts'
 import type { CollectionModel } from '../schema/model.ts'
 import { Pending } from '../schema/pending.ts'
 import type { Entry, Link, LinkedEntry, Reference } from '../validate/entry.ts'
 import { createDanglingReporter, type FailedFile } from './dangling.ts'
 import { createEntryMaker, type EntryMaker } from './make-entry.ts'
+import { readAddress } from './read-address.ts'
 import { createTargets, type Targets } from './targets.ts'
 
 /** The entries of one collection, in order, and the files that gave none because they could not be read. */
@@ -29,7 +31,7 @@ export function linkEntries(
   collections: readonly CollectionEntries[],
   blocks: BlockFields,
   memory?: LinkMemory,
-): { linked: LinkedCollection[]; diagnostics: Diagnostic[] } {
+): { linked: LinkedCollection[]; implicit: ImplicitEntry[]; diagnostics: Diagnostic[] } {
   const diagnostics: Diagnostic[] = []
   const targets = new Map(collections.map((one) => [one.collection.name, createTargets(one.entries)]))
   const makers = new Map<string, EntryMaker>()
@@ -84,8 +86,18 @@ export function linkEntries(
     }
     return { collection, entries: mapAgain(memoryOf(memory, collection.name), entries, { make, isRight }) }
   })
+  const implicit: ImplicitEntry[] = []
+  for (const [name, maker] of makers) {
+    const made = maker.all()
+    if (made.length === 0) continue
+    for (const { id, locate } of made) implicit.push({ collection: name, id, place: locate([]) })
+    const written = collections.find(({ collection }) => collection.name === name)?.entries ?? []
+    const referring = linked.flatMap(({ entries }) => entries.flatMap(({ links }) => links))
+    diagnostics.push(...findMisspeltEntries(name, made, { written, referring }))
+  }
   return {
     diagnostics,
+    implicit,
     linked: linked.map(({ collection, entries }) => {
       const made = makers.get(collection.name)?.all() ?? []
       return made.length === 0
@@ -93,6 +105,36 @@ export function linkEntries(
         : { collection, entries: [...entries, ...made.map((entry) => ({ ...entry, links: [] }))] }
     }),
   }
+}
+
+/** An entry that no file holds: a reference made it, in a collection with `createFrom`. */
+export interface ImplicitEntry {
+  readonly collection: string
+  readonly id: string
+  /** Of the first reference to it. */
+  readonly place: Place
+}
+
+/** Of more entries that references made, only those near to a written one are told. */
+const MOST_COMPARED = 2_000
+
+/** Warns of made entries that may be misspellings: of written ones, or of made ones that are referred to more often. */
+function findMisspeltEntries(
+  collection: string,
+  made: readonly Entry[],
+  { written, referring }: { readonly written: readonly Entry[]; readonly referring: readonly Link[] },
+): Diagnostic[] {
+  const counts = new Map<string, number>()
+  for (const link of referring) if (link.collection === collection) counts.set(link.id, (counts.get(link.id) ?? 0) + 1)
+  const usesOf = (id: string): number => counts.get(id) ?? 0
+  const ids = new Set(written.map(({ id }) => id))
+  return made.flatMap(({ id, locate }) => {
+    const usual = made.length > MOST_COMPARED ? [] : made.filter((other) => usesOf(other.id) > usesOf(id))
+    const suggestion = findMisspelt(id, [...ids, ...usual.map((other) => other.id)])
+    return suggestion === undefined
+      ? []
+      : [createDiagnostic('ref-implicit-near', locate([]), { id, collection, suggestion })]
+  })
 }
 
 /** References are in their order, so that the targets tell. */
@@ -110,18 +152,13 @@ interface Hit {
 
 /** Everything that a reference could mean; mostly one. */
 function findAll({ targets: names, by, text, several }: Reference, targets: ReadonlyMap<string, Targets>): Hit[] {
-  const slash = text.indexOf('/')
-  const named = several && slash > 0 ? text.slice(0, slash) : undefined
-  const addressed = named !== undefined && names.includes(named)
-  const hits = (name: string, key: string): Hit[] => {
-    const id = targets.get(name)?.find(by, key)
-    return id === undefined ? [] : [{ collection: name, id }]
-  }
-  if (addressed) {
-    const found = hits(named, text.slice(slash + 1))
-    if (found.length > 0) return found
-  }
-  return names.flatMap((name) => hits(name, text))
+  const hits = readAddress(text, several, names).flatMap(({ collection, id: key }): Hit[] => {
+    const id = targets.get(collection)?.find(by, key)
+    return id === undefined ? [] : [{ collection, id }]
+  })
+  const [first] = hits
+  // What says its collection means nothing else.
+  return first && several && text.startsWith(`${first.collection}/`) ? [first] : hits
 }
 
 /** The data with the values of resolved references in place; the same object where there are none. */

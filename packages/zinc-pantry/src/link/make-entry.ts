@@ -3,7 +3,7 @@ import { compileCollection } from '../schema/compile-schema.ts'
 import { type BlockFields, type CheckRun, INVALID, type Step } from '../schema/field.ts'
 import type { CollectionModel } from '../schema/model.ts'
 import { pointerOf } from '../schema/pointer.ts'
-import { slugOf } from '../schema/slug.ts'
+import { slugOf, whySlugUnfit } from '../schema/slug.ts'
 import type { Entry } from '../validate/entry.ts'
 
 /** Makes the entries of a collection that references ask for. */
@@ -36,12 +36,14 @@ export function createEntryMaker(collection: CollectionModel, blocks: BlockField
         linked: () => undefined,
       }
       const data = check({ [name]: text }, run)
-      if (data === INVALID) return { made: undefined, problems }
+      const reason = whySlugUnfit(id)
+      if (reason) problems.push(createDiagnostic('slug-invalid', place, { slug: id, reason }))
+      if (data === INVALID || reason) return { made: undefined, problems }
       const entry: Entry = {
         id,
         slug: id,
         collection: collection.name,
-        source: { file: from.source.file, pointer: pointerOf(path) },
+        source: { file: from.source.file, pointer: pointerOf([...from.recordPath, ...path]), implicit: true },
         data: data as Entry['data'],
         body: undefined,
         properties: [],

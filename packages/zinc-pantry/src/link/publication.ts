@@ -43,29 +43,54 @@ export function listMoments(collections: readonly LinkedCollection[]): string[] 
 export const isSameView = (moments: readonly string[], one: string, other: string): boolean =>
   moments.every((moment) => compareMoments(one, moment) === compareMoments(other, moment))
 
-/** Leaves out what is not to be seen, and reports what is seen and refers to it. */
-export function selectPublished(
+/** Says why an entry that another one leads to cannot be seen from there; undefined where it can. */
+export type Hiding = (target: Pick<LinkedEntry, 'collection' | 'id'>, from: LinkedEntry) => string | undefined
+
+/** Finds what is not to be seen, language by language, and reports references from what is seen that lead to it. */
+export function findUnpublished(
   collections: readonly LinkedCollection[],
-  { instant, drafts }: Viewing,
-): { published: readonly LinkedCollection[]; diagnostics: Diagnostic[] } {
-  const hidden = new Map<string, string>()
-  for (const { collection, entries } of collections)
-    for (const entry of collection.publication ? entries : []) {
-      const reason = whyUnpublished(entry, collection, instant)
-      if (reason !== undefined) hidden.set(`${collection.name}/${entry.id}`, reason)
-    }
-  if (hidden.size === 0 || drafts) return { published: collections, diagnostics: [] }
-  const isSeen = (entry: LinkedEntry): boolean => !hidden.has(`${entry.collection}/${entry.id}`)
-  const published = collections.map(({ collection, entries }) => ({ collection, entries: entries.filter(isSeen) }))
-  const diagnostics = published.flatMap(({ entries }) =>
-    entries.flatMap((entry) =>
-      entry.links.flatMap(({ collection, id, path }) => {
-        const reason = hidden.get(`${collection}/${id}`)
+  { instant, drafts, locales }: Viewing & { readonly locales: readonly string[] },
+): { hidden: ReadonlyMap<LinkedEntry, string>; whyHidden: Hiding; diagnostics: Diagnostic[] } {
+  const hidden = new Map<LinkedEntry, string>()
+  if (!drafts)
+    for (const { collection, entries } of collections)
+      for (const entry of collection.publication ? entries : []) {
+        const reason = whyUnpublished(entry, collection, instant)
+        if (reason !== undefined) hidden.set(entry, reason)
+      }
+  if (hidden.size === 0) return { hidden, whyHidden: () => undefined, diagnostics: [] }
+  const whyHidden = createHiding(collections, hidden, locales)
+  const diagnostics = collections.flatMap(({ entries }) =>
+    entries.flatMap((entry) => {
+      if (hidden.has(entry)) return []
+      return entry.links.flatMap(({ collection, id, path }) => {
+        const reason = whyHidden({ collection, id }, entry)
         return reason === undefined
           ? []
           : [createDiagnostic('ref-unpublished', entry.locate(path), { id, collection, reason })]
-      }),
-    ),
+      })
+    }),
   )
-  return { published, diagnostics }
+  return { hidden, whyHidden, diagnostics }
+}
+
+/** An entry can be seen from another one in its language, or else in the first, which stands in for all. */
+function createHiding(
+  collections: readonly LinkedCollection[],
+  hidden: ReadonlyMap<LinkedEntry, string>,
+  locales: readonly string[],
+): Hiding {
+  const key = ({ collection, id }: Pick<LinkedEntry, 'collection' | 'id'>): string => `${collection}/${id}`
+  const concerned = new Set([...hidden.keys()].map(key))
+  const versions = new Map<string, LinkedEntry[]>()
+  for (const { entries } of collections)
+    for (const entry of entries)
+      if (concerned.has(key(entry))) versions.set(key(entry), [...(versions.get(key(entry)) ?? []), entry])
+  return (target, { locale }) => {
+    const all = versions.get(key(target)) ?? []
+    const wanted =
+      locale === undefined ? all : all.filter((one) => [undefined, locale, locales[0]].includes(one.locale))
+    const reachable = wanted.length > 0 ? wanted : all
+    return reachable.every((one) => hidden.has(one)) ? hidden.get(reachable[0] as LinkedEntry) : undefined
+  }
 }

@@ -139,10 +139,10 @@ function placeCell(
   for (const [depth, name] of path.entries()) {
     at.children ??= new Map()
     const known = at.children.get(name)
-    // What is wrong with a name is wrong with the heading, and told once for all rows.
     const next: PlaceNode = known ?? {
       span: cell.span,
-      key: heading.span,
+      opening: cell.span,
+      heading: heading.span,
       ...(depth < path.length - 1 ? { children: new Map() } : {}),
     }
     at.children.set(name, next)

@@ -10,8 +10,11 @@ export interface SourceText {
   readonly text: string
 }
 
-/** Which part of `key: value` a place means. */
-export type PlacePart = 'key' | 'value'
+/**
+ * Which part of `key: value` a place means. `absent` is the place of something that should be there: in a table its empty
+ * cell, elsewhere the opening of the nearest group.
+ */
+export type PlacePart = 'key' | 'value' | 'absent'
 
 /** A value read from text, able to name the place of every part of itself. */
 export interface ReadDocument {
@@ -41,6 +44,8 @@ export interface PlaceNode {
   readonly span: Span
   /** The key that holds the value. */
   key?: Span
+  /** The heading that names the value, in a table. What is wrong with a name is wrong with it, once for all rows. */
+  readonly heading?: Span
   /** What stands for the whole of a group: its bracket or fence. */
   readonly opening?: Span
   children?: Map<PathSegment, PlaceNode>
@@ -62,7 +67,9 @@ function locateIn(root: PlaceNode, path: readonly PathSegment[], part: PlacePart
     if (!child) return node.children ? openingOf(node) : node.span
     node = child
   }
-  return part === 'key' ? openingOf(node) : node.span
+  if (part === 'value') return node.span
+  if (!node.heading) return openingOf(node)
+  return part === 'key' ? node.heading : node.span
 }
 
 /** A document whose places are worked out once, on demand. */

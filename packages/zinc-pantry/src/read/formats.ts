@@ -34,6 +34,9 @@ const byExtension = new Map(
   formats.flatMap((format) => format.extensions.map((extension) => [extension, format] as const)),
 )
 
+/** The endings of all formats. */
+export const extensions: readonly string[] = [...byExtension.keys()]
+
 /** The ending of a file's name with its dot, in lower case; empty when it has none. */
 export function extensionOf(file: string): string {
   const name = file.slice(file.lastIndexOf('/') + 1)

@@ -44,11 +44,26 @@ export function readMarkdown(source: SourceText): ReadResult {
   return { ...read, body }
 }
 
-const MISPLACED = /^\s*\n---[ \t]*\r?\n[\w-]+:.*\n(?:.*\n)*?---[ \t]*(?:\r?\n|$)/
+/** How the first line of front matter looks, which between two thematic breaks no text does. */
+const FIRST_LINES = {
+  '---': /^["']?[\w$-]+["']?[ \t]*:(?:\s|$)/,
+  '+++': /^(?:["']?[\w-]+["']?(?:\.[\w-]+)*[ \t]*=|\[)/,
+}
+
+/** Where front matter starts that stands below empty lines, which no reader would take for it. */
+function findMisplaced(text: string): number | undefined {
+  const start = /^\s*(?:\r\n|\n|\r)/.exec(text)?.[0].length ?? 0
+  const below = text.slice(start)
+  const opening = start === 0 ? undefined : OPENING.exec(below)?.[0]
+  if (opening === undefined) return undefined
+  const sign = below.startsWith('+++') ? '+++' : '---'
+  const inner = below.slice(opening.length)
+  return FIRST_LINES[sign].test(inner) && CLOSINGS[sign].test(inner) ? start : undefined
+}
 
 function withoutFrontMatter({ file, text }: SourceText): ReadResult {
-  if (MISPLACED.test(text)) {
-    const start = text.indexOf('---')
+  const start = findMisplaced(text)
+  if (start !== undefined) {
     const diagnostic = createDiagnostic('front-matter-misplaced', { file, span: [start, start + 3] }, {})
     return { document: undefined, diagnostics: [diagnostic] }
   }

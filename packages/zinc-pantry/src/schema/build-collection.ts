@@ -59,7 +59,7 @@ export function buildCollection(reader: SettingsReader, name: string, value: unk
   const unknownKeys = reader.oneOf(at('unknownKeys'), settings.unknownKeys, ['refuse', 'ignore']) ?? 'refuse'
   const fields = fieldSet(reader, at('fields'), settings.fields, unknownKeys)
   const derived = buildDerived(reader, at('derive'), settings.derive, fields)
-  const uses = createFieldUses(reader, { ...fields, ...fieldsOf(derived) })
+  const uses = createFieldUses(reader, fields, fieldsOf(derived))
   const trusted = reader.flag(at('trusted'), settings.trusted) ?? true
   return {
     name,
@@ -70,8 +70,8 @@ export function buildCollection(reader: SettingsReader, name: string, value: unk
     exclude: settings.exclude === undefined ? [] : globs(reader, at('exclude'), settings.exclude),
     perFile: reader.oneOf(at('perFile'), settings.perFile, ['one', 'many']) ?? defaultPerFile(records, settings.single),
     records,
-    idKey: reader.text(at('id'), settings.id),
-    slugKey: reader.text(at('slug'), settings.slug),
+    idKey: uses.key(at('id'), settings.id),
+    slugKey: uses.key(at('slug'), settings.slug),
     body: buildBody(reader, at('body'), { body: settings.body, trusted }),
     trusted,
     unknownKeys,

@@ -22,6 +22,8 @@ export function buildDerived(reader: SettingsReader, path: SettingStep[], value:
     const at = [...path, name]
     const { field, from } = Object(one) as { field?: unknown; from?: unknown }
     if (Object.hasOwn(fields, name)) reader.report('config-field-twice', at, { name })
+    else if (isReverse(field))
+      reader.invalid([...at, 'field'], 'a reverse reference', 'a field with a value to compute')
     else if (typeof from !== 'function') reader.invalid([...at, 'from'], from, 'a function of the entry')
     else {
       const checked: Field | undefined = checkFieldSet(
@@ -35,6 +37,8 @@ export function buildDerived(reader: SettingsReader, path: SettingStep[], value:
   }
   return found
 }
+
+const isReverse = (field: unknown): boolean => Object(field).kind === 'reverse'
 
 /** Checks that rules are functions. */
 export function buildRules(reader: SettingsReader, path: SettingStep[], value: unknown): readonly Rule[] {

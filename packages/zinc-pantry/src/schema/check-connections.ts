@@ -2,7 +2,7 @@ import { suggestNearest } from '../diagnostics/suggest.ts'
 import type { BlockFields, Field } from './field.ts'
 import { fieldAt } from './field-path.ts'
 import { mergedFields } from './fields/variant.ts'
-import { allFields, type CollectionModel, type Model, visitFields } from './model.ts'
+import { type CollectionModel, type Model, visitFields } from './model.ts'
 import type { SettingStep, SettingsReader } from './settings-reader.ts'
 
 /** Checks what settings say of other settings: references, blocks, reverse references, shared slugs. */
@@ -72,10 +72,12 @@ function checkReverse(
   { owner, blocks }: { owner: string; blocks: BlockFields },
 ): void {
   if (!target) return
-  const found = fieldAt(allFields(target), through.split('.'), blocks)
+  const steps = through.split('.')
+  const found = fieldAt(target.fields, steps, blocks)
   if (found?.kind === 'ref' && found.targets?.includes(owner)) {
     // The other end would tell what the reference hides.
-    if (found.options.private && !options.private)
+    const isHidden = steps.some((_, at) => fieldAt(target.fields, steps.slice(0, at + 1), blocks)?.options.private)
+    if (isHidden && !options.private)
       reader.invalid([...path, 'private'], options.private, 'true, as the reference is private')
     return
   }

@@ -100,6 +100,8 @@ function checkField(reader: SettingsReader, path: SettingStep[], field: Field, a
   checkPattern(reader, [...path, 'pattern'], options.pattern)
   checkPattern(reader, [...path, 'keyPattern'], options.keyPattern)
   checkRanges(reader, path, kind, options)
+  if (options.unique === true && !around.top)
+    reader.invalid([...path, 'unique'], true, 'nothing: only fields of the entry itself can be unique')
   checkInside(reader, path, field, around)
   if (field.base) checkLoosened(reader, path, field, field.base)
   const sound = reader.problems.length === before

@@ -10,6 +10,8 @@ export interface EntrySource {
   readonly file: string
   /** The JSON Pointer (RFC 6901) of the entry in a file of many; empty where the file is the entry. */
   readonly pointer: string
+  /** There and true where no file holds the entry: the reference at this place was the first to make it. */
+  readonly implicit?: true
 }
 
 /** What the engine itself keeps on every entry. */

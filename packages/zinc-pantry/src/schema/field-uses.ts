@@ -7,6 +7,8 @@ import type { SettingStep, SettingsReader } from './settings-reader.ts'
 
 /** Reads the settings of a collection that name its fields. */
 export interface FieldUses {
+  /** The key that names entries or the end of their address, which writers write and everybody sees. */
+  key(path: SettingStep[], value: unknown): string | undefined
   combinations(path: SettingStep[], value: unknown): readonly (readonly string[])[]
   publication(path: SettingStep[], value: unknown): Publication | undefined
   parent(path: SettingStep[], value: unknown, collection: string): string | undefined
@@ -17,30 +19,58 @@ export interface FieldUses {
 }
 
 const MOMENTS = ['date', 'instant']
-const NESTED = ['group', 'list', 'map', 'anything', 'block', 'validator', 'image', 'file', 'reverse']
+/** Kinds whose values have an order. */
+const ORDERED = [
+  'text',
+  'markdown',
+  'int',
+  'number',
+  'flag',
+  'date',
+  'time',
+  'instant',
+  'choice',
+  'variant',
+  'url',
+  'email',
+  'colour',
+]
 
-export function createFieldUses(reader: SettingsReader, declared: Fields): FieldUses {
-  const fields = mergedFields(declared)
+const hasOrder = (field: Field): boolean =>
+  ORDERED.includes(field.kind) || (field.kind === 'ref' && onlyTarget(field) !== undefined)
+
+/** The fields of a collection: those that writers write, and those that are computed. */
+export function createFieldUses(reader: SettingsReader, written: Fields, derived: Fields): FieldUses {
+  const fields = mergedFields({ ...written, ...derived })
   /** A setting that is the name of a field that fits. */
   const named = (
     path: SettingStep[],
     value: unknown,
     expected: string,
-    fits: (field: Field) => boolean,
+    fits: (field: Field, name: string) => boolean,
   ): string | undefined => {
     const name = reader.text(path, value)
     if (name === undefined) return undefined
     const field = Object.hasOwn(fields, name) ? fields[name] : undefined
-    if (field && fits(field)) return name
-    const known = Object.keys(fields).filter((other) => fits(fields[other] as Field))
+    if (field && fits(field, name)) return name
+    const known = Object.keys(fields).filter((other) => fits(fields[other] as Field, other))
     reader.report('config-field-unfit', path, { name, expected, suggestion: suggestNearest(name, known), known })
     return undefined
   }
   const moment = (path: SettingStep[], value: unknown): string | undefined =>
     named(path, value, 'a date or an instant', ({ kind }) => MOMENTS.includes(kind))
+  const isWritten = (name: string): boolean => !Object.hasOwn(derived, name)
   return {
     moment,
-    address: (path, value) => named(path, value, 'a text', ({ kind }) => kind === 'text'),
+    key(path, value) {
+      const name = reader.text(path, value)
+      const field = name !== undefined && Object.hasOwn(fields, name) ? fields[name] : undefined
+      if (name === undefined || !field) return name
+      const isFit = isWritten(name) && field.kind !== 'reverse' && field.options.private !== true
+      return isFit ? name : named(path, name, 'a key that is written and not private', () => false)
+    },
+    address: (path, value) =>
+      named(path, value, 'a text that is not private', ({ kind, options }) => kind === 'text' && !options.private),
     combinations(path, value) {
       if (value === undefined) return []
       if (!Array.isArray(value)) {
@@ -69,11 +99,11 @@ export function createFieldUses(reader: SettingsReader, declared: Fields): Field
         path,
         value,
         `a reference to ${collection} itself`,
-        (field) => field.kind === 'ref' && onlyTarget(field) === collection,
+        (field, name) => isWritten(name) && field.kind === 'ref' && onlyTarget(field) === collection,
       ),
     createFrom(path, value) {
-      const name = named(path, value, 'a text', ({ kind }) => kind === 'text')
-      for (const [other, { options, kind }] of Object.entries(declared)) {
+      const name = named(path, value, 'a text', ({ kind }, own) => isWritten(own) && kind === 'text')
+      for (const [other, { options, kind }] of Object.entries(written)) {
         if (
           name === undefined ||
           other === name ||
@@ -92,12 +122,7 @@ export function createFieldUses(reader: SettingsReader, declared: Fields): Field
         const trimmed = part.trim()
         if (trimmed === '') return []
         const descends = trimmed.startsWith('-')
-        const field = named(
-          path,
-          descends ? trimmed.slice(1) : trimmed,
-          'a single value',
-          ({ kind }) => !NESTED.includes(kind),
-        )
+        const field = named(path, descends ? trimmed.slice(1) : trimmed, 'a single value with an order', hasOrder)
         return field === undefined ? [] : [{ field, direction: descends ? 'descending' : 'ascending' }]
       })
     },

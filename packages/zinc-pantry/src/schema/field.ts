@@ -83,12 +83,15 @@ export type Nullable<Value, Options> = Options extends { readonly optional: true
 /** One step into a value, as in the readers. */
 export type Step = string | number
 
+/** What a problem is about: a value, its key, or that it is absent. */
+export type ReportedPart = 'key' | 'value' | 'absent'
+
 /** What a check needs from its surroundings, and where its findings go. */
 export interface CheckRun {
   /** The path of the value being checked. Checks push and pop while they descend. */
   readonly path: Step[]
-  /** Reports a problem of the value at the current path, or of its key. */
-  report<Code extends DiagnosticCode>(code: Code, parameters: ParametersOf<Code>, part?: 'key' | 'value'): void
+  /** Reports a problem of the value at the current path, of its key, or of what is not there. */
+  report<Code extends DiagnosticCode>(code: Code, parameters: ParametersOf<Code>, part?: ReportedPart): void
   /** A single value at the current path as it is written in the file: `007`, `1e3`, `"en"`. */
   written(value: string | number | boolean): string
   /** True where the text has numbers with zeros in front, so that `written` is worth a look. */

@@ -10,3 +10,11 @@ export function slugOf(id: string): string {
     .replace(/^-+|-+$|-*(\/)-*/g, '$1')
   return slug === '' ? encodeURIComponent(id) : slug
 }
+
+/** Why a slug cannot be the end of an address, in words for a person; undefined where it can. */
+export function whySlugUnfit(slug: string): string | undefined {
+  const steps = slug.replace(/%2e/gi, '.').split('/')
+  if (steps.includes('..') || steps.includes('.')) return 'it leads to another folder'
+  if (slug.includes('\\')) return 'it has a backslash'
+  return slug.startsWith('/') ? 'it starts with a slash' : undefined
+}

@@ -23,6 +23,8 @@ export interface Link {
 /** An entry whose references are resolved. */
 export interface LinkedEntry extends Entry {
   readonly links: readonly Link[]
+  /** True where a derived field could not be computed, so that a value is missing that the types promise. */
+  readonly isUnsound?: true
 }
 
 /** An entry as it leaves validation. */

@@ -1,10 +1,10 @@
 import type { Span } from '../diagnostics/diagnostic.ts'
-import type { PathSegment, ReadDocument } from '../read/document.ts'
+import type { PathSegment, PlacePart, ReadDocument } from '../read/document.ts'
 import type { EntryBody } from './entry.ts'
 import { locateInBody } from './validate-blocks.ts'
 
 /** Gives the place of a part of an entry in its file. */
-export type EntryLocator = (path: readonly PathSegment[], part: 'key' | 'value') => Span
+export type EntryLocator = (path: readonly PathSegment[], part: PlacePart) => Span
 
 /** Makes a locator of the entry at a path of a document. */
 export const createEntryLocator =

@@ -16,8 +16,18 @@ export function typeCells(record: unknown, fields: Fields, form: CellForm): unkn
     const field = Object.hasOwn(known, name) ? known[name] : undefined
     setOwn(typed, name, field ? typeCell(cell, field, form) : cell)
   }
+  // Nobody can write an empty group into cells: where all in it may be absent, it is there and empty.
+  for (const [name, field] of Object.entries(known))
+    if (!Object.hasOwn(typed, name) && isEmptyGroup(field)) setOwn(typed, name, typeCells({}, field.fields ?? {}, form))
   return typed
 }
+
+/** True for a group that must be there, while nothing in it must. */
+const isEmptyGroup = ({ kind, options, fields = {} }: Field): boolean =>
+  kind === 'group' && options.optional !== true && Object.values(mergedFields(fields)).every(mayBeAbsent)
+
+const mayBeAbsent = (field: Field): boolean =>
+  field.options.optional === true || field.options.default !== undefined || isEmptyGroup(field)
 
 const NUMBER = /^[-+]?(?:\d+\.?\d*|\.\d+)(?:[eE][-+]?\d+)?$/
 

@@ -1,7 +1,7 @@
 import type { BlockUse } from '../body/parsed-body.ts'
 import type { Span } from '../diagnostics/diagnostic.ts'
 import { suggestNearest } from '../diagnostics/suggest.ts'
-import type { PathSegment } from '../read/document.ts'
+import type { PathSegment, PlacePart } from '../read/document.ts'
 import type { EntryChecks } from '../schema/compile-schema.ts'
 import { type CheckRun, type Fields, INVALID } from '../schema/field.ts'
 import type { EntryBody } from './entry.ts'
@@ -38,8 +38,7 @@ function validateUse(use: BlockUse, checks: EntryChecks, run: CheckRun): Propert
   const checked = entry.check(values, {
     ...run,
     report(code, parameters, part) {
-      const property = code === 'field-missing' ? (parameters as { field?: string }).field : run.path[depth]
-      if (!isOpen(property)) run.report(code, parameters, part)
+      if (!isOpen(run.path[depth])) run.report(code, parameters, part)
     },
   })
   if (checked !== INVALID) return checked as Properties
@@ -63,10 +62,10 @@ function defaultsOf(fields: Fields, { values, open }: BlockUse): Properties {
 export function locateInBody(
   body: EntryBody | undefined,
   path: readonly PathSegment[],
-  part: 'key' | 'value',
+  part: PlacePart,
 ): Span | undefined {
   const [first, position, ...rest] = path
   if (!body || first !== BODY || typeof position !== 'number') return undefined
-  const [start, end] = body.parsed.uses()[position]?.locate(rest, part) ?? [0, 0]
+  const [start, end] = body.parsed.uses()[position]?.locate(rest, part === 'value' ? 'value' : 'key') ?? [0, 0]
   return [start + body.startOffset, end + body.startOffset]
 }

@@ -8,7 +8,7 @@ import { type CheckRun, INVALID } from '../schema/field.ts'
 import type { CollectionModel } from '../schema/model.ts'
 import { Pending } from '../schema/pending.ts'
 import { pointerOf } from '../schema/pointer.ts'
-import { slugOf } from '../schema/slug.ts'
+import { slugOf, whySlugUnfit } from '../schema/slug.ts'
 import type { Entry, EntryBody, FieldText, Reference } from './entry.ts'
 import { createEntryLocator, partOf } from './locate-entry.ts'
 import type { EntryRecord } from './split-records.ts'
@@ -37,7 +37,7 @@ export interface RecordContext {
   readText(text: string): ParsedBody
 }
 
-/** Checks one record against its collection. Gives no entry where it has no id. */
+/** Checks one record against its collection. Gives no entry where it has no id, which is then told. */
 export function validateRecord(
   record: EntryRecord,
   context: RecordContext,
@@ -48,11 +48,15 @@ export function validateRecord(
   const references: Reference[] = []
   const texts: FieldText[] = []
   const assets: string[] = []
+  const missing = new Set<string>()
   const locate = createEntryLocator(() => document, record.path, context.body)
   const run: CheckRun = {
     path: [],
-    report: (code, parameters, part = 'value') =>
-      diagnostics.push(createDiagnostic(code, { file, span: locate(run.path, part) }, parameters)),
+    report(code, parameters, part = 'value') {
+      diagnostics.push(createDiagnostic(code, { file, span: locate(run.path, part) }, parameters))
+      const isAbsent = code === 'field-missing' || code === 'field-empty'
+      if (isAbsent && run.path.length === 1) missing.add(String(run.path[0]))
+    },
     written: (value) => source.text.slice(...locate(run.path, 'value')) || String(value),
     hasLeadingZeros: document.hasLeadingZeros === true,
     reference(wanted) {
@@ -81,11 +85,27 @@ export function validateRecord(
   const data = check(value, run)
   const properties = validateBlocks(context.body, context.checks, run)
   const id = readId(record, context, run)
-  if (id === undefined) return { entry: undefined, diagnostics }
-  const slug = readSlug(value, collection, run)
+  if ('missing' in id) {
+    // A required field of that name says already that it is missing.
+    if (!missing.has(id.missing)) {
+      run.path.push(id.missing)
+      run.report('entry-id-missing', { key: id.missing }, 'absent')
+      run.path.pop()
+    }
+    return { entry: undefined, diagnostics }
+  }
+  if ('invalid' in id) {
+    reportAt(id.path, run, (part) => run.report('entry-id-invalid', { seen: id.invalid }, part))
+    return { entry: undefined, diagnostics }
+  }
+  const own = readSlug(value, collection, run)
+  const slug = own ?? slugOf(id.text)
+  const slugPath = own === undefined ? id.path : [collection.slugKey as string]
+  const reason = whySlugUnfit(slug)
+  if (reason) reportAt(slugPath, run, (part) => run.report('slug-invalid', { slug, reason }, part))
   const entry: Entry = {
     id: id.text,
-    slug: slug ?? slugOf(id.text),
+    slug,
     collection: collection.name,
     source: { file: context.contentPath, pointer: pointerOf(record.path) },
     data: data === INVALID ? undefined : (data as Readonly<Record<string, unknown>>),
@@ -99,45 +119,53 @@ export function validateRecord(
     locate: (path) => ({ file, span: locate(path, partOf(path)) }),
     recordPath: record.path,
     idPath: id.path,
-    slugPath: slug === undefined ? id.path : [collection.slugKey as string],
+    slugPath,
   }
   return { entry, diagnostics }
+}
+
+/** Reports at a part of the record; an empty path stands for what names the record. */
+function reportAt(path: readonly PathSegment[], run: CheckRun, report: (part: 'key' | 'value') => void): void {
+  run.path.push(...path)
+  report(partOf(path))
+  run.path.length -= path.length
 }
 
 /** True for an item of a list of entries, which neither a file nor a key names. */
 const isItem = ({ key, path }: EntryRecord): boolean => key === undefined && path.length > 0
 
-function readId(
-  record: EntryRecord,
-  { pathId, collection }: RecordContext,
-  run: CheckRun,
-): { text: string; path: readonly PathSegment[] } | undefined {
+/** What names an entry, or why nothing does: the caller has to say it. */
+type Naming =
+  | { readonly text: string; readonly path: readonly PathSegment[] }
+  | { readonly missing: string }
+  | { readonly invalid: string; readonly path: readonly PathSegment[] }
+
+function readId(record: EntryRecord, { pathId, collection }: RecordContext, run: CheckRun): Naming {
   const key = collection.idKey ?? (isItem(record) ? ITEM_ID_KEY : undefined)
   if (key === undefined) {
     const text = record.key ?? pathId ?? ''
-    if (text !== '') return { text, path: [] }
-    run.report('entry-id-invalid', { seen: 'empty text' }, 'key')
-    return undefined
+    return text === '' ? { invalid: 'empty text', path: [] } : { text, path: [] }
   }
-  const group = record.value as Record<string, unknown>
-  const value = Object.hasOwn(group, key) ? group[key] : undefined
-  if (value === undefined || value === null) {
-    // A field of that name reports that it is missing.
-    if (!Object.hasOwn(collection.fields, key)) run.report('entry-id-missing', { key }, 'key')
-    return undefined
-  }
+  const value = valueOfKey(record.value as object, key, collection)
+  if (value === undefined) return { missing: key }
   run.path.push(key)
   const text = typeof value === 'number' ? run.written(value) : value
-  const usable = typeof text === 'string' && text !== ''
-  if (!usable) run.report('entry-id-invalid', { seen: text === '' ? 'empty text' : describeValue(value) })
   run.path.pop()
-  return usable ? { text, path: [key] } : undefined
+  if (typeof text === 'string' && text !== '') return { text, path: [key] }
+  return { invalid: text === '' ? 'empty text' : describeValue(value), path: [key] }
 }
 
-function readSlug(value: object, { slugKey }: CollectionModel, run: CheckRun): string | undefined {
-  if (slugKey === undefined || !Object.hasOwn(value, slugKey)) return undefined
-  const slug = (value as Record<string, unknown>)[slugKey]
-  if (slug === null) return undefined
+/** The value of a key that names an entry: as it is written, or else the default of the field of that name. */
+function valueOfKey(record: object, key: string, { fields }: CollectionModel): unknown {
+  const written = Object.hasOwn(record, key) ? (record as Record<string, unknown>)[key] : undefined
+  if (written !== undefined && written !== null) return written
+  return Object.hasOwn(fields, key) ? fields[key]?.options.default : undefined
+}
+
+function readSlug(value: object, collection: CollectionModel, run: CheckRun): string | undefined {
+  const { slugKey } = collection
+  const slug = slugKey === undefined ? undefined : valueOfKey(value, slugKey, collection)
+  if (slugKey === undefined || slug === undefined) return undefined
   if (typeof slug === 'string' && slug !== '') return slug
   run.path.push(slugKey)
   run.report('value-type', { seen: slug === '' ? 'empty text' : describeValue(slug), expected: 'text for the slug' })

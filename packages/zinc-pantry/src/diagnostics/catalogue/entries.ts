@@ -38,6 +38,10 @@ export const entryCodes = {
     ({ slug, id, otherId }) => `Slug ${quote(slug)} of ${quote(id)} is already that of ${quote(otherId)}`,
     () => 'Rename one, or let a key give the slug with the setting "slug"',
   ),
+  'slug-invalid': error<{ slug: string; reason: string }>(
+    ({ slug, reason }) => `${quote(slug)} is no slug: ${reason}`,
+    () => 'A slug is the end of an address: names, with "/" between them',
+  ),
   'body-dropped': warning<{ collection: string; files: number }>(
     ({ collection, files }) =>
       files === 1
@@ -61,6 +65,10 @@ export const entryCodes = {
         known?.length === 0 ? `The collection ${collection} has no entries` : known && `Expected ${listNames(known)}`
       return didYouMean(suggestion, others)
     },
+  ),
+  'ref-implicit-near': warning<{ id: string; collection: string; suggestion: string }>(
+    ({ id, collection }) => `Reference makes ${quote(id)} in ${collection}, which is nearly another entry`,
+    ({ suggestion }) => `Did you mean ${quote(suggestion)}? If not, write a file for it`,
   ),
   'ref-target-failed': warning<{ id: string; collection: string }>(
     ({ id, collection }) => `Entry ${quote(id)} of ${collection} is in a file that could not be read`,

@@ -20,6 +20,10 @@ export const syntaxCodes = {
     ({ extension }) => `No reader for files that end in ${quote(extension)}`,
     () => 'Entries are .md, .mdx, .yaml, .yml, .json, .jsonc, .jsonl, .toml or .csv; leave others out with exclude',
   ),
+  'file-unmatched': warning<{ collection: string; globs: readonly string[] }>(
+    ({ collection, globs }) => `No collection reads this file; ${collection} reads ${globs.map(quote).join(', ')}`,
+    ({ collection }) => `Widen collections.${collection}.files, give the file another ending, or exclude it`,
+  ),
   'text-encoding': error<{ encoding: string }>(
     ({ encoding }) => `Text is not UTF-8: ${encoding}`,
     () => 'Save the file as UTF-8',

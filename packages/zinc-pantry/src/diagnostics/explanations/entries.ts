@@ -35,6 +35,11 @@ export const entryExplanations: Explanations<typeof entryCodes> = {
     'Red Deer.yaml\nred-deer.yaml',
     'red-deer.yaml\nred-deer-hut.yaml',
   ],
+  'slug-invalid': [
+    'A slug becomes the end of an address and the name of a page, so that it may not lead to another folder.',
+    '[{ "id": "../../huts" }]',
+    '[{ "id": "huts" }]',
+  ],
   'body-dropped': [
     'Files have text below their front matter, but their collection does not keep it.',
     "trails: { files: 'trails/*.md', fields: { … } }",
@@ -49,6 +54,11 @@ export const entryExplanations: Explanations<typeof entryCodes> = {
     'A reference leads to no entry. Entries that were renamed or deleted leave such references behind.',
     'hut: gabel',
     'hut: gable',
+  ],
+  'ref-implicit-near': [
+    'A reference made an entry, as createFrom allows, whose name is a letter or two from that of another entry.',
+    'tags: [tarnside]   # beside the entry tarn-side',
+    'tags: [tarn-side]',
   ],
   'ref-target-failed': [
     'A reference leads to an entry in a file that could not be read. It is no mistake of its own.',

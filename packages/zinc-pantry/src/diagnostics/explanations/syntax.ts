@@ -28,6 +28,11 @@ export const syntaxExplanations: Explanations<typeof syntaxCodes> = {
     "files: 'huts/**'   // matches huts/plan.pdf",
     "files: 'huts/**/*.yaml'",
   ],
+  'file-unmatched': [
+    'A file of a known format lies beside those of a collection, but its ending is none that the collection reads.',
+    "files: 'seeds/*.md'   // and seeds/oak.mdx",
+    "files: 'seeds/*.{md,mdx}'",
+  ],
   'text-encoding': [
     'Content is UTF-8, with or without a byte order mark.',
     'a file saved as Latin-1 or UTF-16',

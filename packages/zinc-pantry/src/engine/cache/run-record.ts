@@ -1,9 +1,9 @@
-import type { Diagnostic } from '../../diagnostics/diagnostic.ts'
 import type { EmittedModule } from '../../emit/index-module.ts'
 import type { Host } from '../../host/host.ts'
 import { isSameView } from '../../link/publication.ts'
 import { readText } from '../read-text.ts'
 import type { RenderedPart } from '../rendering.ts'
+import type { SiteReport } from '../site.ts'
 import type { Survey } from '../survey.ts'
 import { writeModelText } from './model-text.ts'
 import type { SiteState } from './site-state.ts'
@@ -15,12 +15,7 @@ export interface RunRecord {
   readonly instant: string
   /** Dates and instants at which something begins or ends to be seen. */
   readonly moments: readonly string[]
-  readonly report: {
-    readonly diagnostics: readonly Diagnostic[]
-    readonly entryCount: number
-    readonly fileCount: number
-    readonly collectionCount: number
-  }
+  readonly report: Omit<SiteReport, 'textOf' | 'milliseconds'>
   readonly output?: OutputRecord | undefined
 }
 

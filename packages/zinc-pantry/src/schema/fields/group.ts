@@ -164,11 +164,10 @@ function checkPart(part: Part, source: Record<string, unknown>, run: CheckRun): 
 
 function reportMissing(part: Part, source: object, run: CheckRun): void {
   const parameters = { field: part.name, expected: part.expected }
-  if (Object.hasOwn(source, part.name)) {
-    run.path.push(part.name)
-    run.report('field-empty', parameters, 'key')
-    run.path.pop()
-  } else run.report('field-missing', parameters, 'key')
+  run.path.push(part.name)
+  if (Object.hasOwn(source, part.name)) run.report('field-empty', parameters, 'key')
+  else run.report('field-missing', parameters, 'absent')
+  run.path.pop()
 }
 
 const braces = (lines: readonly string[]): string => `{ ${lines.join('; ')} }`

@@ -138,7 +138,7 @@ function checkGroup(value: Record<string, unknown>, field: Field, run: CheckRun)
     }
   const { file = null, alt = null } = value
   if (file === null) {
-    run.report('field-missing', { field: 'file', expected: expected(field) }, 'key')
+    inside('file', () => run.report('field-missing', { field: 'file', expected: expected(field) }, 'absent'))
     return INVALID
   }
   if (alt !== null && typeof alt !== 'string') {
