@@ -1,9 +1,9 @@
 import { createDiagnostic, type Diagnostic, messageOf } from '../diagnostics/diagnostic.ts'
 import type { LinkedCollection } from '../link/link-entries.ts'
-import { readAddress } from '../link/read-address.ts'
 import { compileField } from '../schema/compile-schema.ts'
 import type { DerivedField, OtherEntry, SiteView } from '../schema/computation.ts'
 import { type BlockFields, type Check, type CheckRun, INVALID } from '../schema/field.ts'
+import { readAddress } from '../schema/read-address.ts'
 import type { LinkedEntry } from '../validate/entry.ts'
 
 /** Computes derived fields when they are read, each once. */

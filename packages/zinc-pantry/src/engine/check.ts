@@ -13,6 +13,7 @@ import { findUnused, findUsedFiles } from '../link/find-unused.ts'
 import { type CollectionEntries, type ImplicitEntry, type LinkedCollection, linkEntries } from '../link/link-entries.ts'
 import { createLinkResolver, type LinkResolver } from '../link/link-resolver.ts'
 import { findUnpublished, listMoments, type Viewing } from '../link/publication.ts'
+import { extensions } from '../read/formats.ts'
 import type { Model } from '../schema/model.ts'
 import type { SettingProblem } from '../schema/settings-reader.ts'
 import type { LinkedEntry } from '../validate/entry.ts'
@@ -136,7 +137,7 @@ export async function checkContent(context: CheckContext): Promise<Checked> {
 function assignAgain(model: Model, files: readonly string[], memory: AssignMemory | undefined): Assignment {
   const { last } = memory ?? {}
   if (last && last.model === model && last.files === files) return last.result
-  const result = assignFiles(model.collections, files)
+  const result = assignFiles(model.collections, files, extensions)
   if (memory) memory.last = { model, files, result }
   return result
 }

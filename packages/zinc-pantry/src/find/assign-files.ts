@@ -1,5 +1,4 @@
 import picomatch from 'picomatch'
-import { extensionOf, extensions } from '../read/formats.ts'
 import type { CollectionModel } from '../schema/model.ts'
 import type { SettingProblem } from '../schema/settings-reader.ts'
 
@@ -35,8 +34,15 @@ export interface Assignment {
   readonly nearMisses: readonly NearMiss[]
 }
 
-/** Decides which collection reads which file. `paths` are sorted, relative to the content folder. */
-export function assignFiles(collections: readonly CollectionModel[], paths: readonly string[]): Assignment {
+/**
+ * Decides which collection reads which file. `paths` are sorted, relative to the content folder; `endings` are those of
+ * known formats, with their dots.
+ */
+export function assignFiles(
+  collections: readonly CollectionModel[],
+  paths: readonly string[],
+  endings: readonly string[],
+): Assignment {
   const problems: SettingProblem[] = []
   const owners = new Map<string, CollectionModel>()
   const conflicts = new Set<string>()
@@ -78,17 +84,21 @@ export function assignFiles(collections: readonly CollectionModel[], paths: read
   }
 
   const unmatched = paths.filter((path) => !owners.has(path))
-  return { assigned, problems, unmatched, nearMisses: findNearMisses(collections, unmatched) }
+  return { assigned, problems, unmatched, nearMisses: findNearMisses(collections, unmatched, endings) }
 }
 
 /** Finds files of known formats that only their ending keeps out of a collection. */
-function findNearMisses(collections: readonly CollectionModel[], unmatched: readonly string[]): NearMiss[] {
+function findNearMisses(
+  collections: readonly CollectionModel[],
+  unmatched: readonly string[],
+  endings: readonly string[],
+): NearMiss[] {
   const matchers = collections.map((collection) => ({ collection, takes: createMatcher(collection) }))
   return unmatched.flatMap((path) => {
-    const ending = extensionOf(path)
-    if (!extensions.includes(ending)) return []
+    const ending = endings.find((one) => path.toLowerCase().endsWith(one))
+    if (ending === undefined) return []
     const stem = path.slice(0, path.length - ending.length)
-    const others = extensions.map((one) => stem + one)
+    const others = endings.map((one) => stem + one)
     const found = matchers.find(
       ({ collection, takes }) => !isExcluded(collection, path) && others.some((other) => takes(other)),
     )

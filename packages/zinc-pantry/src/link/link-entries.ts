@@ -4,10 +4,10 @@ import { findMisspelt } from '../diagnostics/suggest.ts'
 import type { BlockFields } from '../schema/field.ts'
 import type { CollectionModel } from '../schema/model.ts'
 import { Pending } from '../schema/pending.ts'
+import { readAddress } from '../schema/read-address.ts'
 import type { Entry, Link, LinkedEntry, Reference } from '../validate/entry.ts'
 import { createDanglingReporter, type FailedFile } from './dangling.ts'
 import { createEntryMaker, type EntryMaker } from './make-entry.ts'
-import { readAddress } from './read-address.ts'
 import { createTargets, type Targets } from './targets.ts'
 
 /** The entries of one collection, in order, and the files that gave none because they could not be read. */
