@@ -3,7 +3,7 @@ import { describe, expect, test } from 'vitest'
 import { parse as parseYaml } from 'yaml'
 import { choice, flag, group, int, list, pantry, ref, text } from 'zinc-pantry'
 import { createLineIndex, createMemoryHost, openContent } from 'zinc-pantry/engine'
-import { runQuery } from 'zinc-pantry/query'
+import { type EntrySource, runQuery } from 'zinc-pantry/query'
 import { readMarkdown } from 'zinc-pantry/read'
 import { openFiles, runs } from './helpers.ts'
 
@@ -109,7 +109,9 @@ describe('No record goes missing without a word', () => {
         const opened = await openContent({ host, configurationFile: 'pantry.config.ts', drafts: true })
         if (opened.diagnostics.some(({ code: one }) => one.startsWith('config-'))) return
         const { entries } = await runQuery(opened.site, { collection: 'many' })
-        const found = new Set(entries.map(({ source: { pointer } }) => Number(/\d+$/.exec(pointer)?.[0])))
+        const found = new Set(
+          entries.map(({ source: place }) => Number(/\d+$/.exec((place as EntrySource).pointer)?.[0])),
+        )
         const lines = new Set(
           opened.diagnostics
             .filter(({ severity }) => severity === 'error')
@@ -228,7 +230,9 @@ describe('No value goes missing without a word', () => {
       ['ref-implicit-near', 'granit', 'granite'],
     ])
     const { entries } = await runQuery(site, { collection: 'tags' })
-    expect(entries.filter(({ source }) => source.implicit).map(({ id }) => id)).toEqual(implicit.map(({ id }) => id))
+    expect(entries.filter(({ source }) => (source as EntrySource).implicit).map(({ id }) => id)).toEqual(
+      implicit.map(({ id }) => id),
+    )
   })
 
   test('every file that no collection reads is counted', async () => {

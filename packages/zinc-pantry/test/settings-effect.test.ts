@@ -61,18 +61,14 @@ async function open(form: string, way: Way, settings: object, values?: readonly 
   }
   const entry = (value: unknown) =>
     JSON.stringify(way === 'derived' ? { raw: value } : { it: value, ...(way === 'written' ? {} : { kind: 'one' }) })
+  const { reads = false, ...own } = settings as { reads?: boolean }
   const configuration = pantry({
     collections: {
-      many: { files: 'many/*.json', ...fields[way], ...settings },
-      others: { files: 'others/*.json', fields: { back: reverse('many', 'it', { optional: true }) } },
+      many: { files: 'many/*.json', ...fields[way], ...own },
+      others: { files: 'others/*.json', fields: reads ? { back: reverse('many', 'it', { optional: true }) } : {} },
       more: { files: 'more/*.json', fields: {} },
     },
   } as never)
-  // Without a reference there is nothing to read backwards.
-  const others = (configuration.settings as { collections: Record<string, { fields: object }> }).collections.others
-  if (others && !('reads' in settings)) others.fields = {}
-  const { many } = (configuration.settings as { collections: Record<string, Record<string, unknown>> }).collections
-  delete many?.reads
   const opened = await openFiles(
     {
       'many/a.json': entry(first),

@@ -101,6 +101,18 @@ export function createDeriver(
       }),
     ]),
   )
+  const privateNames = new Map(
+    collections.map(({ collection }) => [
+      collection.name,
+      Object.entries(collection.fields).flatMap(([name, { options }]) => (options.private ? [name] : [])),
+    ]),
+  )
+  /** What private fields gave to the computations under way. */
+  const privateReads: PrivateRead[][] = []
+  const notePrivate = (field: string, value: unknown): unknown => {
+    privateReads.at(-1)?.push({ field, value })
+    return value
+  }
   const views = new Map<LinkedEntry, OtherEntry>()
   const owners = new Map<OtherEntry, LinkedEntry>()
   const values = new Map<LinkedEntry, Map<string, unknown>>()
@@ -111,6 +123,9 @@ export function createDeriver(
     if (known) return known
     const { id, slug, collection, source, locale, data } = entry
     const view = { id, slug, collection, source, ...(locale === undefined ? {} : { locale }), ...data }
+    for (const name of privateNames.get(collection) ?? [])
+      if (data && Object.hasOwn(data, name))
+        Object.defineProperty(view, name, { enumerable: true, get: readerOf(name) })
     for (const one of compiled.get(collection) ?? [])
       Object.defineProperty(view, one.name, { enumerable: true, get: one.read })
     views.set(entry, Object.freeze(view))
@@ -118,12 +133,24 @@ export function createDeriver(
     return view
   }
 
+  const readers = new Map<string, (this: OtherEntry) => unknown>()
+  const readerOf = (name: string): ((this: OtherEntry) => unknown) => {
+    const known = readers.get(name)
+    if (known) return known
+    function read(this: OtherEntry): unknown {
+      return notePrivate(name, owners.get(this)?.data?.[name])
+    }
+    readers.set(name, read)
+    return read
+  }
+
   const computeOnce = (entry: LinkedEntry, one: Compiled): unknown => {
     const own = values.get(entry) ?? new Map<string, unknown>()
     values.set(entry, own)
     if (own.has(one.name)) {
       note(seenBy.get(entry)?.get(one.name) ?? NOTHING_SEEN)
-      return own.get(one.name)
+      const value = own.get(one.name)
+      return one.derived.field.options.private ? notePrivate(one.name, value) : value
     }
     const label = `${entry.collection}.${one.name} of ${entry.id}`
     const start = running.indexOf(label)
@@ -146,6 +173,9 @@ export function createDeriver(
   }
   const compute = (entry: LinkedEntry, { name, derived, check }: Compiled): unknown => {
     let raw: unknown
+    const isPrivate = derived.field.options.private === true
+    const reads: PrivateRead[] = []
+    privateReads.push(reads)
     try {
       raw = derived.from(viewOf(entry) as never, site)
     } catch (error) {
@@ -153,9 +183,16 @@ export function createDeriver(
       if (error instanceof CircleError && error.fields[0] !== running[running.length - 1]) throw error
       fail(entry, describeFailure(entry, name, error))
       return null
+    } finally {
+      privateReads.pop()
+    }
+    const shown = isPrivate ? undefined : findShown(raw, reads)
+    if (shown) {
+      fail(entry, createDiagnostic('derive-private', entry.locate([]), { field: name, shown: shown.field }))
+      return null
     }
     const checked = checkValue(raw, { check, find, optional: derived.field.options.optional === true })
-    if (!('problem' in checked)) return checked.value
+    if (!('problem' in checked)) return isPrivate ? notePrivate(name, checked.value) : checked.value
     fail(entry, createDiagnostic('derive-invalid', entry.locate([]), { field: name, problem: checked.problem }))
     return null
   }
@@ -196,6 +233,40 @@ export function createDeriver(
   }
 }
 
+/** A value that a private field gave to a computation. */
+interface PrivateRead {
+  readonly field: string
+  readonly value: unknown
+}
+
+/** Shorter texts can stand in another by chance. */
+const LEAST_LENGTH = 4
+
+/** The first private value that a computed one shows as it is. */
+function findShown(raw: unknown, reads: readonly PrivateRead[]): PrivateRead | undefined {
+  if (reads.length === 0) return undefined
+  const shown = leavesOf(raw)
+  return reads.find(({ value }) =>
+    leavesOf(value).some((hidden) =>
+      shown.some(
+        (one) =>
+          one === hidden ||
+          (typeof one === 'string' &&
+            typeof hidden === 'string' &&
+            hidden.length >= LEAST_LENGTH &&
+            one.includes(hidden)),
+      ),
+    ),
+  )
+}
+
+/** The texts and numbers in a value. */
+function leavesOf(value: unknown): (string | number)[] {
+  if (typeof value === 'string') return value === '' ? [] : [value]
+  if (typeof value === 'number') return [value]
+  return typeof value === 'object' && value !== null ? Object.values(value).flatMap(leavesOf) : []
+}
+
 function describeFailure(entry: LinkedEntry, field: string, error: unknown): Diagnostic {
   if (error instanceof CircleError) return createDiagnostic('derive-cycle', entry.locate([]), { fields: error.fields })
   const reason = (error instanceof Error ? error.message : String(error)).split('\n')[0] ?? ''
@@ -214,6 +285,7 @@ function checkValue(raw: unknown, { check, find, optional }: ValueContext): { va
   if (raw === undefined || raw === null) return optional ? { value: null } : { problem: 'It is empty' }
   const run: CheckRun = {
     path: [],
+    within: { private: 0 },
     hasLeadingZeros: false,
     report: (code, parameters) => {
       const diagnostic = createDiagnostic(code, { file: '', span: [0, 0] }, parameters)

@@ -7,3 +7,7 @@ export function setOwn(target: Record<string, unknown>, key: string, value: unkn
     Object.defineProperty(target, key, { value, writable: true, enumerable: true, configurable: true })
   else target[key] = value
 }
+
+/** True for a value with keys of its own. */
+export const isGroup = (value: unknown): value is Record<string, unknown> =>
+  typeof value === 'object' && value !== null && !Array.isArray(value)

@@ -9,6 +9,8 @@ interface BodySource {
   readonly file: string
   /** Lines of the file above the body. */
   readonly linesAbove: number
+  /** True where its text has blocks with private properties, so that nobody may be given it. */
+  readonly hasSecrets: boolean
   /** The files of the content folder that it shows or leads to, by their addresses in it. */
   readonly files: readonly (readonly [address: string, file: string])[]
 }

@@ -117,10 +117,10 @@ function emitCollection(
   const { name, single } = collection
   const keep = (kind: 'indexes' | 'notes' | 'catalogues', content: unknown): string =>
     parts.keep(kind, name, emitJsonModule(content))
-  const { fieldRenderer } = rendering
-  const store = createStorer(collection, model.blocks, { fieldRenderer })
+  const { fieldRenderer, isHidden } = rendering
+  const store = createStorer(collection, model.blocks, { fieldRenderer, isHidden })
   const shapes = shapesOf(collection, model.blocks)
-  const rows = memory && storeAgain({ collection, entries }, { model, fieldRenderer, memory })
+  const rows = memory && storeAgain({ collection, entries }, { model, fieldRenderer, isHidden, memory })
   const changes = memory && rows && findChanges({ collection, entries, rows }, memory)
   const catalogue = buildCollection(
     {
@@ -160,7 +160,7 @@ function emitCollection(
 /** Stores each entry once, as long as it is the same object and links in it lead where they led. */
 function storeAgain(
   { collection, entries }: EmittedCollection,
-  { model, fieldRenderer, memory }: Rendering & { readonly model: Model; readonly memory: EmitMemory },
+  { model, fieldRenderer, isHidden, memory }: Rendering & { readonly model: Model; readonly memory: EmitMemory },
 ): readonly Stored[] {
   let hasLinks = false
   const render = fieldRenderer(collection)
@@ -169,6 +169,12 @@ function storeAgain(
       hasLinks = true
       return render(text, entry)
     },
+    isHidden:
+      isHidden &&
+      ((href, entry) => {
+        hasLinks = true
+        return isHidden(href, entry)
+      }),
   })
   const { generation } = memory.links
   const make = (entry: Entry): Stored => {

@@ -1,6 +1,6 @@
 import type { FieldNotes } from '../query/open-site.ts'
 import type { Field } from '../schema/field.ts'
-import { mergedFields } from '../schema/fields/variant.ts'
+import { visibleFields } from '../schema/fields/variant.ts'
 import { allFields, type CollectionModel } from '../schema/model.ts'
 
 /**
@@ -9,7 +9,7 @@ import { allFields, type CollectionModel } from '../schema/model.ts'
  */
 export function collectNotes(collection: CollectionModel): Record<string, FieldNotes> {
   return Object.fromEntries(
-    Object.entries(mergedFields(allFields(collection))).flatMap(([name, field]) => notesOf(field, [name])),
+    Object.entries(visibleFields(allFields(collection))).flatMap(([name, field]) => notesOf(field, [name])),
   )
 }
 
@@ -25,7 +25,7 @@ function notesOf(field: Field, path: readonly string[]): [string, FieldNotes][] 
   }
   const inner = item
     ? notesOf(item, path)
-    : Object.entries(mergedFields(field.fields ?? {})).flatMap(([name, part]) => notesOf(part, [...path, name]))
+    : Object.entries(visibleFields(field.fields ?? {})).flatMap(([name, part]) => notesOf(part, [...path, name]))
   return Object.keys(own).length > 0
     ? [[path.join('.'), own], ...inner.filter(([name]) => name !== path.join('.'))]
     : inner

@@ -1,9 +1,10 @@
-import type { BlockProperties, BlockUse } from '../body/parsed-body.ts'
+import type { BlockProperties, BlockUse, ParsedBody } from '../body/parsed-body.ts'
+import type { BodyFacts } from '../schema/body-facts.ts'
 import { shapeOf } from '../schema/compile-schema.ts'
-import type { BlockFields, Field, Fields, Shape } from '../schema/field.ts'
-import { blockKeyOf } from '../schema/fields/block.ts'
-import { alternativesOf, mergedFields } from '../schema/fields/variant.ts'
+import type { BlockFields, Fields, Shape } from '../schema/field.ts'
+import { alternativesOf, visibleFields } from '../schema/fields/variant.ts'
 import { allFields, type CollectionModel } from '../schema/model.ts'
+import { createStoreContext } from '../schema/store-fields.ts'
 import type { Entry } from '../validate/entry.ts'
 
 /** An entry as it is stored and queried: without what is private. */
@@ -16,21 +17,18 @@ export type FieldRenderer = (text: string, entry: Entry) => string
 export interface Rendering {
   /** Makes a renderer of the fields of a collection to HTML. */
   fieldRenderer(collection: CollectionModel): FieldRenderer
-}
-
-/** What every step into a value needs. */
-interface Storing {
-  readonly blocks: BlockFields
-  readonly renderField: FieldRenderer
+  /** True for a link of an entry that leads to what is not published; undefined where there can be none. */
+  isHidden?: ((href: string, entry: Entry) => boolean) | undefined
 }
 
 /** Makes stored entries of one collection. */
 export function createStorer(
   collection: CollectionModel,
   blocks: BlockFields,
-  { fieldRenderer }: Rendering,
+  { fieldRenderer, isHidden }: Rendering,
 ): (entry: Entry) => StoredEntry {
-  const strip = storeFields(allFields(collection), { blocks, renderField: fieldRenderer(collection) })
+  const render = fieldRenderer(collection)
+  const store = createStoreContext(blocks, (text, entry) => render(text, entry as Entry)).group(allFields(collection))
   return (entry) => {
     const { id, slug, collection: name, locale, source, body, data = {} } = entry
     return {
@@ -39,10 +37,20 @@ export function createStorer(
       collection: name,
       ...(locale === undefined ? {} : { locale }),
       source,
-      ...(body ? { body: { format: body.format, ...body.parsed.facts() } } : {}),
-      ...(strip ? (strip(data, entry) as object) : data),
+      ...(body
+        ? { body: { format: body.format, ...factsOf(body.parsed, (href) => isHidden?.(href, entry) === true) } }
+        : {}),
+      ...(store ? (store(data, entry) as object) : data),
     }
   }
+}
+
+/** What a body says of itself, without what leads to something hidden. */
+function factsOf(parsed: ParsedBody, isHidden: (href: string) => boolean): BodyFacts {
+  const facts = parsed.facts()
+  if (!facts.links.some(isHidden) && !facts.images.some(({ src }) => isHidden(src))) return facts
+  const images = facts.images.filter(({ src }) => !isHidden(src))
+  return { ...facts, links: facts.links.filter((href) => !isHidden(href)), images, firstImage: images[0] ?? null }
 }
 
 /** The fields of a collection that its output has. */
@@ -73,81 +81,30 @@ export const shapesOf = (collection: CollectionModel, blocks: BlockFields): Reco
   ...(collection.locales === undefined ? {} : { locale: { kind: 'plain' } }),
   ...(collection.body ? { body: BODY } : {}),
   ...Object.fromEntries(
-    Object.entries(publicFields(mergedFields(allFields(collection)))).map(([name, field]) => [
-      name,
-      shapeOf(field, blocks),
-    ]),
+    Object.entries(visibleFields(allFields(collection))).map(([name, field]) => [name, shapeOf(field, blocks)]),
   ),
 })
-
-type Store = ((value: unknown, entry: Entry) => unknown) | undefined
-
-/** Takes private values out and renders Markdown; undefined where there is neither, so that nothing need be copied. */
-function storeField(field: Field, storing: Storing, above: readonly string[]): Store {
-  if (field.kind === 'markdown') {
-    const { renderField } = storing
-    return (value, entry) => (typeof value === 'string' ? { text: value, html: renderField(value, entry) } : value)
-  }
-  if (field.kind === 'list') {
-    const strip = storeField(field.item as Field, storing, above)
-    return strip && ((value, entry) => (Array.isArray(value) ? value.map((item) => strip(item, entry)) : value))
-  }
-  if (field.kind === 'map') {
-    const strip = storeField(field.item as Field, storing, above)
-    return (
-      strip &&
-      ((value, entry) =>
-        isGroup(value)
-          ? Object.fromEntries(Object.entries(value).map(([key, inner]) => [key, strip(inner, entry)]))
-          : value)
-    )
-  }
-  if (field.kind === 'group') return storeFields(field.fields ?? {}, storing, above)
-  return field.kind === 'block' ? storeBlock(field, storing, above) : undefined
-}
-
-const isGroup = (value: unknown): value is Record<string, unknown> => typeof value === 'object' && value !== null
-
-function storeBlock(field: Field, storing: Storing, above: readonly string[]): Store {
-  const key = blockKeyOf(field)
-  const strips = new Map<string, Store>()
-  for (const name of field.blocks ?? []) {
-    // A block that holds itself is stripped by the pass that is under way.
-    if (above.includes(name)) continue
-    strips.set(name, storeFields(storing.blocks.get(name) ?? {}, storing, [...above, name]))
-  }
-  if ([...strips.values()].every((strip) => strip === undefined)) return undefined
-  return (value, entry) => (isGroup(value) ? (strips.get(String(value[key]))?.(value, entry) ?? value) : value)
-}
-
-function storeFields(fields: Fields, storing: Storing, above: readonly string[] = []): Store {
-  const hidden = new Set<string>()
-  const inner = new Map<string, NonNullable<Store>>()
-  for (const { fields: own } of alternativesOf(fields).alternatives)
-    for (const [name, field] of Object.entries(own)) {
-      if (field.options.private) hidden.add(name)
-      const strip = storeField(field, storing, above)
-      if (strip) inner.set(name, strip)
-    }
-  if (hidden.size + inner.size === 0) return undefined
-  return (value, entry) => {
-    if (!isGroup(value)) return value
-    const kept = Object.entries(value).filter(([name]) => !hidden.has(name))
-    return Object.fromEntries(kept.map(([name, part]) => [name, inner.get(name)?.(part, entry) ?? part]))
-  }
-}
 
 /** Makes what components for blocks are given of the values of a use: without what is private. */
 export function createBlockStorer(
   blocks: BlockFields,
   renderField: FieldRenderer,
 ): (use: BlockUse, values: StoredEntry, entry: Entry) => BlockProperties {
-  const storing = { blocks, renderField }
+  const context = createStoreContext(blocks, (text, entry) => renderField(text, entry as Entry))
   return ({ name, block = '', open }, values, entry) => {
-    const fields = blocks.get(block) ?? {}
-    const stored = storeFields(fields, storing, [block])?.(values, entry) ?? values
-    const hidden = Object.entries(mergedFields(fields)).filter(([, { options }]) => options.private)
+    const stored = context.block(block)?.(values, entry) ?? values
     const known = Object.entries(stored).filter(([key]) => open === 'all' || !open.has(key))
-    return { name, values: Object.fromEntries(known), hidden: new Set(hidden.map(([key]) => key)) }
+    const hidden = hiddenNames(blocks.get(block) ?? {}, values)
+    return { name, values: Object.fromEntries(known), hidden }
   }
+}
+
+/** The names that are private in the shape of some values; of an unknown shape, those that are private in any. */
+function hiddenNames(fields: Fields, values: StoredEntry): ReadonlySet<string> {
+  const { key, alternatives } = alternativesOf(fields)
+  const own = alternatives.filter(({ name }) => key === undefined || name === values[key])
+  const shapes = own.length > 0 ? own : alternatives
+  return new Set(
+    shapes.flatMap(({ fields: all }) => Object.keys(all).filter((name) => all[name]?.options.private === true)),
+  )
 }

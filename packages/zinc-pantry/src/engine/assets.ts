@@ -10,12 +10,17 @@ import type { KeptFacts, SiteMemory } from './cache/site-memory.ts'
 export type AssetReader = (path: string, from: string) => AssetAnswer
 
 /** Makes a reader for the files of the content folder. */
-export function createAssetReader({ host, content, memory }: AssetContext, files: readonly string[]): AssetReader {
+export function createAssetReader(
+  { host, content, memory }: AssetContext,
+  { files, guarded }: { readonly files: readonly string[]; readonly guarded: ReadonlyMap<string, string> },
+): AssetReader {
   let known: ReadonlySet<string> | undefined
   const facts = new Map<string, AssetFacts>()
   return (path, from) => {
     const file = resolveFrom(path.startsWith('/') ? '' : from, path)
     if (file === undefined) return { outside: true }
+    const collection = guarded.get(file)
+    if (collection !== undefined) return { guarded: collection }
     const seen = facts.get(file)
     if (seen) return { facts: seen }
     known ??= new Set(files)

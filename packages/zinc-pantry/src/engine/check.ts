@@ -2,7 +2,7 @@ import { type Highlighter, loadHighlighter } from '../body/highlighter.ts'
 import { computeEntries } from '../compute/compute-entries.ts'
 import { arrangeDiagnostics, createDiagnostic, type Diagnostic, type Place } from '../diagnostics/diagnostic.ts'
 import type { TextSource } from '../diagnostics/render-text.ts'
-import { type Assignment, assignFiles, type NearMiss } from '../find/assign-files.ts'
+import { type Assignment, assignFiles, type CollectionFiles, type NearMiss } from '../find/assign-files.ts'
 import { findUnportable, type UnportableName } from '../find/unportable-name.ts'
 import type { Host, Listing } from '../host/host.ts'
 import { checkCollections } from '../link/check-collections.ts'
@@ -11,12 +11,12 @@ import { checkLinks } from '../link/check-links.ts'
 import { checkUnique } from '../link/check-unique.ts'
 import { findUnused, findUsedFiles } from '../link/find-unused.ts'
 import { type CollectionEntries, type ImplicitEntry, type LinkedCollection, linkEntries } from '../link/link-entries.ts'
-import { createLinkResolver, type LinkResolver } from '../link/link-resolver.ts'
-import { findUnpublished, listMoments, type Viewing } from '../link/publication.ts'
+import { createLinkResolver, type LinkContext, type LinkResolver } from '../link/link-resolver.ts'
+import { findUnpublished, listMoments, type Viewing, versionKey } from '../link/publication.ts'
 import { extensions } from '../read/formats.ts'
+import { hasPrivate } from '../schema/field-path.ts'
 import type { Model } from '../schema/model.ts'
 import type { SettingProblem } from '../schema/settings-reader.ts'
-import type { LinkedEntry } from '../validate/entry.ts'
 import { createAssetReader } from './assets.ts'
 import type { SiteMemory } from './cache/site-memory.ts'
 import { type CheckedCollection, checkCollection } from './check-collection.ts'
@@ -69,7 +69,7 @@ export interface CheckContext extends Survey {
   onProgress?(progress: Progress): void
 }
 
-const LINK_CODES = ['link-broken', 'link-fragment', 'link-without-page']
+const LINK_CODES = ['link-broken', 'link-fragment', 'link-source', 'link-unpublished', 'link-without-page']
 
 /** Reads, validates, links and computes all content. Nothing is written. */
 export async function checkContent(context: CheckContext): Promise<Checked> {
@@ -82,7 +82,8 @@ export async function checkContent(context: CheckContext): Promise<Checked> {
   const readFile = createFileReader({ host, content: model.content }, texts, () =>
     context.onProgress?.({ done: done++, total }),
   )
-  const asset = createAssetReader({ host, content: model.content, memory }, listing.files)
+  const guarded = findGuardedFiles(assigned, model.blocks)
+  const asset = createAssetReader({ host, content: model.content, memory }, { files: listing.files, guarded })
   const checked: CheckedCollection[] = []
   for (const files of assigned) {
     const source = sources.get(files.collection.name)?.text
@@ -96,7 +97,7 @@ export async function checkContent(context: CheckContext): Promise<Checked> {
   ])
   const highlighter = model.plainLanguages && (await loadHighlighter())
   const look = () => {
-    const connected = connect(checked, context, { files: listing.files, textOf })
+    const connected = connect(checked, context, { files: listing.files, guarded, textOf })
     const plain = model.plainLanguages ?? []
     return { ...connected, languages: highlighter ? checkLanguages(connected.collections, highlighter, plain) : [] }
   }
@@ -132,6 +133,14 @@ export async function checkContent(context: CheckContext): Promise<Checked> {
     textOf,
   }
 }
+
+/** Files that hold something that is not to be seen, with the names of their collections: they are never published. */
+const findGuardedFiles = (assigned: readonly CollectionFiles[], blocks: Model['blocks']): ReadonlyMap<string, string> =>
+  new Map(
+    assigned
+      .filter(({ collection }) => collection.publication !== undefined || hasPrivate(collection.fields, blocks))
+      .flatMap(({ collection, files }) => files.map(({ path }) => [path, collection.name])),
+  )
 
 /** Assigns files to collections; nothing changes as long as the configuration and the names of files are the same. */
 function assignAgain(model: Model, files: readonly string[], memory: AssignMemory | undefined): Assignment {
@@ -179,7 +188,7 @@ interface Connected extends Pick<Checked, 'collections' | 'entryCount' | 'implic
 function connect(
   checked: readonly CollectionEntries[],
   { model, viewing, memory: { stages } }: CheckContext,
-  { files, textOf }: { readonly files: readonly string[]; readonly textOf: TextSource },
+  { files, guarded, textOf }: Pick<LinkContext, 'files' | 'guarded'> & { readonly textOf: TextSource },
 ): Connected {
   const { linked, implicit, diagnostics } = linkEntries(checked, model.blocks, stages?.linked)
   const ordered = linked.map((one) => orderEntries(one, 'written'))
@@ -198,12 +207,9 @@ function connect(
   let collections = whole
   if (hidden.size > 0) {
     // What is not to be seen must leave no trace in what is computed either.
-    const sources = new Map(
-      computed.computed.flatMap(({ entries }, at) => entries.map((entry, row) => [ordered[at]?.entries[row], entry])),
-    )
     const seen = ordered.map(({ collection, entries }) => ({
       collection,
-      entries: entries.filter((entry) => !hidden.has(sources.get(entry) as LinkedEntry)),
+      entries: entries.filter((entry) => !hidden.has(versionKey(entry))),
     }))
     const published = computeEntries(seen, model.blocks, { memory: stages?.computed.published, hasRules: false })
     diagnostics.push(...published.diagnostics)
@@ -213,6 +219,8 @@ function connect(
     collections: whole,
     files,
     failedFiles: new Map(checked.map(({ collection, failedFiles }) => [collection.name, failedFiles])),
+    hidden,
+    guarded,
   }
   const resolveLink = createLinkResolver(context, stages?.links)
 

@@ -50,7 +50,10 @@ export function accountForFile(file: string, context: AccountContext): FileAccou
     const names = own.map(nameOf)
     return { file, kind: 'content', reason, entries: names, dependents: listDependents(own, all, context) }
   }
-  const users = contentPath === undefined ? [] : all.filter(({ assets }) => assets.includes(contentPath))
+  const users =
+    contentPath === undefined
+      ? []
+      : all.filter(({ assets, privateAssets }) => assets.includes(contentPath) || privateAssets.includes(contentPath))
   const dependents = users.map((entry): Dependent => ({ entry: nameOf(entry), by: 'file' }))
   const kind = isInput ? 'configuration' : isThere ? 'asset' : 'unknown'
   return { file, kind, reason, entries: [], dependents }

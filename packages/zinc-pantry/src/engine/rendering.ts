@@ -11,6 +11,7 @@ import type { LinkResolver, LinkTarget } from '../link/link-resolver.ts'
 import type { CompiledBody, StoredBody } from '../query/open-site.ts'
 import type { BodyModel } from '../schema/body-settings.ts'
 import type { BlockFields } from '../schema/field.ts'
+import { hasPrivate } from '../schema/field-path.ts'
 import type { CollectionModel } from '../schema/model.ts'
 import type { Entry, EntryBody, LinkedEntry } from '../validate/entry.ts'
 import { RememberedBody } from './cache/remembered-body.ts'
@@ -34,8 +35,11 @@ export function createRendering(context: RenderContext): SiteRendering {
     }
   }
   const files = memory.stages?.emitted.files ?? new Set<string>()
+  const isHidden = (href: string, entry: Entry): boolean =>
+    /^(?:hidden|guarded)$/.test(context.resolveLink(href, entry as LinkedEntry).kind)
   return {
     files,
+    isHidden: context.isLenient ? isHidden : undefined,
     fieldRenderer(collection) {
       const render = textRenderer(collection)
       return (text, entry) =>
@@ -72,7 +76,8 @@ export function createRendering(context: RenderContext): SiteRendering {
         const properties = uses.map((use, at) => store(use, values[at] ?? {}, entry))
         const { text, map } = await parsed.output({ highlighter, properties, rewrite })
         const components = Object.fromEntries(uses.flatMap(({ name, block }) => (block ? [[name, block]] : [])))
-        const source = { file: body.file, linesAbove: body.linesAbove, files: [...shown] }
+        const hasSecrets = uses.some(({ block = '' }) => hasPrivate(blocks.get(block) ?? {}, blocks))
+        const source = { file: body.file, linesAbove: body.linesAbove, files: [...shown], hasSecrets }
         const rendered: RenderedBody =
           body.format === 'markdown'
             ? { ...source, format: 'markdown', htmlJson: JSON.stringify(text) }
@@ -103,6 +108,8 @@ export interface RenderContext {
   readonly blocks: BlockFields
   /** What is put before the paths of pictures and other files. */
   readonly assetBase: string
+  /** True where links to what is not published are no errors. */
+  readonly isLenient: boolean
   readonly memory: Pick<SiteMemory, 'outputOf' | 'keepOutput' | 'stages' | 'hasMaps'>
 }
 
@@ -220,6 +227,8 @@ const addressOf = (href: string, entry: Entry, context: RenderContext): string =
   addressOfTarget(href, context.resolveLink(href, entry as LinkedEntry), context)
 
 function addressOfTarget(href: string, target: LinkTarget, { assetBase }: Pick<RenderContext, 'assetBase'>): string {
+  // What is not published has no address, where a site makes that a warning.
+  if (target.kind === 'hidden' || target.kind === 'guarded') return '#'
   if (target.kind === 'asset') return assetBase + encodeURI(target.file) + href.replace(/^[^?#]*/, '')
   if (target.kind !== 'entry' || target.address === undefined || href.startsWith('#')) return href
   return target.fragment === '' ? target.address : `${target.address}#${target.fragment}`

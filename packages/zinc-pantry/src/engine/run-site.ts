@@ -63,8 +63,9 @@ async function checkSurveyed(surveyed: Surveyed, options: RunOptions): Promise<C
     collectionCount: collections.length,
     milliseconds: host.now() - started,
   }
-  const { blocks = new Map(), assetBase = '/' } = model ?? {}
-  return { report, checked, model, rendering: createRendering({ ...checked, blocks, assetBase, memory }) }
+  const { blocks = new Map(), assetBase = '/', severities } = model ?? {}
+  const isLenient = severities?.has('link-unpublished') === true && severities.get('link-unpublished') !== 'error'
+  return { report, checked, model, rendering: createRendering({ ...checked, blocks, assetBase, isLenient, memory }) }
 }
 
 /** What a run over a site found and wrote. */

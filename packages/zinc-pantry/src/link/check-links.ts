@@ -26,7 +26,7 @@ export const checkLinks = (
 ): Diagnostic[] => {
   const generation = memory?.resolver.generation ?? 0
   const make = (entry: LinkedEntry): LinksChecked => {
-    const isFine = (href: string): boolean => !/^(?:broken|failed|no-)/.test(resolve(href, entry).kind)
+    const isFine = (href: string): boolean => FINE_TARGETS.includes(resolve(href, entry).kind)
     const diagnostics = findLinks(entry, isFine, textOf).flatMap(({ href, place }) =>
       describeLink(href, resolve(href, entry), place),
     )
@@ -39,6 +39,8 @@ export const checkLinks = (
       diagnostics.push(...checked.diagnostics)
   return diagnostics
 }
+
+const FINE_TARGETS: readonly LinkTarget['kind'][] = ['outside', 'asset', 'entry']
 
 const FINE: LinksChecked = { generation: 0, diagnostics: [] }
 
@@ -84,6 +86,15 @@ function describeLink(href: string, target: LinkTarget, place: Place): Diagnosti
   if (target.kind === 'no-page') {
     const { collection, id } = target.entry
     return [createDiagnostic('link-without-page', place, { href: readable(href), collection, id })]
+  }
+  if (target.kind === 'hidden') {
+    const { entry, reason } = target
+    const { collection, id } = entry
+    return [createDiagnostic('link-unpublished', place, { href: readable(href), collection, id, reason })]
+  }
+  if (target.kind === 'guarded') {
+    const { collection } = target
+    return [createDiagnostic('link-source', place, { href: readable(href), collection })]
   }
   if (target.kind !== 'no-heading') return []
   const { fragment } = target

@@ -18,7 +18,7 @@ export interface UseContext {
 export function findUsedFiles(collections: readonly LinkedCollection[], resolve: LinkResolver): ReadonlySet<string> {
   const used = new Set<string>()
   for (const entry of collections.flatMap(({ entries }) => entries)) {
-    for (const file of entry.assets) used.add(file)
+    for (const file of [...entry.assets, ...entry.privateAssets]) used.add(file)
     // Asked in this way a body that is remembered need not be read.
     for (const parsed of textsOf(entry))
       parsed.links((href) => {
@@ -38,10 +38,10 @@ export function findUnused({ collections, resolve, assets, content }: UseContext
   const follow = (href: string, from: LinkedEntry): void => {
     const target = resolve(href, from)
     if (target.kind === 'asset') usedFiles.add(target.file)
-    if ((target.kind === 'entry' || target.kind === 'no-page') && target.entry !== from) reached.add(target.entry)
+    if ('entry' in target && target.entry !== from) reached.add(target.entry)
   }
   for (const entry of collections.flatMap(({ entries }) => entries)) {
-    for (const file of entry.assets) usedFiles.add(file)
+    for (const file of [...entry.assets, ...entry.privateAssets]) usedFiles.add(file)
     for (const { collection, id } of entry.links)
       if (collection !== entry.collection || id !== entry.id) named.add(nameOf({ collection, id }))
     for (const parsed of textsOf(entry)) for (const { href } of parsed.links(() => false)) follow(href, entry)

@@ -52,7 +52,7 @@ export function linkEntries(
     const [hit] = found.length > 0 ? found : make(entry, reference)
     if (!hit) return undefined
     if (reference.pending) reference.pending.value = several ? { collection: hit.collection, id: hit.id } : hit.id
-    return { ...hit, path }
+    return { ...hit, path, ...(reference.isPrivate ? { isPrivate: true } : {}) }
   }
 
   const make = (entry: Entry, reference: Reference): Hit[] => {

@@ -2,6 +2,7 @@ import { suggestNearest } from '../diagnostics/suggest.ts'
 import type { LinkedEntry } from '../validate/entry.ts'
 import type { FailedFile } from './dangling.ts'
 import type { LinkedCollection } from './link-entries.ts'
+import { type Hidden, versionKey } from './publication.ts'
 import { resolveFrom } from './resolve-path.ts'
 import { createPathSuggester } from './suggest-path.ts'
 
@@ -12,6 +13,10 @@ export interface LinkContext {
   readonly failedFiles: ReadonlyMap<string, readonly FailedFile[]>
   /** All files of the content folder. */
   readonly files: readonly string[]
+  /** What is not to be seen. */
+  readonly hidden: Hidden
+  /** Files that hold something that is not to be seen, and the collections that read them. */
+  readonly guarded: ReadonlyMap<string, string>
 }
 
 /** Where a link of a body leads. */
@@ -25,6 +30,8 @@ export type LinkTarget =
       readonly address: string | undefined
     }
   | { readonly kind: 'no-page'; readonly entry: LinkedEntry }
+  | { readonly kind: 'hidden'; readonly entry: LinkedEntry; readonly reason: string }
+  | { readonly kind: 'guarded'; readonly collection: string }
   | { readonly kind: 'failed'; readonly collection: string; readonly id: string; readonly file: string }
   | { readonly kind: 'broken'; suggest(): string | undefined }
   | { readonly kind: 'no-heading'; readonly fragment: string; suggest(): string | undefined }
@@ -78,6 +85,8 @@ function isSameSurface(last: KeptResolver, context: LinkContext, entries: readon
     JSON.stringify(collections.map(({ collection }) => [collection.name, collection.address]))
   return (
     last.context.files === context.files &&
+    isSameMap(last.context.hidden, context.hidden) &&
+    isSameMap(last.context.guarded, context.guarded) &&
     failed(last.context) === failed(context) &&
     fieldsOf(last.context) === fieldsOf(context) &&
     last.entries.length === entries.length &&
@@ -97,6 +106,9 @@ function isSameSurface(last: KeptResolver, context: LinkContext, entries: readon
   )
 }
 
+const isSameMap = (one: ReadonlyMap<string, string>, other: ReadonlyMap<string, string>): boolean =>
+  one === other || (one.size === other.size && [...one].every(([key, value]) => other.get(key) === value))
+
 const OUTSIDE: LinkTarget = { kind: 'outside' }
 const SCHEME = /^(?:[a-z][a-z0-9+.-]*:|\/\/)/i
 const INDEX = ['index.md', 'index.mdx', 'README.md', 'readme.md']
@@ -104,7 +116,7 @@ const WRITTEN = ['.md', '.mdx']
 
 /** Makes a resolver of the links in bodies: to files, entries, page addresses, headings and assets. */
 function makeResolver(context: LinkContext, entries: readonly LinkedEntry[]): KeptResolver {
-  const { collections, files, failedFiles } = context
+  const { collections, files, failedFiles, hidden, guarded } = context
   const known = new Set(files)
   const byFile = new Map<string, LinkedEntry>()
   const byName = new Map<string, LinkedEntry[]>()
@@ -127,7 +139,10 @@ function makeResolver(context: LinkContext, entries: readonly LinkedEntry[]): Ke
   const hasPages = collections.some(({ collection }) => collection.address !== undefined)
   const suggestPath = createPathSuggester(files, byName)
 
+  const isSeen = (entry: LinkedEntry): boolean => !hidden.has(versionKey(entry))
   const toEntry = (entry: LinkedEntry, fragment: string, from: LinkedEntry): LinkTarget => {
+    const reason = isSeen(from) ? hidden.get(versionKey(entry)) : undefined
+    if (reason !== undefined) return { kind: 'hidden', entry, reason }
     const ids = fragment === '' ? undefined : entry.body?.parsed.ids()
     if (!ids || ids.includes(fragment) || fragment.toLowerCase() === 'top') {
       const address = addressOf(entry)
@@ -137,14 +152,23 @@ function makeResolver(context: LinkContext, entries: readonly LinkedEntry[]): Ke
     }
     return { kind: 'no-heading', fragment, suggest: () => suggestNearest(fragment, ids) }
   }
+  const toAsset = (file: string): LinkTarget => {
+    const collection = guarded.get(file)
+    return collection === undefined ? { kind: 'asset', file } : { kind: 'guarded', collection }
+  }
   const toPage = (path: string, fragment: string, from: LinkedEntry): LinkTarget => {
     const page =
       byAddress.get(path) ?? byAddress.get(`${path.replace(/\/$/, '')}/`) ?? byAddress.get(path.replace(/\/$/, ''))
     if (page) return toEntry(page, fragment, from)
-    if (known.has(path.slice(1))) return { kind: 'asset', file: path.slice(1) }
+    if (known.has(path.slice(1))) return toAsset(path.slice(1))
     // Other pages of the site are not ours to know; those beside our own are.
     if (!prefixes.has(path.split('/', 2).join('/'))) return OUTSIDE
     return { kind: 'broken', suggest: () => suggestNearest(path, byAddress.keys()) }
+  }
+  /** Of the versions of an entry those that are to be seen, where there are any. */
+  const seenFirst = (versions: readonly LinkedEntry[] | undefined): readonly LinkedEntry[] | undefined => {
+    const seen = hidden.size > 0 ? versions?.filter(isSeen) : undefined
+    return seen && seen.length > 0 ? seen : versions
   }
   /** A file, a file whose ending is left out, or the page of a folder. */
   const findFile = (file: string): string | undefined => {
@@ -172,9 +196,9 @@ function makeResolver(context: LinkContext, entries: readonly LinkedEntry[]): Ke
     if (path.startsWith('/')) return toPage(path, fragment, from)
     const file = resolveFrom(from.source.file, path)
     const found = file === undefined ? undefined : findFile(file)
-    const entry = (found === undefined ? undefined : byFile.get(found)) ?? inLocale(byName.get(path), from)
+    const entry = (found === undefined ? undefined : byFile.get(found)) ?? inLocale(seenFirst(byName.get(path)), from)
     if (entry) return toEntry(entry, fragment, from)
-    if (found !== undefined) return { kind: 'asset', file: found }
+    if (found !== undefined) return toAsset(found)
     const failed = findFailed(path)
     if (failed) return failed
     return { kind: 'broken', suggest: () => suggestPath(path, from.source.file, file) }

@@ -28,6 +28,7 @@ export function createEntryMaker(collection: CollectionModel, blocks: BlockField
       const problems: Diagnostic[] = []
       const run: CheckRun = {
         path: [],
+        within: { private: 0 },
         hasLeadingZeros: false,
         report: (code, parameters) => problems.push(createDiagnostic(code, place, parameters)),
         written: String,
@@ -50,6 +51,7 @@ export function createEntryMaker(collection: CollectionModel, blocks: BlockField
         references: [],
         texts: [],
         assets: [],
+        privateAssets: [],
         locale: undefined,
         rank: undefined,
         locate: () => place,

@@ -43,54 +43,74 @@ export function listMoments(collections: readonly LinkedCollection[]): string[] 
 export const isSameView = (moments: readonly string[], one: string, other: string): boolean =>
   moments.every((moment) => compareMoments(one, moment) === compareMoments(other, moment))
 
-/** Says why an entry that another one leads to cannot be seen from there; undefined where it can. */
-export type Hiding = (target: Pick<LinkedEntry, 'collection' | 'id'>, from: LinkedEntry) => string | undefined
+/** Says which version of an entry is meant, in one of its languages. */
+export const versionKey = ({ collection, id, locale }: Pick<LinkedEntry, 'collection' | 'id' | 'locale'>): string =>
+  `${collection}/${id}\n${locale ?? ''}`
+
+/** Why what is not to be seen is not, by {@link versionKey}. */
+export type Hidden = ReadonlyMap<string, string>
+
+const ONLY_HIDDEN = 'only drafts or private fields name it'
 
 /** Finds what is not to be seen, language by language, and reports references from what is seen that lead to it. */
 export function findUnpublished(
   collections: readonly LinkedCollection[],
   { instant, drafts, locales }: Viewing & { readonly locales: readonly string[] },
-): { hidden: ReadonlyMap<LinkedEntry, string>; whyHidden: Hiding; diagnostics: Diagnostic[] } {
-  const hidden = new Map<LinkedEntry, string>()
+): { hidden: Hidden; diagnostics: Diagnostic[] } {
+  const hidden = new Map<string, string>()
   if (!drafts)
     for (const { collection, entries } of collections)
       for (const entry of collection.publication ? entries : []) {
         const reason = whyUnpublished(entry, collection, instant)
-        if (reason !== undefined) hidden.set(entry, reason)
+        if (reason !== undefined) hidden.set(versionKey(entry), reason)
       }
-  if (hidden.size === 0) return { hidden, whyHidden: () => undefined, diagnostics: [] }
+  const shown = collections.flatMap(({ entries }) => entries.filter((entry) => !hidden.has(versionKey(entry))))
+  for (const entry of findUnnamed(collections, shown)) hidden.set(versionKey(entry), ONLY_HIDDEN)
+  if (hidden.size === 0) return { hidden, diagnostics: [] }
   const whyHidden = createHiding(collections, hidden, locales)
-  const diagnostics = collections.flatMap(({ entries }) =>
-    entries.flatMap((entry) => {
-      if (hidden.has(entry)) return []
-      return entry.links.flatMap(({ collection, id, path }) => {
-        const reason = whyHidden({ collection, id }, entry)
-        return reason === undefined
-          ? []
-          : [createDiagnostic('ref-unpublished', entry.locate(path), { id, collection, reason })]
-      })
+  const diagnostics = shown.flatMap((entry) =>
+    entry.links.flatMap(({ collection, id, path }) => {
+      const reason = whyHidden({ collection, id }, entry)
+      return reason === undefined || reason === ONLY_HIDDEN
+        ? []
+        : [createDiagnostic('ref-unpublished', entry.locate(path), { id, collection, reason })]
     }),
   )
-  return { hidden, whyHidden, diagnostics }
+  return { hidden, diagnostics }
 }
 
-/** An entry can be seen from another one in its language, or else in the first, which stands in for all. */
+/** Entries that references made, but none that is to be seen. */
+function findUnnamed(collections: readonly LinkedCollection[], shown: readonly LinkedEntry[]): LinkedEntry[] {
+  const implicit = collections.flatMap(({ entries }) => entries.filter(({ source }) => source.implicit))
+  if (implicit.length === 0) return []
+  const named = new Set<string>()
+  for (const { links } of shown)
+    for (const link of links) if (!link.isPrivate) named.add(versionKey({ ...link, locale: undefined }))
+  return implicit.filter((entry) => !named.has(versionKey(entry)))
+}
+
+/**
+ * Makes what says why an entry cannot be seen from another one. It can in the language of the other, or else in the
+ * first, which stands in for all.
+ */
 function createHiding(
   collections: readonly LinkedCollection[],
-  hidden: ReadonlyMap<LinkedEntry, string>,
+  hidden: Hidden,
   locales: readonly string[],
-): Hiding {
-  const key = ({ collection, id }: Pick<LinkedEntry, 'collection' | 'id'>): string => `${collection}/${id}`
-  const concerned = new Set([...hidden.keys()].map(key))
+): (target: Pick<LinkedEntry, 'collection' | 'id'>, from: LinkedEntry) => string | undefined {
+  const nameOf = ({ collection, id }: Pick<LinkedEntry, 'collection' | 'id'>): string => `${collection}/${id}`
+  const names = new Set([...hidden.keys()].map((key) => key.slice(0, key.lastIndexOf('\n'))))
   const versions = new Map<string, LinkedEntry[]>()
   for (const { entries } of collections)
-    for (const entry of entries)
-      if (concerned.has(key(entry))) versions.set(key(entry), [...(versions.get(key(entry)) ?? []), entry])
+    for (const entry of entries) {
+      const name = nameOf(entry)
+      if (names.has(name)) versions.set(name, [...(versions.get(name) ?? []), entry])
+    }
   return (target, { locale }) => {
-    const all = versions.get(key(target)) ?? []
+    const all = versions.get(nameOf(target)) ?? []
     const wanted =
       locale === undefined ? all : all.filter((one) => [undefined, locale, locales[0]].includes(one.locale))
-    const reachable = wanted.length > 0 ? wanted : all
-    return reachable.every((one) => hidden.has(one)) ? hidden.get(reachable[0] as LinkedEntry) : undefined
+    const reasons = (wanted.length > 0 ? wanted : all).map((one) => hidden.get(versionKey(one)))
+    return reasons.includes(undefined) ? undefined : reasons[0]
   }
 }

@@ -15,3 +15,5 @@ export type AssetAnswer =
   | { readonly facts: AssetFacts }
   | { readonly missing: string; readonly suggestion?: string | undefined }
   | { readonly outside: true }
+  /** The file is read by a collection that keeps something to itself. */
+  | { readonly guarded: string }

@@ -161,6 +161,7 @@ const LENIENT = [
   'ref-ambiguous',
   'ref-dangling',
   'ref-unpublished',
+  'link-unpublished',
   'single-missing',
   'single-several',
   'slug-duplicate',

@@ -110,6 +110,10 @@ function checkField(reader: SettingsReader, path: SettingStep[], field: Field, a
 
 function checkInside(reader: SettingsReader, path: SettingStep[], field: Field, around: Surroundings): void {
   if (field.kind === 'list' || field.kind === 'map') {
+    const { item } = field
+    // A list without its items, or keys without their values, would tell what it hides.
+    if (isField(item) && item.options.private)
+      reader.invalid([...path, 'item', 'private'], true, `nothing: make the ${field.kind} itself private`)
     if (isField(field.item)) checkField(reader, [...path, 'item'], field.item, { ...around, top: false })
     else reader.invalid([...path, 'item'], field.item, 'a field, such as text()')
   }
@@ -221,6 +225,7 @@ function checkDefault(reader: SettingsReader, path: SettingStep[], field: Field,
   const problems: string[] = []
   const run: CheckRun = {
     path: [],
+    within: { private: 0 },
     reference: ({ text }) => text,
     hasLeadingZeros: false,
     asset: (path) => ({ missing: path }),

@@ -1,7 +1,7 @@
 import { suggestNearest } from '../diagnostics/suggest.ts'
 import { shapeOf } from './compile-schema.ts'
 import type { Shape } from './field.ts'
-import { mergedFields } from './fields/variant.ts'
+import { visibleFields } from './fields/variant.ts'
 import { allFields, type CollectionModel, type Model, type SearchedPath } from './model.ts'
 import type { SettingStep, SettingsReader } from './settings-reader.ts'
 
@@ -33,11 +33,12 @@ export const buildIndexed = (reader: SettingsReader, path: SettingStep[], value:
 export function checkSearch(reader: SettingsReader, model: Model): void {
   const collections = new Map(model.collections.map((collection) => [collection.name, collection]))
   const fieldsOf = (collection: CollectionModel | undefined): Readonly<Record<string, Shape>> =>
+    // What is private cannot be searched for either.
     Object.fromEntries(
-      Object.entries(mergedFields(collection ? allFields(collection) : {}))
-        // What is private cannot be searched for either.
-        .filter(([, { options }]) => options.private !== true)
-        .map(([name, field]) => [name, shapeOf(field, model.blocks)]),
+      Object.entries(visibleFields(collection ? allFields(collection) : {})).map(([name, field]) => [
+        name,
+        shapeOf(field, model.blocks),
+      ]),
     )
   const check = (collection: CollectionModel, setting: 'search' | 'indexes', path: readonly string[]): void => {
     const name = path.join('.')

@@ -90,6 +90,8 @@ export type ReportedPart = 'key' | 'value' | 'absent'
 export interface CheckRun {
   /** The path of the value being checked. Checks push and pop while they descend. */
   readonly path: Step[]
+  /** How many private fields the value being checked stands in. Checks count up and down while they descend. */
+  readonly within: { private: number }
   /** Reports a problem of the value at the current path, of its key, or of what is not there. */
   report<Code extends DiagnosticCode>(code: Code, parameters: ParametersOf<Code>, part?: ReportedPart): void
   /** A single value at the current path as it is written in the file: `007`, `1e3`, `"en"`. */
@@ -205,6 +207,23 @@ export interface SchemaContext {
   block(name: string, key: string): JsonSchema
 }
 
+/** Makes of a value what the output has of it. `owner` is the entry that holds it. */
+export type Store = (value: unknown, owner: object) => unknown
+
+/** Makes the stores of inner fields; undefined where a value is kept as it is, so that nothing need be copied. */
+export interface StoreContext {
+  inner(field: Field): Store | undefined
+  /** Of a set of fields, told apart by a variant field where there is one: without what is private. */
+  group(fields: Fields): Store | undefined
+  /** Of the fields of a block. */
+  block(name: string): Store | undefined
+  /** The HTML of Markdown. */
+  render(text: string, owner: object): string
+}
+
+/** Of kinds whose values the output has as they are. */
+export const storeAsIs = (): undefined => undefined
+
 /** All there is to know about one kind of field, kept together in the kind's own file. */
 export interface Kind {
   /** What is expected, for messages: `text`, `a whole number`. */
@@ -216,6 +235,8 @@ export interface Kind {
   /** Makes the check once, to be run many times. */
   compile(field: Field, compiler: Compiler): Check
   shape(field: Field, inner: (field: Field, blocks?: BlockFields) => Shape, blocks: BlockFields): Shape
+  /** What the output has of its values; whatever fields are inside must be stored as they say. */
+  store(field: Field, context: StoreContext): Store | undefined
   /** The TypeScript of its value. */
   valueType(field: Field, context: TypeContext, inner: (field: Field) => string): string
   /** The TypeScript of its query handle; the runtime's types are reached through `$`. */

@@ -23,7 +23,8 @@ import { urlKind } from './fields/url.ts'
 import { validatorKind } from './fields/validator.ts'
 import { variantKind } from './fields/variant.ts'
 
-const kinds: ReadonlyMap<string, Kind> = new Map(
+/** All kinds of fields by name. */
+export const kinds: ReadonlyMap<string, Kind> = new Map(
   Object.entries({
     text: textKind,
     markdown: markdownKind,

@@ -11,6 +11,8 @@ export interface Reference extends WantedReference {
   readonly path: readonly PathSegment[]
   /** What stands in the data until the reference is resolved; undefined where the text itself is the value. */
   readonly pending: Pending | undefined
+  /** True in a private field, or inside of one. */
+  readonly isPrivate?: true
 }
 
 /** A reference that was resolved. */
@@ -18,6 +20,8 @@ export interface Link {
   readonly collection: string
   readonly id: string
   readonly path: readonly PathSegment[]
+  /** True in a private field, or inside of one. */
+  readonly isPrivate?: true
 }
 
 /** An entry whose references are resolved. */
@@ -43,6 +47,8 @@ export interface Entry {
   readonly texts: readonly FieldText[]
   /** Files that its fields name, relative to the content folder. */
   readonly assets: readonly string[]
+  /** Files that its private fields name; they are not published because of it. */
+  readonly privateAssets: readonly string[]
   /** The language, where the collection has several. */
   readonly locale: string | undefined
   /** What the numbers in its path say of its place, where the collection is numbered. */

@@ -42,10 +42,13 @@ function validateUse(use: BlockUse, checks: EntryChecks, run: CheckRun): Propert
     },
   })
   if (checked !== INVALID) return checked as Properties
-  return open === 'all' || open.size > 0 ? defaultsOf(entry.fields, use) : {}
+  return open === 'all' || open.size > 0 ? { ...use.values, ...defaultsOf(entry.fields, use) } : {}
 }
 
-/** The values of properties that are not written, where not all of the others are known. */
+/**
+ * The values of properties that are not written, where not all of the others are known. Those that are written out stay
+ * as they are, so that what is private in them is found.
+ */
 function defaultsOf(fields: Fields, { values, open }: BlockUse): Properties {
   const missing = Object.entries(fields).filter(
     ([name]) => !Object.hasOwn(values, name) && open !== 'all' && !open.has(name),

@@ -48,10 +48,12 @@ export function validateRecord(
   const references: Reference[] = []
   const texts: FieldText[] = []
   const assets: string[] = []
+  const privateAssets: string[] = []
   const missing = new Set<string>()
   const locate = createEntryLocator(() => document, record.path, context.body)
   const run: CheckRun = {
     path: [],
+    within: { private: 0 },
     report(code, parameters, part = 'value') {
       diagnostics.push(createDiagnostic(code, { file, span: locate(run.path, part) }, parameters))
       const isAbsent = code === 'field-missing' || code === 'field-empty'
@@ -63,12 +65,13 @@ export function validateRecord(
       const plain =
         wanted.by === 'id' && !wanted.several && !wanted.targets.some((target) => context.growing.has(target))
       const pending = plain ? undefined : new Pending(wanted.text)
-      references.push({ ...wanted, path: [...run.path], pending })
+      const isPrivate = run.within.private > 0
+      references.push({ ...wanted, path: [...run.path], pending, ...(isPrivate ? { isPrivate } : {}) })
       return pending ?? wanted.text
     },
     asset(path) {
       const answer = context.asset(path, context.contentPath)
-      if ('facts' in answer) assets.push(answer.facts.file)
+      if ('facts' in answer) (run.within.private > 0 ? privateAssets : assets).push(answer.facts.file)
       return answer
     },
     ...(context.matches ? { matches: context.matches } : {}),
@@ -114,6 +117,7 @@ export function validateRecord(
     references,
     texts,
     assets,
+    privateAssets,
     locale: context.locale,
     rank: context.rank,
     locate: (path) => ({ file, span: locate(path, partOf(path)) }),

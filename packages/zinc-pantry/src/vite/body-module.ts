@@ -38,11 +38,18 @@ export function emitBodyModule(body: RenderedBody, { root, content, read }: Body
     map: {
       version: 3,
       sources: [source],
-      sourcesContent: [read(body.file) ?? ''],
+      sourcesContent: [sourceOf(body, read(body.file) ?? '')],
       names: [...((body.format === 'mdx' && body.map?.names) || [])],
       mappings: ';'.repeat(imports.length) + mappingsOf(body),
     },
   }
+}
+
+/** The text of a body at its lines, without what stands above it in its file. */
+function sourceOf({ linesAbove, hasSecrets }: RenderedBody, text: string): string {
+  if (hasSecrets) return ''
+  const lines = text.split('\n')
+  return [...lines.slice(0, linesAbove).fill(''), ...lines.slice(linesAbove)].join('\n')
 }
 
 type Files = RenderedBody['files']

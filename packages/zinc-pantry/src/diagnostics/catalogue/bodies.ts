@@ -32,6 +32,15 @@ export const bodyCodes = {
     ({ collection, id }) => `Link leads to ${collection}/${id}, which has no page`,
     ({ collection }) => `Give the collection ${collection} an address, or link to another page`,
   ),
+  'link-unpublished': error<{ href: string; collection: string; id: string; reason: string }>(
+    ({ collection, id, reason }) => `Link leads to ${collection}/${id}, which is not published: ${reason}`,
+    () => 'Publish it, or take the link out',
+  ),
+  'link-source': error<{ href: string; collection: string }>(
+    ({ href, collection }) =>
+      `Link leads to ${quote(href)}, content of ${collection}, which has private or unpublished parts`,
+    () => 'Link to a page, or to a copy without those parts',
+  ),
   'asset-unused': warning<Record<never, never>>(
     () => 'No entry uses this file',
     () => 'Remove it, or link to it',

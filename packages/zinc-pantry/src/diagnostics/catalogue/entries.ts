@@ -110,6 +110,10 @@ export const entryCodes = {
     ({ fields }) => `Derived fields need each other: ${fields.join(' → ')}`,
     () => 'Compute one of them from written fields only',
   ),
+  'derive-private': error<{ field: string; shown: string }>(
+    ({ field, shown }) => `Derived field ${quote(field)} shows the value of the private field ${quote(shown)}`,
+    ({ field }) => `Make ${quote(field)} private too, or leave that value out of it`,
+  ),
   'rule-failed': error<{ reason: string; collection: string }>(
     ({ reason }) => `A rule threw an error: ${reason}`,
     ({ collection }) => `Mend it in collections.${collection}.rules`,

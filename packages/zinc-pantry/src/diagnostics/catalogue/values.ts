@@ -64,6 +64,10 @@ export const valueCodes = {
     ({ path }) => `${quote(path)} leads out of the content folder`,
     () => 'Put the file into the content folder',
   ),
+  'asset-guarded': error<{ path: string; collection: string }>(
+    ({ path, collection }) => `${quote(path)} is content of ${collection}, which has private or unpublished parts`,
+    () => 'A file that a field names is published whole: name a copy without those parts',
+  ),
   'asset-kind': error<{ kind: string; kinds: readonly string[] }>(
     ({ kind, kinds }) => `File is ${quote(kind)}, expected ${listNames(kinds)}`,
   ),

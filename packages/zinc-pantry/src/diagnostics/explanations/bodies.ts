@@ -38,6 +38,16 @@ export const bodyExplanations: Explanations<typeof bodyCodes> = {
     'Ask [Maren](../wardens/maren-holt.json).',
     "wardens: { files: 'wardens/*.json', address: 'url', … }",
   ],
+  'link-unpublished': [
+    'A link leads to an entry that is a draft, not yet or no longer to be seen, so that its page is not there.',
+    'Sleep at [Beck Hut](../huts/beck.md).   <!-- a draft -->',
+    'Sleep at Beck Hut, which opens in May.',
+  ],
+  'link-source': [
+    'A link leads to a file that a collection reads; the collection has private fields or drafts, which the file would publish.',
+    'See [all huts](../huts.csv).',
+    'See [all huts](../sheets/huts.csv).',
+  ],
   'asset-unused': [
     'A file in the content folder is no content itself, no field names it and no body links to it. It is listed by `check --unused`.',
     'pictures/old-ridge.png   # named nowhere',

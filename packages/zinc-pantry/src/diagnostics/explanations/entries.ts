@@ -110,6 +110,11 @@ export const entryExplanations: Explanations<typeof entryCodes> = {
     'a from b, b from a',
     'a from name, b from a',
   ],
+  'derive-private': [
+    'A derived field that is not private gives the value of a private field as it is, which would publish it.',
+    "phone: text({ private: true }) … derive: { line: { field: text(), from: (one) => 'Call ' + one.phone } }",
+    "line: { field: text({ private: true }), from: (one) => 'Call ' + one.phone }",
+  ],
   'rule-failed': [
     'A rule threw an error instead of reporting a problem, or reported one with a code that cannot be used.',
     'rules: [(hut) => hut.missing.length]',

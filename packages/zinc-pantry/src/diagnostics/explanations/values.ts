@@ -67,6 +67,11 @@ export const valueExplanations: Explanations<typeof valueCodes> = {
     'photo: ../../secret.png',
     'photo: ../pictures/gable.png',
   ],
+  'asset-guarded': [
+    'A field names a file that a collection reads, and that collection has private fields or drafts, which the file would publish.',
+    'sheet: ../huts.csv   # the wardens of huts are private',
+    'sheet: ../sheets/huts.csv',
+  ],
   'asset-kind': ['A file is of a kind that its field does not allow.', 'photo: plan.pdf', 'photo: gable.jpg'],
   'asset-disguised': [
     'The ending of a file says one kind, its bytes another. Browsers and tools would trip over it.',

@@ -31,7 +31,7 @@ export interface AskedAsset {
 /** The parts of an entry that are plain data. */
 type PlainParts = Pick<
   Entry,
-  'id' | 'slug' | 'collection' | 'source' | 'assets' | 'locale' | 'rank' | 'idPath' | 'slugPath'
+  'id' | 'slug' | 'collection' | 'source' | 'assets' | 'privateAssets' | 'locale' | 'rank' | 'idPath' | 'slugPath'
 >
 
 interface EntryRecord extends PlainParts {
@@ -81,13 +81,14 @@ function recordBody(
 }
 
 function recordEntry(entry: Entry, mark: string): EntryRecord | undefined {
-  const { id, slug, collection, source, assets, locale, rank, idPath, slugPath, recordPath, texts, references } = entry
+  const { id, slug, collection, source, assets, privateAssets, locale, rank, idPath, slugPath, recordPath } = entry
+  const { texts, references } = entry
   const pendings = references.flatMap(({ pending }) => pending ?? [])
   if (!isPlain(entry.data ?? null) || !isPlain(entry.properties)) return undefined
   const name = (value: unknown): unknown => (value instanceof Pending ? `${mark}${pendings.indexOf(value)}` : value)
   const plain = (value: unknown): unknown => (pendings.length === 0 ? value : replaceIn(value, name))
   return {
-    ...{ id, slug, collection, source, assets, locale, rank, idPath, slugPath, recordPath },
+    ...{ id, slug, collection, source, assets, privateAssets, locale, rank, idPath, slugPath, recordPath },
     data: plain(entry.data ?? null) as EntryRecord['data'],
     properties: plain(entry.properties) as Entry['properties'],
     references: references.map(({ pending, ...rest }) => ({

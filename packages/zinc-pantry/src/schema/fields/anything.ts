@@ -1,4 +1,12 @@
-import { type CheckRun, type CommonOptions, type Field, INVALID, type Kind, type Nullable } from '../field.ts'
+import {
+  type CheckRun,
+  type CommonOptions,
+  type Field,
+  INVALID,
+  type Kind,
+  type Nullable,
+  storeAsIs,
+} from '../field.ts'
 
 /** Options of {@link anything}. */
 export interface AnythingOptions extends CommonOptions {
@@ -55,6 +63,7 @@ export const anythingKind: Kind = {
   options: { default: 'any' },
   compile: () => (value, run) => (inspect(value, run) ? value : INVALID),
   shape: () => ({ kind: 'anything' }),
+  store: storeAsIs,
   valueType: () => 'unknown',
   handleType: () => '$.AnythingHandle',
   jsonSchema: () => ({}),

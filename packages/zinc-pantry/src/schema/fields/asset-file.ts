@@ -20,7 +20,7 @@ const claimedKind = (path: string): string => {
  * Looks at a file that an entry names, at the current path: it exists inside of the content folder, its bytes are
  * what its name says, its kind and size are allowed.
  *
- * Diagnostics: `asset-outside`, `asset-missing`, `asset-disguised`, `asset-kind`, `asset-too-large`.
+ * Diagnostics: `asset-outside`, `asset-guarded`, `asset-missing`, `asset-disguised`, `asset-kind`, `asset-too-large`.
  */
 export function checkAsset(
   path: string,
@@ -29,6 +29,7 @@ export function checkAsset(
 ): AssetFacts | typeof INVALID {
   const answer = run.asset(path)
   if ('outside' in answer) return report(() => run.report('asset-outside', { path }))
+  if ('guarded' in answer) return report(() => run.report('asset-guarded', { path, collection: answer.guarded }))
   if ('missing' in answer) {
     const { missing, suggestion } = answer
     return report(() => run.report('asset-missing', { path, looked: missing, suggestion }))

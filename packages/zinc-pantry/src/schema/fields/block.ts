@@ -1,4 +1,4 @@
-import { setOwn } from '../../diagnostics/own-key.ts'
+import { isGroup, setOwn } from '../../diagnostics/own-key.ts'
 import { suggestNearest } from '../../diagnostics/suggest.ts'
 import { describeValue, listNames } from '../../diagnostics/words.ts'
 import {
@@ -16,7 +16,7 @@ import {
   wrongType,
 } from '../field.ts'
 import { compileFields } from './group.ts'
-import { mergedFields } from './variant.ts'
+import { visibleFields } from './variant.ts'
 
 declare const BLOCK: unique symbol
 
@@ -95,6 +95,12 @@ export const blockKind: Kind = {
     }
   },
   shape: (field, inner, blocks) => blockShape(field, inner, blocks),
+  store(field, context) {
+    const key = blockKeyOf(field)
+    const stores = new Map((field.blocks ?? []).map((name) => [name, context.block(name)]))
+    if ([...stores.values()].every((store) => store === undefined)) return undefined
+    return (value, owner) => (isGroup(value) ? (stores.get(String(value[key]))?.(value, owner) ?? value) : value)
+  },
   valueType(field, context) {
     const key = blockKeyOf(field)
     const types = (field.blocks ?? []).map(
@@ -151,7 +157,7 @@ function blockShape(field: Field, inner: Parameters<Kind['shape']>[1], known: Bl
   // A block that holds itself is followed once.
   const rest = new Map([...known].filter(([name]) => !blocks.includes(name)))
   for (const name of blocks)
-    for (const [part, partField] of Object.entries(mergedFields(known.get(name) ?? {})))
-      if (!partField.options.private && !Object.hasOwn(fields, part)) setOwn(fields, part, inner(partField, rest))
+    for (const [part, partField] of Object.entries(visibleFields(known.get(name) ?? {})))
+      if (!Object.hasOwn(fields, part)) setOwn(fields, part, inner(partField, rest))
   return { kind: 'group', fields }
 }

@@ -1,6 +1,6 @@
 import { suggestNearest } from '../../diagnostics/suggest.ts'
 import { describeValue, listNames } from '../../diagnostics/words.ts'
-import { type CommonOptions, type Field, INVALID, type Kind, type Nullable, wrongType } from '../field.ts'
+import { type CommonOptions, type Field, INVALID, type Kind, type Nullable, storeAsIs, wrongType } from '../field.ts'
 import { hintForText } from './text.ts'
 
 /** Options of {@link choice}. */
@@ -62,6 +62,7 @@ export const choiceKind: Kind = {
     }
   },
   shape: (field) => ({ kind: 'text', choices: field.choices ?? [] }),
+  store: storeAsIs,
   valueType: union,
   handleType: (field) => `$.ChoiceHandle<${union(field)}>`,
   jsonSchema({ choices = [], labels }) {

@@ -1,5 +1,5 @@
 import { describeValue } from '../../diagnostics/words.ts'
-import { type CommonOptions, type Field, INVALID, type Kind, type Nullable, wrongType } from '../field.ts'
+import { type CommonOptions, type Field, INVALID, type Kind, type Nullable, storeAsIs, wrongType } from '../field.ts'
 
 /** Options of {@link date}. */
 export interface DateOptions extends CommonOptions {
@@ -83,6 +83,7 @@ export const dateKind: Kind = {
     }
   },
   shape: () => ({ kind: 'date' }),
+  store: storeAsIs,
   valueType: () => 'string',
   handleType: () => '$.DateHandle',
   // JSON Schema has no keywords for the first and the last day.

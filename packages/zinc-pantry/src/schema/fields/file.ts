@@ -1,5 +1,5 @@
 import { describeValue } from '../../diagnostics/words.ts'
-import { type CommonOptions, type Field, INVALID, type Kind, type Nullable, wrongType } from '../field.ts'
+import { type CommonOptions, type Field, INVALID, type Kind, type Nullable, storeAsIs, wrongType } from '../field.ts'
 import { type AssetLimits, checkAsset, withKinds } from './asset-file.ts'
 
 /** Options of {@link file}. */
@@ -21,7 +21,7 @@ export interface FileValue {
  * A field that names a file of the content folder: relative to the entry's own file, or to the content
  * folder with `/` in front. A kind is the ending of its name, and must be what its bytes show, where they can.
  *
- * Diagnostics: `value-type`, `asset-missing`, `asset-outside`, `asset-disguised`, `asset-kind`, `asset-too-large`.
+ * Diagnostics: `value-type`, `asset-missing`, `asset-outside`, `asset-guarded`, `asset-disguised`, `asset-kind`, `asset-too-large`.
  *
  * @example
  * ```ts
@@ -47,6 +47,7 @@ export const fileKind: Kind = {
     return facts === INVALID ? INVALID : { file: facts.file, sizeBytes: facts.sizeBytes }
   },
   shape: () => ({ kind: 'group', fields: { file: { kind: 'text' }, sizeBytes: { kind: 'number' } } }),
+  store: storeAsIs,
   valueType: () => '$.FileValue',
   handleType: () => '$.FileHandle',
   jsonSchema: () => ({ type: 'string', minLength: 1 }),

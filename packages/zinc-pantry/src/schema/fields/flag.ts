@@ -1,5 +1,5 @@
 import { describeValue } from '../../diagnostics/words.ts'
-import { type CommonOptions, type Field, type Kind, type Nullable, wrongType } from '../field.ts'
+import { type CommonOptions, type Field, type Kind, type Nullable, storeAsIs, wrongType } from '../field.ts'
 
 /** Options of {@link flag}. */
 export interface FlagOptions extends CommonOptions {
@@ -45,6 +45,7 @@ export const flagKind: Kind = {
   compile: () => (value, run) =>
     typeof value === 'boolean' ? value : wrongType(run, describeValue(value), 'true or false', hintForFlag(value)),
   shape: () => ({ kind: 'flag' }),
+  store: storeAsIs,
   valueType: () => 'boolean',
   handleType: () => '$.FlagHandle',
   jsonSchema: () => ({ type: 'boolean' }),

@@ -18,7 +18,7 @@ import {
   wrongType,
 } from '../field.ts'
 import { asFields } from './validator.ts'
-import { alternativesOf, mergedFields, queriedFields } from './variant.ts'
+import { alternativesOf, queriedFields, visibleFields } from './variant.ts'
 
 /** Options of {@link group}. */
 export interface GroupOptions extends CommonOptions {
@@ -62,6 +62,7 @@ interface Part {
   /** Undefined where there is none. */
   readonly default: unknown
   readonly deprecated: boolean
+  readonly isPrivate: boolean
 }
 
 /** How {@link compileFields} treats keys that are not fields. */
@@ -108,6 +109,7 @@ function compileShape(fields: Fields, rules: KeyRules, compiler: Compiler): Chec
       optional: field.options.optional === true,
       default: field.options.default,
       deprecated: field.options.deprecated === true,
+      isPrivate: field.options.private === true,
     }
   })
   const names = new Set(parts.map((part) => part.name))
@@ -157,7 +159,9 @@ function checkPart(part: Part, source: Record<string, unknown>, run: CheckRun): 
   run.path.push(part.name)
   if (part.deprecated && written !== undefined && written !== null)
     run.report('field-deprecated', { field: part.name }, 'key')
+  if (part.isPrivate) run.within.private++
   const checked = part.check(raw, run)
+  if (part.isPrivate) run.within.private--
   run.path.pop()
   return checked
 }
@@ -185,11 +189,10 @@ export const groupKind: Kind = {
   shape: (field, inner) => ({
     kind: 'group',
     fields: Object.fromEntries(
-      Object.entries(mergedFields(field.fields ?? {}))
-        .filter(([, { options }]) => options.private !== true)
-        .map(([name, part]) => [name, inner(part)]),
+      Object.entries(visibleFields(field.fields ?? {})).map(([name, part]) => [name, inner(part)]),
     ),
   }),
+  store: (field, context) => context.group(field.fields ?? {}),
   valueType: (field, _context, inner) => shapeTypes(field.fields ?? {}, inner).join(' | '),
   jsonSchema(field, context) {
     const { unknownKeys = context.unknownKeys } = field.options as GroupOptions

@@ -7,6 +7,7 @@ import {
   INVALID,
   type Kind,
   type Nullable,
+  storeAsIs,
   wrongType,
 } from '../field.ts'
 import { type AssetLimits, checkAsset, withKinds } from './asset-file.ts'
@@ -55,7 +56,7 @@ export interface ImageValue {
  * A field that names an image of the content folder: a path, relative to the entry's own file or to the content
  * folder with `/` in front, or a group of `file` and `alt`. Kind, dimensions and size are read from its bytes.
  *
- * Diagnostics: `value-type`, `asset-missing`, `asset-outside`, `asset-disguised`, `asset-kind`, `asset-too-large`,
+ * Diagnostics: `value-type`, `asset-missing`, `asset-outside`, `asset-guarded`, `asset-disguised`, `asset-kind`, `asset-too-large`,
  * `image-dimensions`, `image-unreadable`, `image-alternative`, `image-alternative-required`, `field-unknown`.
  *
  * @example
@@ -107,6 +108,7 @@ export const imageKind: Kind = {
       sizeBytes: { kind: 'number' },
     },
   }),
+  store: storeAsIs,
   valueType: () => '$.ImageValue',
   handleType: () => '$.ImageHandle',
   jsonSchema: () => ({

@@ -1,4 +1,4 @@
-import type { CommonOptions, Field, Kind, Nullable } from '../field.ts'
+import { type CommonOptions, type Field, type Kind, type Nullable, storeAsIs } from '../field.ts'
 import { whyNoDate } from './date.ts'
 import { compileTextForm, type TextForm } from './text-form.ts'
 import { timeForm } from './time.ts'
@@ -85,6 +85,7 @@ export const instantKind: Kind = {
   ranges: [['minimum', 'maximum']],
   compile: (field) => compileTextForm(form, field),
   shape: () => ({ kind: 'instant' }),
+  store: storeAsIs,
   valueType: () => 'string',
   handleType: () => '$.InstantHandle',
   jsonSchema: ({ options }) => {

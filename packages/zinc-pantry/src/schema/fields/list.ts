@@ -117,6 +117,10 @@ export const listKind: Kind = {
     }
   },
   shape: (field, inner) => ({ kind: 'list', item: inner(field.item as Field) }),
+  store(field, context) {
+    const store = context.inner(field.item as Field)
+    return store && ((value, owner) => (Array.isArray(value) ? value.map((item) => store(item, owner)) : value))
+  },
   valueType: (field, _context, inner) => {
     const item = inner(field.item as Field)
     return /[|&{]/.test(item) && !item.startsWith('{') ? `readonly (${item})[]` : `readonly ${item}[]`

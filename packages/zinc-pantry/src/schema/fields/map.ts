@@ -1,4 +1,4 @@
-import { setOwn } from '../../diagnostics/own-key.ts'
+import { isGroup, setOwn } from '../../diagnostics/own-key.ts'
 import { describeValue } from '../../diagnostics/words.ts'
 import {
   type CheckRun,
@@ -90,6 +90,16 @@ export const mapKind: Kind = {
     }
   },
   shape: () => ({ kind: 'anything' }),
+  store(field, context) {
+    const store = context.inner(field.item as Field)
+    return (
+      store &&
+      ((value, owner) =>
+        isGroup(value)
+          ? Object.fromEntries(Object.entries(value).map(([key, inner]) => [key, store(inner, owner)]))
+          : value)
+    )
+  },
   valueType: (field, _context, inner) => `{ readonly [key: string]: ${inner(field.item as Field)} }`,
   handleType: () => '$.AnythingHandle',
   jsonSchema(field, context) {

@@ -55,6 +55,10 @@ export const markdownKind: Kind = {
     }
   },
   shape: () => ({ kind: 'group', fields: { text: { kind: 'text' }, html: { kind: 'anything' } } }),
+  store:
+    (_field, { render }) =>
+    (value, owner) =>
+      typeof value === 'string' ? { text: value, html: render(value, owner) } : value,
   valueType: () => '$.MarkdownValue',
   handleType: () => '$.MarkdownHandle',
   jsonSchema: (field, context) => ({ ...textKind.jsonSchema(field, context), contentMediaType: 'text/markdown' }),

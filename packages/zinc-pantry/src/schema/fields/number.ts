@@ -7,6 +7,7 @@ import {
   INVALID,
   type Kind,
   type Nullable,
+  storeAsIs,
   wrongType,
 } from '../field.ts'
 import { defined } from '../json-schema.ts'
@@ -148,6 +149,7 @@ const numberKind = (whole: boolean, expected: string): Kind => ({
   ],
   compile: (field) => compileNumber(field, whole, expected),
   shape: () => ({ kind: 'number' }),
+  store: storeAsIs,
   valueType: () => 'number',
   handleType: () => '$.NumberHandle',
   jsonSchema({ options }) {

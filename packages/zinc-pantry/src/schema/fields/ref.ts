@@ -1,5 +1,13 @@
 import { describeValue, listNames } from '../../diagnostics/words.ts'
-import { type CommonOptions, type Field, type Kind, type Nullable, type TypeContext, wrongType } from '../field.ts'
+import {
+  type CommonOptions,
+  type Field,
+  type Kind,
+  type Nullable,
+  storeAsIs,
+  type TypeContext,
+  wrongType,
+} from '../field.ts'
 import { hintForText } from './text.ts'
 
 /** Options of {@link ref}. */
@@ -99,6 +107,7 @@ export const refKind: Kind = {
       fields: { collection: { kind: 'plain', choices: field.targets ?? [] }, id: { kind: 'text' } },
     }
   },
+  store: storeAsIs,
   valueType(field, context) {
     const target = onlyTarget(field)
     return target === undefined ? addressType(field.targets ?? [], context) : context.idType(target)

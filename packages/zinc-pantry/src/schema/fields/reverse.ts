@@ -1,4 +1,4 @@
-import type { CommonOptions, Field, Kind } from '../field.ts'
+import { type CommonOptions, type Field, type Kind, storeAsIs } from '../field.ts'
 
 /** A field of {@link reverse}. */
 export interface ReverseField<Value, Target extends string> extends Field<Value, Target> {
@@ -35,6 +35,7 @@ export const reverseKind: Kind = {
   options: {},
   compile: () => (value) => value,
   shape: (field) => ({ kind: 'list', item: { kind: 'ref', target: targetOf(field) } }),
+  store: storeAsIs,
   valueType: (field, context) => `readonly ${context.idType(targetOf(field))}[]`,
   handleType(field, context) {
     const target = targetOf(field)

@@ -1,5 +1,5 @@
 import { describeValue } from '../../diagnostics/words.ts'
-import { type Check, type Field, INVALID, type Kind, wrongType } from '../field.ts'
+import { type Check, type Field, INVALID, type Kind, storeAsIs, wrongType } from '../field.ts'
 
 /** A text of a fixed form, such as a time of day. */
 export interface TextForm {
@@ -44,6 +44,7 @@ export const plainTextKind = (form: TextForm, jsonSchema: Kind['jsonSchema']): K
   options: { default: 'any' },
   compile: (field) => compileTextForm(form, field),
   shape: () => ({ kind: 'plain' }),
+  store: storeAsIs,
   valueType: () => 'string',
   handleType: () => '$.ValueHandle<string>',
   jsonSchema,

@@ -1,5 +1,5 @@
 import { describeValue } from '../../diagnostics/words.ts'
-import { type CommonOptions, type Field, type Kind, type Nullable, reject, wrongType } from '../field.ts'
+import { type CommonOptions, type Field, type Kind, type Nullable, reject, storeAsIs, wrongType } from '../field.ts'
 import { defined } from '../json-schema.ts'
 import { compilePattern } from '../pattern.ts'
 
@@ -84,6 +84,7 @@ export const textKind: Kind = {
     }
   },
   shape: () => ({ kind: 'text' }),
+  store: storeAsIs,
   valueType: () => 'string',
   handleType: () => '$.TextHandle',
   jsonSchema({ options }) {

@@ -1,4 +1,4 @@
-import type { CommonOptions, Field, Kind, Nullable } from '../field.ts'
+import { type CommonOptions, type Field, type Kind, type Nullable, storeAsIs } from '../field.ts'
 import { compileTextForm, type TextForm } from './text-form.ts'
 
 /** Options of {@link time}. */
@@ -55,6 +55,7 @@ export const timeKind: Kind = {
   ranges: [['minimum', 'maximum']],
   compile: (field) => compileTextForm(timeForm, field),
   shape: () => ({ kind: 'time' }),
+  store: storeAsIs,
   valueType: () => 'string',
   handleType: () => '$.TimeHandle',
   jsonSchema: () => ({ type: 'string', pattern: PATTERN }),

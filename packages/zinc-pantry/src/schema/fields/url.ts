@@ -1,5 +1,5 @@
 import { describeValue } from '../../diagnostics/words.ts'
-import { type CommonOptions, type Field, INVALID, type Kind, type Nullable, wrongType } from '../field.ts'
+import { type CommonOptions, type Field, INVALID, type Kind, type Nullable, storeAsIs, wrongType } from '../field.ts'
 
 /** Options of {@link url}. */
 export interface UrlOptions extends CommonOptions {
@@ -57,6 +57,7 @@ export const urlKind: Kind = {
     }
   },
   shape: () => ({ kind: 'text' }),
+  store: storeAsIs,
   valueType: () => 'string',
   handleType: () => '$.TextHandle',
   jsonSchema({ options }) {

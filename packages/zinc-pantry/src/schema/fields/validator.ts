@@ -1,5 +1,14 @@
 import { describeValue } from '../../diagnostics/words.ts'
-import { type CheckRun, type Field, type FieldLike, type FieldSet, type Fields, INVALID, type Kind } from '../field.ts'
+import {
+  type CheckRun,
+  type Field,
+  type FieldLike,
+  type FieldSet,
+  type Fields,
+  INVALID,
+  type Kind,
+  storeAsIs,
+} from '../field.ts'
 import type { JsonSchema } from '../json-schema.ts'
 import { isStandardValidator, type StandardIssue, type StandardValidator } from '../standard-validator.ts'
 
@@ -41,6 +50,7 @@ export const validatorKind: Kind = {
     }
   },
   shape: () => ({ kind: 'anything' }),
+  store: storeAsIs,
   valueType: () => 'unknown',
   handleType: () => '$.AnythingHandle',
   jsonSchema: (field) => exportedSchema(field.validator as StandardValidator),

@@ -66,13 +66,26 @@ export function mergedFields(fields: Fields): Fields {
   return Object.assign({}, ...alternatives.map(({ fields: own }) => own).reverse(), { [key]: fields[key] })
 }
 
-/** The fields that queries see: those that not every shape has may be missing, and private ones are not there. */
+/** The shapes of a set of fields, each without its private fields. */
+function visibleAlternatives(fields: Fields): readonly Fields[] {
+  return alternativesOf(fields).alternatives.map(({ fields: own }) =>
+    Object.fromEntries(Object.entries(own).filter(([, { options }]) => options.private !== true)),
+  )
+}
+
+/** All fields that any shape shows; of two of one name the first, and of the variant field itself all its names. */
+export function visibleFields(fields: Fields): Fields {
+  const { key } = alternativesOf(fields)
+  const merged: Fields = Object.assign({}, ...[...visibleAlternatives(fields)].reverse())
+  return key === undefined || !Object.hasOwn(merged, key) ? merged : { ...merged, [key]: fields[key] as Field }
+}
+
+/** The fields that queries see: those that not every shape shows may be missing. */
 export function queriedFields(fields: Fields): Fields {
-  const { alternatives } = alternativesOf(fields)
-  const isEverywhere = (name: string): boolean => alternatives.every(({ fields: own }) => Object.hasOwn(own, name))
-  const seen = Object.entries(mergedFields(fields)).filter(([, { options }]) => options.private !== true)
+  const alternatives = visibleAlternatives(fields)
+  const isEverywhere = (name: string): boolean => alternatives.every((own) => Object.hasOwn(own, name))
   return Object.fromEntries(
-    seen.map(([name, field]) => [
+    Object.entries(visibleFields(fields)).map(([name, field]) => [
       name,
       isEverywhere(name) ? field : { ...field, options: { ...field.options, optional: true } },
     ]),
