@@ -99,6 +99,10 @@ export const noteOf = (related: RelatedPlace): string => relatedWords[related.no
 export const hasErrors = (diagnostics: readonly Diagnostic[]): boolean =>
   diagnostics.some((diagnostic) => diagnostic.severity === 'error')
 
+/** True for what may be different the next time though nothing was changed, so that it must not be remembered. */
+export const isFault = ({ code }: Diagnostic): boolean =>
+  Object.hasOwn(catalogue, code) && 'isFault' in catalogue[code] && catalogue[code].isFault === true
+
 /** Orders by file, place and code, and drops duplicates. Files are compared by code unit. */
 export function arrangeDiagnostics(diagnostics: readonly Diagnostic[]): Diagnostic[] {
   const arranged = [...diagnostics].sort(compareDiagnostics)

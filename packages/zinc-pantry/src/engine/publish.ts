@@ -1,9 +1,13 @@
 import type { Manifest } from '../emit/emit-site.ts'
+import { GENERATED, HEADS } from '../emit/heads.ts'
 import type { PartWriter } from '../emit/part-keeper.ts'
 import { type Host, LEFT_OVER } from '../host/host.ts'
 import { readText } from './read-text.ts'
 
 const PART = /^(?:entries|catalogues|rows|indexes|notes|bodies)\/[\w$]+-[0-9a-f]{12,16}(?:-\d+)?\.js$/
+
+/** The states of written files, by path below the generated folder; see `Host.identity`. */
+export type WrittenFiles = ReadonlyMap<string, string>
 
 /** Writes a generated folder so that a reader always finds a whole one. */
 export interface Publisher extends PartWriter {
@@ -11,10 +15,11 @@ export interface Publisher extends PartWriter {
   turn(): Promise<void>
   /**
    * Replaces the heads, the last of them last, once all parts are written, and removes what no one can hold any more.
-   * Gives the sizes of all parts, or undefined where parts that were there are gone, since another build removed them:
-   * then nothing is replaced, and all is to be written again.
+   * Gives all files, or undefined where parts that were there are gone, since another build removed them: then nothing
+   * is replaced, and all is to be written again. Throws a {@link ForeignFile} where a head would replace a file that no
+   * build wrote.
    */
-  finish(heads: ReadonlyMap<string, string>): Promise<ReadonlyMap<string, number> | undefined>
+  finish(heads: ReadonlyMap<string, string>): Promise<WrittenFiles | undefined>
   /** True where this process wrote the folder last, so that what it put there is there. */
   readonly isSole: boolean
   /** Must be called in any case. */
@@ -28,38 +33,68 @@ export interface PublishMemory {
   last?: {
     /** The text of the manifest. */
     readonly manifest: string
-    readonly parts: ReadonlyMap<string, number>
+    readonly files: WrittenFiles
     /** Parts of the generation before, which readers may still hold. */
     readonly before: ReadonlySet<string>
   }
 }
 
+/** A file of somebody else where one of ours would be. */
+export class ForeignFile extends Error {
+  readonly file: string
+  constructor(file: string) {
+    super(`${file} is not ours`)
+    this.file = file
+  }
+}
+
+/** True where all files of an output are as they were written. */
+export const isWhole = (
+  host: Host,
+  folder: string,
+  files: Iterable<readonly [path: string, identity: string]>,
+): boolean => [...files].every(([path, identity]) => host.identity(`${folder}/${path}`) === identity)
+
 /**
  * Starts to write a generated folder. Parts have names of their own for every content, so new ones stand beside the
  * old; then the heads that name them are replaced, the module last. The parts of the generation just replaced stay
  * until the next one, for readers that hold its head. While another build is under way nothing is removed. Only files of
- * our own naming are ever deleted.
+ * our own naming are ever deleted, and only those that a build wrote are replaced. `known` are files that are right
+ * where their state is still the same.
  */
-export function startPublishing(host: Host, folder: string, memory: PublishMemory = {}): Publisher {
+export function startPublishing(
+  host: Host,
+  folder: string,
+  {
+    memory = {},
+    known,
+  }: { readonly memory?: PublishMemory | undefined; readonly known?: WrittenFiles | undefined } = {},
+): Publisher {
   const at = (path: string): string => `${folder}/${path}`
+  refuseForeign(host, folder)
   const occupation = host.occupy(folder)
   const writing = host.startWriting()
   const manifest = readText(host, at('manifest.json'))
   // As long as nobody else wrote the folder, it holds what this process put there.
   const last = memory.last?.manifest === manifest ? memory.last : undefined
-  const previous: ReadonlySet<string> = last ? new Set(last.parts.keys()) : partsOf(manifest)
-  const present = new Map<string, number>()
-  const found: string[] = []
+  const right = last?.files ?? known
+  const previous: ReadonlySet<string> = last ? new Set(last.files.keys()) : partsOf(manifest)
+  /** By path; undefined for what is being written. */
+  const present = new Map<string, string | undefined>()
   let written = 0
   /** Parts that no reader can hold any more. */
   const findStale = (): readonly string[] => {
     const isStale = (path: string): boolean => !present.has(path) && !previous.has(path)
-    if (last) return [...last.before].filter(isStale)
+    if (last) return [...last.before].filter((path) => PART.test(path) && isStale(path))
     const listed = host.list(folder)?.files ?? []
-    return listed.filter((path) => LEFT_OVER.test(path) || (PART.test(path) && isStale(path)))
+    return listed.filter((path) => isLeftOver(path) || (PART.test(path) && isStale(path)))
   }
-  const isGone = (path: string): boolean =>
-    last?.parts.get(path) !== present.get(path) && host.size(at(path)) !== present.get(path)
+  /** The state of a file that has a text already. */
+  const stateOf = (path: string, text: string): string | undefined => {
+    const state = host.identity(at(path))
+    if (state === undefined || right?.get(path) === state) return state
+    return host.size(at(path)) === byteLength(text) && readText(host, at(path)) === text ? state : undefined
+  }
   return {
     get written() {
       return written
@@ -71,35 +106,75 @@ export function startPublishing(host: Host, folder: string, memory: PublishMemor
       occupation.end()
     },
     turn: writing.turn,
-    // The name of a part says its content, so that one that is there already is right.
     write(path, text) {
-      // Without a manifest there can only be what a killed build left.
-      const size = manifest === undefined ? undefined : host.size(at(path))
-      const isThere = size !== undefined && size === byteLength(text)
-      const length = isThere ? size : writing.write(at(path), text)
-      present.set(path, length)
-      if (isThere) found.push(path)
-      else written++
-      return length
+      const state = stateOf(path, text)
+      present.set(path, state)
+      if (state !== undefined) return byteLength(text)
+      written++
+      return writing.write(at(path), text)
     },
-    keep(path, sizeBytes) {
-      present.set(path, sizeBytes)
-      found.push(path)
+    keep(path) {
+      present.set(path, right?.get(path) ?? host.identity(at(path)) ?? '')
     },
     async finish(heads) {
       await writing.settled()
-      if (found.some(isGone)) return undefined
+      // What the same process put there is looked at where something tells that it changed.
+      const isGone = ([path, state]: readonly [string, string | undefined]): boolean =>
+        state !== undefined && last?.files.get(path) !== state && host.identity(at(path)) !== state
+      if ([...present].some(isGone)) return undefined
+      refuseForeign(host, folder)
       for (const [path, text] of heads) {
         if (readText(host, at(path)) === text) continue
         host.write(at(path), text)
         written++
       }
-      memory.last = { manifest: heads.get('manifest.json') ?? '', parts: present, before: previous }
+      const files = new Map([...present].map(([path, state]) => [path, state ?? stateNow(host, at(path))]))
+      for (const path of heads.keys()) files.set(path, stateNow(host, at(path)))
+      memory.last = { manifest: heads.get('manifest.json') ?? '', files, before: previous }
       // Listed before the look at others: what they write from now on is not in it.
       const stale = findStale()
       if (!occupation.isShared()) for (const path of stale) host.remove(at(path))
-      return present
+      return files
     },
+  }
+}
+
+/** The state of a file that was just written; one that is gone was removed meanwhile, which is found out later. */
+const stateNow = (host: Host, file: string): string => host.identity(file) ?? ''
+
+/** What a build that was killed was writing. */
+function isLeftOver(path: string): boolean {
+  const target = path.replace(LEFT_OVER, '')
+  return target !== path && (PART.test(target) || HEADS.includes(target))
+}
+
+/**
+ * Throws where a file stands in the place of a head that no build wrote. A manifest says that all heads are ours; where it
+ * is damaged or gone, those that say it themselves are.
+ */
+function refuseForeign(host: Host, folder: string): void {
+  const texts = new Map(HEADS.map((head) => [head, readText(host, `${folder}/${head}`)]))
+  const manifest = texts.get('manifest.json')
+  const isListed = manifest !== undefined && isManifest(manifest)
+  const isMarked = (head: string): boolean => texts.get(head)?.startsWith(GENERATED) === true
+  const isOurs = (head: string): boolean =>
+    isListed || (head === 'manifest.json' ? HEADS.some(isMarked) : isMarked(head))
+  const foreign = HEADS.find((head) => texts.get(head) !== undefined && !isOurs(head))
+  if (foreign !== undefined) throw new ForeignFile(`${folder}/${foreign}`)
+}
+
+/** True for a manifest of a build of any version. */
+function isManifest(text: string): boolean {
+  const { layout, collections } = readManifest(text)
+  return typeof layout === 'number' && typeof collections === 'object' && collections !== null
+}
+
+function readManifest(text: string | undefined): Partial<Manifest> {
+  try {
+    const value: unknown = JSON.parse(text ?? '')
+    return typeof value === 'object' && value !== null ? value : {}
+  } catch {
+    return {}
   }
 }
 
@@ -109,10 +184,7 @@ function byteLength(text: string): number {
 
 /** The parts that a manifest names; none where it cannot be read. */
 function partsOf(manifest: string | undefined): Set<string> {
-  try {
-    const { collections = {} } = (JSON.parse(manifest ?? '') as Partial<Manifest> | null) ?? {}
-    return new Set(Object.values(collections).flatMap(({ parts }) => (Array.isArray(parts) ? parts : [])))
-  } catch {
-    return new Set()
-  }
+  const { collections } = readManifest(manifest)
+  const parts = Object.values(collections ?? {}).flatMap((one) => (Array.isArray(one?.parts) ? one.parts : []))
+  return new Set(parts.filter((path) => PART.test(path)))
 }

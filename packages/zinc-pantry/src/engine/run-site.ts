@@ -9,7 +9,7 @@ import type { WrittenOutput } from './cache/run-record.ts'
 import { CACHE_FOLDER, openSiteMemory, type SiteMemory } from './cache/site-memory.ts'
 import { type Checked, checkContent } from './check.ts'
 import { accountForFile } from './file-account.ts'
-import { startPublishing } from './publish.ts'
+import { ForeignFile, startPublishing, type WrittenFiles } from './publish.ts'
 import { readText } from './read-text.ts'
 import { createRendering, renderBodies, type SiteRendering } from './rendering.ts'
 import type { BuildReport, SiteOptions, SiteReport } from './site.ts'
@@ -79,7 +79,7 @@ export interface FinishedRun {
 /** Checks what a survey found and, in a build, writes the output. */
 export async function runSite(
   surveyed: Surveyed,
-  { isBuild, ...options }: RunOptions & { readonly isBuild: boolean },
+  { isBuild, ...options }: RunOptions & { readonly isBuild: boolean; readonly known?: WrittenFiles | undefined },
 ): Promise<FinishedRun> {
   const site = await checkSurveyed(surveyed, options)
   const { report, checked, model } = site
@@ -112,6 +112,10 @@ export async function runSite(
     }
   } catch (error) {
     options.memory.stages?.emitted.clear()
+    if (error instanceof ForeignFile) {
+      const { file } = error
+      return unwritten([createDiagnostic('output-foreign', { file, span: [0, 0] }, { file })])
+    }
     if (!(error instanceof HostError)) throw error
     const place = { file: model.output, span: [0, 0] as const }
     return unwritten([createDiagnostic('output-unwritable', place, { reason: error.message })])
@@ -152,10 +156,10 @@ async function compileMdx({ checked, rendering }: CheckedSite): Promise<readonly
 async function publish(
   model: Model,
   { checked: { collections }, rendering }: CheckedSite,
-  { host, memory }: RunOptions,
+  { host, memory, known }: RunOptions & { readonly known?: WrittenFiles | undefined },
 ): Promise<{ diagnostics: readonly Diagnostic[]; record: WrittenOutput | undefined; written: number }> {
   const { stages } = memory
-  const publisher = startPublishing(host, model.output, stages?.emitted.published)
+  const publisher = startPublishing(host, model.output, { memory: stages?.emitted.published, known })
   if (!publisher.isSole) stages?.emitted.clear()
   try {
     const parts = createPartKeeper(host.digest, publisher, stages?.emitted.units)
@@ -177,12 +181,12 @@ async function publish(
     })
     // While the last parts are written; in a watch few are.
     if (!stages) memory.keepFiles()
-    const sizes = await publisher.finish(heads)
+    const written = await publisher.finish(heads)
     const { files } = rendering
     for (const { entries } of collections) for (const { assets } of entries) for (const file of assets) files.add(file)
     return {
       diagnostics,
-      record: sizes && { files, folder: model.output, heads, parts: sizes, modules, bodies, rendered },
+      record: written && { assets: files, folder: model.output, heads, files: written, modules, bodies, rendered },
       written: publisher.written,
     }
   } finally {

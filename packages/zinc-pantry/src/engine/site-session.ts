@@ -1,7 +1,9 @@
-import type { Changes } from '../host/host.ts'
+import { isFault } from '../diagnostics/diagnostic.ts'
+import type { Changes, Watched } from '../host/host.ts'
 import type { Model } from '../schema/model.ts'
 import type { WrittenOutput } from './cache/run-record.ts'
 import { CACHE_FOLDER, openSiteMemory } from './cache/site-memory.ts'
+import { isWhole } from './publish.ts'
 import { runSite } from './run-site.ts'
 import type { BuildReport, SiteOptions } from './site.ts'
 import { type Survey, type Surveyed, surveySite } from './survey.ts'
@@ -14,7 +16,9 @@ export interface SiteSession {
    */
   build(changes: Changes, onStart?: (changes: readonly string[]) => void): Promise<SessionReport | undefined>
   /** What has to be watched; it can change with every build. */
-  watched(): { readonly outside: readonly string[]; readonly ignored: readonly string[] }
+  watched(): Watched
+  /** True where the last build met a fault of the machine, which may be gone the next time. */
+  hasFault(): boolean
   /** What was written last, by this session. */
   output(): SessionOutput | undefined
   /** True for a file of the content that was there at the last build and is not there now. */
@@ -57,6 +61,7 @@ export function openSession(options: SessionOptions): SiteSession {
   let surveyed: Surveyed | undefined
   let built: SessionOutput | undefined
   let model: Model | undefined
+  let isFaulty = false
   let listed: { readonly survey: Survey | undefined; readonly files: ReadonlySet<string> } | undefined
   const filesOf = (current: Surveyed): ReadonlySet<string> => {
     if (listed?.survey !== current.survey || !listed)
@@ -94,31 +99,42 @@ export function openSession(options: SessionOptions): SiteSession {
     surveyed = { ...surveyed, survey: { ...last, listing } }
     return undefined
   }
+  /** True where the output is not as it was written; asked where something in it may have changed. */
+  const isDamaged = (changes: Changes): boolean => {
+    if (!built) return false
+    const { folder, files } = built
+    const isConcerned =
+      !changes || changes.some((path) => `${path}/`.startsWith(`${folder}/`) || folder.startsWith(`${path}/`))
+    return isConcerned && !isWhole(host, folder, files)
+  }
   return {
     async build(changes, onStart) {
       const started = host.now()
       const last = surveyed
-      const concerned = changes && last ? concerning(changes, last) : changes
+      const mustBuild = isFaulty || isDamaged(changes)
+      if (mustBuild) memory.stages?.emitted.clear()
+      const concerned = changes && last && !isFaulty ? concerning(changes, last) : isFaulty ? undefined : changes
       const touched = await survey(concerned)
       const current = surveyed as Surveyed
       memory.state.trust(touched)
       const files = touched ?? (isSameSurvey(last?.survey, current.survey) ? filesOf(current) : undefined)
-      if (files && !memory.state.haveChanged(files)) return undefined
+      if (files && !memory.state.haveChanged(files) && !mustBuild) return undefined
       if (last) onStart?.(concerned ?? [])
       model = current.model ?? model
       const viewing = { drafts, instant: options.instant ?? host.clock() }
       const { report, output } = await runSite(current, { ...options, viewing, memory, isBuild: true })
       memory.forget(filesOf(current), answersOf(current))
+      isFaulty = report.diagnostics.some(isFault)
       if (output && model) built = { ...output, ...pickSettings(model) }
       return { report: { ...report, milliseconds: host.now() - started }, changes: concerned ?? [] }
     },
     watched() {
       const { inputs = [] } = surveyed ?? {}
+      const folders = [configurationFile, ...inputs].map((path) => path.slice(0, Math.max(0, path.lastIndexOf('/'))))
       // While the configuration is wrong, what it said last holds.
-      const folders = [...inputs.map((path) => path.slice(0, path.lastIndexOf('/'))), model?.content ?? '']
-      const outside = [...new Set(folders.filter((folder) => folder.startsWith('..')))]
-      return { outside, ignored: [CACHE_FOLDER, ...(model ? [model.output] : [])] }
+      return { trees: model ? [model.content, model.output] : [], folders: [...new Set(folders)] }
     },
+    hasFault: () => isFaulty,
     output: () => built,
     isGone: (path) => surveyed !== undefined && filesOf(surveyed).has(path) && host.size(path) === undefined,
     files: () => [...(surveyed?.inputs ?? []), ...(surveyed ? filesOf(surveyed) : [])],

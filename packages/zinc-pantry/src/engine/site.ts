@@ -1,4 +1,4 @@
-import { type Diagnostic, hasErrors } from '../diagnostics/diagnostic.ts'
+import { type Diagnostic, isFault } from '../diagnostics/diagnostic.ts'
 import type { TextSource } from '../diagnostics/render-text.ts'
 import type { Host } from '../host/host.ts'
 import type { ImplicitEntry } from '../link/link-entries.ts'
@@ -144,12 +144,18 @@ async function workOnSite(options: SiteOptions, name: RunKind['name'], memory: S
     viewing,
     memory,
     isBuild: name === 'build',
+    known: lastOutput(memory.state.run(runName(kind)) as RunRecord | undefined),
   })
-  const output = written && recordOutput(host, written)
-  if (scope !== undefined && !(name === 'build' && output === undefined && !hasErrors(report.diagnostics)))
+  const output = written && recordOutput(written)
+  // What a machine did once it may not do again.
+  if (scope !== undefined && !report.diagnostics.some(isFault))
     memory.state.setRun(runName(kind), createRecord(report, { scope, instant, moments, output }))
   return finish(report)
 }
+
+/** The states of the files of the last output, where it was kept. */
+const lastOutput = (record: RunRecord | undefined): ReadonlyMap<string, string> | undefined =>
+  record?.output && new Map(Object.entries(record.output.files))
 
 function createRecord(
   { diagnostics, entryCount, fileCount, unmatchedCount, collectionCount, implicit }: SiteReport,

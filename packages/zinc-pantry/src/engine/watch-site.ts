@@ -20,13 +20,16 @@ export interface WatchedSite {
 const SETTLING_MS = 5
 /** So long some programs take to write a file that they have removed, as those do that bring back another version. */
 const RETURNING_MS = 80
+/** After a fault of the machine it is tried again, later each time. */
+const FIRST_RETRY_MS = 1_000
+const LAST_RETRY_MS = 15_000
 /** After so long without a change what was learnt is kept for the next process. */
 const QUIET_MS = 2_000
 
 /**
  * Builds a site, and again whenever its files or its configuration change, doing only what changed. Changes that come
- * while a build is under way are taken together. The promise is there after the first build. Throws a `HostError` where
- * files cannot be watched.
+ * while a build is under way are taken together. An output that is damaged or removed is written again. The promise is
+ * there after the first build.
  *
  * Diagnostics: all of `buildSite`, in the reports.
  *
@@ -71,6 +74,14 @@ export async function watchSite({ onStart, onReport, ...options }: WatchOptions)
     else for (const path of changes) waiting?.add(path)
     if (waiting?.size !== 0) running ??= work().finally(() => (running = undefined))
   }
+  let retryMs = FIRST_RETRY_MS
+  let said = ''
+  /** After a fault everything is tried again, and told where something is different then. */
+  const retryLater = async (build: number): Promise<void> => {
+    await host.wait(retryMs)
+    retryMs = Math.min(LAST_RETRY_MS, retryMs * 2)
+    if (build === builds && session.hasFault()) note(undefined)
+  }
   const work = async (): Promise<void> => {
     while (waiting?.size !== 0 && !isClosed) {
       if (builds > 0) await host.wait(SETTLING_MS)
@@ -80,7 +91,12 @@ export async function watchSite({ onStart, onReport, ...options }: WatchOptions)
       const built = await session.build(changes, onStart)
       if (built) {
         builds++
-        onReport(built.report, built.changes, session.output())
+        const isRetry = changes === undefined && builds > 1
+        const last = said
+        said = JSON.stringify(built.report.diagnostics)
+        if (!isRetry || said !== last || !session.hasFault()) onReport(built.report, built.changes, session.output())
+        if (session.hasFault()) void retryLater(builds)
+        else retryMs = FIRST_RETRY_MS
         void saveLater(builds)
       }
       await watch()

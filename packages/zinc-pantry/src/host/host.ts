@@ -5,12 +5,14 @@
 export interface Host {
   /** Everything below a folder, or undefined where there is no such folder. */
   list(folder: string): Listing | undefined
-  /** The bytes of a file. Throws a {@link HostError} where it cannot be read. */
-  read(file: string): Uint8Array
+  /** The bytes of a file, or only the first. Throws a {@link HostError} where it cannot be read. */
+  read(file: string, maxBytes?: number): Uint8Array
   /** The size of a file in bytes, or undefined where there is none. */
   size(file: string): number | undefined
   /** Says which state a file is in without reading it; undefined where there is none, or it is being changed now. */
   stamp(file: string): string | undefined
+  /** The same of a file that only we are expected to write: it tells one that was put in its place, or changed. */
+  identity(file: string): string | undefined
   /** A digest of a text or of bytes as 32 hexadecimal digits, the same on every machine. */
   digest(content: string | Uint8Array): string
   /** A checksum of bytes and of a text before them, as 8 hexadecimal digits, for finding damage. */
@@ -22,8 +24,7 @@ export interface Host {
   /** Deletes a file; no problem where there is none. */
   remove(file: string): void
   /**
-   * Tells of changes below the root, and below folders elsewhere, a few at a time, until it is closed. Throws a
-   * {@link HostError}.
+   * Tells of changes until it is closed. It may tell of what did not change, and tells of all that did, sooner or later.
    */
   watch(watched: Watched, onChange: (changes: Changes) => void): Promise<Watcher>
   /** Says that a folder is being written, until `end`. */
@@ -64,10 +65,10 @@ export interface Writing {
 
 /** What is watched, relative to the root. */
 export interface Watched {
-  /** Folders outside of the root that are watched too. */
-  readonly outside: readonly string[]
-  /** Folders in which nothing is of interest. */
-  readonly ignored: readonly string[]
+  /** Folders with all below them. */
+  readonly trees: readonly string[]
+  /** Folders of which only what is directly in them is of interest. */
+  readonly folders: readonly string[]
 }
 
 /** Paths that came, went or changed; undefined where there were too many to tell. */

@@ -19,16 +19,21 @@ export function createMemoryHost(
       if (below.length === 0) return undefined
       return { files: below.map((path) => path.slice(folder.length + 1)).sort(), strayLinks: [], unreadable: [] }
     },
-    read(file) {
+    read(file, maxBytes) {
       const content = map.get(file)
       if (content === undefined) throw new HostError('it does not exist')
-      return typeof content === 'string' ? encoder.encode(content) : content
+      const bytes = typeof content === 'string' ? encoder.encode(content) : content
+      return maxBytes === undefined ? bytes : bytes.subarray(0, maxBytes)
     },
     size(file) {
       const content = map.get(file)
       return typeof content === 'string' ? encoder.encode(content).length : content?.length
     },
     stamp: () => undefined,
+    identity(file) {
+      const content = map.get(file)
+      return content === undefined ? undefined : digestContent(content)
+    },
     digest: digestContent,
     checksum: (content, before) => digestContent(before + digestContent(content)).slice(0, 8),
     write: (file, text) => void map.set(file, text),

@@ -22,6 +22,9 @@ const SETTINGS = [
   'collections',
 ]
 
+/** Folders that belong to others, or are removed by them. */
+const FOREIGN_FOLDERS = ['.git', '.pantry', 'node_modules']
+
 const EMPTY: Model = {
   content: 'content',
   output: 'generated/pantry',
@@ -62,6 +65,8 @@ export function buildModel(configuration: Pantry): { model: Model; problems: rea
   checkTypeNames(reader, model)
   checkConnections(reader, model)
   checkSearch(reader, model)
+  const taken = model.output.split('/').find((step) => FOREIGN_FOLDERS.includes(step))
+  if (taken !== undefined) reader.invalid(['output'], model.output, `a folder of its own, not in "${taken}"`)
   if (overlaps(model.content, model.output))
     reader.invalid(['output'], model.output, `a folder apart from the content folder "${model.content}"`)
   return { model, problems: reader.problems }

@@ -153,7 +153,7 @@ export function createSiteModules({
       const path = decode(url.replace(/[?#].*$/s, ''))
       const start = `${base.replace(/\/$/, '')}${output.assetBase}`
       const file = path?.startsWith(start) ? path.slice(start.length) : undefined
-      if (file === undefined || !output.files.has(file)) return undefined
+      if (file === undefined || !output.assets.has(file)) return undefined
       return `${base}@fs${encodeURI(`${root.startsWith('/') ? '' : '/'}${root}/${output.content}/${file}`)}`
     },
     placeParts(code, fileName) {
@@ -165,7 +165,7 @@ export function createSiteModules({
       const start = output?.assetBase.replace(/^\//, '') ?? ''
       // An address elsewhere is served elsewhere.
       if (!output || start.includes(':')) return
-      for (const file of output.files)
+      for (const file of output.assets)
         emit({ type: 'asset', fileName: `${start}${file}`, source: readFileSync(join(root, output.content, file)) })
     },
   }

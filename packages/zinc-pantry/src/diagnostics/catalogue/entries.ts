@@ -1,5 +1,5 @@
 import { listNames, quote } from '../words.ts'
-import { didYouMean, error, warning } from './entry.ts'
+import { didYouMean, error, fault, warning } from './entry.ts'
 
 export interface Collected {
   collection: string
@@ -49,9 +49,15 @@ export const entryCodes = {
         : `Text below the front matter is dropped in ${files} files: ${collection} has no body`,
     ({ collection }) => `Set collections.${collection}.body to true`,
   ),
-  'output-unwritable': error<{ reason: string }>(
-    ({ reason }) => `Output cannot be written: ${reason}`,
-    () => 'The last good output is unchanged',
+  'output-unwritable': fault(
+    error<{ reason: string }>(
+      ({ reason }) => `Output cannot be written: ${reason}`,
+      () => 'The last good output is unchanged',
+    ),
+  ),
+  'output-foreign': error<{ file: string }>(
+    ({ file }) => `No build wrote ${quote(file)}, so that it is not replaced`,
+    () => 'Name another folder in the setting "output", or move the file',
   ),
   'ref-dangling': error<{
     id: string

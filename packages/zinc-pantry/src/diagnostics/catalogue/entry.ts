@@ -5,6 +5,8 @@ export interface CatalogueEntry<Parameters> {
   readonly severity: Severity
   message(parameters: Parameters): string
   help(parameters: Parameters): string | undefined
+  /** True where it says what was wrong with the machine or the network at the time, and may be different the next time. */
+  readonly isFault?: true
 }
 
 export const error = <Parameters>(
@@ -16,6 +18,12 @@ export const warning = <Parameters>(
   message: (parameters: Parameters) => string,
   help: (parameters: Parameters) => string | undefined = () => undefined,
 ): CatalogueEntry<Parameters> => ({ severity: 'warning', message, help })
+
+/** The words of a problem that does not follow from content and configuration. */
+export const fault = <Parameters>(entry: CatalogueEntry<Parameters>): CatalogueEntry<Parameters> => ({
+  ...entry,
+  isFault: true,
+})
 
 /** `Did you mean "x"?`, or the fallback when nothing is near. */
 export const didYouMean = (suggestion: string | undefined, otherwise?: string): string | undefined =>

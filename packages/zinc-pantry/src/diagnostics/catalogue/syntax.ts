@@ -1,9 +1,9 @@
 import { plural, quote } from '../words.ts'
-import { error, warning } from './entry.ts'
+import { error, fault, warning } from './entry.ts'
 
 /** Problems of a file's text, before any schema is asked. */
 export const syntaxCodes = {
-  'file-unreadable': error<{ reason: string }>(({ reason }) => `Cannot be read: ${reason}`),
+  'file-unreadable': fault(error<{ reason: string }>(({ reason }) => `Cannot be read: ${reason}`)),
   'file-too-large': error<{ megabytes: number; limit: number }>(
     ({ megabytes, limit }) => `File has ${megabytes} MB, more than the ${limit} MB that are read`,
     () => 'Split it, or move it out of the content folder',
@@ -28,23 +28,31 @@ export const syntaxCodes = {
     ({ encoding }) => `Text is not UTF-8: ${encoding}`,
     () => 'Save the file as UTF-8',
   ),
-  'source-unreachable': error<{ source: string; reason: string; kept: boolean }>(
-    ({ source, reason, kept }) =>
-      `Source ${quote(source)} gave no answer: ${reason}${kept ? '; the kept one is used' : ''}`,
-    ({ kept }) => (kept ? undefined : 'There is no kept answer; try again when the source answers'),
+  'source-unreachable': fault(
+    error<{ source: string; reason: string; kept: boolean }>(
+      ({ source, reason, kept }) =>
+        `Source ${quote(source)} gave no answer: ${reason}${kept ? '; the kept one is used' : ''}`,
+      ({ kept }) => (kept ? undefined : 'There is no kept answer; try again when the source answers'),
+    ),
   ),
-  'source-status': error<{ source: string; status: number; kept: boolean }>(
-    ({ source, status, kept }) =>
-      `Source ${quote(source)} answered ${status}${kept ? '; the kept answer is used' : ''}`,
-    ({ status }) => (status === 401 || status === 403 ? 'Check the headers and their variables' : undefined),
+  'source-status': fault(
+    error<{ source: string; status: number; kept: boolean }>(
+      ({ source, status, kept }) =>
+        `Source ${quote(source)} answered ${status}${kept ? '; the kept answer is used' : ''}`,
+      ({ status }) => (status === 401 || status === 403 ? 'Check the headers and their variables' : undefined),
+    ),
   ),
-  'source-unexpected': error<{ pointer: string; seen: string; expected: string }>(
-    ({ pointer, seen, expected }) => `Answer has ${seen} at ${quote(pointer)}, expected ${expected}`,
+  'source-unexpected': fault(
+    error<{ pointer: string; seen: string; expected: string }>(
+      ({ pointer, seen, expected }) => `Answer has ${seen} at ${quote(pointer)}, expected ${expected}`,
+    ),
   ),
-  'source-variable': error<{ name: string; header: string }>(
-    ({ name, header }) => `Variable ${name} of the environment is not set; the header ${header} needs it`,
+  'source-variable': fault(
+    error<{ name: string; header: string }>(
+      ({ name, header }) => `Variable ${name} of the environment is not set; the header ${header} needs it`,
+    ),
   ),
-  'source-failed': error<{ reason: string }>(({ reason }) => `Source function failed: ${reason}`),
+  'source-failed': fault(error<{ reason: string }>(({ reason }) => `Source function failed: ${reason}`)),
   'front-matter-unclosed': error<{ sign: string }>(
     ({ sign }) => `Front matter is opened by ${sign} but never closed`,
     ({ sign }) => `Add a line with only ${sign} after the last field`,

@@ -1,5 +1,5 @@
 import { listNames, plural, quote } from '../words.ts'
-import { didYouMean, error, warning } from './entry.ts'
+import { didYouMean, error, fault, warning } from './entry.ts'
 
 const tooFew = (count: number, minimum: number, noun: string): string =>
   `${plural(count, noun)}, expected at least ${minimum}`
@@ -21,9 +21,11 @@ export const valueCodes = {
   'text-pattern': error<{ value: string; pattern: string }>(
     ({ value, pattern }) => `${quote(value)} does not match the pattern ${pattern}`,
   ),
-  'pattern-slow': error<{ value: string; pattern: string }>(
-    ({ value, pattern }) => `It took too long to match ${quote(value)} with the pattern ${pattern}`,
-    () => 'Write the pattern so that no two repetitions in it can take the same characters, as in "^(a+b)+$"',
+  'pattern-slow': fault(
+    error<{ value: string; pattern: string }>(
+      ({ value, pattern }) => `It took too long to match ${quote(value)} with the pattern ${pattern}`,
+      () => 'Write the pattern so that no two repetitions in it can take the same characters, as in "^(a+b)+$"',
+    ),
   ),
   'text-line-break': error<Record<never, never>>(
     () => 'Text goes over several lines, expected one',

@@ -50,6 +50,11 @@ export const entryExplanations: Explanations<typeof entryCodes> = {
     'a full disk',
     'output to a folder with room',
   ],
+  'output-foreign': [
+    'The output folder holds a file of that name which no build wrote; only files that a build wrote are replaced.',
+    "output: 'public'   // with a manifest.json of the site itself",
+    "output: 'generated/pantry'",
+  ],
   'ref-dangling': [
     'A reference leads to no entry. Entries that were renamed or deleted leave such references behind.',
     'hut: gabel',

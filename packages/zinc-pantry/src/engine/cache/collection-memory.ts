@@ -1,5 +1,6 @@
 import type { BodyReader } from '../../body/body-reader.ts'
 import type { ParsedBody } from '../../body/parsed-body.ts'
+import { isFault } from '../../diagnostics/diagnostic.ts'
 import type { AssignedFile, CollectionFiles } from '../../find/assign-files.ts'
 import type { Host } from '../../host/host.ts'
 import { createDocument, type ReadDocument, type ReadResult, type SourceText } from '../../read/document.ts'
@@ -96,7 +97,7 @@ export function createCollectionMemory(found: CollectionFiles, context: MemoryCo
     asksForFiles: ({ path }) => (memory.files.get(fileOf(path))?.assets.length ?? 1) > 0,
     remember(assigned, { digest, result, assets }) {
       const file = fileOf(assigned.path)
-      if (scope === undefined || digest === undefined) {
+      if (scope === undefined || digest === undefined || result.diagnostics.some(isFault)) {
         memory.files.delete(file)
         return
       }

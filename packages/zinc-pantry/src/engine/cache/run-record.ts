@@ -1,7 +1,7 @@
 import type { EmittedModule } from '../../emit/index-module.ts'
 import type { Host } from '../../host/host.ts'
 import { isSameView } from '../../link/publication.ts'
-import { readText } from '../read-text.ts'
+import { isWhole, type WrittenFiles } from '../publish.ts'
 import type { RenderedPart } from '../rendering.ts'
 import type { SiteReport } from '../site.ts'
 import type { Survey } from '../survey.ts'
@@ -19,34 +19,32 @@ export interface RunRecord {
   readonly output?: OutputRecord | undefined
 }
 
-/** An output that was written: the texts of its heads, and the sizes of its parts. */
+/** An output that was written: the texts of its heads, and the states of all its files. */
 export interface WrittenOutput {
   readonly folder: string
   readonly heads: ReadonlyMap<string, string>
-  readonly parts: ReadonlyMap<string, number>
+  /** All files, the heads included. */
+  readonly files: WrittenFiles
   /** What the module of the output is made of. */
   readonly modules: readonly EmittedModule[]
   /** The names of the parts with bodies, and what is in them where it is remembered. */
   readonly bodies: ReadonlyMap<string, readonly string[]>
   readonly rendered: ReadonlyMap<string, readonly RenderedPart[]>
   /** Files that fields of entries name, or lead to, below the content folder. */
-  readonly files: ReadonlySet<string>
+  readonly assets: ReadonlySet<string>
 }
 
 /** What is remembered of an output. */
-export const recordOutput = (host: Host, { folder, heads, parts }: WrittenOutput): OutputRecord => ({
+export const recordOutput = ({ folder, files }: WrittenOutput): OutputRecord => ({
   folder,
-  heads: Object.fromEntries(Array.from(heads, ([path, text]) => [path, host.digest(text)])),
-  parts: Object.fromEntries(parts),
+  files: Object.fromEntries(files),
 })
 
 /** The files of an output. */
 export interface OutputRecord {
   readonly folder: string
-  /** Digests of the heads. */
-  readonly heads: Readonly<Record<string, string>>
-  /** Sizes of the parts; their names say their content. */
-  readonly parts: Readonly<Record<string, number>>
+  /** The state of each, by path; a file whose state is the same is as it was written. */
+  readonly files: Readonly<Record<string, string>>
 }
 
 /** What is done, and how. */
@@ -87,15 +85,6 @@ export function recallRun(
 ): RunRecord | undefined {
   const record = state.run(runName(kind)) as RunRecord | undefined
   if (record?.scope !== scope || !isSameView(record.moments, record.instant, instant)) return undefined
-  return record.output && !isWhole(host, record.output) ? undefined : record
-}
-
-/** True where all files of an output are as they were written. */
-function isWhole(host: Host, { folder, heads, parts }: OutputRecord): boolean {
-  const isHead = ([path, digest]: [string, string]): boolean => {
-    const text = readText(host, `${folder}/${path}`)
-    return text !== undefined && host.digest(text) === digest
-  }
-  const isPart = ([path, size]: [string, number]): boolean => host.size(`${folder}/${path}`) === size
-  return Object.entries(heads).every(isHead) && Object.entries(parts).every(isPart)
+  const { output } = record
+  return output && !isWhole(host, output.folder, Object.entries(output.files)) ? undefined : record
 }
