@@ -165,13 +165,22 @@ describe('Files that cannot be read or written', () => {
     ],
     [
       'names',
-      () => ({
+      (host: Host) => ({
         list: () => ({
           files: ['aux.yaml', 'new\nline.yaml', 'places/what?.yaml', 'trailing./x.yaml'],
           strayLinks: [],
           unreadable: [],
         }),
-        read: () => new TextEncoder().encode('name: A\n'),
+        read: (file: string) => (file.startsWith('content/') ? new TextEncoder().encode('name: A\n') : host.read(file)),
+      }),
+    ],
+    [
+      'foreign',
+      (host: Host) => ({
+        read: (file: string) =>
+          file === 'generated/pantry/manifest.json'
+            ? new TextEncoder().encode('{ "name": "A site" }')
+            : host.read(file),
       }),
     ],
     ['unwritable', () => ({ write: refused('the disk is full') })],

@@ -6,7 +6,8 @@ import type { SourceText } from '../read/document.ts'
 import type { CollectionModel } from '../schema/model.ts'
 import { pointerSteps } from '../schema/pointer.ts'
 import type { RemoteSource, SourceFunction } from '../schema/remote.ts'
-import { readText } from './read-text.ts'
+import { keepAnswer, keepText, readKept } from './kept-answer.ts'
+import { redact, secretsOf, showAddress } from './redact.ts'
 
 /** The folder of kept answers, beside the configuration. */
 export const KEPT_FOLDER = '.pantry'
@@ -39,9 +40,10 @@ interface Keeping {
 
 async function callSource(host: Host, source: SourceFunction, { file, place }: Keeping): Promise<LoadedSource> {
   try {
-    const text = JSON.stringify(await source(), null, 2)
+    const given = await host.withinLimit(async () => source())
+    const text = JSON.stringify(given, null, 2)
     if (text === undefined) throw new Error('it gave nothing')
-    keep(host, file, `${text}\n`)
+    keepText(host, file, `${text}\n`)
     return { text: { file, text: `${text}\n` }, diagnostics: [] }
   } catch (error) {
     const reason = (error instanceof Error ? error.message : String(error)).split('\n')[0] ?? ''
@@ -49,33 +51,28 @@ async function callSource(host: Host, source: SourceFunction, { file, place }: K
   }
 }
 
-/** What is known of a kept answer. */
-interface Validators {
-  readonly url?: string
-  readonly etag?: string
-  readonly modified?: string
-}
-
 async function fetchSource(host: Host, source: RemoteSource, keeping: Keeping): Promise<LoadedSource> {
   const { file, place } = keeping
-  const headers = readHeaders(host, source, place)
-  if ('diagnostics' in headers) return { text: undefined, diagnostics: headers.diagnostics }
-  const kept = readText(host, file)
-  const known = kept === undefined ? {} : readValidators(host, file, source.url)
+  const { headers, secrets, diagnostics } = readHeaders(host, source, place)
+  if (diagnostics.length > 0) return { text: undefined, diagnostics }
+  const shown = showAddress(source.url)
+  const kept = readKept(host, file, source.url)
   const conditions = {
-    ...(known.etag ? { 'if-none-match': known.etag } : {}),
-    ...(known.modified ? { 'if-modified-since': known.modified } : {}),
+    ...(kept?.etag ? { 'if-none-match': kept.etag } : {}),
+    ...(kept?.modified ? { 'if-modified-since': kept.modified } : {}),
   }
-  const asked = await ask(host, source, { accept: 'application/json', ...headers.headers, ...conditions })
-  if ('reason' in asked)
-    return fallBack(kept, keeping, {
-      code: 'source-unreachable',
-      parameters: { source: source.url, reason: asked.reason },
-    })
+  const asked = await ask(host, source, { ...headers, ...conditions })
+  if ('reason' in asked) {
+    const reason = redact(asked.reason, [...secretsOf(source.url), ...secrets])
+    return fallBack(kept?.text, keeping, { code: 'source-unreachable', parameters: { source: shown, reason } })
+  }
   const { answer } = asked
-  if (answer.status === 304 && kept !== undefined) return { text: { file, text: kept }, diagnostics: [] }
+  if (answer.status === 304 && kept) return { text: { file, text: kept.text }, diagnostics: [] }
   if (answer.status < 200 || answer.status > 299)
-    return fallBack(kept, keeping, { code: 'source-status', parameters: { source: source.url, status: answer.status } })
+    return fallBack(kept?.text, keeping, {
+      code: 'source-status',
+      parameters: { source: shown, status: answer.status },
+    })
   return acceptAnswer(host, answer, { source, keeping })
 }
 
@@ -92,10 +89,7 @@ function acceptAnswer(
   if (!value) return { text: { file, text }, diagnostics: [] }
   const unmet = findUnmet(value.parsed, source)
   if (unmet) return { text: undefined, diagnostics: [createDiagnostic('source-unexpected', place, unmet)] }
-  keep(host, file, text)
-  const { etag, 'last-modified': modified } = answer.headers
-  const validators: Validators = { url: source.url, ...(etag ? { etag } : {}), ...(modified ? { modified } : {}) }
-  keep(host, validatorsFile(file), `${JSON.stringify(validators, null, 2)}\n`)
+  keepAnswer(host, file, { url: source.url, text, headers: answer.headers })
   return { text: { file, text }, diagnostics: [] }
 }
 
@@ -110,41 +104,28 @@ function fallBack(
   return { text: { file, text: kept }, diagnostics: [{ ...diagnostic, severity: 'warning' }] }
 }
 
-/** A full disk or a read-only folder is no reason to lose an answer. */
-function keep(host: Host, file: string, text: string): void {
-  try {
-    if (readText(host, file) !== text) host.write(file, text)
-  } catch (error) {
-    if (!(error instanceof HostError)) throw error
-  }
-}
+/** No header may have a line break or another control character, nor one that takes more than a byte. */
+const UNFIT = /[^\t\x20-\x7e\x80-\xff]/
 
-const validatorsFile = (file: string): string => file.replace(/\.json$/, '.validators.json')
-
-function readValidators(host: Host, file: string, url: string): Validators {
-  try {
-    const known = JSON.parse(readText(host, validatorsFile(file)) ?? '{}') as Validators
-    return known.url === url ? known : {}
-  } catch {
-    return {}
-  }
-}
-
+/** The headers of a question, their variables filled in, and what of them is not to be shown. */
 function readHeaders(
   host: Host,
   { headers = {} }: RemoteSource,
   place: Place,
-): { headers: Record<string, string> } | { diagnostics: Diagnostic[] } {
+): { headers: Record<string, string>; secrets: string[]; diagnostics: Diagnostic[] } {
   const diagnostics: Diagnostic[] = []
+  const secrets: string[] = []
   const filled = Object.entries(headers).map(([header, value]) => {
     const text = value.replace(/\$([A-Za-z_]\w*)/g, (_, name: string) => {
       const variable = host.environment(name)
       if (variable === undefined) diagnostics.push(createDiagnostic('source-variable', place, { name, header }))
+      else secrets.push(variable)
       return variable ?? ''
     })
+    if (UNFIT.test(text)) diagnostics.push(createDiagnostic('source-header', place, { header }))
     return [header.toLowerCase(), text] as const
   })
-  return diagnostics.length > 0 ? { diagnostics } : { headers: Object.fromEntries(filled) }
+  return { headers: Object.fromEntries(filled), secrets, diagnostics }
 }
 
 /** Asks, and asks again where that may help. */
@@ -158,7 +139,7 @@ async function ask(
   for (let attempt = 0; attempt <= retries; attempt++) {
     if (attempt > 0) await host.wait(FIRST_PAUSE_MS * 2 ** (attempt - 1))
     try {
-      const answer = await host.fetch({ url, headers, timeoutMs, maxBytes: MAX_BYTES })
+      const answer = await host.fetch({ url, headers, accept: 'application/json', timeoutMs, maxBytes: MAX_BYTES })
       if ((answer.status < 500 && answer.status !== 429) || attempt === retries) return { answer }
     } catch (error) {
       if (!(error instanceof HostError)) throw error

@@ -39,6 +39,8 @@ export interface Host {
   matches?: (pattern: RegExp, text: string) => boolean | undefined
   /** A variable of the environment. */
   environment(name: string): string | undefined
+  /** Does something for a limited time. Throws a {@link HostError} where it has not come to an end by then. */
+  withinLimit<Result>(work: () => Promise<Result>): Promise<Result>
   /** Lets some time pass. */
   wait(milliseconds: number): Promise<void>
   /** Milliseconds since some moment. */
@@ -89,7 +91,10 @@ export interface Occupation {
 /** A question over HTTP, by GET. */
 export interface HttpRequest {
   readonly url: string
+  /** Sent to the host of the address only, not to another one that it refers to. */
   readonly headers: Readonly<Record<string, string>>
+  /** The media type that is asked for. */
+  readonly accept: string
   readonly timeoutMs: number
   /** Largest answer that is read. */
   readonly maxBytes: number

@@ -54,6 +54,7 @@ export function createMemoryHost(
       throw new HostError('there is no network in memory')
     },
     environment: () => undefined,
+    withinLimit: (work) => work(),
     wait: async () => {},
     now: () => performance.now(),
     clock: () => new Date().toISOString(),

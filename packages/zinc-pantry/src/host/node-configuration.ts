@@ -5,6 +5,14 @@ import { fileURLToPath, pathToFileURL } from 'node:url'
 import type { LoadedConfiguration } from './host.ts'
 import { type Bundle, digestFile, openKeptBundle } from './node-bundle.ts'
 import { digestContent } from './node-digest.ts'
+import { withinLimit } from './node-time-limit.ts'
+
+/** How a configuration is loaded. */
+export interface ConfigurationOptions {
+  readonly timeLimitMs: number
+  /** Where the bundle is kept for the next time, if anywhere. */
+  readonly kept?: { readonly folder: string; readonly version: string } | undefined
+}
 
 /**
  * Bundles a configuration with the files it imports and runs it. Packages are left to Node, but for
@@ -14,7 +22,7 @@ import { digestContent } from './node-digest.ts'
 export async function loadNodeConfiguration(
   root: string,
   file: string,
-  kept?: { readonly folder: string; readonly version: string },
+  { kept, timeLimitMs }: ConfigurationOptions,
 ): Promise<LoadedConfiguration> {
   const keeping = kept && openKeptBundle(root, file, kept)
   let bundle = keeping?.read()
@@ -28,9 +36,8 @@ export async function loadNodeConfiguration(
   }
   const { code, map, inputs, packages } = bundle
   try {
-    const module: { default?: unknown } = await import(
-      `data:text/javascript;base64,${Buffer.from(code).toString('base64')}`
-    )
+    const address = `data:text/javascript;base64,${Buffer.from(code).toString('base64')}`
+    const module = await withinLimit(timeLimitMs, async (): Promise<{ default?: unknown }> => import(address))
     return {
       kind: 'loaded',
       value: module.default,

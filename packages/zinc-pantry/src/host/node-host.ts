@@ -10,12 +10,19 @@ import { createTimedMatcher } from './node-match.ts'
 import { occupyFolder } from './node-occupation.ts'
 import { readBytes } from './node-reading.ts'
 import { explained } from './node-reason.ts'
+import { withinLimit } from './node-time-limit.ts'
 import { readToolVersion } from './node-version.ts'
 import { watchNode } from './node-watch.ts'
 import { replaceFile, startNodeWriting } from './node-writing.ts'
 
+/** Options of {@link createNodeHost}. */
+export interface NodeHostOptions {
+  /** How long a configuration may take to load, and a function of it that is a source. Default: 60,000 ms. */
+  readonly timeLimitMs?: number
+}
+
 /** A host on the file system of Node. `root` is the folder that all paths are relative to. */
-export function createNodeHost(root: string): Host {
+export function createNodeHost(root: string, { timeLimitMs = 60_000 }: NodeHostOptions = {}): Host {
   const base = resolve(root)
   // Not joined, which would take a sixth of the time of asking for the state of a file.
   const absolute = (path: string): string => `${base}/${path}`
@@ -56,10 +63,14 @@ export function createNodeHost(root: string): Host {
     occupy: (folder) => explained(() => occupyFolder(absolute(folder))),
     version: readVersion,
     loadConfiguration: (file, folder) =>
-      loadNodeConfiguration(base, file, folder === undefined ? undefined : { folder, version: readVersion() }),
+      loadNodeConfiguration(base, file, {
+        timeLimitMs,
+        kept: folder === undefined ? undefined : { folder, version: readVersion() },
+      }),
     fetch: fetchNode,
     matches: createTimedMatcher(),
     environment: (name) => process.env[name],
+    withinLimit: (work) => withinLimit(timeLimitMs, work),
     wait: (milliseconds) => new Promise((resolve) => setTimeout(resolve, milliseconds)),
     now: () => performance.now(),
     clock: () => new Date().toISOString(),

@@ -55,9 +55,11 @@ export const entryCodes = {
       () => 'The last good output is unchanged',
     ),
   ),
-  'output-foreign': error<{ file: string }>(
-    ({ file }) => `No build wrote ${quote(file)}, so that it is not replaced`,
-    () => 'Name another folder in the setting "output", or move the file',
+  'output-foreign': fault(
+    error<{ file: string }>(
+      ({ file }) => `No build wrote ${quote(file)}, so that it is not replaced`,
+      () => 'Name another folder in the setting "output", or move the file',
+    ),
   ),
   'ref-dangling': error<{
     id: string

@@ -52,6 +52,12 @@ export const syntaxCodes = {
       ({ name, header }) => `Variable ${name} of the environment is not set; the header ${header} needs it`,
     ),
   ),
+  'source-header': fault(
+    error<{ header: string }>(
+      ({ header }) => `Header ${header} has a line break or another character that no header may have`,
+      () => 'Look at the variables of the environment in it',
+    ),
+  ),
   'source-failed': fault(error<{ reason: string }>(({ reason }) => `Source function failed: ${reason}`)),
   'front-matter-unclosed': error<{ sign: string }>(
     ({ sign }) => `Front matter is opened by ${sign} but never closed`,

@@ -58,6 +58,11 @@ export const syntaxExplanations: Explanations<typeof syntaxCodes> = {
     "headers: { Authorization: 'Bearer $TOKEN' }",
     'TOKEN=secret zinc-pantry check',
   ],
+  'source-header': [
+    'A header of a request has a character that none may have; mostly a variable of the environment ends with a line break.',
+    "API_TOKEN=$(cat token.txt; echo)   // headers: { Authorization: 'Bearer $API_TOKEN' }",
+    'API_TOKEN="$(cat token.txt)"',
+  ],
   'source-failed': [
     'A function that gives the entries of a collection threw an error, or gave what JSON cannot hold.',
     'from: () => { throw new Error() }',
