@@ -17,7 +17,7 @@ export default pantry({
       body: true,
       fields: {
         title: text({ optional: true }),
-        code: text({ optional: true, pattern: '^(a+)+$' }),
+        code: text({ optional: true, pattern: '^(?=(a+)+$)a' }),
         photo: image({ optional: true }),
         sheet: file({ optional: true }),
         near: ref('notes', { optional: true }),

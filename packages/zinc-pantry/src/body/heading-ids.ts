@@ -8,12 +8,16 @@ export function takeWrittenId(text: string): { readonly id: string; readonly tex
 
 /** Gives headings ids that are unique in a text and depend only on the headings above. */
 export function createHeadingIds(): (text: string, written: string | undefined) => string {
-  const taken = new Set<string>()
+  /** Ids that are taken, each with the number that the next one of its text may get. */
+  const taken = new Map<string, number>()
   return (text, written) => {
     const id = written ?? makeId(text)
     let unique = id
-    for (let count = 1; taken.has(unique); count++) unique = `${id}-${count}`
-    taken.add(unique)
+    for (let count = taken.get(id) ?? 0; taken.has(unique); count++) {
+      unique = `${id}-${count + 1}`
+      taken.set(id, count + 1)
+    }
+    taken.set(unique, 0)
     return unique
   }
 }

@@ -1,7 +1,7 @@
 import type { Diagnostic } from '../diagnostics/diagnostic.ts'
 import { type ListMemory, mapAgain, memoryOf } from '../diagnostics/map-again.ts'
 import type { LinkedCollection } from '../link/link-entries.ts'
-import type { BlockFields } from '../schema/field.ts'
+import type { BlockFields, PatternMatcher } from '../schema/field.ts'
 import type { LinkedEntry } from '../validate/entry.ts'
 import { computeReverse, type ReverseMemory } from './compute-reverse.ts'
 import { createDeriver, type Deriver, NOTHING_SEEN, type Seen } from './derive.ts'
@@ -30,14 +30,22 @@ export const createComputeMemory = (): ComputeMemory => ({
   last: new Map(),
 })
 
+/** What computing takes. */
+export interface ComputeOptions {
+  readonly blocks: BlockFields
+  readonly matches: PatternMatcher
+  readonly memory?: ComputeMemory | undefined
+  /** Default: true. */
+  readonly hasRules?: boolean
+}
+
 /**
  * Computes what is not written: reverse references first, then derived fields, which may read each other and
  * other entries in any order; rules last, where they are asked for.
  */
 export function computeEntries(
   collections: readonly LinkedCollection[],
-  blocks: BlockFields,
-  { memory, hasRules = true }: { readonly memory?: ComputeMemory | undefined; readonly hasRules?: boolean } = {},
+  { blocks, matches, memory, hasRules = true }: ComputeOptions,
 ): { computed: readonly LinkedCollection[]; diagnostics: Diagnostic[] } {
   const diagnostics: Diagnostic[] = []
   const reversed = computeReverse(collections, blocks, memory?.reverse).map((one) => keepSame(one, memory))
@@ -45,7 +53,7 @@ export function computeEntries(
   const withDerived = reversed.some(({ collection }) => Object.keys(collection.derived).length > 0)
   if (!withRules && !withDerived) return { computed: reversed, diagnostics }
   const report = (diagnostic: Diagnostic): void => void diagnostics.push(diagnostic)
-  const deriver = createDeriver(reversed, blocks, report)
+  const deriver = createDeriver(reversed, { blocks, matches, report })
   const computed = reversed.map((one) => {
     if (Object.keys(one.collection.derived).length === 0) return one
     const make = (entry: LinkedEntry): LinkedEntry => deriveEntry(entry, deriver, memory)

@@ -2,7 +2,7 @@ import { createDiagnostic, type Diagnostic, messageOf } from '../diagnostics/dia
 import type { LinkedCollection } from '../link/link-entries.ts'
 import { compileField } from '../schema/compile-schema.ts'
 import type { DerivedField, OtherEntry, SiteView } from '../schema/computation.ts'
-import { type BlockFields, type Check, type CheckRun, INVALID } from '../schema/field.ts'
+import { type BlockFields, type Check, type CheckRun, INVALID, type PatternMatcher } from '../schema/field.ts'
 import { readAddress } from '../schema/read-address.ts'
 import type { LinkedEntry } from '../validate/entry.ts'
 
@@ -46,11 +46,17 @@ class CircleError extends Error {
   }
 }
 
+/** What deriving takes. */
+export interface DeriveContext {
+  readonly blocks: BlockFields
+  readonly matches: PatternMatcher
+  report(diagnostic: Diagnostic): void
+}
+
 /** Makes a deriver for all entries of a site. Problems are reported once, at the entry they concern. */
 export function createDeriver(
   collections: readonly LinkedCollection[],
-  blocks: BlockFields,
-  report: (diagnostic: Diagnostic) => void,
+  { blocks, matches, report }: DeriveContext,
 ): Deriver {
   const byName = new Map(collections.map((one) => [one.collection.name, one]))
   const indexes = new Map<string, ReadonlyMap<string, LinkedEntry>>()
@@ -191,7 +197,7 @@ export function createDeriver(
       fail(entry, createDiagnostic('derive-private', entry.locate([]), { field: name, shown: shown.field }))
       return null
     }
-    const checked = checkValue(raw, { check, find, optional: derived.field.options.optional === true })
+    const checked = checkValue(raw, { check, find, matches, optional: derived.field.options.optional === true })
     if (!('problem' in checked)) return isPrivate ? notePrivate(name, checked.value) : checked.value
     fail(entry, createDiagnostic('derive-invalid', entry.locate([]), { field: name, problem: checked.problem }))
     return null
@@ -276,11 +282,15 @@ function describeFailure(entry: LinkedEntry, field: string, error: unknown): Dia
 interface ValueContext {
   readonly check: Check
   find(collection: string, id: string): unknown
+  readonly matches: PatternMatcher
   readonly optional: boolean
 }
 
 /** Checks a computed value by its field; the first problem is told. */
-function checkValue(raw: unknown, { check, find, optional }: ValueContext): { value: unknown } | { problem: string } {
+function checkValue(
+  raw: unknown,
+  { check, find, matches, optional }: ValueContext,
+): { value: unknown } | { problem: string } {
   const problems: string[] = []
   if (raw === undefined || raw === null) return optional ? { value: null } : { problem: 'It is empty' }
   const run: CheckRun = {
@@ -292,6 +302,7 @@ function checkValue(raw: unknown, { check, find, optional }: ValueContext): { va
       if (diagnostic.severity === 'error') problems.push(messageOf(diagnostic))
     },
     written: String,
+    matches,
     reference({ targets, text, several }) {
       const readings = readAddress(text, several, targets)
       const found = readings.find(({ collection, id }) => find(collection, id) !== undefined)

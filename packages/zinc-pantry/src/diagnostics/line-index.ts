@@ -11,6 +11,8 @@ export interface LineIndex {
   at(offset: number): LineAndColumn
   /** The text of a 1-based line, without its line break; empty when there is no such line. */
   lineText(line: number): string
+  /** Where that text starts and ends: of a long line nobody may want the whole. */
+  spanOf(line: number): readonly [start: number, end: number]
   /** The offset at which a 1-based line starts. */
   startOf(line: number): number
 }
@@ -24,6 +26,13 @@ export function createLineIndex(text: string): LineIndex {
     if (unit === 10 || unit === 13) starts.push(offset + 1)
   }
   const startOf = (line: number): number => starts[line - 1] ?? text.length
+  const spanOf = (line: number): readonly [number, number] => {
+    if (line < 1 || line > starts.length) return [text.length, text.length]
+    const start = startOf(line)
+    let end = startOf(line + 1)
+    while (end > start && /[\r\n]/.test(text[end - 1] ?? '')) end--
+    return [start, end]
+  }
   return {
     lineCount: starts.length,
     startOf,
@@ -38,9 +47,7 @@ export function createLineIndex(text: string): LineIndex {
       }
       return { line: low + 1, column: clamped - (starts[low] as number) + 1 }
     },
-    lineText(line) {
-      if (line < 1 || line > starts.length) return ''
-      return text.slice(startOf(line), startOf(line + 1)).replace(/[\r\n]+$/, '')
-    },
+    spanOf,
+    lineText: (line) => text.slice(...spanOf(line)),
   }
 }

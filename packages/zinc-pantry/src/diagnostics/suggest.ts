@@ -31,6 +31,32 @@ export function suggestNearest(wrong: string, known: Iterable<string>): string |
   return best ?? sharedWords(lowered, candidates)
 }
 
+/** After so many comparisons no more is suggested: in a wholly broken site they would take minutes. */
+const MOST_COMPARISONS = 3_000_000
+
+/** Suggests one of some known words, as {@link suggestNearest} does; `scope` names what is known. */
+export type Suggester = (scope: string, wrong: string, known: KnownWords) => string | undefined
+
+/** Words that are known, which need not be listed before there is something to suggest. */
+export interface KnownWords {
+  readonly size: number
+  words(): Iterable<string>
+}
+
+/** Makes a suggester for the problems of a whole site: each wrong word is looked for once, and all together so long. */
+export function createSuggester(): Suggester {
+  const found = new Map<string, string | undefined>()
+  let comparisons = 0
+  return (scope, wrong, { size, words }) => {
+    const key = `${scope}\n${wrong}`
+    if (found.has(key) || comparisons > MOST_COMPARISONS) return found.get(key)
+    comparisons += size
+    const suggestion = suggestNearest(wrong, words())
+    found.set(key, suggestion)
+    return suggestion
+  }
+}
+
 /**
  * A known word that another one is most likely a misspelling of: one edit in words of four letters and more, two in those
  * of eight and more. Stricter than {@link suggestNearest}, for words that may be right.

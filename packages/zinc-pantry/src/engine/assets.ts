@@ -1,5 +1,5 @@
 import { imageSize } from 'image-size'
-import { suggestNearest } from '../diagnostics/suggest.ts'
+import { createSuggester } from '../diagnostics/suggest.ts'
 import { type Host, HostError } from '../host/host.ts'
 import { resolveFrom } from '../link/resolve-path.ts'
 import { sniffKind } from '../read/sniff-kind.ts'
@@ -15,6 +15,7 @@ export function createAssetReader(
   { files, guarded }: { readonly files: readonly string[]; readonly guarded: ReadonlyMap<string, string> },
 ): AssetReader {
   let known: ReadonlySet<string> | undefined
+  const suggestBeside = createNeighbourSuggester(files)
   const facts = new Map<string, AssetFacts>()
   return (path, from) => {
     const file = resolveFrom(path.startsWith('/') ? '' : from, path)
@@ -25,21 +26,34 @@ export function createAssetReader(
     if (seen) return { facts: seen }
     known ??= new Set(files)
     const read = known.has(file) ? readFacts(file, { host, content, memory }) : undefined
-    if (!read) return { missing: file, suggestion: suggestBeside(path, file, files) }
+    if (!read) return { missing: file, suggestion: suggestBeside(path, file) }
     facts.set(file, read)
     return { facts: read }
   }
 }
 
-/** A file of the same folder with a similar name, as the writer would write it. */
-function suggestBeside(path: string, file: string, files: readonly string[]): string | undefined {
-  const folder = file.slice(0, file.lastIndexOf('/') + 1)
-  const beside = files.filter((other) => other.startsWith(folder) && !other.slice(folder.length).includes('/'))
-  const suggestion = suggestNearest(
-    file.slice(folder.length),
-    beside.map((other) => other.slice(folder.length)),
-  )
-  return suggestion === undefined ? undefined : path.slice(0, path.lastIndexOf('/') + 1) + suggestion
+/** Makes what finds a file of the same folder with a similar name, as the writer would write it. */
+function createNeighbourSuggester(files: readonly string[]): (path: string, file: string) => string | undefined {
+  const suggest = createSuggester()
+  let folders: Map<string, string[]> | undefined
+  const namesIn = (folder: string): readonly string[] => {
+    if (!folders) {
+      folders = new Map()
+      for (const file of files) {
+        const end = file.lastIndexOf('/') + 1
+        const names = folders.get(file.slice(0, end))
+        if (names) names.push(file.slice(end))
+        else folders.set(file.slice(0, end), [file.slice(end)])
+      }
+    }
+    return folders.get(folder) ?? []
+  }
+  return (path, file) => {
+    const end = file.lastIndexOf('/') + 1
+    const names = namesIn(file.slice(0, end))
+    const suggestion = suggest(file.slice(0, end), file.slice(end), { size: names.length, words: () => names })
+    return suggestion === undefined ? undefined : path.slice(0, path.lastIndexOf('/') + 1) + suggestion
+  }
 }
 
 /** Where files are read, and what is known of them. */

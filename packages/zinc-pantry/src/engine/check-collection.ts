@@ -8,6 +8,7 @@ import type { CollectionEntries } from '../link/link-entries.ts'
 import type { SourceText } from '../read/document.ts'
 import { extensionOf, formatOf } from '../read/formats.ts'
 import { compileCollection } from '../schema/compile-schema.ts'
+import type { PatternMatcher } from '../schema/field.ts'
 import type { Model } from '../schema/model.ts'
 import type { SettingProblem } from '../schema/settings-reader.ts'
 import type { Entry } from '../validate/entry.ts'
@@ -29,6 +30,7 @@ export interface CollectionContext {
   readonly source: SourceText | undefined
   readonly memory: SiteMemory
   readonly host: Host
+  readonly matches: PatternMatcher
   /** A digest of the configuration's code; undefined where that is not known. */
   readonly code: string | undefined
 }
@@ -93,6 +95,7 @@ function createFileCheck(
     asset,
     source: fetched,
     readFile,
+    matches,
     kept,
     ...rest
   }: CollectionContext & Pick<FileContext, 'bodies' | 'growing'> & { readonly kept: CollectionMemory },
@@ -124,7 +127,7 @@ function createFileCheck(
       growing,
       asset: ask,
       bodies,
-      matches: host.matches,
+      matches,
     }
     const result = checkFile(source, assigned, fileContext)
     // A file may have changed since its digest was taken.

@@ -4,10 +4,10 @@ import type { ParsedBody } from '../body/parsed-body.ts'
 import { createDiagnostic, type Diagnostic } from '../diagnostics/diagnostic.ts'
 import type { AssignedFile } from '../find/assign-files.ts'
 import { nameFile } from '../find/name-file.ts'
-import type { Host } from '../host/host.ts'
 import type { SourceText } from '../read/document.ts'
 import { extensionOf, type Format } from '../read/formats.ts'
 import type { EntryChecks } from '../schema/compile-schema.ts'
+import type { PatternMatcher } from '../schema/field.ts'
 import type { CollectionModel } from '../schema/model.ts'
 import type { Entry, EntryBody } from '../validate/entry.ts'
 import { splitRecords } from '../validate/split-records.ts'
@@ -39,7 +39,7 @@ export interface FileContext {
   readonly growing: ReadonlySet<string>
   readonly asset: AssetReader
   readonly bodies: BodyReader
-  readonly matches: Host['matches']
+  readonly matches: PatternMatcher
 }
 
 /** Reads and checks one file of a collection. */
@@ -78,7 +78,7 @@ export function checkFile(source: SourceText, assigned: AssignedFile, context: F
         rank,
         growing,
         asset,
-        ...(context.matches ? { matches: context.matches } : {}),
+        matches: context.matches,
         body: written,
         readText: (text) => context.bodies.readMarkdown({ text, file: source.file, startOffset: 0 }),
       },

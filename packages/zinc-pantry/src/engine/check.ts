@@ -14,8 +14,10 @@ import { type CollectionEntries, type ImplicitEntry, type LinkedCollection, link
 import { createLinkResolver, type LinkContext, type LinkResolver } from '../link/link-resolver.ts'
 import { findUnpublished, listMoments, type Viewing, versionKey } from '../link/publication.ts'
 import { extensions } from '../read/formats.ts'
+import type { PatternMatcher } from '../schema/field.ts'
 import { hasPrivate } from '../schema/field-path.ts'
-import type { Model } from '../schema/model.ts'
+import { allFields, type Model } from '../schema/model.ts'
+import { loadPatternMatcher } from '../schema/patterns/load-matcher.ts'
 import type { SettingProblem } from '../schema/settings-reader.ts'
 import { createAssetReader } from './assets.ts'
 import type { SiteMemory } from './cache/site-memory.ts'
@@ -84,11 +86,15 @@ export async function checkContent(context: CheckContext): Promise<Checked> {
   )
   const guarded = findGuardedFiles(assigned, model.blocks)
   const asset = createAssetReader({ host, content: model.content, memory }, { files: listing.files, guarded })
+  const matches = await loadPatternMatcher(
+    [...model.collections.map(allFields), ...model.blocks.values()],
+    host.matches,
+  )
   const checked: CheckedCollection[] = []
   for (const files of assigned) {
     const source = sources.get(files.collection.name)?.text
     if (source) texts.set(source.file, source.text)
-    checked.push(await checkCollection(files, { host, model, readFile, asset, source, memory, code }))
+    checked.push(await checkCollection(files, { host, model, readFile, asset, source, memory, code, matches }))
   }
   const settings = await placeSettings(host, configurationFile, [
     ...problems,
@@ -97,7 +103,7 @@ export async function checkContent(context: CheckContext): Promise<Checked> {
   ])
   const highlighter = model.plainLanguages && (await loadHighlighter())
   const look = () => {
-    const connected = connect(checked, context, { files: listing.files, guarded, textOf })
+    const connected = connect(checked, context, { files: listing.files, guarded, textOf, matches })
     const plain = model.plainLanguages ?? []
     return { ...connected, languages: highlighter ? checkLanguages(connected.collections, highlighter, plain) : [] }
   }
@@ -188,11 +194,16 @@ interface Connected extends Pick<Checked, 'collections' | 'entryCount' | 'implic
 function connect(
   checked: readonly CollectionEntries[],
   { model, viewing, memory: { stages } }: CheckContext,
-  { files, guarded, textOf }: Pick<LinkContext, 'files' | 'guarded'> & { readonly textOf: TextSource },
+  {
+    files,
+    guarded,
+    textOf,
+    matches,
+  }: Pick<LinkContext, 'files' | 'guarded'> & { readonly textOf: TextSource; readonly matches: PatternMatcher },
 ): Connected {
-  const { linked, implicit, diagnostics } = linkEntries(checked, model.blocks, stages?.linked)
+  const { linked, implicit, diagnostics } = linkEntries(checked, { blocks: model.blocks, matches }, stages?.linked)
   const ordered = linked.map((one) => orderEntries(one, 'written'))
-  const computed = computeEntries(ordered, model.blocks, { memory: stages?.computed.whole })
+  const computed = computeEntries(ordered, { blocks: model.blocks, matches, memory: stages?.computed.whole })
   const whole = orderComputed(computed.computed)
   const { hidden, diagnostics: unpublished } = findUnpublished(computed.computed, {
     ...viewing,
@@ -211,7 +222,12 @@ function connect(
       collection,
       entries: entries.filter((entry) => !hidden.has(versionKey(entry))),
     }))
-    const published = computeEntries(seen, model.blocks, { memory: stages?.computed.published, hasRules: false })
+    const published = computeEntries(seen, {
+      blocks: model.blocks,
+      matches,
+      memory: stages?.computed.published,
+      hasRules: false,
+    })
     diagnostics.push(...published.diagnostics)
     collections = orderComputed(published.computed)
   }

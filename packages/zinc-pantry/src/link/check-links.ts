@@ -51,11 +51,12 @@ export function findLinks(
   textOf: TextOf,
 ): { href: string; place: Place }[] {
   const found = body?.parsed.links(passOver).map((link) => ({ href: link.href, place: placeInBody(link, body) })) ?? []
-  for (const field of texts)
-    for (const link of field.parsed.links(passOver)) {
-      const place = locate(field.path)
-      found.push({ href: link.href, place: placeInField(link, field, place, textOf(place.file) ?? '') })
-    }
+  for (const field of texts) {
+    const links = field.parsed.links(passOver)
+    if (links.length === 0) continue
+    const place = locate(field.path)
+    found.push(...placeInField(links, field, { place, source: textOf(place.file) ?? '' }))
+  }
   return found
 }
 
@@ -64,15 +65,30 @@ const placeInBody = ({ span }: BodyLink, { startOffset, file }: EntryBody): Plac
   span: [span[0] + startOffset, span[1] + startOffset],
 })
 
-/** Where a link of a field stands in its file: the text can be indented, folded or escaped there. */
-function placeInField({ span }: BodyLink, { text }: FieldText, field: Place, source: string): Place {
-  const written = text.slice(...span)
-  const before = text.slice(0, span[0]).split(written).length - 1
-  const [start, end] = field.span
-  const parts = source.slice(start, end).split(written)
-  if (parts.length <= before + 1) return field
-  const at = start + parts.slice(0, before + 1).join(written).length
-  return { file: field.file, span: [at, at + written.length] }
+/**
+ * Where the links of a field stand in its file: the text can be indented, folded or escaped there. What is written between
+ * two links tells how often the same is written before the second.
+ */
+function placeInField(
+  links: readonly BodyLink[],
+  { text }: FieldText,
+  { place, source }: { readonly place: Place; readonly source: string },
+): { href: string; place: Place }[] {
+  const [start, end] = place.span
+  const field = source.slice(start, end)
+  const inOrder = [...links].sort((a, b) => a.span[0] - b.span[0])
+  let before = 0
+  let at = 0
+  return inOrder.map(({ href, span }) => {
+    const written = text.slice(...span)
+    const others = text.slice(before, span[0]).split(written).length - 1
+    let found = field.indexOf(written, at)
+    for (let count = 0; count < others && found !== -1; count++) found = field.indexOf(written, found + written.length)
+    if (found === -1 || written === '') return { href, place }
+    before = span[1]
+    at = found + written.length
+    return { href, place: { file: place.file, span: [start + found, start + at] } }
+  })
 }
 
 function describeLink(href: string, target: LinkTarget, place: Place): Diagnostic[] {

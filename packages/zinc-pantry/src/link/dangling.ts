@@ -1,5 +1,5 @@
 import { createDiagnostic, type Diagnostic, type RelatedPlace } from '../diagnostics/diagnostic.ts'
-import { suggestNearest } from '../diagnostics/suggest.ts'
+import { createSuggester } from '../diagnostics/suggest.ts'
 import type { Entry, Reference } from '../validate/entry.ts'
 import type { Targets } from './targets.ts'
 
@@ -12,23 +12,6 @@ export interface FailedFile {
 
 /** A target this small is listed whole where nothing is near. */
 const LISTED = 8
-
-/** After so many comparisons of ids no more are suggested: in a wholly broken site they would take minutes. */
-const MAX_COMPARISONS = 3_000_000
-
-/** Suggests ids, each wrong one once. */
-function createSuggester(): (scope: string, text: string, known: ReadonlyMap<string, unknown>) => string | undefined {
-  const found = new Map<string, string | undefined>()
-  let comparisons = 0
-  return (scope, text, known) => {
-    const key = `${scope}\n${text}`
-    if (found.has(key) || comparisons > MAX_COMPARISONS) return found.get(key)
-    comparisons += known.size
-    const suggestion = suggestNearest(text, known.keys())
-    found.set(key, suggestion)
-    return suggestion
-  }
-}
 
 /** Describes references that lead nowhere; one into a file that could not be read is no mistake of its own. */
 export function createDanglingReporter(
@@ -50,9 +33,11 @@ export function createDanglingReporter(
       const related: RelatedPlace[] = [{ file: culprit.file, span: [0, 0], note: 'failed-target' }]
       return createDiagnostic('ref-target-failed', place, { id: text, collection }, { related })
     }
-    const keys = new Map(names.flatMap((name) => [...(targets.get(name)?.keys(by) ?? [])]))
-    const suggestion = suggest(`${collection}.${by}`, text, keys)
-    const known = keys.size <= LISTED ? [...keys.keys()] : undefined
+    const keysOf = (name: string): ReadonlyMap<string, string> => targets.get(name)?.keys(by) ?? new Map()
+    const size = names.reduce((sum, name) => sum + keysOf(name).size, 0)
+    const words = (): string[] => [...new Set(names.flatMap((name) => [...keysOf(name).keys()]))]
+    const suggestion = suggest(`${collection}.${by}`, text, { size, words })
+    const known = size <= LISTED ? words() : undefined
     return createDiagnostic('ref-dangling', place, { id: text, collection, suggestion, known })
   }
 }

@@ -1,13 +1,12 @@
 import { createDiagnostic, type Diagnostic, type Place } from '../diagnostics/diagnostic.ts'
 import { type ListMemory, mapAgain, memoryOf } from '../diagnostics/map-again.ts'
 import { findMisspelt } from '../diagnostics/suggest.ts'
-import type { BlockFields } from '../schema/field.ts'
 import type { CollectionModel } from '../schema/model.ts'
 import { Pending } from '../schema/pending.ts'
 import { readAddress } from '../schema/read-address.ts'
 import type { Entry, Link, LinkedEntry, Reference } from '../validate/entry.ts'
 import { createDanglingReporter, type FailedFile } from './dangling.ts'
-import { createEntryMaker, type EntryMaker } from './make-entry.ts'
+import { createEntryMaker, type EntryChecking, type EntryMaker } from './make-entry.ts'
 import { createTargets, type Targets } from './targets.ts'
 
 /** The entries of one collection, in order, and the files that gave none because they could not be read. */
@@ -29,14 +28,14 @@ export type LinkMemory = Map<string, ListMemory<Entry, LinkedEntry>>
 /** Resolves every reference. Where a collection allows it, entries that are not there yet are made. */
 export function linkEntries(
   collections: readonly CollectionEntries[],
-  blocks: BlockFields,
+  checking: EntryChecking,
   memory?: LinkMemory,
 ): { linked: LinkedCollection[]; implicit: ImplicitEntry[]; diagnostics: Diagnostic[] } {
   const diagnostics: Diagnostic[] = []
   const targets = new Map(collections.map((one) => [one.collection.name, createTargets(one.entries)]))
   const makers = new Map<string, EntryMaker>()
   for (const { collection } of collections)
-    if (collection.createFrom !== undefined) makers.set(collection.name, createEntryMaker(collection, blocks))
+    if (collection.createFrom !== undefined) makers.set(collection.name, createEntryMaker(collection, checking))
   const describe = createDanglingReporter(collections, targets)
 
   const resolve = (entry: Entry, reference: Reference): Link | undefined => {

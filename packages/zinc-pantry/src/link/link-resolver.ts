@@ -1,4 +1,4 @@
-import { suggestNearest } from '../diagnostics/suggest.ts'
+import { createSuggester } from '../diagnostics/suggest.ts'
 import type { LinkedEntry } from '../validate/entry.ts'
 import type { FailedFile } from './dangling.ts'
 import type { LinkedCollection } from './link-entries.ts'
@@ -137,9 +137,12 @@ function makeResolver(context: LinkContext, entries: readonly LinkedEntry[]): Ke
   const prefixes = new Set([...byAddress.keys()].map((address) => address.split('/', 2).join('/')))
   // Where no collection has pages, what becomes of links is the site's own affair.
   const hasPages = collections.some(({ collection }) => collection.address !== undefined)
-  const suggestPath = createPathSuggester(files, byName)
+  const suggest = createSuggester()
+  const suggestPath = createPathSuggester(files, byName, suggest)
 
   const isSeen = (entry: LinkedEntry): boolean => !hidden.has(versionKey(entry))
+  const suggestHeading = (fragment: string, entry: LinkedEntry, ids: readonly string[]): string | undefined =>
+    suggest(`headings of ${versionKey(entry)}`, fragment, { size: ids.length, words: () => ids })
   const toEntry = (entry: LinkedEntry, fragment: string, from: LinkedEntry): LinkTarget => {
     const reason = isSeen(from) ? hidden.get(versionKey(entry)) : undefined
     if (reason !== undefined) return { kind: 'hidden', entry, reason }
@@ -150,7 +153,7 @@ function makeResolver(context: LinkContext, entries: readonly LinkedEntry[]): Ke
       if (address === undefined && hasPages && from !== entry && entry.data) return { kind: 'no-page', entry }
       return { kind: 'entry', entry, fragment, address }
     }
-    return { kind: 'no-heading', fragment, suggest: () => suggestNearest(fragment, ids) }
+    return { kind: 'no-heading', fragment, suggest: () => suggestHeading(fragment, entry, ids) }
   }
   const toAsset = (file: string): LinkTarget => {
     const collection = guarded.get(file)
@@ -163,7 +166,10 @@ function makeResolver(context: LinkContext, entries: readonly LinkedEntry[]): Ke
     if (known.has(path.slice(1))) return toAsset(path.slice(1))
     // Other pages of the site are not ours to know; those beside our own are.
     if (!prefixes.has(path.split('/', 2).join('/'))) return OUTSIDE
-    return { kind: 'broken', suggest: () => suggestNearest(path, byAddress.keys()) }
+    return {
+      kind: 'broken',
+      suggest: () => suggest('pages', path, { size: byAddress.size, words: () => byAddress.keys() }),
+    }
   }
   /** Of the versions of an entry those that are to be seen, where there are any. */
   const seenFirst = (versions: readonly LinkedEntry[] | undefined): readonly LinkedEntry[] | undefined => {

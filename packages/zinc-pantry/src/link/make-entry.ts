@@ -14,8 +14,14 @@ export interface EntryMaker {
   all(): Entry[]
 }
 
+/** What checking a made entry takes. */
+export interface EntryChecking {
+  readonly blocks: BlockFields
+  readonly matches: CheckRun['matches']
+}
+
 /** Makes entries with nothing but a text in one field; their id is made from the text. */
-export function createEntryMaker(collection: CollectionModel, blocks: BlockFields): EntryMaker {
+export function createEntryMaker(collection: CollectionModel, { blocks, matches }: EntryChecking): EntryMaker {
   const { named: check } = compileCollection(collection, blocks)
   const name = collection.createFrom ?? ''
   const made = new Map<string, Entry>()
@@ -32,6 +38,7 @@ export function createEntryMaker(collection: CollectionModel, blocks: BlockField
         hasLeadingZeros: false,
         report: (code, parameters) => problems.push(createDiagnostic(code, place, parameters)),
         written: String,
+        matches,
         reference: ({ text: wanted }) => wanted,
         asset: (file) => ({ missing: file }),
         linked: () => undefined,

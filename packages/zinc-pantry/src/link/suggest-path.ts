@@ -1,10 +1,14 @@
-import { suggestNearest } from '../diagnostics/suggest.ts'
+import type { Suggester } from '../diagnostics/suggest.ts'
 
 /** Says what a broken link likely meant, as its writer would write it. */
 export type PathSuggester = (path: string, from: string, file: string | undefined) => string | undefined
 
 /** Makes a suggester over the files and the entries of a site. */
-export function createPathSuggester(files: readonly string[], names: ReadonlyMap<string, unknown>): PathSuggester {
+export function createPathSuggester(
+  files: readonly string[],
+  names: ReadonlyMap<string, unknown>,
+  suggest: Suggester,
+): PathSuggester {
   let folders: Map<string, string[]> | undefined
   let byBase: Map<string, string[]> | undefined
   const fill = (): { folders: Map<string, string[]>; byBase: Map<string, string[]> } => {
@@ -24,11 +28,13 @@ export function createPathSuggester(files: readonly string[], names: ReadonlyMap
     const [moved, ...others] = fill().byBase.get(base) ?? []
     if (moved !== undefined && others.length === 0) return relativePath(from, moved)
     const folder = file?.slice(0, file.lastIndexOf('/') + 1)
-    const near = folder === undefined ? undefined : suggestNearest(base, fill().folders.get(folder) ?? [])
+    const beside = fill().folders.get(folder ?? '') ?? []
+    const near =
+      folder === undefined ? undefined : suggest(`in ${folder}`, base, { size: beside.length, words: () => beside })
     if (near !== undefined) return path.slice(0, path.lastIndexOf('/') + 1) + near
     return path.startsWith('.') || moved !== undefined
       ? moved && relativePath(from, moved)
-      : suggestNearest(path, names.keys())
+      : suggest('names', path, { size: names.size, words: () => names.keys() })
   }
 }
 

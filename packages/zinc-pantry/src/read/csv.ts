@@ -2,7 +2,14 @@ import Papa from 'papaparse'
 import { createDiagnostic, type Diagnostic } from '../diagnostics/diagnostic.ts'
 import { setOwn } from '../diagnostics/own-key.ts'
 import { type CsvCell, type CsvRow, locateCells } from './csv-places.ts'
-import { createDocument, type PathSegment, type PlaceNode, type ReadResult, type SourceText } from './document.ts'
+import {
+  createDocument,
+  MAX_DEPTH,
+  type PathSegment,
+  type PlaceNode,
+  type ReadResult,
+  type SourceText,
+} from './document.ts'
 
 /** How a CSV text is written, where it cannot be seen from it. */
 export interface CsvOptions {
@@ -16,7 +23,7 @@ export interface CsvOptions {
  * Reads CSV (RFC 4180) with a heading. Every row is a group of texts by the names in the heading; an empty cell
  * is absent; dots in a name lead into groups: `start.hut`.
  *
- * Diagnostics: `csv-quote`, `csv-heading-empty`, `csv-heading-twice`, `csv-row-long`.
+ * Diagnostics: `csv-quote`, `csv-heading-empty`, `csv-heading-twice`, `csv-heading-deep`, `csv-row-long`.
  *
  * @example
  * ```ts
@@ -86,16 +93,22 @@ interface Table extends Form {
 
 function checkTable({ file, text, heading, rows, ...form }: Table): Diagnostic[] {
   const names = heading.map((name) => name.trim())
+  const isDeep = (name: string): boolean => name.length > MAX_DEPTH && name.split('.').length > MAX_DEPTH
   const isFine =
-    rows.every((cells) => cells.length <= names.length) && new Set(names).size === names.length && !names.includes('')
+    rows.every((cells) => cells.length <= names.length) &&
+    new Set(names).size === names.length &&
+    !names.includes('') &&
+    !names.some(isDeep)
   if (isFine) return []
   const cells = locateCells(text, form)
   const diagnostics: Diagnostic[] = []
+  const seen = new Set<string>()
   for (const [column, name] of names.entries()) {
     const span = cells[0]?.[column]?.span ?? [0, 1]
     if (name === '') diagnostics.push(createDiagnostic('csv-heading-empty', { file, span }, { column: column + 1 }))
-    else if (names.indexOf(name) < column)
-      diagnostics.push(createDiagnostic('csv-heading-twice', { file, span }, { name }))
+    else if (seen.has(name)) diagnostics.push(createDiagnostic('csv-heading-twice', { file, span }, { name }))
+    else if (isDeep(name)) diagnostics.push(createDiagnostic('csv-heading-deep', { file, span }, { limit: MAX_DEPTH }))
+    seen.add(name)
   }
   for (const [position, row] of rows.entries()) {
     const extra: CsvCell | undefined = cells[position + 1]?.[names.length]

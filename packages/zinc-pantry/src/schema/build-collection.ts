@@ -139,6 +139,7 @@ function globs(reader: SettingsReader, path: SettingStep[], value: unknown): str
 }
 
 function whyNoGlob(glob: string): string | undefined {
+  if (glob.trim() === '') return 'is empty'
   if (glob.startsWith('!')) return 'starts with "!": put it into exclude, without the "!"'
   if (/^(?:\/|[A-Za-z]:)/.test(glob)) return 'is absolute'
   if (glob.includes('\\')) return 'has a backslash: write folders with "/"'

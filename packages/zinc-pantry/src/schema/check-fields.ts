@@ -231,6 +231,8 @@ function checkDefault(reader: SettingsReader, path: SettingStep[], field: Field,
     asset: (path) => ({ missing: path }),
     linked: () => undefined,
     written: String,
+    // A configuration is its author's own.
+    matches: (pattern, text) => pattern.test(text),
     report: (code, parameters) =>
       problems.push(messageOf(createDiagnostic(code, { file: '', span: [0, 0] }, parameters))),
   }

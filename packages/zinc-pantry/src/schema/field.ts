@@ -83,6 +83,9 @@ export type Nullable<Value, Options> = Options extends { readonly optional: true
 /** One step into a value, as in the readers. */
 export type Step = string | number
 
+/** Says whether a text matches a pattern, in bounded time; undefined where that was not enough to find out. */
+export type PatternMatcher = (pattern: RegExp, text: string) => boolean | undefined
+
 /** What a problem is about: a value, its key, or that it is absent. */
 export type ReportedPart = 'key' | 'value' | 'absent'
 
@@ -104,8 +107,8 @@ export interface CheckRun {
   asset(path: string): AssetAnswer
   /** Records Markdown at the current path, whose links are to be checked. */
   linked(text: string): void
-  /** Matches a pattern within bounded time; undefined where that was not enough. */
-  matches?(pattern: RegExp, text: string): boolean | undefined
+  /** Matches a pattern of the configuration; nothing of a site's own may be matched in another way. */
+  readonly matches: PatternMatcher
 }
 
 /** A reference as it is written. */

@@ -32,7 +32,7 @@ export interface RecordContext {
   /** Looks at a file that an entry of a file names. */
   asset(path: string, from: string): AssetAnswer
   /** Matches a pattern within bounded time. */
-  readonly matches?: CheckRun['matches']
+  readonly matches: CheckRun['matches']
   /** Reads Markdown of a field. */
   readText(text: string): ParsedBody
 }
@@ -74,7 +74,7 @@ export function validateRecord(
       if ('facts' in answer) (run.within.private > 0 ? privateAssets : assets).push(answer.facts.file)
       return answer
     },
-    ...(context.matches ? { matches: context.matches } : {}),
+    matches: context.matches,
     linked: (text) => texts.push({ path: [...run.path], text, parsed: context.readText(text) }),
   }
   const { value } = record

@@ -16,12 +16,46 @@ export interface DirectiveHead {
   readonly hasMore: boolean
 }
 
+/** Finds the bracket that closes another one in a text; undefined where none does. */
+export type BracketFinder = (text: string, open: number) => number | undefined
+
+/** Makes a finder that goes over a text once, however many brackets it is asked for. */
+export function createBracketFinder(): BracketFinder {
+  let known: { readonly text: string; readonly closings: ReadonlyMap<number, number> } | undefined
+  return (text, open) => {
+    if (known?.text !== text) known = { text, closings: pairBrackets(text) }
+    return known.closings.get(open)
+  }
+}
+
+function pairBrackets(text: string): Map<number, number> {
+  const closings = new Map<number, number>()
+  const open: number[] = []
+  for (let at = 0; at < text.length; at++) {
+    const sign = text[at]
+    if (sign === '\\') at++
+    else if (sign === '[') open.push(at)
+    const opening = sign === ']' ? open.pop() : undefined
+    if (opening !== undefined) closings.set(opening, at)
+  }
+  return closings
+}
+
+/** Where a directive may stand. */
+export interface DirectiveSource {
+  readonly text: string
+  /** Where the line or the label ends that it stands in. */
+  readonly end: number
+  readonly closingOf: BracketFinder
+}
+
 /** Reads `name[label]{key=value flag}` at an offset. */
-export function readDirectiveHead(text: string, start: number): DirectiveHead | undefined {
-  const name = match(NAME, text, start)
-  if (!name) return undefined
+export function readDirectiveHead(source: DirectiveSource, start: number): DirectiveHead | undefined {
+  const name = match(NAME, source.text, start)
+  if (!name || start + name[0].length > source.end) return undefined
+  const text = source.text.slice(0, source.end)
   let end = start + name[0].length
-  const label = readLabel(text, end)
+  const label = readLabel(source, end)
   if (label) end = label.span[1] + 1
   const read = text[end] === '{' ? readAttributes(text, end) : undefined
   if (read) end = read.end
@@ -36,15 +70,10 @@ export function readDirectiveHead(text: string, start: number): DirectiveHead | 
 }
 
 /** Text in balanced brackets. */
-function readLabel(text: string, start: number): DirectiveHead['label'] {
-  if (text[start] !== '[') return undefined
-  let depth = 0
-  for (let at = start; at < text.length; at++) {
-    if (text[at] === '\\') at++
-    else if (text[at] === '[') depth++
-    else if (text[at] === ']' && --depth === 0) return { text: text.slice(start + 1, at), span: [start + 1, at] }
-  }
-  return undefined
+function readLabel({ text, end, closingOf }: DirectiveSource, start: number): DirectiveHead['label'] {
+  const closing = text[start] === '[' ? closingOf(text, start) : undefined
+  if (closing === undefined || closing >= end) return undefined
+  return { text: text.slice(start + 1, closing), span: [start + 1, closing] }
 }
 
 function readAttributes(text: string, start: number): { attributes: RawAttribute[]; end: number } | undefined {

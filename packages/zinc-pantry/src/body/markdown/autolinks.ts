@@ -5,8 +5,7 @@ import type { Token } from './token.ts'
 const START = /(?<=^|[\s*_~(])(?:https?:\/\/|www\.)[^\s<]+|(?<=^|[^\w.+/-])[\w.+-]+@[\w-]+(?:\.[\w-]+)+/gi
 const PREFIX = /^(?:https?:\/\/)?/i
 /** What stands at the end of a sentence rather than of an address. */
-const TRAILING = /[?!.,:*_~'"]$/
-const ENTITY = /&[a-z\d]+;$/i
+const TRAILING = '?!.,:*_~\'"'
 
 /** Links bare addresses, as the autolink extension of the extension spec has it. */
 export function addAutolinks(markdown: MarkdownIt): void {
@@ -76,18 +75,41 @@ function addressOf(link: string): string {
 /** Leaves out what the extension spec does not count as part of an address; undefined where it is none. */
 function trimLink(found: string): string | undefined {
   if (isEmail(found)) return trimEmail(found)
-  let link = found
-  for (let before = ''; before !== link; ) {
-    before = link
-    link = link.replace(ENTITY, '').replace(TRAILING, '')
-    const opened = link.split('(').length
-    if (link.endsWith(')') && link.split(')').length > opened) link = link.slice(0, -1)
-  }
+  const link = found.slice(0, endOfAddress(found))
   const domain = link.replace(PREFIX, '').split(/[/?#:]/, 1)[0] ?? ''
   const segments = domain.split('.')
   const isDomain = segments.length > 1 || /^https?:/i.test(link)
   const isValid = segments.every((part) => /^[\p{L}\p{N}_-]+$/u.test(part))
   return isDomain && isValid && !segments.slice(-2).some((part) => part.includes('_')) ? link : undefined
+}
+
+/** Where an address ends: before signs of the sentence, entities, and a bracket that nothing in it opens. */
+function endOfAddress(found: string): number {
+  let end = found.length
+  let unopened = countOf(found, ')') - countOf(found, '(')
+  for (;;) {
+    const entity = startOfEntity(found, end)
+    if (entity !== undefined) end = entity
+    else if (TRAILING.includes(found[end - 1] ?? ' ')) end--
+    else if (found[end - 1] === ')' && unopened > 0) {
+      end--
+      unopened--
+    } else return end
+  }
+}
+
+const countOf = (text: string, sign: string): number => {
+  let count = 0
+  for (let at = text.indexOf(sign); at !== -1; at = text.indexOf(sign, at + 1)) count++
+  return count
+}
+
+/** The start of an entity that ends at an offset. */
+function startOfEntity(text: string, end: number): number | undefined {
+  if (text[end - 1] !== ';') return undefined
+  let at = end - 2
+  while (at >= 0 && /[a-z\d]/i.test(text[at] ?? '')) at--
+  return text[at] === '&' && at < end - 2 ? at : undefined
 }
 
 function trimEmail(found: string): string | undefined {

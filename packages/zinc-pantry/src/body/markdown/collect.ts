@@ -19,13 +19,14 @@ export function inlineLinks(
   { content, place }: { readonly content: string; place(span: Span): Span },
 ): BodyLink[] {
   const links: BodyLink[] = []
-  for (const [at, token] of children.entries()) {
+  const closings = findClosings(children)
+  for (const token of children) {
     const href =
       token.type === 'link_open' ? token.attrGet('href') : token.type === 'image' ? token.attrGet('src') : null
     if (href !== null) {
       const start = noteOf(token).at ?? 0
       const labelEnd =
-        token.type === 'image' ? start + 2 + token.content.length : (noteOf(closingOf(children, at)).at ?? start)
+        token.type === 'image' ? start + 2 + token.content.length : (noteOf(closings.get(token) ?? token).at ?? start)
       const first = token.type === 'image' ? start : start - 1
       links.push({ href, span: place(addressSpan(content, first, labelEnd)) })
     }
@@ -38,13 +39,16 @@ export function inlineLinks(
   return links
 }
 
-const closingOf = (children: readonly Token[], at: number): Token => {
-  let depth = 0
-  for (const token of children.slice(at)) {
-    if (token.type === 'link_open') depth++
-    if (token.type === 'link_close' && --depth === 0) return token
+/** The tokens that close links, by those that open them. */
+function findClosings(children: readonly Token[]): ReadonlyMap<Token, Token> {
+  const closings = new Map<Token, Token>()
+  const open: Token[] = []
+  for (const token of children) {
+    if (token.type === 'link_open') open.push(token)
+    const opening = token.type === 'link_close' ? open.pop() : undefined
+    if (opening) closings.set(opening, token)
   }
-  return children[at] as Token
+  return closings
 }
 
 /** The address behind a label, or the whole link where the address stands elsewhere. */

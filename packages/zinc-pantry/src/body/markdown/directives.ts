@@ -1,6 +1,6 @@
 import type MarkdownIt from 'markdown-it'
 import { suggestNearest } from '../../diagnostics/suggest.ts'
-import { type DirectiveHead, readDirectiveHead } from './attributes.ts'
+import { type BracketFinder, createBracketFinder, type DirectiveHead, readDirectiveHead } from './attributes.ts'
 import { addNote, type RawUse, type StateBlock, type StateInline } from './token.ts'
 
 /**
@@ -9,19 +9,34 @@ import { addNote, type RawUse, type StateBlock, type StateInline } from './token
  */
 export function addDirectives(markdown: MarkdownIt, blocks: readonly string[]): void {
   const options = { alt: ['paragraph', 'reference', 'blockquote', 'list'] }
-  markdown.block.ruler.before('fence', 'directive', readBlock, options)
-  markdown.inline.ruler.before('link', 'directive', (state, silent) => readInline(state, silent, blocks))
+  const inLines = { blocks, closingOf: createBracketFinder() }
+  const closingOf = createBracketFinder()
+  markdown.block.ruler.before(
+    'fence',
+    'directive',
+    (state, startLine, endLine, silent) => readBlock(state, { startLine, endLine, silent, closingOf }),
+    options,
+  )
+  markdown.inline.ruler.before('link', 'directive', (state, silent) => readInline(state, silent, inLines))
+}
+
+/** Lines that may start with a directive. */
+interface BlockPlace {
+  readonly startLine: number
+  readonly endLine: number
+  readonly silent: boolean
+  readonly closingOf: BracketFinder
 }
 
 const COLONS = /^:{2,}(?=[A-Za-z])/
 const FENCE = /^(`{3,}|~{3,})/
 
-function readBlock(state: StateBlock, startLine: number, endLine: number, silent: boolean): boolean {
+function readBlock(state: StateBlock, { startLine, endLine, silent, closingOf }: BlockPlace): boolean {
   if ((state.sCount[startLine] ?? 0) - state.blkIndent >= 4) return false
   const start = lineStart(state, startLine)
   const end = state.eMarks[startLine] ?? start
   const colons = COLONS.exec(state.src.slice(start, end))?.[0].length ?? 0
-  const head = colons > 0 ? readDirectiveHead(state.src.slice(0, end), start + colons) : undefined
+  const head = colons > 0 ? readDirectiveHead({ text: state.src, end, closingOf }, start + colons) : undefined
   if (!head || state.src.slice(head.end, end).trim() !== '') return false
   if (silent) return true
   const isLeaf = colons === 2
@@ -87,10 +102,14 @@ function addParagraph(state: StateBlock, line: number, text: string): void {
   state.push('paragraph_close', 'p', -1)
 }
 
-function readInline(state: StateInline, silent: boolean, blocks: readonly string[]): boolean {
+function readInline(
+  state: StateInline,
+  silent: boolean,
+  { blocks, closingOf }: { readonly blocks: readonly string[]; readonly closingOf: BracketFinder },
+): boolean {
   const { pos, src, posMax } = state
   if (src[pos] !== ':' || /[\w:]/.test(src[pos - 1] ?? '')) return false
-  const head = readDirectiveHead(src.slice(0, posMax), pos + 1)
+  const head = readDirectiveHead({ text: src, end: posMax, closingOf }, pos + 1)
   // Prose has colons too: what is near to no name of a block is text.
   if (!head?.hasMore || (!blocks.includes(head.name) && suggestNearest(head.name, blocks) === undefined)) return false
   if (silent) {

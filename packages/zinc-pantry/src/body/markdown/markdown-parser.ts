@@ -1,10 +1,11 @@
 import MarkdownIt from 'markdown-it'
-import footnote from 'markdown-it-footnote'
 import type { BodyModel, NamedBodyPlugin } from '../../schema/body-settings.ts'
 import { PluginFailure } from '../plugin-failure.ts'
 import { addAutolinks } from './autolinks.ts'
 import { addDirectives } from './directives.ts'
+import { addFootnotes } from './footnotes.ts'
 import { sparePlainTexts } from './plain-text.ts'
+import { type Rule, rulesOf } from './rules.ts'
 import { addStrikethrough } from './strikethrough.ts'
 import { addTaskItems } from './task-items.ts'
 import { addNote, type Token } from './token.ts'
@@ -24,7 +25,7 @@ export function createParser({ blocks, settings }: ParserOptions): MarkdownIt {
   sparePlainTexts(markdown)
   if (settings?.extensions === false) markdown.disable(['table', 'strikethrough'])
   else {
-    markdown.use(footnote as unknown as (markdown: MarkdownIt) => void)
+    addFootnotes(markdown)
     addStrikethrough(markdown)
     addAutolinks(markdown)
     addTaskItems(markdown)
@@ -59,11 +60,6 @@ function addPlugin(markdown: MarkdownIt, { name, plugin, options }: NamedBodyPlu
   for (const [type, rule] of Object.entries(markdown.renderer.rules))
     if (rule && rule !== renderers[type]) markdown.renderer.rules[type] = guard(rule as Rule) as typeof rule
 }
-
-type Rule = (this: unknown, ...parameters: unknown[]) => never
-
-/** The rules of a ruler; the parser offers no other way to them. */
-const rulesOf = (ruler: unknown): { fn: Rule }[] => (ruler as { __rules__: { fn: Rule }[] }).__rules__
 
 /** The line at which a rule was called, from 0, where it says. */
 function lineOf([state, second]: readonly unknown[]): number | undefined {

@@ -2,6 +2,7 @@ import type MarkdownIt from 'markdown-it'
 import { createHeadingIds, takeWrittenId } from '../heading-ids.ts'
 import { PluginFailure } from '../plugin-failure.ts'
 import type { RenderEnvironment } from './markdown-renderer.ts'
+import { rulesOf } from './rules.ts'
 import { createSourceMap, type SourceMap } from './source-map.ts'
 import { plainText, type Token } from './token.ts'
 
@@ -21,14 +22,32 @@ export interface StepParser {
 /** Takes the rules of a parser apart. */
 export function createStepParser(markdown: MarkdownIt, hasPlugins: boolean): StepParser {
   const rules = markdown.core.ruler.getRules('')
-  const names = (markdown.core.ruler as unknown as { __rules__: { name: string; enabled: boolean }[] }).__rules__
+  const names = rulesOf(markdown.core.ruler)
   const count = names.filter(({ enabled }) => enabled).findIndex(({ name }) => name === 'block') + 1
   return { markdown, hasPlugins, blockRules: rules.slice(0, count), lineRules: rules.slice(count) }
 }
 
-interface Environment extends RenderEnvironment {
-  footnotes?: unknown
+/** What the parser of footnotes keeps: the numbers of their names, and a list that grows as they are referred to. */
+interface Footnotes {
+  readonly refs?: Readonly<Record<string, number>>
+  readonly list?: readonly object[]
 }
+
+interface Environment extends RenderEnvironment {
+  footnotes?: Footnotes
+}
+
+/** Footnotes to be read and written by themselves. A copy would take as long as there are footnotes, for each line. */
+const layOver = (footnotes: Footnotes | undefined): { footnotes?: Footnotes } =>
+  footnotes
+    ? {
+        footnotes: {
+          ...footnotes,
+          refs: Object.create(footnotes.refs ?? null),
+          ...(footnotes.list ? { list: footnotes.list.map((one) => ({ ...one })) } : {}),
+        },
+      }
+    : {}
 
 /** A text, parsed as far as it is asked for. */
 export interface Parsing {
@@ -66,8 +85,7 @@ export function createParsing(text: string, { markdown, blockRules, lineRules, h
   /** Inline tokens of one content, without a trace in the rest of the text. */
   const readInline = (content: string): Token[] => {
     const children: Token[] = []
-    const footnotes = environment.footnotes && structuredClone(environment.footnotes)
-    markdown.inline.parse(content, markdown, { ...environment, footnotes }, children)
+    markdown.inline.parse(content, markdown, { ...environment, ...layOver(environment.footnotes) }, children)
     return children
   }
   attempt(() => {

@@ -13,65 +13,104 @@ export interface SourceMap {
 export const linesOf = (text: string): (readonly [start: number, line: string])[] =>
   [...text.matchAll(/[^\r\n]*(?:\r\n|\r|\n|$)/g)].map((found) => [found.index, found[0]])
 
-/** Makes the map of one text; nothing is worked out before it is needed. */
+/** Where the lines of an inline token stand. */
+interface PlacedContent {
+  /** Offsets in the content at which its lines start. */
+  readonly starts: readonly number[]
+  /** Offsets in the text at which they start there, found when they are asked for. */
+  readonly bases: (number | undefined)[]
+  /** The first line in the text. */
+  readonly line: number
+  /** In a cell of a table, where in its row it can start. */
+  readonly from: number | undefined
+}
+
+/** Makes the map of one text; nothing is worked out before it is needed, and everything once. */
 export function createSourceMap(text: string, tokens: readonly Token[]): SourceMap {
   let lines: ReturnType<typeof linesOf> | undefined
+  let returns: readonly number[] | undefined
+  const placed = new Map<number, PlacedContent | undefined>()
+  const lineAt = (line: number): readonly [number, string] | undefined => {
+    lines ??= linesOf(text)
+    return lines[line]
+  }
+  const place = (position: number): PlacedContent | undefined => {
+    if (placed.has(position)) return placed.get(position)
+    const token = tokens[position]
+    if (token?.map) placed.set(position, placeContent(token.content, token.map[0], undefined))
+    else if (isCell(tokens, position)) placeRow(position)
+    else placed.set(position, undefined)
+    return placed.get(position)
+  }
+  /** Places all cells of a row: each starts behind those before it. */
+  const placeRow = (position: number): void => {
+    let first = position
+    while (first > 0 && tokens[first]?.type !== 'tr_open') first--
+    const { map } = tokens[first] ?? {}
+    let from = 0
+    for (let at = first; at === first || (tokens[at] && tokens[at]?.type !== 'tr_close'); at++) {
+      const token = tokens[at] as Token
+      if (token.type !== 'inline') continue
+      placed.set(at, map ? placeContent(token.content, map[0], from) : undefined)
+      const found = map ? (lineAt(map[0])?.[1].indexOf(token.content, from) ?? -1) : -1
+      if (found !== -1) from = found + token.content.length
+    }
+  }
+  const baseOf = (content: string, own: PlacedContent, row: number): number => {
+    const known = own.bases[row]
+    if (known !== undefined) return known
+    const line = lineAt(own.line + row)
+    const end = own.starts[row + 1]
+    const part = content.slice(own.starts[row], end === undefined ? undefined : end - 1)
+    const base = line ? line[0] + columnOf(line[1], part, own.from) : text.length
+    own.bases[row] = base
+    return base
+  }
   return {
-    plain: (offset) => (text.includes('\r\n') ? skipReturns(text, offset) : offset),
+    plain(offset) {
+      returns ??= text.includes('\r\n') ? Array.from(text.matchAll(/\r\n/g), ({ index }) => index) : []
+      return offset + countBefore(returns, (found, at) => found - at < offset)
+    },
     inline(position, [start, end]) {
       const content = tokens[position]?.content ?? ''
-      const map = mapOf(tokens, position)
-      if (!map) return findText(text, content, [start, end])
+      const own = place(position)
+      if (!own) return findText(text, content, [start, end])
       const offsetAt = (offset: number): number => {
-        const before = content.slice(0, offset)
-        const row = before.split('\n').length - 1
-        lines ??= linesOf(text)
-        const line = lines[map[0] + row]
-        const part = content.split('\n')[row] ?? ''
-        if (!line) return text.length
-        const [lineStart, lineText] = line
-        const from = cellStart(tokens, position, lineText) ?? 0
-        const found = isCell(tokens, position) ? lineText.indexOf(part, from) : lineText.lastIndexOf(part)
-        // Tabs before the text can have become spaces; the end of the line stays.
-        const base = found === -1 ? Math.max(0, lineText.trimEnd().length - part.length) : found
-        return lineStart + base + offset - (before.lastIndexOf('\n') + 1)
+        const row = countBefore(own.starts, (found) => found <= offset) - 1
+        return Math.min(text.length, baseOf(content, own, row) + offset - (own.starts[row] ?? 0))
       }
       return [offsetAt(start), offsetAt(end)]
     },
   }
 }
 
-/** The place of an offset that counts `\r\n` as one. */
-function skipReturns(text: string, offset: number): number {
-  let at = 0
-  for (let seen = 0; seen < offset; seen++) at += text.startsWith('\r\n', at) ? 2 : 1
-  return at
+function placeContent(content: string, line: number, from: number | undefined): PlacedContent {
+  const starts = [0]
+  for (let at = content.indexOf('\n'); at !== -1; at = content.indexOf('\n', at + 1)) starts.push(at + 1)
+  return { starts, bases: [], line, from }
+}
+
+/** The column at which a part of a content stands in its line. */
+function columnOf(line: string, part: string, from: number | undefined): number {
+  const found = from === undefined ? line.lastIndexOf(part) : line.indexOf(part, from)
+  // Tabs before the text can have become spaces; the end of the line stays.
+  return found === -1 ? Math.max(0, line.trimEnd().length - part.length) : found
+}
+
+/** How many of the first items of a list pass, where none does behind one that does not. */
+function countBefore(list: readonly number[], passes: (item: number, at: number) => boolean): number {
+  let low = 0
+  let high = list.length
+  while (low < high) {
+    const middle = (low + high) >> 1
+    if (passes(list[middle] as number, middle)) low = middle + 1
+    else high = middle
+  }
+  return low
 }
 
 const isCell = (tokens: readonly Token[], position: number): boolean =>
   /^t[hd]_open$/.test(tokens[position - 1]?.type ?? '')
-
-/** The lines of an inline token: its own, or of the row of a table that it stands in. */
-function mapOf(tokens: readonly Token[], position: number): readonly [number, number] | null {
-  const own = tokens[position]?.map
-  if (own || !isCell(tokens, position)) return own ?? null
-  for (let at = position; at >= 0; at--) if (tokens[at]?.type === 'tr_open') return tokens[at]?.map ?? null
-  return null
-}
-
-/** Where a cell can start in its row: behind the cells before it. */
-function cellStart(tokens: readonly Token[], position: number, row: string): number | undefined {
-  if (!isCell(tokens, position)) return undefined
-  let first = position
-  while (first > 0 && tokens[first]?.type !== 'tr_open') first--
-  let from = 0
-  for (const token of tokens.slice(first, position)) {
-    if (token.type !== 'inline') continue
-    const found = row.indexOf(token.content, from)
-    if (found !== -1) from = found + token.content.length
-  }
-  return from
-}
 
 /** For what has no lines of its own, such as a note in the line: the first place where it stands. */
 function findText(text: string, content: string, [start, end]: Span): Span {

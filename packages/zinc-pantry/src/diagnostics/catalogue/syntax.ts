@@ -103,6 +103,7 @@ export const syntaxCodes = {
     ({ column }) => `Column ${column} has no name`,
     () => 'Name it in the first line, or delete it',
   ),
+  'csv-heading-deep': error<{ limit: number }>(({ limit }) => `Heading leads more than ${limit} groups deep`),
   'csv-heading-twice': error<{ name: string }>(
     ({ name }) => `Column ${quote(name)} stands twice`,
     () => 'Delete or rename one of them',

@@ -118,6 +118,11 @@ export const syntaxExplanations: Explanations<typeof syntaxCodes> = {
     'id,,beds',
     'id,name,beds',
   ],
+  'csv-heading-deep': [
+    'Dots in a heading lead into groups; so deep nobody can mean it.',
+    'id,a.a.a.a.a.a.a.a.…\nx,1',
+    'id,a.b\nx,1',
+  ],
   'csv-heading-twice': [
     'Two columns have one name, so that one of two cells would be lost.',
     'id,name,name',

@@ -1,0 +1,29 @@
+import type { Field, Fields, PatternMatcher } from '../field.ts'
+import { visitFields } from '../model.ts'
+import { isPlainPattern } from './plain-pattern.ts'
+
+/** Matches with the engine of the language, which is fast enough where all patterns are plain. */
+const matchNatively: PatternMatcher = (pattern, text) => pattern.test(text)
+
+/**
+ * Gives what matches the patterns of some sets of fields within bounded time. The engine that does is loaded where there
+ * are patterns that need it only. `limited` matches, for a limited time each, those that it does not have.
+ */
+export async function loadPatternMatcher(
+  sets: Iterable<Fields>,
+  limited: PatternMatcher = matchNatively,
+): Promise<PatternMatcher> {
+  if (patternsOf(sets).every(isPlainPattern)) return matchNatively
+  const { createLinearMatcher } = await import('./linear-matcher.ts')
+  return createLinearMatcher(limited)
+}
+
+function patternsOf(sets: Iterable<Fields>): string[] {
+  const patterns = new Set<string>()
+  const visit = ({ options }: Field): void => {
+    const { pattern, keyPattern } = options as { pattern?: unknown; keyPattern?: unknown }
+    for (const one of [pattern, keyPattern]) if (typeof one === 'string') patterns.add(new RegExp(one, 'u').source)
+  }
+  for (const fields of sets) visitFields(fields, visit)
+  return [...patterns]
+}
