@@ -2,6 +2,7 @@ import { imageSize } from 'image-size'
 import { createSuggester } from '../diagnostics/suggest.ts'
 import { type Host, HostError } from '../host/host.ts'
 import { resolveFrom } from '../link/resolve-path.ts'
+import { MAX_FILE_BYTES } from '../read/decode.ts'
 import { sniffKind } from '../read/sniff-kind.ts'
 import type { AssetAnswer, AssetFacts } from '../schema/asset.ts'
 import type { KeptFacts, SiteMemory } from './cache/site-memory.ts'
@@ -56,6 +57,9 @@ function createNeighbourSuggester(files: readonly string[]): (path: string, file
   }
 }
 
+/** So much of a large file is looked at for its kind and its dimensions. */
+const HEAD_BYTES = 2 ** 20
+
 /** Where files are read, and what is known of them. */
 interface AssetContext {
   readonly host: Host
@@ -78,8 +82,15 @@ function readFacts(file: string, { host, content, memory }: AssetContext): Asset
     }
   }
   try {
-    const bytes = seen.bytes ?? host.read(`${content}/${file}`)
-    const facts = { file, sizeBytes: bytes.length, kind: sniffKind(bytes, file), ...dimensionsOf(bytes) }
+    const path = `${content}/${file}`
+    const size = host.size(path) ?? 0
+    const bytes = seen.bytes ?? host.read(path, size > MAX_FILE_BYTES ? HEAD_BYTES : undefined)
+    const facts = {
+      file,
+      sizeBytes: Math.max(size, bytes.length),
+      kind: sniffKind(bytes, file),
+      ...dimensionsOf(bytes),
+    }
     memory.assets.set(key, facts)
     memory.store.put(key, JSON.stringify(facts))
     return facts

@@ -1,6 +1,6 @@
 import { createDiagnostic, type Diagnostic } from '../diagnostics/diagnostic.ts'
 import { type Host, HostError } from '../host/host.ts'
-import { decodeText } from '../read/decode.ts'
+import { decodeText, describeTooLarge, MAX_FILE_BYTES } from '../read/decode.ts'
 import type { SourceText } from '../read/document.ts'
 
 /** Reads a file of the content folder, or says why it cannot be read. Its bytes can be given, where they are there. */
@@ -18,11 +18,16 @@ export function createFileReader(
   return (path, given) => {
     onRead()
     const file = `${content}/${path}`
+    const size = given ? 0 : (host.size(file) ?? 0)
+    if (size > MAX_FILE_BYTES) {
+      // What is too large to read is too large to show.
+      texts.set(file, '')
+      return { file, diagnostic: describeTooLarge(file, size) }
+    }
     try {
       const bytes = given ?? host.read(file)
       const decoded = decodeText(file, bytes)
       if ('text' in decoded) texts.set(file, decoded.text)
-      // What is too large to read is too large to show.
       else if (decoded.diagnostic.code === 'file-too-large') texts.set(file, '')
       return { file, bytes, ...decoded }
     } catch (error) {

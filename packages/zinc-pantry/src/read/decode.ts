@@ -5,23 +5,23 @@ const decoder = new TextDecoder('utf-8', { fatal: true, ignoreBOM: false })
 /** Largest file that is read, in megabytes of 2^20 bytes. */
 const MAX_FILE_MEGABYTES = 32
 
+/** The same in bytes. */
+export const MAX_FILE_BYTES = MAX_FILE_MEGABYTES * 2 ** 20
+
+/** Says that a file is too large to be read; it need not be read for that. */
+export const describeTooLarge = (file: string, sizeBytes: number): Diagnostic =>
+  createDiagnostic(
+    'file-too-large',
+    { file, span: [0, 0] },
+    { megabytes: Math.ceil(sizeBytes / 2 ** 20), limit: MAX_FILE_MEGABYTES },
+  )
+
 /**
  * Decodes a file's bytes as UTF-8 and drops a byte order mark. Bytes that are not UTF-8 give a
  * `text-encoding` diagnostic at the first of them, a file too large to read `file-too-large`.
  */
 export function decodeText(file: string, bytes: Uint8Array): { text: string } | { diagnostic: Diagnostic } {
-  const megabytes = bytes.length / 2 ** 20
-  if (megabytes > MAX_FILE_MEGABYTES)
-    return {
-      diagnostic: createDiagnostic(
-        'file-too-large',
-        { file, span: [0, 0] },
-        {
-          megabytes: Math.ceil(megabytes),
-          limit: MAX_FILE_MEGABYTES,
-        },
-      ),
-    }
+  if (bytes.length > MAX_FILE_BYTES) return { diagnostic: describeTooLarge(file, bytes.length) }
   try {
     return { text: decoder.decode(bytes) }
   } catch {

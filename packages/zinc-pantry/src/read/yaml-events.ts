@@ -10,6 +10,8 @@ export const MAX_ALIASED = 100_000
 
 interface Anchor {
   value: unknown
+  /** What it says as a key: a scalar as it is written. */
+  text: string | undefined
   /** Values in it, itself included, aliases expanded. */
   size: number
   place: PlaceNode | undefined
@@ -59,9 +61,10 @@ export function composeYaml(
     return 'start' in event ? event.start : 0
   }
 
-  const anchorOf = (event: Event, value: unknown, place: PlaceNode | undefined, open: boolean) => {
+  /** Remembers what an anchor names: a scalar with its text, or a list or a group that has just begun. */
+  const anchorOf = (event: Event, value: unknown, place: PlaceNode | undefined, scalar?: string) => {
     if (!('anchorStart' in event) || event.anchorStart < 0) return undefined
-    const anchor: Anchor = { value, size: 1, place, open }
+    const anchor: Anchor = { value, text: scalar, size: 1, place, open: scalar === undefined }
     anchors.set(text.slice(event.anchorStart, event.anchorEnd), anchor)
     return anchor
   }
@@ -125,7 +128,7 @@ export function composeYaml(
           if (value === UNFIT) return { documents, fault: { code: 'unfit-tag', span, tag: written, text: scalar } }
         } else value = event.style === SCALAR_STYLE.PLAIN ? resolvePlainScalar(scalar) : scalar
         const place: PlaceNode | undefined = withPlaces ? { span } : undefined
-        if (event.anchorStart >= 0) anchorOf(event, value, place, false)
+        if (event.anchorStart >= 0) anchorOf(event, value, place, scalar)
         fault = put(value, place, scalar)
         break
       }
@@ -135,7 +138,7 @@ export function composeYaml(
         const list = event.type === EVENT_ID.SEQUENCE
         const value: unknown = list ? [] : {}
         const place: PlaceNode | undefined = withPlaces ? { span: [start, start + 1] } : undefined
-        const anchor = event.anchorStart >= 0 ? anchorOf(event, value, place, true) : undefined
+        const anchor = event.anchorStart >= 0 ? anchorOf(event, value, place) : undefined
         frames.push({
           kind: list ? 'list' : 'group',
           value,
@@ -166,7 +169,7 @@ export function composeYaml(
         const place: PlaceNode | undefined = anchor.place
           ? { span, ...(anchor.place.children ? { children: anchor.place.children } : {}) }
           : undefined
-        fault = put(anchor.value, place, undefined)
+        fault = put(anchor.value, place, anchor.text ?? keyText(anchor.value))
         break
       }
       case EVENT_ID.DOCUMENT: {
@@ -214,7 +217,7 @@ export function composeYaml(
 const FLOW = 2
 
 /** A key that is a list or a group counts by its JSON text, since our keys are text. */
-const keyText = (value: unknown): string => JSON.stringify(value) ?? ''
+export const keyText = (value: unknown): string => JSON.stringify(value) ?? ''
 
 /** What may stand between the last item of a list or group in brackets and the closing one. */
 const BEFORE_CLOSING = /(?:[\s,:?]|#[^\r\n]*)*[\]}]/y

@@ -4,6 +4,7 @@ import {
   isAlias,
   isCollection,
   isMap,
+  isNode,
   isPair,
   isScalar,
   isSeq,
@@ -16,7 +17,7 @@ import {
 import type { Span } from '../diagnostics/diagnostic.ts'
 import { setOwn } from '../diagnostics/own-key.ts'
 import type { PathSegment, PlaceNode } from './document.ts'
-import { type ComposedYaml, MAX_ALIASED } from './yaml-events.ts'
+import { type ComposedYaml, keyText, MAX_ALIASED } from './yaml-events.ts'
 import type { YamlFault } from './yaml-fault.ts'
 import { resolvePlainScalar, resolveTaggedScalar, UNFIT } from './yaml-scalar.ts'
 
@@ -29,14 +30,15 @@ export function readYamlAgain(text: string): { documents: ComposedYaml[]; fault?
     version: '1.2',
     prettyErrors: false,
     logLevel: 'silent',
-    uniqueKeys: true,
+    // Keys are texts here: 1 and 1.0 are two.
+    uniqueKeys: false,
   })
   if (!Array.isArray(parsed)) return { documents: [] }
   const documents: ComposedYaml[] = []
   for (const document of parsed) {
     const error = [...document.errors].sort((a, b) => a.pos[0] - b.pos[0])[0]
     if (error) return { documents, fault: describeError(error, document, text) }
-    const composer = createComposer(document, text)
+    const composer = createComposer(text)
     const place: PlaceNode = { span: [document.range[0], document.range[1]] }
     const value = document.contents ? composer.compose(document.contents, place) : null
     if (composer.fault) return { documents, fault: composer.fault }
@@ -45,26 +47,51 @@ export function readYamlAgain(text: string): { documents: ComposedYaml[]; fault?
   return { documents }
 }
 
+/** What an anchor names. */
+interface Anchor {
+  value: unknown
+  /** What it says as a key. */
+  text: string
+  /** Values in it, itself included, aliases expanded. */
+  size: number
+  isOpen: boolean
+}
+
 interface Composer {
   compose(node: unknown, place: { span: Span; children?: Map<PathSegment, PlaceNode> }): unknown
   fault?: YamlFault
 }
 
-function createComposer(document: Document.Parsed, text: string): Composer {
+function createComposer(text: string): Composer {
+  /** Values so far, aliases expanded, and those of them that aliases added: counted as the other parser does. */
+  let count = 0
   let aliased = 0
-  const resolving = new Set<Node>()
+  // The parser's own way to the node of an alias goes through the whole document each time.
+  const anchors = new Map<string, Anchor>()
   const composer: Composer = {
     compose(node, place) {
-      if (isScalar(node)) return scalarValue(node, place)
       if (isAlias(node)) return aliasValue(node, place)
-      if (isSeq(node)) {
-        place.span = rangeOf(node)
-        place.children = new Map()
-        return node.items.map((item, position) => childOf(place, position, item))
-      }
-      if (isMap(node)) return mapValue(node.items, node, place)
-      return null
+      const anchor = isNode(node) && node.anchor ? open(node.anchor) : undefined
+      const before = count
+      count++
+      const value = composeNode(node, place)
+      if (anchor) Object.assign(anchor, { value, size: count - before, isOpen: false, text: textOfKey(node, value) })
+      return value
     },
+  }
+  const open = (name: string): Anchor => {
+    const anchor: Anchor = { value: null, text: '', size: 1, isOpen: true }
+    anchors.set(name, anchor)
+    return anchor
+  }
+  const composeNode = (node: unknown, place: { span: Span; children?: Map<PathSegment, PlaceNode> }): unknown => {
+    if (isScalar(node)) return scalarValue(node, place)
+    if (isSeq(node)) {
+      place.span = rangeOf(node)
+      place.children = new Map()
+      return node.items.map((item, position) => childOf(place, position, item))
+    }
+    return isMap(node) ? mapValue(node.items, node, place) : null
   }
   const childOf = (place: { children?: Map<PathSegment, PlaceNode> }, step: PathSegment, node: unknown, key?: Span) => {
     const child: PlaceNode = { span: key ? [key[1], key[1]] : [0, 0] }
@@ -84,7 +111,8 @@ function createComposer(document: Document.Parsed, text: string): Composer {
     for (const pair of items) {
       if (!isPair(pair)) continue
       const keyPlace: { span: Span } = { span: [0, 0] }
-      const key = keyText(pair.key, composer.compose(pair.key, keyPlace))
+      const key = textOfKey(pair.key, composer.compose(pair.key, keyPlace))
+      if (Object.hasOwn(group, key)) composer.fault ??= { code: 'duplicate-key', span: keyPlace.span, key }
       setOwn(group, key, childOf(place, key, pair.value, keyPlace.span))
     }
     return group
@@ -103,25 +131,20 @@ function createComposer(document: Document.Parsed, text: string): Composer {
   }
   const aliasValue = (node: Alias, place: { span: Span }): unknown => {
     place.span = rangeOf(node)
-    const target = node.resolve(document)
-    if (!target || resolving.has(target)) {
-      composer.fault ??= { code: target ? 'alias-recursive' : 'alias-unknown', span: place.span, name: node.source }
+    const anchor = anchors.get(node.source)
+    if (!anchor || anchor.isOpen) {
+      composer.fault ??= { code: anchor ? 'alias-recursive' : 'alias-unknown', span: place.span, name: node.source }
       return null
     }
-    aliased += 1
-    if (aliased > MAX_ALIASED) {
-      composer.fault ??= { code: 'too-large', span: place.span }
-      return null
-    }
-    if (composer.fault) return null
-    resolving.add(target)
-    const value = composer.compose(target, { span: [0, 0] })
-    resolving.delete(target)
-    return value
+    count += anchor.size
+    aliased += anchor.size
+    if (aliased > MAX_ALIASED) composer.fault ??= { code: 'too-large', span: place.span }
+    return anchor.value
   }
-  const keyText = (key: unknown, value: unknown): string => {
+  const textOfKey = (key: unknown, value: unknown): string => {
     if (isScalar(key)) return key.source ?? String(key.value ?? '')
-    return typeof value === 'string' ? value : (JSON.stringify(value) ?? '')
+    if (isAlias(key)) return anchors.get(key.source)?.text ?? ''
+    return value === null ? '' : keyText(value)
   }
   const rangeOf = (node: Node): Span => {
     const [start, end] = node.range ?? [0, 0]
@@ -151,8 +174,6 @@ function describeError(error: YAMLError, document: Document.Parsed, text: string
   switch (error.code) {
     case 'TAB_AS_INDENT':
       return { code: 'tab', span: [error.pos[0], error.pos[0] + 1] }
-    case 'DUPLICATE_KEY':
-      return { code: 'duplicate-key', span, key: text.slice(span[0], span[1]) }
     case 'BLOCK_AS_IMPLICIT_KEY': {
       const value = restOfLine(text, error.pos[0])
       const written = text.slice(value[0], value[1])

@@ -1,4 +1,5 @@
 import { type Host, HostError } from '../../host/host.ts'
+import { MAX_FILE_BYTES } from '../../read/decode.ts'
 
 /** What is known of the files of a site and of runs over it. */
 export interface SiteState {
@@ -61,8 +62,10 @@ export function openSiteState(host: Host, kept: string | undefined): SiteState {
     const stamp = host.stamp(file)
     if (stamp !== undefined && known?.[0] === stamp) return { digest: known[1] }
     try {
-      const bytes = host.read(file)
-      const digest = host.digest(bytes)
+      const size = host.size(file) ?? 0
+      // What is larger is never read whole, so that its state has to do.
+      const bytes = size > MAX_FILE_BYTES ? undefined : host.read(file)
+      const digest = host.digest(bytes ?? `${size} ${host.identity(file)}`)
       isChanged = true
       files.set(file, [stamp ?? '', digest])
       return { digest, bytes }
