@@ -15,7 +15,7 @@ const { pantry, anything, file, image, int, list, markdown, map, ref, text } = s
 
 const LIMIT = 2.6
 /** Below so much nothing can be told from the noise. */
-const LEAST_MS = 60
+const LEAST_MS = 80
 /** So long a family may take in all. */
 const MOST_MS = 60_000
 const ROUNDS = 2
@@ -321,13 +321,15 @@ async function measure({ files, configuration }, n) {
 }
 
 /** Measures one family, in this process. */
-async function measureFamily(name) {
+async function measureFamily(name, given) {
   const [family, start] = FAMILIES[name]
-  let n = start
-  await measure(family, Math.ceil(n / 4))
+  let n = given || start
+  // The first inputs are read by code that is not compiled yet.
+  await measure(family, n)
+  await measure(family, n)
   let last = await measure(family, n)
   // What is too fast to be told from noise is made larger.
-  for (let grown = 0; last < LEAST_MS && grown < 5; grown++) {
+  for (let grown = 0; !given && last < LEAST_MS && grown < 5; grown++) {
     n *= 2
     last = await measure(family, n)
   }
@@ -337,7 +339,7 @@ async function measureFamily(name) {
 }
 
 if (process.argv[2] === '--family') {
-  console.log(JSON.stringify(await measureFamily(process.argv[3])))
+  console.log(JSON.stringify(await measureFamily(process.argv[3], Number(process.argv[4]))))
   process.exit(0)
 }
 
@@ -345,28 +347,34 @@ const wanted = process.argv[2] ?? ''
 const chosen = Object.keys(FAMILIES).filter((name) => name.includes(wanted))
 let failed = 0
 for (const name of chosen) {
-  // Each in a process of its own, so that one that does not end can be ended.
-  const { stdout, stderr, status } = spawnSync(
-    process.execPath,
-    ['--max-old-space-size=4000', fileURLToPath(import.meta.url), '--family', name],
-    { encoding: 'utf8', timeout: MOST_MS },
-  )
   const label = name.padEnd(48)
-  if (status !== 0) {
-    failed++
-    console.log(
-      `! ${label} ${status === null ? `no end within ${MOST_MS / 1000} s` : stderr.trim().split('\n').slice(-8).join(' ')}`,
+  let best
+  let growths = []
+  // A machine that does other work makes a step slower, never faster: what looks quadratic is measured again.
+  for (let attempt = 0; attempt < 4 && (!best || growths.some((growth) => growth > LIMIT)); attempt++) {
+    // Each in a process of its own, so that one that does not end can be ended.
+    const { stdout, stderr, status } = spawnSync(
+      process.execPath,
+      ['--max-old-space-size=4000', fileURLToPath(import.meta.url), '--family', name, String(best?.n ?? 0)],
+      { encoding: 'utf8', timeout: MOST_MS },
     )
-    continue
+    if (status !== 0) {
+      console.log(
+        `! ${label} ${status === null ? `no end within ${MOST_MS / 1000} s` : stderr.trim().split('\n').slice(-8).join(' ')}`,
+      )
+      best = undefined
+      break
+    }
+    const { n, times } = JSON.parse(stdout)
+    best = { n, times: best ? times.map((time, at) => Math.min(time, best.times[at])) : times }
+    growths = best.times.slice(1).map((time, at) => time / best.times[at])
   }
-  const { n, times } = JSON.parse(stdout)
-  const growths = times.slice(1).map((time, at) => time / times[at])
-  // The machine can slow a single step; what is quadratic grows in every one.
-  const isFine = growths.filter((growth) => growth > LIMIT).length === 0
+  const isFine = best !== undefined && growths.every((growth) => growth <= LIMIT)
   if (!isFine) failed++
-  const shown = times.map((time) => `${Math.round(time)} ms`.padStart(9)).join('')
+  if (!best) continue
+  const shown = best.times.map((time) => `${Math.round(time)} ms`.padStart(9)).join('')
   console.log(
-    `${isFine ? ' ' : '!'} ${label} n ${String(n).padStart(7)} ${shown}   ${growths.map((growth) => growth.toFixed(2)).join('  ')}`,
+    `${isFine ? ' ' : '!'} ${label} n ${String(best.n).padStart(7)} ${shown}   ${growths.map((growth) => growth.toFixed(2)).join('  ')}`,
   )
 }
 console.log(`\n${chosen.length - failed} of ${chosen.length} grow by at most ${LIMIT} when their input doubles`)

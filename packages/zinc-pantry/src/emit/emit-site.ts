@@ -10,7 +10,7 @@ import { emitJsonModule } from './json-module.ts'
 import { type PartKeeper, pathOfPart } from './part-keeper.ts'
 import { createSearchSources } from './search-texts.ts'
 import { createStorer, type Rendering, type StoredEntry, shapesOf } from './stored-entry.ts'
-import { emitTypes } from './types.ts'
+import { type CollectionIds, emitTypes } from './types.ts'
 
 /** What comes from elsewhere. */
 export interface EmitContext extends Rendering {
@@ -75,7 +75,7 @@ export interface Manifest {
 export function emitSite(model: Model, collections: readonly EmittedCollection[], context: EmitContext): EmittedSite {
   const searchOf = createSearchSources(model, collections, context)
   const emitted = collections.map((one) => emitCollection(model, one, { ...context, search: searchOf(one) }))
-  const ids = new Map(emitted.map((one) => [one.name, one.ids]))
+  const ids = new Map(emitted.map(({ name, ids: own, isComplete }) => [name, { ids: own, isComplete }]))
   const manifest: Manifest = {
     layout: LAYOUT,
     collections: Object.fromEntries(emitted.map(({ name, count, parts }) => [name, { entries: count, parts }])),
@@ -88,23 +88,28 @@ export function emitSite(model: Model, collections: readonly EmittedCollection[]
   return { heads, modules: emitted }
 }
 
+const NO_IDS: CollectionIds = { ids: [], isComplete: true }
+
 /** Types, which change with the configuration and with ids only. */
 export interface TypesMemory {
-  last?: { readonly model: Model; readonly ids: ReadonlyMap<string, readonly string[]>; readonly text: string }
+  last?: { readonly model: Model; readonly ids: ReadonlyMap<string, CollectionIds>; readonly text: string }
 }
 
 function emitTypesAgain(
   model: Model,
-  ids: ReadonlyMap<string, readonly string[]>,
+  ids: ReadonlyMap<string, CollectionIds>,
   memory: TypesMemory | undefined,
 ): string {
   const { last } = memory ?? {}
-  const isSame = ([name, own]: [string, readonly string[]]): boolean => {
+  const isSame = ([name, own]: [string, CollectionIds]): boolean => {
     const known = last?.ids.get(name)
-    return known === own || (known?.length === own.length && own.every((id, at) => id === known[at]))
+    if (known?.isComplete !== own.isComplete) return false
+    return (
+      known.ids === own.ids || (known.ids.length === own.ids.length && own.ids.every((id, at) => id === known.ids[at]))
+    )
   }
   const text =
-    last?.model === model && [...ids].every(isSame) ? last.text : emitTypes(model, (name) => ids.get(name) ?? [])
+    last?.model === model && [...ids].every(isSame) ? last.text : emitTypes(model, (name) => ids.get(name) ?? NO_IDS)
   if (memory) memory.last = { model, ids, text }
   return text
 }
@@ -113,7 +118,7 @@ function emitCollection(
   model: Model,
   { collection, entries }: EmittedCollection,
   { bodies, parts, search, memory, ...rendering }: EmitContext & { readonly search: SearchSource | undefined },
-): EmittedModule & { readonly count: number; readonly ids: readonly string[] } {
+): EmittedModule & CollectionIds & { readonly count: number } {
   const { name, single } = collection
   const keep = (kind: 'indexes' | 'notes' | 'catalogues', content: unknown): string =>
     parts.keep(kind, name, emitJsonModule(content))
@@ -154,7 +159,15 @@ function emitCollection(
     parts: parts.pathsOf(name),
     count: entries.length,
     ids,
+    isComplete: hasAllIds({ collection, entries }, model.locales[0]),
   }
+}
+
+/** True where every id is there in the first language. */
+function hasAllIds({ collection, entries }: EmittedCollection, first: string | undefined): boolean {
+  if (collection.locales === undefined) return true
+  const known = new Set(entries.flatMap(({ id, locale }) => (locale === first ? [id] : [])))
+  return entries.every(({ id }) => known.has(id))
 }
 
 /** Stores each entry once, as long as it is the same object and links in it lead where they led. */

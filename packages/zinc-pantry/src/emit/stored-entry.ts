@@ -30,20 +30,24 @@ export function createStorer(
   const render = fieldRenderer(collection)
   const store = createStoreContext(blocks, (text, entry) => render(text, entry as Entry)).group(allFields(collection))
   return (entry) => {
-    const { id, slug, collection: name, locale, source, body, data = {} } = entry
+    const { id, slug, collection: name, locale, source, data = {} } = entry
     return {
       id,
       slug,
       collection: name,
       ...(locale === undefined ? {} : { locale }),
       source,
-      ...(body
-        ? { body: { format: body.format, ...factsOf(body.parsed, (href) => isHidden?.(href, entry) === true) } }
-        : {}),
+      ...(collection.body ? { body: bodyOf(entry, isHidden) } : {}),
       ...(store ? (store(data, entry) as object) : data),
     }
   }
 }
+
+/** What an entry says of its body; null where it has none, as an entry of a data file. */
+const bodyOf = (entry: Entry, isHidden: Rendering['isHidden']): object | null =>
+  entry.body
+    ? { format: entry.body.format, ...factsOf(entry.body.parsed, (href) => isHidden?.(href, entry) === true) }
+    : null
 
 /** What a body says of itself, without what leads to something hidden. */
 function factsOf(parsed: ParsedBody, isHidden: (href: string) => boolean): BodyFacts {

@@ -3,39 +3,72 @@ import type { Field, Fields, TypeContext } from '../schema/field.ts'
 import { propertyName } from '../schema/fields/group.ts'
 import { alternativesOf, queriedFields } from '../schema/fields/variant.ts'
 import { blockTypes } from '../schema/identifiers.ts'
-import { allFields, type CollectionModel, type Model } from '../schema/model.ts'
+import { allFields, type CollectionModel, type Model, mayDangle } from '../schema/model.ts'
+import { createBlockHandles } from './block-handles.ts'
 import { GENERATED } from './heads.ts'
 import { publicFields } from './stored-entry.ts'
 
 /** Above this many ids their type is plain text: an editor would choke on a longer union. */
 const MAX_LISTED_IDS = 10_000
 
+/** The ids of a collection, and whether the first language, to which all others fall back, has all of them. */
+export interface CollectionIds {
+  readonly ids: readonly string[]
+  readonly isComplete: boolean
+}
+
 /** The type definitions of the generated module: for every collection its ids, entries and query fields. */
-export function emitTypes(model: Model, idsOf: (collection: string) => readonly string[]): string {
+export function emitTypes(model: Model, idsOf: (collection: string) => CollectionIds): string {
   const typeNames = new Map(model.collections.map(({ name, typeName }) => [name, typeName]))
+  const handles = createBlockHandles(model.blocks)
   const context: TypeContext = {
     idType: (collection) => `${typeNames.get(collection)}Id`,
     fieldsType: (collection) => `${typeNames.get(collection)}Fields`,
-    blockType: (block) => blockTypes(block)[0],
+    blockType: (block) => blockTypes(block).value,
+    blocksHandle: (key, names) => handles.nameOf(key, names),
+    mayDangle: mayDangle(model),
     value: (field) => valueTypeOf(field, context),
     shape: (field) => shapeOf(field, model.blocks),
   }
   const collections = [...model.collections]
     .sort((a, b) => (a.name < b.name ? -1 : 1))
-    .map((collection) => emitCollection(collection, idsOf(collection.name), { context, locales: model.locales }))
+    .map((collection) => emitCollection(collection, idsOf(collection.name), { context, model }))
   const blocks = [...model.blocks]
     .sort(([a], [b]) => (a < b ? -1 : 1))
     .map(([name, fields]) => emitBlock(name, fields, context))
-  return `${GENERATED}import type * as $ from 'zinc-pantry/query'\n\n${[...collections, ...blocks].join('\n')}`
+  return `${GENERATED}import type * as $ from 'zinc-pantry/query'\n\n${[...collections, ...blocks, ...handles.emit(context)].join('\n')}`
 }
 
 interface Emission {
   readonly context: TypeContext
-  readonly locales: readonly string[]
+  readonly model: Model
 }
 
-function emitCollection(collection: CollectionModel, ids: readonly string[], { context, locales }: Emission): string {
-  const { name, typeName, description, body, single } = collection
+/** What there is of the text of each entry: what a file without one, or a reference, gives has none. */
+function bodyTypes({
+  body,
+  source,
+  createFrom,
+  files,
+}: CollectionModel): { facts: string; stored: string } | undefined {
+  if (!body) return undefined
+  const isAlways = !source && createFrom === undefined && files.every((glob) => ALWAYS_TEXT.test(glob))
+  return isAlways
+    ? { facts: '$.EntryBody', stored: '$.StoredBody' }
+    : { facts: '$.EntryBody | null', stored: '$.StoredBody | undefined' }
+}
+
+/** Patterns that only files with a text below their front matter match. */
+const ALWAYS_TEXT = /\.(?:mdx?|\{mdx?(?:,mdx?)*\})$/
+
+function emitCollection(
+  collection: CollectionModel,
+  { ids, isComplete }: CollectionIds,
+  { context, model }: Emission,
+): string {
+  const { locales } = model
+  const { name, typeName, description, single } = collection
+  const body = bodyTypes(collection)
   const localized = collection.locales === undefined ? [] : [`readonly locale: ${union(locales)}`]
   const head = [
     `readonly id: ${typeName}Id`,
@@ -43,15 +76,25 @@ function emitCollection(collection: CollectionModel, ids: readonly string[], { c
     `readonly collection: '${name}'`,
     ...localized,
     'readonly source: $.EntrySource',
-    ...(body ? ['readonly body: $.EntryBody'] : []),
+    ...(body ? [`readonly body: ${body.facts}`] : []),
   ]
   const handles = [
     '  readonly id: $.TextHandle\n  readonly slug: $.TextHandle\n',
-    ...(body ? ['  readonly body: $.BodyHandle\n'] : []),
+    ...(body
+      ? [`  readonly body: ${body.facts.endsWith('null') ? '$.Optional<$.BodyHandle>' : '$.BodyHandle'}\n`]
+      : []),
     ...(localized.length > 0 ? [`  readonly locale: $.ChoiceHandle<${union(locales)}>\n`] : []),
     ...properties(queriedFields(allFields(collection)), (field) => handleTypeOf(field, context)),
   ]
-  const type = single ? `$.Single<${typeName}>` : `$.Collection<${typeName}, ${typeName}Fields, ${typeName}Id>`
+  const orNothing = single && mayLack(collection, model) ? ' | undefined' : ''
+  const found = typeName + orNothing
+  const stored = body?.stored ?? 'undefined'
+  const text = stored.endsWith('undefined') ? stored : stored + orNothing
+  const everywhere = isComplete ? [] : [single ? `${typeName} | undefined` : 'string']
+  const parameters = single
+    ? [found, text, ...everywhere]
+    : [typeName, `${typeName}Fields`, `${typeName}Id`, text, ...everywhere]
+  const type = `$.${single ? 'Single' : 'Collection'}<${parameters.join(', ')}>`
   return [
     `export type ${typeName}Id =${idUnion(ids)}\n`,
     emitEntry(collection, head.map((line) => `  ${line}\n`).join(''), context),
@@ -60,12 +103,17 @@ function emitCollection(collection: CollectionModel, ids: readonly string[], { c
   ].join('\n')
 }
 
+/** True where a collection of exactly one entry may have none that is to be seen. */
+const mayLack = ({ publication }: CollectionModel, { severities }: Model): boolean =>
+  publication !== undefined || (severities.get('single-missing') ?? 'error') !== 'error'
+
 /** One interface, or one a variant and their union. */
 function emitEntry(collection: CollectionModel, head: string, context: TypeContext): string {
   const { typeName, description } = collection
   const { alternatives } = alternativesOf(publicFields(allFields(collection)))
-  const types = alternatives.map(({ name, fields }) => {
-    const own = name === undefined ? typeName : `${typeName}${pascal(name)}`
+  const names = shapeNames(alternatives.map(({ name }) => name))
+  const types = alternatives.map(({ fields }, at) => {
+    const own = `${typeName}${names[at]}`
     const body = documented(publicFields(fields), context).join('')
     return { own, text: `${comment(description, '')}export interface ${own} {\n${head}${body}}\n` }
   })
@@ -74,18 +122,24 @@ function emitEntry(collection: CollectionModel, head: string, context: TypeConte
   return [...texts, `export type ${typeName} = ${types.map(({ own }) => own).join(' | ')}\n`].join('\n')
 }
 
+/** What is put behind the name of an entry for each of its shapes: their own names where they are told apart by them. */
+function shapeNames(names: readonly (string | undefined)[]): readonly string[] {
+  if (names.length === 1 && names[0] === undefined) return ['']
+  const own = names.map((name = '') => pascal(name))
+  const areApart = new Set(own).size === own.length && own.every((name) => /^\w+$/.test(name))
+  return areApart ? own : own.map((_, at) => `Shape${at + 1}`)
+}
+
 const pascal = (name: string): string =>
   name.replace(/(?:^|[^A-Za-z0-9]+)([A-Za-z0-9])/g, (_, letter: string) => letter.toUpperCase())
 
 function emitBlock(name: string, fields: Fields, context: TypeContext): string {
-  const [type, fieldsType, propertiesType] = blockTypes(name)
+  const types = blockTypes(name)
   const { alternatives } = alternativesOf(publicFields(fields))
   const shapes = alternatives.map(({ fields: own }) => `{\n${documented(publicFields(own), context).join('')}}`)
-  const handles = properties(queriedFields(fields), (field) => handleTypeOf(field, context))
   return [
-    `export type ${type} = ${shapes.join(' | ')}\n`,
-    `/** What a component for the block ${name} is given. */\nexport type ${propertiesType}<Children = unknown> = ${type} & { readonly children?: Children }\n`,
-    `export interface ${fieldsType} {\n${handles.join('')}}\n`,
+    `export type ${types.value} = ${shapes.join(' | ')}\n`,
+    `/** What a component for the block ${name} is given. */\nexport type ${types.properties}<Children = unknown> = ${types.value} & { readonly children?: Children }\n`,
   ].join('\n')
 }
 

@@ -9,6 +9,7 @@ import { checkCollections } from '../link/check-collections.ts'
 import { checkLanguages } from '../link/check-languages.ts'
 import { checkLinks } from '../link/check-links.ts'
 import { checkUnique } from '../link/check-unique.ts'
+import { clearReferences } from '../link/clear-references.ts'
 import { findUnused, findUsedFiles } from '../link/find-unused.ts'
 import { type CollectionEntries, type ImplicitEntry, type LinkedCollection, linkEntries } from '../link/link-entries.ts'
 import { createLinkResolver, type LinkContext, type LinkResolver } from '../link/link-resolver.ts'
@@ -16,9 +17,10 @@ import { findUnpublished, listMoments, type Viewing, versionKey } from '../link/
 import { extensions } from '../read/formats.ts'
 import type { PatternMatcher } from '../schema/field.ts'
 import { hasPrivate } from '../schema/field-path.ts'
-import { allFields, type Model } from '../schema/model.ts'
+import { allFields, type Model, mayDangle } from '../schema/model.ts'
 import { loadPatternMatcher } from '../schema/patterns/load-matcher.ts'
 import type { SettingProblem } from '../schema/settings-reader.ts'
+import type { LinkedEntry } from '../validate/entry.ts'
 import { createAssetReader } from './assets.ts'
 import type { SiteMemory } from './cache/site-memory.ts'
 import { type CheckedCollection, checkCollection } from './check-collection.ts'
@@ -201,11 +203,19 @@ function connect(
     matches,
   }: Pick<LinkContext, 'files' | 'guarded'> & { readonly textOf: TextSource; readonly matches: PatternMatcher },
 ): Connected {
-  const { linked, implicit, diagnostics } = linkEntries(checked, { blocks: model.blocks, matches }, stages?.linked)
+  const { linked, implicit, diagnostics } = linkEntries(
+    checked,
+    { blocks: model.blocks, matches, mayDangle: mayDangle(model) },
+    stages?.linked,
+  )
   const ordered = linked.map((one) => orderEntries(one, 'written'))
   const computed = computeEntries(ordered, { blocks: model.blocks, matches, memory: stages?.computed.whole })
   const whole = orderComputed(computed.computed)
-  const { hidden, diagnostics: unpublished } = findUnpublished(computed.computed, {
+  const {
+    hidden,
+    blocked,
+    diagnostics: unpublished,
+  } = findUnpublished(computed.computed, {
     ...viewing,
     locales: model.locales,
   })
@@ -218,9 +228,15 @@ function connect(
   let collections = whole
   if (hidden.size > 0) {
     // What is not to be seen must leave no trace in what is computed either.
+    const unblock = (entry: LinkedEntry): LinkedEntry => {
+      const paths = blocked.get(versionKey(entry))
+      if (!paths) return entry
+      const links = entry.links.filter(({ path }) => !paths.some((one) => one === path))
+      return clearReferences({ ...entry, links }, paths)
+    }
     const seen = ordered.map(({ collection, entries }) => ({
       collection,
-      entries: entries.filter((entry) => !hidden.has(versionKey(entry))),
+      entries: entries.filter((entry) => !hidden.has(versionKey(entry))).map(unblock),
     }))
     const published = computeEntries(seen, {
       blocks: model.blocks,

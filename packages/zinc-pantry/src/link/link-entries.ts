@@ -5,6 +5,7 @@ import type { CollectionModel } from '../schema/model.ts'
 import { Pending } from '../schema/pending.ts'
 import { readAddress } from '../schema/read-address.ts'
 import type { Entry, Link, LinkedEntry, Reference } from '../validate/entry.ts'
+import { clearReferences } from './clear-references.ts'
 import { createDanglingReporter, type FailedFile } from './dangling.ts'
 import { createEntryMaker, type EntryChecking, type EntryMaker } from './make-entry.ts'
 import { createTargets, type Targets } from './targets.ts'
@@ -67,6 +68,13 @@ export function linkEntries(
     return [{ collection: made.collection, id: made.id }]
   }
 
+  /** Where a site lives with references that lead nowhere, they have no value. */
+  const clearUnresolved = (entry: LinkedEntry): LinkedEntry => {
+    if (!checking.mayDangle || entry.links.length === entry.references.length) return entry
+    const resolved = new Set(entry.links.map(({ path }) => path))
+    const paths = entry.references.map(({ path }) => path).filter((path) => !resolved.has(path))
+    return clearReferences(entry, paths)
+  }
   const linksOf = (entry: Entry): Link[] => entry.references.flatMap((reference) => resolve(entry, reference) ?? [])
   const linked = collections.map(({ collection, entries }) => {
     // Whether the links of an entry are still right takes finding them, which is not done twice.
@@ -81,7 +89,7 @@ export function linkEntries(
     const make = (entry: Entry): LinkedEntry => {
       const links = found ?? linksOf(entry)
       found = undefined
-      return { ...entry, ...settle(entry), links }
+      return clearUnresolved({ ...entry, ...settle(entry), links })
     }
     return { collection, entries: mapAgain(memoryOf(memory, collection.name), entries, { make, isRight }) }
   })

@@ -18,6 +18,8 @@ export interface EntryMaker {
 export interface EntryChecking {
   readonly blocks: BlockFields
   readonly matches: CheckRun['matches']
+  /** True where references that lead nowhere are no errors. */
+  readonly mayDangle: boolean
 }
 
 /** Makes entries with nothing but a text in one field; their id is made from the text. */

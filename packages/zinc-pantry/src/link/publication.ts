@@ -1,4 +1,5 @@
 import { createDiagnostic, type Diagnostic } from '../diagnostics/diagnostic.ts'
+import type { Step } from '../schema/field.ts'
 import type { CollectionModel } from '../schema/model.ts'
 import type { LinkedEntry } from '../validate/entry.ts'
 import type { LinkedCollection } from './link-entries.ts'
@@ -50,13 +51,16 @@ export const versionKey = ({ collection, id, locale }: Pick<LinkedEntry, 'collec
 /** Why what is not to be seen is not, by {@link versionKey}. */
 export type Hidden = ReadonlyMap<string, string>
 
+/** The paths of references, by {@link versionKey} of their entries, that lead to what is not to be seen. */
+export type BlockedReferences = ReadonlyMap<string, readonly (readonly Step[])[]>
+
 const ONLY_HIDDEN = 'only drafts or private fields name it'
 
 /** Finds what is not to be seen, language by language, and reports references from what is seen that lead to it. */
 export function findUnpublished(
   collections: readonly LinkedCollection[],
   { instant, drafts, locales }: Viewing & { readonly locales: readonly string[] },
-): { hidden: Hidden; diagnostics: Diagnostic[] } {
+): { hidden: Hidden; blocked: BlockedReferences; diagnostics: Diagnostic[] } {
   const hidden = new Map<string, string>()
   if (!drafts)
     for (const { collection, entries } of collections)
@@ -66,17 +70,19 @@ export function findUnpublished(
       }
   const shown = collections.flatMap(({ entries }) => entries.filter((entry) => !hidden.has(versionKey(entry))))
   for (const entry of findUnnamed(collections, shown)) hidden.set(versionKey(entry), ONLY_HIDDEN)
-  if (hidden.size === 0) return { hidden, diagnostics: [] }
+  const blocked = new Map<string, (readonly Step[])[]>()
+  if (hidden.size === 0) return { hidden, blocked, diagnostics: [] }
   const whyHidden = createHiding(collections, hidden, locales)
   const diagnostics = shown.flatMap((entry) =>
     entry.links.flatMap(({ collection, id, path }) => {
       const reason = whyHidden({ collection, id }, entry)
-      return reason === undefined || reason === ONLY_HIDDEN
-        ? []
-        : [createDiagnostic('ref-unpublished', entry.locate(path), { id, collection, reason })]
+      if (reason === undefined || reason === ONLY_HIDDEN) return []
+      const key = versionKey(entry)
+      blocked.set(key, [...(blocked.get(key) ?? []), path])
+      return [createDiagnostic('ref-unpublished', entry.locate(path), { id, collection, reason })]
     }),
   )
-  return { hidden, diagnostics }
+  return { hidden, blocked, diagnostics }
 }
 
 /** Entries that references made, but none that is to be seen. */

@@ -5,30 +5,44 @@ import type { Query } from './query-types.ts'
 import { startRun } from './run.ts'
 import { findById } from './select-values.ts'
 
-/** A compiled collection. `Id` is the union of its ids where they are few enough to be listed. */
-export interface Collection<Entry, Fields, Id extends string> extends Query<Entry, Fields> {
+/** What there is for an id: always something where TypeScript knows it. */
+type ForId<Known extends string, Id extends string, Found> = Known extends Id
+  ? string extends Id
+    ? Found | undefined
+    : Found
+  : Found | undefined
+
+/**
+ * A compiled collection. `Id` is the union of its ids where they are few enough to be listed, `Body` what there is of the
+ * text of each entry, and `Everywhere` those of the ids that every language has, or falls back to.
+ */
+export interface Collection<
+  Entry,
+  Fields,
+  Id extends string,
+  Body extends StoredBody | undefined = StoredBody | undefined,
+  Everywhere extends string = Id,
+> extends Query<Entry, Fields> {
   readonly name: string
   /** The entry with an id. An id that TypeScript knows always has one. */
-  byId<Known extends string>(
-    id: Known,
-  ): Promise<Known extends Id ? (string extends Id ? Entry | undefined : Entry) : Entry | undefined>
+  byId<Known extends string>(id: Known): Promise<ForId<Known, Id, Entry>>
   bySlug(slug: string): Promise<Entry | undefined>
-  /** The text below the front matter of an entry, as written and as HTML, where the collection keeps bodies. */
-  loadBody(id: string): Promise<StoredBody | undefined>
+  /** The text below the front matter of an entry, ready to be shown, where the collection keeps bodies. */
+  loadBody<Known extends string>(id: Known): Promise<ForId<Known, Id, Body>>
   /** Labels, help, labels of choices and hints of the fields, by path: `water.source`. */
   loadNotes(): Promise<{ readonly [path: string]: FieldNotes }>
   /** The same entries in a language (BCP 47); those that lack it stand in the site's first language. */
-  inLocale(locale: string): Collection<Entry, Fields, Id>
+  inLocale(locale: string): Collection<Entry, Fields, Everywhere, Body>
 }
 
-/** A collection of exactly one entry. */
-export interface Single<Entry> {
+/** A collection of exactly one entry; `Everywhere` is undefined where a language may lack it and have nothing to fall back to. */
+export interface Single<Entry, Body extends StoredBody | undefined = StoredBody | undefined, Everywhere = Entry> {
   readonly name: string
   get(): Promise<Entry>
   /** The text below the front matter, where the collection keeps bodies. */
-  loadBody(): Promise<StoredBody | undefined>
+  loadBody(): Promise<Body>
   /** The entry in a language (BCP 47), or in the site's first where it lacks it. */
-  inLocale(locale: string): Single<Entry>
+  inLocale(locale: string): Single<Everywhere, undefined extends Everywhere ? Body | undefined : Body>
 }
 
 /** Opens one collection of a site. */
@@ -50,10 +64,10 @@ export function openCollection<Entry, Fields, Id extends string>(
     name,
     byId: ((id: string) => entryBy('id', id)) as Collection<Entry, Fields, Id>['byId'],
     bySlug: (slug: string) => entryBy('slug', slug),
-    async loadBody(id: string) {
+    loadBody: (async (id: string) => {
       const { table, rows } = await find('id', id)
       return rows[0] === undefined ? undefined : table.loadBody(rows[0])
-    },
+    }) as Collection<Entry, Fields, Id>['loadBody'],
     loadNotes: async () => (await stored.notes?.())?.default ?? {},
     inLocale: (wanted: string) => openCollection<Entry, Fields, Id>(site, name, knownLocale(site, wanted)),
   })
@@ -74,6 +88,6 @@ export function openSingle<Entry>(site: Site, name: string, locale?: string): Si
       const entry = (await collection.first()) as { readonly id: string } | undefined
       return entry && collection.loadBody(entry.id)
     },
-    inLocale: (wanted) => openSingle(site, name, knownLocale(site, wanted)),
+    inLocale: (wanted: string) => openSingle(site, name, knownLocale(site, wanted)),
   }
 }

@@ -1,10 +1,13 @@
+import type { BodyImage, OutlineItem } from '../schema/body-facts.ts'
 import type { FileValue } from '../schema/fields/file.ts'
 import type { ImageValue } from '../schema/fields/image.ts'
 import type { MarkdownValue } from '../schema/fields/markdown.ts'
+import type { EntryBody } from './body-types.ts'
 import type { Condition, Scalar, SortKey, SortOptions } from './condition.ts'
 
 declare const VALUE: unique symbol
 declare const MISSING: unique symbol
+declare const GROUP: unique symbol
 
 /** Says in types which value is at the end of a handle. */
 export interface Holds<Value> {
@@ -29,21 +32,28 @@ type OperatorsOf<Handle> =
   | keyof GroupHandle
   | (Handle extends Holds<unknown> ? keyof TextHandle | keyof RefHandle<string> | keyof ListHandle<unknown> : never)
 
-/** The fields of one block among several: what is another block has none of them. */
-export type Among<Fields> = { readonly [Key in keyof Fields]: Optional<Fields[Key]> }
-
 /** What is picked of every item of a list. */
 export interface Each<Item, Absent = never> {
   readonly [VALUE]: { readonly value: readonly Item[] | Absent }
 }
 
 /** The values that handles stand for, in the form in which they were given. */
-export type Picked<Spec> =
-  Spec extends Holds<infer Value>
-    ? Spec extends Missing
-      ? Value | null
-      : Value
-    : { readonly [Key in keyof Spec]: Picked<Spec[Key]> }
+export type Picked<Spec> = Spec extends AnyHandle
+  ? ValueOfHandle<Spec>
+  : { readonly [Key in keyof Spec]: Picked<Spec[Key]> }
+
+/** A handle that stands for a value, a single one or a group. */
+type AnyHandle = Holds<unknown> | { readonly [GROUP]: { readonly value: unknown } }
+
+/** The value that a handle stands for; null is one where there may be none. */
+type ValueOfHandle<Handle> = HeldBy<Handle> | (Handle extends Missing ? null : never)
+
+type HeldBy<Handle> =
+  Handle extends Holds<infer Value>
+    ? Value
+    : Handle extends { readonly [GROUP]: { readonly value: infer Value } }
+      ? Value
+      : never
 
 /** The single values at the end of a handle: of a list those of its items. */
 export type ValuesOf<Handle> =
@@ -107,18 +117,18 @@ export interface AnythingHandle extends Holds<unknown> {
 }
 
 /** A field of Markdown. */
-export interface MarkdownHandle extends GroupHandle, Holds<MarkdownValue> {
+export interface MarkdownHandle extends GroupHandle<MarkdownValue>, Holds<MarkdownValue> {
   readonly text: TextHandle
 }
 
 /** A file. */
-export interface FileHandle extends GroupHandle, Holds<FileValue> {
+export interface FileHandle extends GroupHandle<FileValue>, Holds<FileValue> {
   readonly file: TextHandle
   readonly sizeBytes: NumberHandle
 }
 
 /** An image. */
-export interface ImageHandle extends GroupHandle, Holds<ImageValue> {
+export interface ImageHandle extends GroupHandle<ImageValue>, Holds<ImageValue> {
   readonly file: TextHandle
   readonly sizeBytes: NumberHandle
   readonly alt: TextHandle
@@ -142,13 +152,14 @@ export interface RefHandle<Id extends string> extends Holds<Id> {
 }
 
 /** A group; beside these it has its fields. */
-export interface GroupHandle {
+export interface GroupHandle<Value = unknown> {
+  readonly [GROUP]: { readonly value: Value }
   isPresent(): Condition
   isAbsent(): Condition
 }
 
 /** A list. */
-export interface ListHandle<Item> extends Holds<Item extends Holds<infer Value> ? readonly Value[] : never> {
+export interface ListHandle<Item> extends Holds<readonly ValueOfHandle<Item>[]> {
   /** For `pick` and `facets`: what to take of every item. */
   each<This, Spec>(this: This, build: (item: Item) => Spec): Each<Picked<Spec>, This extends Missing ? null : never>
   /** True where the condition holds for at least one item. */
@@ -168,13 +179,15 @@ export interface HasValues<Value extends Scalar> {
 }
 
 /** What an entry says of its body. */
-export interface BodyHandle {
+export interface BodyHandle extends GroupHandle<EntryBody> {
   readonly format: ChoiceHandle<'markdown' | 'mdx'>
   /** The headings at the top; those below them are no list of their own. */
-  readonly outline: ListHandle<{ readonly id: TextHandle; readonly text: TextHandle; readonly depth: NumberHandle }>
+  readonly outline: ListHandle<
+    GroupHandle<OutlineItem> & { readonly id: TextHandle; readonly text: TextHandle; readonly depth: NumberHandle }
+  >
   readonly links: ListHandle<TextHandle> & HasValues<string>
   readonly images: ListHandle<BodyImageHandle>
-  readonly firstImage: GroupHandle & BodyImageHandle
+  readonly firstImage: Optional<BodyImageHandle>
   readonly blocks: ListHandle<TextHandle> & HasValues<string>
   readonly excerpt: TextHandle
   readonly words: NumberHandle
@@ -182,7 +195,7 @@ export interface BodyHandle {
 }
 
 /** An image of a body. */
-export interface BodyImageHandle {
+export interface BodyImageHandle extends GroupHandle<BodyImage> {
   readonly src: TextHandle
   readonly alt: TextHandle
 }

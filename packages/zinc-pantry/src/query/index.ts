@@ -10,7 +10,6 @@ export { type Collection, openCollection, openSingle, type Single } from './coll
 export type { Condition, ConditionTree, Operator, Scalar, SortKey, SortOptions } from './condition.ts'
 export type { ValueCount } from './count-values.ts'
 export type {
-  Among,
   AnythingHandle,
   BodyHandle,
   BodyImageHandle,

@@ -40,8 +40,9 @@ function readFaulty(source: SourceText): ReadResult {
   const errors: ParseError[] = []
   const tree = parseTree(text, errors, { disallowComments: true, allowTrailingComma: false })
   // A trailing comma in an object is told twice by the parser: a key and a value are expected.
+  const offsets = new Set<number>()
   const faults = errors
-    .filter(({ offset }, at) => errors.findIndex((other) => other.offset === offset) === at)
+    .filter(({ offset }) => !offsets.has(offset) && offsets.add(offset))
     .map((error) => describeJsonFault(error, file, text))
   const harmless = tree !== undefined && faults.length > 0 && faults.every((fault) => fault.harmless)
   if (harmless)

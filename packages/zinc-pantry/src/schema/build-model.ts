@@ -203,5 +203,5 @@ function checkTypeNames(reader: SettingsReader, model: Model): void {
   }
   for (const { name, typeName } of model.collections)
     take([typeName, `${typeName}Id`, `${typeName}Fields`], `collections.${name}`, ['collections', name, 'entry'])
-  for (const name of model.blocks.keys()) take(blockTypes(name), `blocks.${name}`, ['blocks', name])
+  for (const name of model.blocks.keys()) take(Object.values(blockTypes(name)), `blocks.${name}`, ['blocks', name])
 }

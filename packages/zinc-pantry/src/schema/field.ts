@@ -190,10 +190,14 @@ export interface Shape {
 export interface TypeContext {
   /** The name of the type of a collection's ids. */
   idType(collection: string): string
+  /** True where references may lead nowhere, so that they may have no value. */
+  readonly mayDangle: boolean
   /** The name of the type of a collection's query fields. */
   fieldsType(collection: string): string
   /** The name of the type of a block. */
   blockType(block: string): string
+  /** The name of the type of the query fields of some blocks, told apart by a key. */
+  blocksHandle(key: string, blocks: readonly string[]): string
   /** The TypeScript of a field's value. */
   value(field: Field): string
   shape(field: Field): Shape

@@ -17,8 +17,18 @@ export function toIdentifier(name: string): string {
   return /^\d/.test(joined) ? `_${joined}` : joined
 }
 
-/** The names of the types of a block: its values, its query fields, and what its component is given. */
-export function blockTypes(block: string): readonly [value: string, fields: string, properties: string] {
+/** The names of the types of a block. */
+export interface BlockTypeNames {
+  readonly value: string
+  /** What its component is given. */
+  readonly properties: string
+}
+
+/** Names the types of a block. */
+export function blockTypes(block: string): BlockTypeNames {
   const name = `${block.charAt(0).toUpperCase()}${block.slice(1)}`
-  return [`${name}Block`, `${name}BlockFields`, `${name}Properties`]
+  return {
+    value: `${name}Block`,
+    properties: `${name}Properties`,
+  }
 }

@@ -27,6 +27,13 @@ export type MarkdownReader = (body: BodyText) => ParsedBody
 
 /** What every address in a text looks like, and more; never less. */
 const CANDIDATE = /\]\(\s*([^\s)]*)|\]:\s*(\S+)|(?:href|src)\s*=\s*["']?([^\s"'>]*)/g
+/** Whatever may be an address of a link, and whether it stands in a definition. */
+const findCandidates = (text: string): { address: string; isDefined: boolean }[] =>
+  Array.from(text.matchAll(CANDIDATE), ([, inline, defined, raw]) => ({
+    address: inline ?? defined ?? raw ?? '',
+    isDefined: defined !== undefined,
+  }))
+
 const DIRECTIVE = /(?:^|[^\w:]):+[A-Za-z]/m
 /** What every fence with a language looks like, and more; never less. */
 const FENCE = /(?:`{3,}|~{3,})[^\S\n]*([^\s{]+)/g
@@ -121,18 +128,18 @@ function createBody(body: BodyText, parser: StepParser, { blocks, settings }: Pa
       ]
     },
     links(isFine) {
-      const suspects = new Set<string>()
       let everywhere = hasPlugins
-      for (const [, inline, defined, raw] of text.matchAll(CANDIDATE)) {
-        const address = inline ?? defined ?? raw ?? ''
+      let isSuspect = hasPlugins
+      for (const { address, isDefined } of findCandidates(text)) {
         if (isFine(address)) continue
-        suspects.add(address)
+        isSuspect = true
         // Such an address can belong to a link anywhere.
-        if (defined !== undefined) everywhere = true
+        if (isDefined) everywhere = true
       }
-      if (suspects.size === 0 && !hasPlugins) return []
+      if (!isSuspect) return []
       const tokens = everywhere ? parse().whole() : parse().blocks()
-      const concerns = (content: string): boolean => everywhere || [...suspects].some((one) => content.includes(one))
+      const concerns = (content: string): boolean =>
+        everywhere || findCandidates(content).some(({ address }) => !isFine(address))
       return linksOf(tokens, concerns).filter(({ href }) => !isFine(href))
     },
     uses: () => usesOf().uses,

@@ -13,9 +13,10 @@ import {
   type Nullable,
   OFF,
   type Shape,
+  type TypeContext,
   wrongType,
 } from '../field.ts'
-import { compileFields } from './group.ts'
+import { compileFields, propertyName } from './group.ts'
 import { visibleFields } from './variant.ts'
 
 declare const BLOCK: unique symbol
@@ -101,23 +102,20 @@ export const blockKind: Kind = {
     if ([...stores.values()].every((store) => store === undefined)) return undefined
     return (value, owner) => (isGroup(value) ? (stores.get(String(value[key]))?.(value, owner) ?? value) : value)
   },
-  valueType(field, context) {
-    const key = blockKeyOf(field)
-    const types = (field.blocks ?? []).map(
-      (name) => `({ readonly ${key}: ${JSON.stringify(name)} } & ${context.blockType(name)})`,
-    )
-    return types.join(' | ')
-  },
-  handleType(field, context) {
-    const { blocks = [] } = field
-    const names = blocks.map((name) => JSON.stringify(name)).join(' | ')
-    const among = (fields: string): string => (blocks.length > 1 ? `$.Among<${fields}>` : fields)
-    const fields = blocks.map((name) => among(`${context.blockType(name)}Fields`)).join(' & ')
-    return `$.GroupHandle & { readonly ${blockKeyOf(field)}: $.ChoiceHandle<${names}> } & ${fields}`
-  },
+  valueType: blockValue,
+  handleType: (field, context) => context.blocksHandle(blockKeyOf(field), field.blocks ?? []),
   jsonSchema: (field, context) => ({
     anyOf: (field.blocks ?? []).map((name) => context.block(name, blockKeyOf(field))),
   }),
+}
+
+/** The TypeScript of a block: one type for each that is allowed, told apart by the key. */
+export function blockValue(field: Field, context: TypeContext): string {
+  const key = blockKeyOf(field)
+  const types = (field.blocks ?? []).map(
+    (name) => `({ readonly ${propertyName(key)}: ${JSON.stringify(name)} } & ${context.blockType(name)})`,
+  )
+  return types.join(' | ')
 }
 
 function compileBlock(name: string, key: string, compiler: Compiler): (value: object, run: CheckRun) => unknown {

@@ -198,9 +198,12 @@ export const groupKind: Kind = {
     const { unknownKeys = context.unknownKeys } = field.options as GroupOptions
     return context.group(field.fields ?? {}, unknownKeys)
   },
-  handleType: (field, _context, inner) =>
-    `$.GroupHandle & ${braces(propertiesOf(queriedFields(field.fields ?? {}), inner))}`,
+  handleType: (field, context, inner) =>
+    `$.GroupHandle<${context.value(required(field))}> & ${braces(propertiesOf(queriedFields(field.fields ?? {}), inner))}`,
 }
+
+/** The same field where a value is there, whose type has no null. */
+const required = (field: Field): Field => ({ ...field, options: { ...field.options, optional: false } })
 
 const propertiesOf = (fields: Fields, inner: (field: Field) => string): string[] =>
   Object.entries(fields)

@@ -121,10 +121,7 @@ export const listKind: Kind = {
     const store = context.inner(field.item as Field)
     return store && ((value, owner) => (Array.isArray(value) ? value.map((item) => store(item, owner)) : value))
   },
-  valueType: (field, _context, inner) => {
-    const item = inner(field.item as Field)
-    return /[|&{]/.test(item) && !item.startsWith('{') ? `readonly (${item})[]` : `readonly ${item}[]`
-  },
+  valueType: (field, _context, inner) => listOf(inner(field.item as Field)),
   jsonSchema(field, context) {
     const { minItems, maxItems, uniqueItems } = field.options as ListOptions<unknown>
     const items = context.inner(field.item as Field)
@@ -133,8 +130,26 @@ export const listKind: Kind = {
   handleType: (field, context, inner) => {
     const item = field.item as Field
     const list = `$.ListHandle<${inner(item)}>`
-    return isSingle(context.shape(item)) ? `${list} & $.HasValues<${context.value(item)}>` : list
+    return isSingle(context.shape(item))
+      ? `${list} & $.HasValues<${context.value(item).replace(/ \| null$/, '')}>`
+      : list
   },
+}
+
+/** The TypeScript of a list of values of a type. Whatever is no single name or group is put into brackets. */
+const listOf = (type: string): string =>
+  /^[\w$.]+$/.test(type) || isGroupType(type) ? `readonly ${type}[]` : `readonly (${type})[]`
+
+/** True for a type in braces that ends where its first brace is closed. */
+function isGroupType(type: string): boolean {
+  if (!type.startsWith('{')) return false
+  const braces = type.replace(/"(?:\\.|[^"\\])*"/g, (text) => ' '.repeat(text.length))
+  let depth = 0
+  for (let at = 0; at < braces.length; at++) {
+    if (braces[at] === '{') depth++
+    if (braces[at] === '}' && --depth === 0) return at === braces.length - 1
+  }
+  return false
 }
 
 /** True for a value that a list can be asked for. */

@@ -110,14 +110,21 @@ export const refKind: Kind = {
   store: storeAsIs,
   valueType(field, context) {
     const target = onlyTarget(field)
-    return target === undefined ? addressType(field.targets ?? [], context) : context.idType(target)
+    const type = target === undefined ? addressType(field.targets ?? [], context) : context.idType(target)
+    return context.mayDangle && field.options.optional !== true ? `${type} | null` : type
   },
   handleType(field, context) {
-    const target = onlyTarget(field)
-    if (target !== undefined) return `$.RefHandle<${context.idType(target)}> & ${context.fieldsType(target)}`
-    const { targets = [] } = field
-    const ids = targets.map((name) => context.idType(name)).join(' | ')
-    return `$.GroupHandle & { readonly collection: $.ChoiceHandle<${literals(targets)}>; readonly id: $.ValueHandle<${ids}> }`
+    const type = plainHandle(field, context)
+    return context.mayDangle && field.options.optional !== true ? `$.Optional<${type}>` : type
   },
   jsonSchema: () => ({ type: ['string', 'number'], minLength: 1 }),
+}
+
+/** The handle of a reference that leads somewhere. */
+function plainHandle(field: Field, context: TypeContext): string {
+  const target = onlyTarget(field)
+  if (target !== undefined) return `$.RefHandle<${context.idType(target)}> & ${context.fieldsType(target)}`
+  const { targets = [] } = field
+  const ids = targets.map((name) => context.idType(name)).join(' | ')
+  return `$.GroupHandle<${addressType(targets, context)}> & { readonly collection: $.ChoiceHandle<${literals(targets)}>; readonly id: $.ValueHandle<${ids}> }`
 }
