@@ -24,7 +24,7 @@ export const valueCodes = {
   'pattern-slow': fault(
     error<{ value: string; pattern: string }>(
       ({ value, pattern }) => `It took too long to match ${quote(value)} with the pattern ${pattern}`,
-      () => 'Write the pattern so that no two repetitions in it can take the same characters, as in "^(a+b)+$"',
+      () => 'Write the pattern without looking ahead or behind and without "\\1": then it cannot take long',
     ),
   ),
   'text-line-break': error<Record<never, never>>(

@@ -20,8 +20,8 @@ export const valueExplanations: Explanations<typeof valueCodes> = {
   ],
   'text-pattern': ['A text does not match the pattern of its field.', 'code: gable   # ^[A-Z]', 'code: Gable'],
   'pattern-slow': [
-    'A pattern tries too many ways to match a text: repetitions in it can take the same characters, so that their number doubles with every character. Change the pattern in the configuration.',
-    "pattern: '^(a+)+$'",
+    'A pattern that looks ahead or behind, or refers to a group, tries too many ways to match a text: repetitions in it can take the same characters, so that their number doubles with every character. All other patterns take a time in proportion to the text. Change the pattern in the configuration.',
+    "pattern: '^(?=(a+)+$)'",
     "pattern: '^a+$'",
   ],
   'text-line-break': ['A text of one line has a line break in it.', 'title: |\n  Gable\n  Hut', 'title: Gable Hut'],
