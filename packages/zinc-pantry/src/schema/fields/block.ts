@@ -66,7 +66,7 @@ export function block(...args: readonly (BlockOptions | string)[]): BlockField<u
 }
 
 /** The key that says which block it is. */
-export const blockKeyOf = (field: Field): string => (field.options as BlockOptions).key ?? 'block'
+const blockKeyOf = (field: Field): string => (field.options as BlockOptions).key ?? 'block'
 
 /** The key that leaves an item out. */
 export const OFF_KEY = 'off'
