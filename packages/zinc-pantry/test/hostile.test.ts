@@ -1,5 +1,14 @@
 import { execFileSync, spawnSync } from 'node:child_process'
-import { existsSync, readdirSync, readFileSync, rmSync, symlinkSync, truncateSync } from 'node:fs'
+import {
+  existsSync,
+  mkdirSync,
+  readdirSync,
+  readFileSync,
+  rmSync,
+  symlinkSync,
+  truncateSync,
+  writeFileSync,
+} from 'node:fs'
 import { join } from 'node:path'
 import { pathToFileURL } from 'node:url'
 import { describe, expect, test } from 'vitest'
@@ -70,6 +79,7 @@ const filesBeside = (folder: string): Readonly<Record<string, string>> =>
       .map(({ name }) => [name, readFileSync(join(folder, name), 'utf8')]),
   )
 
+const PICTURE = readFileSync(join(REPOSITORY, 'examples/fellmark/content/pictures/shingle.png'))
 const LETTERS = [...'abcdefghi']
 const BOMB = [
   'a: &a [x,x,x,x,x,x,x,x,x]',
@@ -159,6 +169,51 @@ describe('Hostile content', () => {
     await watched.close()
   })
 })
+
+test('What is no file, too large, or reached by links without number ends all the same', async () => {
+  const { root } = makeSite({ 'a.md': titled, 'photo.yaml': 'photo: ./big.png\nsheet: ./big.bin\n' })
+  const notes = join(root, 'content/notes')
+  execFileSync('mkfifo', [join(notes, 'pipe.yaml'), join(root, 'content/pipe')])
+  symlinkSync('../pipe', join(notes, 'linked.md'))
+  for (const name of ['big.md', 'big.png', 'big.bin']) {
+    writeFileSync(join(notes, name), name.endsWith('.png') ? PICTURE : '')
+    truncateSync(join(notes, name), 3 * 2 ** 30)
+  }
+  // At each of sixteen levels two links lead to the next: 65,536 ways to the last.
+  mkdirSync(join(notes, 'deep/l16'), { recursive: true })
+  writeFileSync(join(notes, 'deep/l16/end.md'), titled)
+  for (let level = 0; level < 16; level++) {
+    mkdirSync(join(notes, `deep/l${level}`))
+    for (const link of ['x', 'y']) symlinkSync(`../l${level + 1}`, join(notes, `deep/l${level}/${link}`))
+  }
+  const started = performance.now()
+  const { status, stdout } = run(root, 'check', '--format', 'json')
+  expect(performance.now() - started).toBeLessThan(20_000)
+  expect(status).toBe(1)
+  const { diagnostics } = JSON.parse(stdout) as { diagnostics: { file: string; code: string }[] }
+  const told = diagnostics
+    .filter(({ file }) => !file.includes('/deep/'))
+    .map(({ file, code }) => `${file.slice(14)} ${code}`)
+  expect(told).toEqual(['big.md file-too-large', 'linked.md file-link-stray', 'photo.yaml image-alternative'])
+  expect(diagnostics.filter(({ code }) => code === 'file-link-stray').length).toBeLessThan(1_000)
+})
+
+test('A watch leaves nothing open when it is closed', async () => {
+  const { root } = makeSite({ 'a.md': titled, 'deep/er/b.md': titled })
+  const opened = (): number => readdirSync('/proc/self/fd').length
+  const watch = async (): Promise<void> => {
+    const watched = await watchSite({
+      host: createNodeHost(root),
+      configurationFile: 'pantry.config.ts',
+      onReport() {},
+    })
+    await watched.close()
+  }
+  await watch()
+  const before = opened()
+  for (let time = 0; time < 12; time++) await watch()
+  expect(opened() - before).toBeLessThan(4)
+}, 60_000)
 
 /** Names that are only odd. */
 const ODD = [
