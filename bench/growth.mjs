@@ -355,7 +355,14 @@ for (const name of chosen) {
     // Each in a process of its own, so that one that does not end can be ended.
     const { stdout, stderr, status } = spawnSync(
       process.execPath,
-      ['--max-old-space-size=4000', '--max-semi-space-size=256', fileURLToPath(import.meta.url), '--family', name, String(best?.n ?? 0)],
+      [
+        '--max-old-space-size=4000',
+        '--max-semi-space-size=256',
+        fileURLToPath(import.meta.url),
+        '--family',
+        name,
+        String(best?.n ?? 0),
+      ],
       { encoding: 'utf8', timeout: MOST_MS },
     )
     if (status !== 0) {
