@@ -73,7 +73,7 @@ export interface CheckContext extends Survey {
   onProgress?(progress: Progress): void
 }
 
-const LINK_CODES = ['link-broken', 'link-fragment', 'link-source', 'link-unpublished', 'link-without-page']
+const LINK_CODES = ['link-broken', 'link-fragment', 'link-without-page']
 
 /** Reads, validates, links and computes all content. Nothing is written. */
 export async function checkContent(context: CheckContext): Promise<Checked> {
@@ -86,7 +86,7 @@ export async function checkContent(context: CheckContext): Promise<Checked> {
   const readFile = createFileReader({ host, content: model.content }, texts, () =>
     context.onProgress?.({ done: done++, total }),
   )
-  const guarded = findGuardedFiles(assigned, model.blocks)
+  const guarded = findGuardedAgain({ assigned, model }, memory.stages?.assigned)
   const asset = createAssetReader({ host, content: model.content, memory }, { files: listing.files, guarded })
   const matches = await loadPatternMatcher(
     [...model.collections.map(allFields), ...model.blocks.values()],
@@ -159,9 +159,21 @@ function assignAgain(model: Model, files: readonly string[], memory: AssignMemor
   return result
 }
 
+/** The same files as long as the same collections read them. */
+function findGuardedAgain(
+  { assigned, model }: { readonly assigned: Assignment['assigned']; readonly model: Model },
+  memory: AssignMemory | undefined,
+): ReadonlyMap<string, string> {
+  if (memory?.guarded?.assigned === assigned) return memory.guarded.files
+  const files = findGuardedFiles(assigned, model.blocks)
+  if (memory) memory.guarded = { assigned, files }
+  return files
+}
+
 /** What files were assigned to in the last run, and what their names were found to be. */
 export interface AssignMemory {
   last?: { readonly model: Model; readonly files: readonly string[]; readonly result: Assignment }
+  guarded?: { readonly assigned: Assignment['assigned']; readonly files: ReadonlyMap<string, string> }
   names?: { readonly files: readonly string[]; readonly unportable: readonly UnportableName[] }
 }
 
@@ -258,7 +270,12 @@ function connect(
 
   const checks = stages && { known: stages.linkChecks, resolver: stages.links }
   const isOff = (code: string): boolean => model.severities.get(code) === 'off'
-  if (!LINK_CODES.every(isOff))
+  const codes = [
+    ...LINK_CODES,
+    ...(hidden.size > 0 ? ['link-unpublished'] : []),
+    ...(guarded.size > 0 ? ['link-source'] : []),
+  ]
+  if (!codes.every(isOff))
     for (const diagnostic of checkLinks(whole, { resolve: resolveLink, textOf, memory: checks }))
       diagnostics.push(diagnostic)
   const entryCount = linked.reduce((sum, { entries }) => sum + entries.length, 0)

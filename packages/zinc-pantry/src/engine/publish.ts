@@ -71,7 +71,8 @@ export function startPublishing(
   }: { readonly memory?: PublishMemory | undefined; readonly known?: WrittenFiles | undefined } = {},
 ): Publisher {
   const at = (path: string): string => `${folder}/${path}`
-  refuseForeign(host, folder)
+  // What this process wrote is ours.
+  if (!memory.last) refuseForeign(host, folder)
   const occupation = host.occupy(folder)
   const writing = host.startWriting()
   const manifest = readText(host, at('manifest.json'))
@@ -122,7 +123,6 @@ export function startPublishing(
       const isGone = ([path, state]: readonly [string, string | undefined]): boolean =>
         state !== undefined && last?.files.get(path) !== state && host.identity(at(path)) !== state
       if ([...present].some(isGone)) return undefined
-      refuseForeign(host, folder)
       for (const [path, text] of heads) {
         if (readText(host, at(path)) === text) continue
         host.write(at(path), text)

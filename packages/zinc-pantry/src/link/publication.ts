@@ -68,9 +68,12 @@ export function findUnpublished(
         const reason = whyUnpublished(entry, collection, instant)
         if (reason !== undefined) hidden.set(versionKey(entry), reason)
       }
+  const blocked = new Map<string, (readonly Step[])[]>()
+  // Mostly there is nothing to hide, which should not take a look at every entry.
+  if (hidden.size === 0 && !collections.some(({ collection }) => collection.createFrom !== undefined))
+    return { hidden, blocked, diagnostics: [] }
   const shown = collections.flatMap(({ entries }) => entries.filter((entry) => !hidden.has(versionKey(entry))))
   for (const entry of findUnnamed(collections, shown)) hidden.set(versionKey(entry), ONLY_HIDDEN)
-  const blocked = new Map<string, (readonly Step[])[]>()
   if (hidden.size === 0) return { hidden, blocked, diagnostics: [] }
   const whyHidden = createHiding(collections, hidden, locales)
   const diagnostics = shown.flatMap((entry) =>
