@@ -5,6 +5,7 @@ import type { DerivedField, OtherEntry, SiteView } from '../schema/computation.t
 import { type BlockFields, type Check, type CheckRun, INVALID, type PatternMatcher } from '../schema/field.ts'
 import { readAddress } from '../schema/read-address.ts'
 import type { LinkedEntry } from '../validate/entry.ts'
+import { createPrivateReads, findPrivateFields, findShown, type PrivateRead } from './private-reads.ts'
 
 /** Computes derived fields when they are read, each once. */
 export interface Deriver {
@@ -107,18 +108,7 @@ export function createDeriver(
       }),
     ]),
   )
-  const privateNames = new Map(
-    collections.map(({ collection }) => [
-      collection.name,
-      Object.entries(collection.fields).flatMap(([name, { options }]) => (options.private ? [name] : [])),
-    ]),
-  )
-  /** What private fields gave to the computations under way. */
-  const privateReads: PrivateRead[][] = []
-  const notePrivate = (field: string, value: unknown): unknown => {
-    privateReads.at(-1)?.push({ field, value })
-    return value
-  }
+  const privates = createPrivateReads()
   const views = new Map<LinkedEntry, OtherEntry>()
   const owners = new Map<OtherEntry, LinkedEntry>()
   const values = new Map<LinkedEntry, Map<string, unknown>>()
@@ -129,9 +119,9 @@ export function createDeriver(
     if (known) return known
     const { id, slug, collection, source, locale, data } = entry
     const view = { id, slug, collection, source, ...(locale === undefined ? {} : { locale }), ...data }
-    for (const name of privateNames.get(collection) ?? [])
+    for (const name of readersOf(collection).keys())
       if (data && Object.hasOwn(data, name))
-        Object.defineProperty(view, name, { enumerable: true, get: readerOf(name) })
+        Object.defineProperty(view, name, { enumerable: true, get: readersOf(collection).get(name) as () => unknown })
     for (const one of compiled.get(collection) ?? [])
       Object.defineProperty(view, one.name, { enumerable: true, get: one.read })
     views.set(entry, Object.freeze(view))
@@ -139,15 +129,21 @@ export function createDeriver(
     return view
   }
 
-  const readers = new Map<string, (this: OtherEntry) => unknown>()
-  const readerOf = (name: string): ((this: OtherEntry) => unknown) => {
-    const known = readers.get(name)
+  const readers = new Map<string, ReadonlyMap<string, (this: OtherEntry) => unknown>>()
+  /** Getters of the fields of a collection that are private, or hold something private: what they give is noted. */
+  const readersOf = (collection: string): ReadonlyMap<string, (this: OtherEntry) => unknown> => {
+    const known = readers.get(collection)
     if (known) return known
-    function read(this: OtherEntry): unknown {
-      return notePrivate(name, owners.get(this)?.data?.[name])
+    const made = new Map<string, (this: OtherEntry) => unknown>()
+    for (const [name, hiddenIn] of findPrivateFields(byName.get(collection)?.collection.fields ?? {}, blocks)) {
+      made.set(name, function read(this: OtherEntry): unknown {
+        const value = owners.get(this)?.data?.[name]
+        privates.note(name, hiddenIn(value))
+        return value
+      })
     }
-    readers.set(name, read)
-    return read
+    readers.set(collection, made)
+    return made
   }
 
   const computeOnce = (entry: LinkedEntry, one: Compiled): unknown => {
@@ -156,7 +152,7 @@ export function createDeriver(
     if (own.has(one.name)) {
       note(seenBy.get(entry)?.get(one.name) ?? NOTHING_SEEN)
       const value = own.get(one.name)
-      return one.derived.field.options.private ? notePrivate(one.name, value) : value
+      return one.derived.field.options.private ? privates.note(one.name, value) : value
     }
     const label = `${entry.collection}.${one.name} of ${entry.id}`
     const start = running.indexOf(label)
@@ -180,17 +176,16 @@ export function createDeriver(
   const compute = (entry: LinkedEntry, { name, derived, check }: Compiled): unknown => {
     let raw: unknown
     const isPrivate = derived.field.options.private === true
-    const reads: PrivateRead[] = []
-    privateReads.push(reads)
+    let reads: readonly PrivateRead[] = []
     try {
-      raw = derived.from(viewOf(entry) as never, site)
+      const watched = privates.watch(() => derived.from(viewOf(entry) as never, site))
+      raw = watched.result
+      reads = watched.reads
     } catch (error) {
       // A circle is told once, where it started.
       if (error instanceof CircleError && error.fields[0] !== running[running.length - 1]) throw error
       fail(entry, describeFailure(entry, name, error))
       return null
-    } finally {
-      privateReads.pop()
     }
     const shown = isPrivate ? undefined : findShown(raw, reads)
     if (shown) {
@@ -198,7 +193,7 @@ export function createDeriver(
       return null
     }
     const checked = checkValue(raw, { check, find, matches, optional: derived.field.options.optional === true })
-    if (!('problem' in checked)) return isPrivate ? notePrivate(name, checked.value) : checked.value
+    if (!('problem' in checked)) return isPrivate ? privates.note(name, checked.value) : checked.value
     fail(entry, createDiagnostic('derive-invalid', entry.locate([]), { field: name, problem: checked.problem }))
     return null
   }
@@ -237,40 +232,6 @@ export function createDeriver(
       return { ...entry.data, ...Object.fromEntries(own) }
     },
   }
-}
-
-/** A value that a private field gave to a computation. */
-interface PrivateRead {
-  readonly field: string
-  readonly value: unknown
-}
-
-/** Shorter texts can stand in another by chance. */
-const LEAST_LENGTH = 4
-
-/** The first private value that a computed one shows as it is. */
-function findShown(raw: unknown, reads: readonly PrivateRead[]): PrivateRead | undefined {
-  if (reads.length === 0) return undefined
-  const shown = leavesOf(raw)
-  return reads.find(({ value }) =>
-    leavesOf(value).some((hidden) =>
-      shown.some(
-        (one) =>
-          one === hidden ||
-          (typeof one === 'string' &&
-            typeof hidden === 'string' &&
-            hidden.length >= LEAST_LENGTH &&
-            one.includes(hidden)),
-      ),
-    ),
-  )
-}
-
-/** The texts and numbers in a value. */
-function leavesOf(value: unknown): (string | number)[] {
-  if (typeof value === 'string') return value === '' ? [] : [value]
-  if (typeof value === 'number') return [value]
-  return typeof value === 'object' && value !== null ? Object.values(value).flatMap(leavesOf) : []
 }
 
 function describeFailure(entry: LinkedEntry, field: string, error: unknown): Diagnostic {

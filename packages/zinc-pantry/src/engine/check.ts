@@ -2,8 +2,7 @@ import { type Highlighter, loadHighlighter } from '../body/highlighter.ts'
 import { computeEntries } from '../compute/compute-entries.ts'
 import { arrangeDiagnostics, createDiagnostic, type Diagnostic, type Place } from '../diagnostics/diagnostic.ts'
 import type { TextSource } from '../diagnostics/render-text.ts'
-import { type Assignment, assignFiles, type CollectionFiles, type NearMiss } from '../find/assign-files.ts'
-import { findUnportable, type UnportableName } from '../find/unportable-name.ts'
+import { findUnportable } from '../find/unportable-name.ts'
 import type { Host, Listing } from '../host/host.ts'
 import { checkCollections } from '../link/check-collections.ts'
 import { checkLanguages } from '../link/check-languages.ts'
@@ -14,14 +13,13 @@ import { findUnused, findUsedFiles } from '../link/find-unused.ts'
 import { type CollectionEntries, type ImplicitEntry, type LinkedCollection, linkEntries } from '../link/link-entries.ts'
 import { createLinkResolver, type LinkContext, type LinkResolver } from '../link/link-resolver.ts'
 import { findUnpublished, listMoments, type Viewing, versionKey } from '../link/publication.ts'
-import { extensions } from '../read/formats.ts'
 import type { PatternMatcher } from '../schema/field.ts'
-import { hasPrivate } from '../schema/field-path.ts'
-import { allFields, type Model, mayDangle } from '../schema/model.ts'
+import { allFields, mayDangle } from '../schema/model.ts'
 import { loadPatternMatcher } from '../schema/patterns/load-matcher.ts'
 import type { SettingProblem } from '../schema/settings-reader.ts'
 import type { LinkedEntry } from '../validate/entry.ts'
 import { createAssetReader } from './assets.ts'
+import { type AssignMemory, assignAgain, describeNearMisses, findGuardedAgain } from './assigned-files.ts'
 import type { SiteMemory } from './cache/site-memory.ts'
 import { type CheckedCollection, checkCollection } from './check-collection.ts'
 import { createFileReader } from './file-reader.ts'
@@ -122,7 +120,7 @@ export async function checkContent(context: CheckContext): Promise<Checked> {
     ...[...sources.values()].flatMap((source) => source.diagnostics),
     ...checked.flatMap((one) => one.diagnostics),
     ...connected.diagnostics,
-    ...describeNearMisses(nearMisses, connected, model.content),
+    ...describeNearMisses(nearMisses, () => findUsedFiles(connected.everything, connected.resolveLink), model.content),
     ...(context.unused ? describeUnused(connected, unmatched, model.content) : []),
     ...connected.languages,
   ]
@@ -142,61 +140,11 @@ export async function checkContent(context: CheckContext): Promise<Checked> {
   }
 }
 
-/** Files that hold something that is not to be seen, with the names of their collections: they are never published. */
-const findGuardedFiles = (assigned: readonly CollectionFiles[], blocks: Model['blocks']): ReadonlyMap<string, string> =>
-  new Map(
-    assigned
-      .filter(({ collection }) => collection.publication !== undefined || hasPrivate(collection.fields, blocks))
-      .flatMap(({ collection, files }) => files.map(({ path }) => [path, collection.name])),
-  )
-
-/** Assigns files to collections; nothing changes as long as the configuration and the names of files are the same. */
-function assignAgain(model: Model, files: readonly string[], memory: AssignMemory | undefined): Assignment {
-  const { last } = memory ?? {}
-  if (last && last.model === model && last.files === files) return last.result
-  const result = assignFiles(model.collections, files, extensions)
-  if (memory) memory.last = { model, files, result }
-  return result
-}
-
-/** The same files as long as the same collections read them. */
-function findGuardedAgain(
-  { assigned, model }: { readonly assigned: Assignment['assigned']; readonly model: Model },
-  memory: AssignMemory | undefined,
-): ReadonlyMap<string, string> {
-  if (memory?.guarded?.assigned === assigned) return memory.guarded.files
-  const files = findGuardedFiles(assigned, model.blocks)
-  if (memory) memory.guarded = { assigned, files }
-  return files
-}
-
-/** What files were assigned to in the last run, and what their names were found to be. */
-export interface AssignMemory {
-  last?: { readonly model: Model; readonly files: readonly string[]; readonly result: Assignment }
-  guarded?: { readonly assigned: Assignment['assigned']; readonly files: ReadonlyMap<string, string> }
-  names?: { readonly files: readonly string[]; readonly unportable: readonly UnportableName[] }
-}
-
 const describeUnused = (
   { everything, resolveLink: resolve }: Connected,
   assets: readonly string[],
   content: string,
 ): Diagnostic[] => findUnused({ collections: everything, resolve, assets, content })
-
-/** Files that only their ending keeps out of a collection; those that an entry shows or leads to are meant so. */
-function describeNearMisses(
-  nearMisses: readonly NearMiss[],
-  { everything, resolveLink: resolve }: Connected,
-  content: string,
-): Diagnostic[] {
-  if (nearMisses.length === 0) return []
-  const used = findUsedFiles(everything, resolve)
-  return nearMisses
-    .filter(({ path }) => !used.has(path))
-    .map(({ path, collection, globs }) =>
-      createDiagnostic('file-unmatched', { file: `${content}/${path}`, span: [0, 0] }, { collection, globs }),
-    )
-}
 
 interface Connected extends Pick<Checked, 'collections' | 'entryCount' | 'implicit' | 'resolveLink' | 'moments'> {
   /** Also what is not to be seen. */
