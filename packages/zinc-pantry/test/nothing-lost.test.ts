@@ -34,6 +34,13 @@ const FORMATS = {
     count: (source: string) => (JSON.parse(source) as { data: { items: unknown[] } }).data.items.length,
     firstLine: 2,
   },
+  'many.md': {
+    write: (records: readonly Written[]) =>
+      `---\n{"data": {"items": [\n${records.map((one) => JSON.stringify(one)).join(',\n')}\n]}}\n---\n`,
+    count: (source: string) =>
+      (parseYaml(source.split('---\n')[1] ?? '') as { data: { items: unknown[] } }).data.items.length,
+    firstLine: 3,
+  },
   'many.csv': {
     write: (records: readonly Written[]) => {
       const cell = (value: unknown): string => (value === undefined || value === null ? '' : String(value))
@@ -92,7 +99,7 @@ describe('No record goes missing without a word', () => {
               unknownKeys,
               ...(id === undefined ? {} : { id }),
               ...(slug === undefined ? {} : { slug }),
-              ...(file.startsWith('deep') ? { records: '/data/items' } : {}),
+              ...(/^deep|md$/.test(file) ? { records: '/data/items' } : {}),
               ...(isPublished ? { publication: { draft: 'draft' } } : {}),
               fields: {
                 ...(made ? { code: made } : {}),

@@ -48,7 +48,9 @@ export function checkFile(source: SourceText, assigned: AssignedFile, context: F
   const read = format.read(source, collection.csv ?? {})
   if (!read.document) return { entries: [], diagnostics: read.diagnostics, failed: true }
   const wanted = collection.perFile ?? (assigned.named ? 'many' : 'one')
-  const many = format.alwaysMany || (format.canHoldMany && wanted === 'many')
+  // Where the setting says where the records are, they are there in front matter too.
+  const holdsMany = format.canHoldMany || collection.records !== undefined
+  const many = format.alwaysMany || (holdsMany && wanted === 'many')
   const split = splitRecords(read.document, { file: source.file, collection, many })
   const diagnostics = [...read.diagnostics, ...split.diagnostics]
   const entries: Entry[] = []
@@ -58,7 +60,8 @@ export function checkFile(source: SourceText, assigned: AssignedFile, context: F
     const place = { file: source.file, span: [0, 0] as const }
     diagnostics.push(createDiagnostic('locale-unknown', place, { locale: unknownLocale, locales }))
   }
-  const written = body && collection.body ? readBody({ ...body, file: source.file }, source, context.bodies) : undefined
+  const hasBody = collection.body !== undefined && (format.canHoldMany || !many)
+  const written = body && hasBody ? readBody({ ...body, file: source.file }, source, context.bodies) : undefined
   if (written?.format === 'mdx' && collection.body?.trusted === false)
     diagnostics.push(createDiagnostic('mdx-untrusted', { file: source.file, span: [0, 0] }, {}))
   else if (written) diagnostics.push(...written.parsed.diagnostics())
@@ -86,7 +89,7 @@ export function checkFile(source: SourceText, assigned: AssignedFile, context: F
     diagnostics.push(...result.diagnostics)
     if (result.entry) entries.push(result.entry)
   }
-  const dropped = body && !collection.body ? firstLine(body) : undefined
+  const dropped = body && !hasBody ? firstLine(body) : undefined
   return {
     entries,
     diagnostics,
