@@ -95,10 +95,22 @@ describe('What is private, or not to be seen, is in no byte of what is published
         },
       },
     })
+    const links = [
+      '[x](hush-page.md)',
+      '[y](/at/hush-page/)',
+      '![z](/at/hush-page/)',
+      '[w](/at/x/../hush-page/?q)',
+      '<a title=">" href=hush-page.md>x</a>',
+      "<A\n  HREF='hush&#45;page.md'>x</A>",
+      '<a href="./hush-p&#x61;ge.md">x</a>',
+      '<iframe src="/at/./hush-page/"></iframe>',
+      '<img srcset="hush-page.md, https://x.example/a?b,c 2x,/at/hush-page/ 3x">',
+      '<div><q cite="hush-page.md">x</q></div>',
+      '<object data="hush-page.md"></object>',
+    ]
     const files = {
       'content/tags/written.json': '{"name": "Written"}',
-      'content/pages/a.md':
-        '---\ntags: [seen]\ninner: [hush-inner, seen]\n---\n[x](hush-page.md) [y](/at/hush-page/) ![z](/at/hush-page/)\n',
+      'content/pages/a.md': '---\ntags: [seen]\ninner: [hush-inner, seen]\n---\n'.concat(links.join('\n\n')),
       'content/pages/hush-page.md': '---\ndraft: true\ntags: [hush-tag]\n---\n[x](a.md)\n',
     }
     for (const drafts of [false, true]) {
@@ -106,7 +118,9 @@ describe('What is private, or not to be seen, is in no byte of what is published
       const options = { host, configurationFile: 'pantry.config.ts', cache: false, drafts }
       const { diagnostics, implicit } = await buildSite(options)
       expect(implicit.map(({ id }) => id)).toEqual(['hush-inner', 'hush-tag', 'seen'])
-      expect(diagnostics.map(({ code }) => code)).toEqual(drafts ? [] : Array(3).fill('link-unpublished'))
+      expect(diagnostics.map(({ code }) => code)).toEqual(
+        drafts ? [] : Array(links.length + 1).fill('link-unpublished'),
+      )
       const output = new Map(
         [...host.files].filter(([path]) => path.startsWith('generated/')).map(([path, one]) => [path, String(one)]),
       )

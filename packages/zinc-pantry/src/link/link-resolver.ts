@@ -199,7 +199,7 @@ function makeResolver(context: LinkContext, entries: readonly LinkedEntry[]): Ke
     const [address = '', fragment = ''] = decode(href).split('#', 2)
     const path = address.replace(/\?.*$/s, '')
     if (address === '') return toEntry(from, fragment, from)
-    if (path.startsWith('/')) return toPage(path, fragment, from)
+    if (path.startsWith('/')) return toPage(removeDotSegments(path), fragment, from)
     const file = resolveFrom(from.source.file, path)
     const found = file === undefined ? undefined : findFile(file)
     const entry = (found === undefined ? undefined : byFile.get(found)) ?? inLocale(seenFirst(byName.get(path)), from)
@@ -231,4 +231,15 @@ function decode(href: string): string {
   } catch {
     return href
   }
+}
+
+/** A path without segments of dots, by RFC 3986, section 5.2.4. */
+function removeDotSegments(path: string): string {
+  if (!/\/\.\.?(?:\/|$)/.test(path)) return path
+  const kept: string[] = []
+  for (const segment of path.slice(1).split('/')) {
+    if (segment === '..') kept.pop()
+    else if (segment !== '.') kept.push(segment)
+  }
+  return `/${kept.join('/')}${/\/\.\.?$/.test(path) ? '/' : ''}`
 }

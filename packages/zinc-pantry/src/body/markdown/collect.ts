@@ -1,12 +1,11 @@
 import type { Span } from '../../diagnostics/diagnostic.ts'
 import type { BodyFacts } from '../../schema/body-facts.ts'
+import { findAddresses } from '../html-addresses.ts'
 import type { BodyLink } from '../parsed-body.ts'
 import { countWords, createFacts } from '../text-facts.ts'
 import { noteOf, plainText, type Token } from './token.ts'
 
 const MORE = /^<!--\s*more\s*-->\s*$/
-const RAW_ADDRESS =
-  /<(a|area|img|video|audio|source)\s(?:[^<>]*?\s)?(href|src)\s*=\s*(?:"([^"]*)"|'([^']*)'|([^\s"'<>]+))/gi
 const RAW_ID = /\s(?:id|name)\s*=\s*(?:"([^"]*)"|'([^']*)'|([^\s"'<>]+))/gi
 
 /** Ids that raw HTML gives. */
@@ -31,9 +30,9 @@ export function inlineLinks(
       links.push({ href, span: place(addressSpan(content, first, labelEnd)) })
     }
     if (token.type === 'html_inline')
-      for (const { href: raw, span } of rawLinks(token.content)) {
+      for (const { address, span } of findAddresses(token.content)) {
         const start = noteOf(token).at ?? 0
-        links.push({ href: raw, span: place([start + span[0], start + span[1]]) })
+        links.push({ href: address, span: place([start + span[0], start + span[1]]) })
       }
   }
   return links
@@ -75,15 +74,6 @@ function restOfAddress(content: string, start: number, end: number): number {
   return Math.max(0, at - end)
 }
 
-/** Addresses in raw HTML, with their spans in it. */
-export function rawLinks(html: string): BodyLink[] {
-  return [...html.matchAll(RAW_ADDRESS)].map((found) => {
-    const href = found[3] ?? found[4] ?? found[5] ?? ''
-    const end = found.index + found[0].length - (found[5] === undefined ? 1 : 0)
-    return { href, span: [end - href.length, end] }
-  })
-}
-
 /** The facts of a text that is parsed whole. */
 export function describeTokens(
   tokens: readonly Token[],
@@ -106,10 +96,9 @@ export function describeTokens(
   const visitRaw = (html: string): void => {
     if (MORE.test(html)) marked ??= paragraphs.length
     if (!hasRaw) return
-    for (const [, name = '', , double, single, bare] of html.matchAll(RAW_ADDRESS)) {
-      const address = double ?? single ?? bare ?? ''
-      if (/^a(?:rea)?$/i.test(name)) links.add(address)
-      else if (/^img$/i.test(name)) images.push({ src: address, alt: '' })
+    for (const { attribute, element, address } of findAddresses(html)) {
+      if (attribute === 'href') links.add(address)
+      else if (element === 'img' && attribute === 'src') images.push({ src: address, alt: '' })
     }
   }
   for (let position = 0; position < tokens.length; position++) {

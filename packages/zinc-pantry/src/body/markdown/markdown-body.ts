@@ -26,13 +26,16 @@ export interface BodyText {
 export type MarkdownReader = (body: BodyText) => ParsedBody
 
 /** What every address in a text looks like, and more; never less. */
-const CANDIDATE = /\]\(\s*([^\s)]*)|\]:\s*(\S+)|(?:href|src)\s*=\s*["']?([^\s"'>]*)/g
+const CANDIDATE =
+  /\]\(\s*([^\s)]*)|\]:\s*(\S+)|(?:href|src|srcset|poster|data|cite)\s*=\s*(?=(?:"([^"]*)"|'([^']*)'|([^\s"'>]*)))/gi
 /** Whatever may be an address of a link, and whether it stands in a definition. */
 const findCandidates = (text: string): { address: string; isDefined: boolean }[] =>
-  Array.from(text.matchAll(CANDIDATE), ([, inline, defined, raw]) => ({
-    address: inline ?? defined ?? raw ?? '',
-    isDefined: defined !== undefined,
-  }))
+  Array.from(text.matchAll(CANDIDATE)).flatMap(([, inline, defined, double, single, bare]) => {
+    const address = inline ?? defined ?? double ?? single ?? bare ?? ''
+    // An attribute may hold many, each with a width behind it.
+    const parts = /[\s,]/.test(address) ? address.split(/[\s,]+/) : []
+    return [address, ...parts].map((part) => ({ address: part, isDefined: defined !== undefined }))
+  })
 
 const DIRECTIVE = /(?:^|[^\w:]):+[A-Za-z]/m
 /** What every fence with a language looks like, and more; never less. */

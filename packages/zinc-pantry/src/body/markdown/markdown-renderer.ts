@@ -1,6 +1,7 @@
 import type MarkdownIt from 'markdown-it'
 import type { RawHtml } from '../../schema/body-settings.ts'
 import { codeToHtml } from '../highlighter.ts'
+import { rewriteHtml } from '../html-addresses.ts'
 import type { OutputOptions } from '../parsed-body.ts'
 import { disarmRaw } from '../sanitise.ts'
 import { readCodeInfo } from './code-info.ts'
@@ -66,15 +67,7 @@ export function rewriteAddresses(tokens: readonly Token[], rewrite: (address: st
     const name = ADDRESSES[token.type]
     if (name !== undefined) token.attrSet(name, rewrite(token.attrGet(name) ?? ''))
     else if (token.type === 'html_block' || token.type === 'html_inline')
-      token.content = rewriteRaw(token.content, rewrite)
+      token.content = rewriteHtml(token.content, rewrite)
     if (token.children) rewriteAddresses(token.children, rewrite)
   }
 }
-
-const RAW_LINK = /(<(?:a|area|img|video|audio|source)\s(?:[^<>]*?\s)?(?:href|src)\s*=\s*)("[^"]*"|'[^']*')/gi
-
-const rewriteRaw = (html: string, rewrite: (address: string) => string): string =>
-  html.replace(RAW_LINK, (_whole, before: string, quoted: string) => {
-    const quote = quoted[0] ?? '"'
-    return `${before}${quote}${rewrite(quoted.slice(1, -1)).replaceAll(quote, '&quot;')}${quote}`
-  })

@@ -1,6 +1,6 @@
 import type { Span } from '../../diagnostics/diagnostic.ts'
+import { findAddresses } from '../html-addresses.ts'
 import type { BodyLink } from '../parsed-body.ts'
-import { rawLinks } from './collect.ts'
 import type { Parsing } from './parsing.ts'
 import { linesOf } from './source-map.ts'
 import { noteOf, type Token } from './token.ts'
@@ -40,8 +40,8 @@ function blockStart(token: Token, text: string): number {
 /** The links in a block of raw HTML. */
 export function blockLinks(token: Token, text: string): BodyLink[] {
   const base = blockStart(token, text) - (token.content.length - token.content.trimStart().length)
-  return rawLinks(token.content).map(({ href, span }) => {
-    const at = base + span[0]
-    return { href, span: [at, at + href.length] }
-  })
+  return findAddresses(token.content).map(({ address, span }) => ({
+    href: address,
+    span: [base + span[0], base + span[1]],
+  }))
 }

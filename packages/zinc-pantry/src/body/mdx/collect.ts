@@ -1,9 +1,10 @@
 import type { Root } from 'mdast'
 import type { BodyFacts } from '../../schema/body-facts.ts'
+import { spansInValue } from '../html-addresses.ts'
 import type { BodyLink, CodeFence } from '../parsed-body.ts'
 import { countWords, createFacts } from '../text-facts.ts'
 import { idOf } from './heading-ids.ts'
-import { isJsx, type JsxElement, type Node, spanOf, textOf, visit } from './visit.ts'
+import { holdsLink, isJsx, type JsxElement, type Node, spanOf, textOf, visit } from './visit.ts'
 
 /** What fragments may name: headings, and what has an id of its own. */
 export function idsOf(tree: Root | undefined): string[] {
@@ -45,11 +46,16 @@ export function findLinks(tree: Root | undefined, text: string): FoundLink[] {
       if (href !== undefined) links.push({ href, span: spanOf(node), isImage: node.type === 'imageReference' })
     } else if (isJsx(node)) {
       for (const attribute of node.attributes) {
-        if (attribute.type !== 'mdxJsxAttribute' || !/^(?:href|src)$/.test(attribute.name)) continue
-        if (typeof attribute.value !== 'string' || !/^[a-z]/.test(node.name ?? '')) continue
-        const [, end] = spanOf(attribute)
-        const span = [end - 1 - attribute.value.length, end - 1] as const
-        links.push({ href: attribute.value, span, isImage: attribute.name === 'src' })
+        if (attribute.type !== 'mdxJsxAttribute' || !holdsLink(node.name ?? '', attribute.name)) continue
+        const { value } = attribute
+        if (typeof value !== 'string') continue
+        const first = spanOf(attribute)[1] - 1 - value.length
+        for (const [from, to] of spansInValue(attribute.name, value))
+          links.push({
+            href: value.slice(from, to),
+            span: [first + from, first + to],
+            isImage: attribute.name !== 'href',
+          })
       }
     }
   })

@@ -1,5 +1,6 @@
 import type { Nodes, Root } from 'mdast'
 import type { MdxJsxFlowElement, MdxJsxTextElement } from 'mdast-util-mdx'
+import { holdsAddress } from '../html-addresses.ts'
 
 /** Any node of a tree of MDX. */
 export type Node = Nodes
@@ -9,6 +10,10 @@ export type JsxElement = MdxJsxFlowElement | MdxJsxTextElement
 
 export const isJsx = (node: Node): node is JsxElement =>
   node.type === 'mdxJsxFlowElement' || node.type === 'mdxJsxTextElement'
+
+/** Whether an attribute of an element of HTML holds a link; what components do with theirs is their matter. */
+export const holdsLink = (element: string, attribute: string): boolean =>
+  /^[a-z]/.test(element) && (attribute === 'href' || attribute === 'src' || holdsAddress(element, attribute))
 
 /** Calls a function for every node, those above first. */
 export function visit(tree: Root | undefined, found: (node: Node) => void): void {

@@ -1,0 +1,109 @@
+import MarkdownIt from 'markdown-it'
+import type { Span } from '../diagnostics/diagnostic.ts'
+
+/** An address in HTML. */
+export interface HtmlAddress {
+  /** The element, in lower case. */
+  readonly element: string
+  /** The attribute, in lower case. */
+  readonly attribute: string
+  /** What it means, character references being read. */
+  readonly address: string
+  /** Where it is written. */
+  readonly span: Span
+  /** The quotes around the attribute, if there are any. */
+  readonly quote: string
+}
+
+/** Attributes that lead to a page or a file to be seen, by the HTML standard, and the elements on which they do. */
+const ATTRIBUTES: Readonly<Record<string, readonly string[]>> = {
+  href: ['a', 'area'],
+  src: ['img', 'video', 'audio', 'source', 'track', 'iframe', 'embed'],
+  srcset: ['img', 'source'],
+  poster: ['video'],
+  data: ['object'],
+  cite: ['blockquote', 'q', 'del', 'ins'],
+}
+
+/** Whether an attribute holds an address, or many. */
+export const holdsAddress = (element: string, attribute: string): boolean =>
+  ATTRIBUTES[attribute.toLowerCase()]?.includes(element.toLowerCase()) === true
+
+/** The start of a tag, or a comment, which is passed over. */
+const TAG = /<!--[\s\S]*?-->|<([a-z][a-z0-9-]*)/gi
+const ATTRIBUTE = /[\s/]+([^\s"'<>/=]+)(?:\s*=\s*(?:"([^"]*)"|'([^']*)'|([^\s"'=<>`]+)))?/y
+
+/** Every address in a piece of HTML, in order. */
+export function findAddresses(html: string): HtmlAddress[] {
+  const found: HtmlAddress[] = []
+  for (const tag of html.matchAll(TAG)) {
+    const [{ length }, name] = tag
+    if (name === undefined) continue
+    ATTRIBUTE.lastIndex = tag.index + length
+    for (let match = ATTRIBUTE.exec(html); match; match = ATTRIBUTE.exec(html)) {
+      const [, attribute = '', double, single, bare] = match
+      const value = double ?? single ?? bare
+      if (value === undefined || !holdsAddress(name, attribute)) continue
+      const quote = double === undefined ? (single === undefined ? '' : "'") : '"'
+      const start = ATTRIBUTE.lastIndex - quote.length - value.length
+      for (const [from, to] of spansInValue(attribute, value))
+        found.push({
+          element: name.toLowerCase(),
+          attribute: attribute.toLowerCase(),
+          address: readReferences(value.slice(from, to)),
+          span: [start + from, start + to],
+          quote,
+        })
+    }
+  }
+  return found
+}
+
+/** Puts other addresses into HTML. What stays the same stays as it is written. */
+export function rewriteHtml(html: string, rewrite: (address: string) => string): string {
+  let out = ''
+  let at = 0
+  for (const { address, span, quote } of findAddresses(html)) {
+    const other = rewrite(address)
+    if (other === address) continue
+    const escaped = other.replaceAll('&', '&amp;').replaceAll('"', '&quot;').replaceAll("'", '&#39;')
+    out += html.slice(at, span[0]) + (quote === '' ? `"${escaped}"` : escaped)
+    at = span[1]
+  }
+  return out + html.slice(at)
+}
+
+/** Puts other addresses into the value of an attribute that holds one, or many. */
+export function rewriteValue(attribute: string, value: string, rewrite: (address: string) => string): string {
+  let out = ''
+  let at = 0
+  for (const [start, end] of spansInValue(attribute, value)) {
+    out += value.slice(at, start) + rewrite(value.slice(start, end))
+    at = end
+  }
+  return out + value.slice(at)
+}
+
+/**
+ * Where the addresses of the value of an attribute are. A list of image candidates has many, each of which may have a width
+ * or a density behind a space.
+ */
+export function spansInValue(attribute: string, value: string): Span[] {
+  if (!/^srcset$/i.test(attribute)) return [[0, value.length]]
+  return Array.from(
+    value.matchAll(/(?:^|,)[\s,]*([^\s,](?:\S*[^\s,])?)[^,]*/g),
+    ({ 0: whole, 1: address = '', index }) => {
+      const start = index + whole.indexOf(address)
+      return [start, start + address.length]
+    },
+  )
+}
+
+let reader: MarkdownIt | undefined
+
+/** Reads character references, which Markdown has from HTML; a backslash is doubled, since it means nothing in HTML. */
+function readReferences(text: string): string {
+  if (!text.includes('&')) return text
+  reader ??= new MarkdownIt()
+  return reader.utils.unescapeAll(text.replaceAll('\\', '\\\\'))
+}
