@@ -29,34 +29,42 @@ const ATTRIBUTES: Readonly<Record<string, readonly string[]>> = {
 export const holdsAddress = (element: string, attribute: string): boolean =>
   ATTRIBUTES[attribute.toLowerCase()]?.includes(element.toLowerCase()) === true
 
-/** The start of a tag, or a comment, which is passed over. */
-const TAG = /<!--[\s\S]*?-->|<([a-z][a-z0-9-]*)/gi
+/** The start of a tag, or of a comment. */
+const START = /<(?:!--|([a-z][a-z0-9-]*))/gi
 const ATTRIBUTE = /[\s/]+([^\s"'<>/=]+)(?:\s*=\s*(?:"([^"]*)"|'([^']*)'|([^\s"'=<>`]+)))?/y
 
 /** Every address in a piece of HTML, in order. */
 export function findAddresses(html: string): HtmlAddress[] {
   const found: HtmlAddress[] = []
-  for (const tag of html.matchAll(TAG)) {
-    const [{ length }, name] = tag
-    if (name === undefined) continue
-    ATTRIBUTE.lastIndex = tag.index + length
-    for (let match = ATTRIBUTE.exec(html); match; match = ATTRIBUTE.exec(html)) {
-      const [, attribute = '', double, single, bare] = match
-      const value = double ?? single ?? bare
-      if (value === undefined || !holdsAddress(name, attribute)) continue
-      const quote = double === undefined ? (single === undefined ? '' : "'") : '"'
-      const start = ATTRIBUTE.lastIndex - quote.length - value.length
-      for (const [from, to] of spansInValue(attribute, value))
-        found.push({
-          element: name.toLowerCase(),
-          attribute: attribute.toLowerCase(),
-          address: readReferences(value.slice(from, to)),
-          span: [start + from, start + to],
-          quote,
-        })
-    }
+  START.lastIndex = 0
+  for (let start = START.exec(html); start; start = START.exec(html)) {
+    const element = start[1]?.toLowerCase()
+    if (element === undefined) {
+      const end = html.indexOf('-->', START.lastIndex - 2)
+      if (end === -1) break
+      START.lastIndex = end + 3
+    } else START.lastIndex = readTag(element, { html, at: START.lastIndex }, found)
   }
   return found
+}
+
+/** Adds the addresses of a tag, behind whose name the reading starts, and gives where it ends. */
+function readTag(element: string, { html, at }: { html: string; at: number }, found: HtmlAddress[]): number {
+  let end = at
+  ATTRIBUTE.lastIndex = at
+  for (let match = ATTRIBUTE.exec(html); match; match = ATTRIBUTE.exec(html)) {
+    end = ATTRIBUTE.lastIndex
+    const [, name = '', double, single, bare] = match
+    const value = double ?? single ?? bare
+    if (value === undefined || !holdsAddress(element, name)) continue
+    const quote = double === undefined ? (single === undefined ? '' : "'") : '"'
+    const start = end - quote.length - value.length
+    for (const [from, to] of spansInValue(name, value)) {
+      const address = readReferences(value.slice(from, to))
+      found.push({ element, attribute: name.toLowerCase(), address, span: [start + from, start + to], quote })
+    }
+  }
+  return end
 }
 
 /** Puts other addresses into HTML. What stays the same stays as it is written. */
@@ -90,13 +98,24 @@ export function rewriteValue(attribute: string, value: string, rewrite: (address
  */
 export function spansInValue(attribute: string, value: string): Span[] {
   if (!/^srcset$/i.test(attribute)) return [[0, value.length]]
-  return Array.from(
-    value.matchAll(/(?:^|,)[\s,]*([^\s,](?:\S*[^\s,])?)[^,]*/g),
-    ({ 0: whole, 1: address = '', index }) => {
-      const start = index + whole.indexOf(address)
-      return [start, start + address.length]
-    },
-  )
+  const spans: Span[] = []
+  for (let at = after(/[\s,]*/y, value, 0); at < value.length; at = after(/[\s,]*/y, value, at)) {
+    const start = at
+    at = after(/\S*/y, value, start)
+    let end = at
+    while (value[end - 1] === ',') end--
+    spans.push([start, end])
+    // What a comma does not end has a width behind it.
+    if (end === at) at = after(/[^,]*/y, value, at)
+  }
+  return spans
+}
+
+/** Where what a pattern takes from a place on ends. */
+function after(pattern: RegExp, text: string, at: number): number {
+  pattern.lastIndex = at
+  pattern.test(text)
+  return pattern.lastIndex
 }
 
 let reader: MarkdownIt | undefined
