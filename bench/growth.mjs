@@ -72,6 +72,24 @@ const tree = (make, settings = {}, fields = FIELDS) => ({
   configuration: pantry({ collections: { pages: { files: '**/*.{md,yaml,json}', body: true, fields, ...settings } } }),
 })
 
+const references = (make, settings) => ({
+  files: (n) => ({
+    'content/a.json': JSON.stringify({ tags: many(n, make) }),
+    'content/tags/draft.json': '{"draft":true}',
+  }),
+  configuration: pantry({
+    ...settings,
+    collections: {
+      pages: { files: 'a.json', perFile: 'one', fields: { tags: list(ref('tags')) } },
+      tags: {
+        files: 'tags/*.json',
+        publication: { draft: 'draft' },
+        fields: { draft: schema.flag({ default: false }) },
+      },
+    },
+  }),
+})
+
 /** Constructs by name, with the size of the smallest input. */
 const FAMILIES = {
   'markdown: words': [body((n) => repeat('word ', n)), 40_000],
@@ -269,6 +287,14 @@ const FAMILIES = {
       }),
     },
     500,
+  ],
+  'site: references to nothing, warned of': [
+    references((at) => `t${at}`, { severities: { 'ref-dangling': 'warning' } }),
+    4_000,
+  ],
+  'site: references to a draft, warned of': [
+    references(() => 'draft', { severities: { 'ref-unpublished': 'warning' } }),
+    2_000,
   ],
   'site: files of no collection': [
     {

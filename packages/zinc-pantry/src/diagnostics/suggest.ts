@@ -57,20 +57,31 @@ export function createSuggester(): Suggester {
   }
 }
 
+/** The first of some known words, among those that pass, that another one is most likely a misspelling of. */
+export type MisspellingFinder = (word: string, passes: (candidate: string) => boolean) => string | undefined
+
 /**
- * A known word that another one is most likely a misspelling of: one edit in words of four letters and more, two in those
- * of eight and more. Stricter than {@link suggestNearest}, for words that may be right.
+ * Makes a finder of misspellings: one edit in words of four letters and more, two in those of eight and more. Stricter than
+ * {@link suggestNearest}, for words that may be right.
  */
-export function findMisspelt(word: string, known: Iterable<string>): string | undefined {
-  const limit = word.length >= 8 ? 2 : word.length >= 4 ? 1 : 0
-  const lowered = word.toLowerCase()
-  const letters = lettersOf(lowered)
-  for (const candidate of known) {
-    if (candidate === word || Math.abs(candidate.length - word.length) > limit) continue
-    const other = candidate.toLowerCase()
-    if (countBits(letters ^ lettersOf(other)) <= 2 * limit && countEdits(lowered, other) <= limit) return candidate
+export function createMisspellingFinder(known: Iterable<string>): MisspellingFinder {
+  const candidates = Array.from(known, (candidate) => {
+    const lowered = candidate.toLowerCase()
+    return { candidate, lowered, letters: lettersOf(lowered) }
+  })
+  return (word, passes) => {
+    const limit = word.length >= 8 ? 2 : word.length >= 4 ? 1 : 0
+    const own = word.toLowerCase()
+    const ownLetters = lettersOf(own)
+    return candidates.find(
+      ({ candidate, lowered, letters }) =>
+        candidate !== word &&
+        Math.abs(candidate.length - word.length) <= limit &&
+        countBits(ownLetters ^ letters) <= 2 * limit &&
+        passes(candidate) &&
+        countEdits(own, lowered) <= limit,
+    )?.candidate
   }
-  return undefined
 }
 
 /** The letters of a text as bits; different letters can share one. */

@@ -1,3 +1,4 @@
+import { addTo } from '../diagnostics/add-to.ts'
 import type { SearchSource } from '../indexing/build-collection.ts'
 import type { BlockFields, Shape } from '../schema/field.ts'
 import type { CollectionModel, Model } from '../schema/model.ts'
@@ -74,7 +75,7 @@ function createReader({ collection, entries }: Holder, blocks: BlockFields, cont
     byId(id, locale) {
       if (!ids) {
         ids = new Map()
-        for (const entry of entries) ids.set(entry.id, [...(ids.get(entry.id) ?? []), entry])
+        for (const entry of entries) addTo(ids, entry.id, entry)
       }
       const versions = ids.get(String(id)) ?? []
       const entry = versions.find((version) => version.locale === locale) ?? versions[0]

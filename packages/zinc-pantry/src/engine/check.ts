@@ -8,16 +8,14 @@ import { checkCollections } from '../link/check-collections.ts'
 import { checkLanguages } from '../link/check-languages.ts'
 import { checkLinks } from '../link/check-links.ts'
 import { checkUnique } from '../link/check-unique.ts'
-import { clearReferences } from '../link/clear-references.ts'
 import { findUnused, findUsedFiles } from '../link/find-unused.ts'
 import { type CollectionEntries, type ImplicitEntry, type LinkedCollection, linkEntries } from '../link/link-entries.ts'
 import { createLinkResolver, type LinkContext, type LinkResolver } from '../link/link-resolver.ts'
-import { findUnpublished, listMoments, type Viewing, versionKey } from '../link/publication.ts'
+import { findUnpublished, listMoments, type Viewing, withoutHidden } from '../link/publication.ts'
 import type { PatternMatcher } from '../schema/field.ts'
 import { allFields, mayDangle } from '../schema/model.ts'
 import { loadPatternMatcher } from '../schema/patterns/load-matcher.ts'
 import type { SettingProblem } from '../schema/settings-reader.ts'
-import type { LinkedEntry } from '../validate/entry.ts'
 import { createAssetReader } from './assets.ts'
 import { type AssignMemory, assignAgain, describeNearMisses, findGuardedAgain } from './assigned-files.ts'
 import type { SiteMemory } from './cache/site-memory.ts'
@@ -171,39 +169,20 @@ function connect(
   const ordered = linked.map((one) => orderEntries(one, 'written'))
   const computed = computeEntries(ordered, { blocks: model.blocks, matches, memory: stages?.computed.whole })
   const whole = orderComputed(computed.computed)
-  const {
-    hidden,
-    blocked,
-    diagnostics: unpublished,
-  } = findUnpublished(computed.computed, {
-    ...viewing,
-    locales: model.locales,
-  })
+  const unpublished = findUnpublished(computed.computed, { ...viewing, locales: model.locales })
+  const { hidden, blocked } = unpublished
   diagnostics.push(
     ...computed.diagnostics,
     ...checkUnique(whole, model.sharedSlugs, stages?.unique),
     ...checkCollections(whole, model.locales),
-    ...unpublished,
+    ...unpublished.diagnostics,
   )
   let collections = whole
   if (hidden.size > 0) {
     // What is not to be seen must leave no trace in what is computed either.
-    const unblock = (entry: LinkedEntry): LinkedEntry => {
-      const paths = blocked.get(versionKey(entry))
-      if (!paths) return entry
-      const links = entry.links.filter(({ path }) => !paths.some((one) => one === path))
-      return clearReferences({ ...entry, links }, paths)
-    }
-    const seen = ordered.map(({ collection, entries }) => ({
-      collection,
-      entries: entries.filter((entry) => !hidden.has(versionKey(entry))).map(unblock),
-    }))
-    const published = computeEntries(seen, {
-      blocks: model.blocks,
-      matches,
-      memory: stages?.computed.published,
-      hasRules: false,
-    })
+    const memory = stages?.computed.published
+    const seen = withoutHidden(ordered, { hidden, blocked })
+    const published = computeEntries(seen, { blocks: model.blocks, matches, memory, hasRules: false })
     diagnostics.push(...published.diagnostics)
     collections = orderComputed(published.computed)
   }

@@ -1,3 +1,4 @@
+import { addTo } from '../diagnostics/add-to.ts'
 import type { Edit } from '../diagnostics/diagnostic.ts'
 import { createLineIndex } from '../diagnostics/line-index.ts'
 import { HostError } from '../host/host.ts'
@@ -66,7 +67,7 @@ const withMark = (bytes: Uint8Array): string =>
 
 function groupByFile(edits: readonly Edit[]): Map<string, Edit[]> {
   const groups = new Map<string, Edit[]>()
-  for (const edit of edits) groups.set(edit.file, [...(groups.get(edit.file) ?? []), edit])
+  for (const edit of edits) addTo(groups, edit.file, edit)
   return groups
 }
 

@@ -1,6 +1,6 @@
 import { createDiagnostic, type Diagnostic, type Place } from '../diagnostics/diagnostic.ts'
 import { type ListMemory, mapAgain, memoryOf } from '../diagnostics/map-again.ts'
-import { findMisspelt } from '../diagnostics/suggest.ts'
+import { createMisspellingFinder } from '../diagnostics/suggest.ts'
 import type { CollectionModel } from '../schema/model.ts'
 import { Pending } from '../schema/pending.ts'
 import { readAddress } from '../schema/read-address.ts'
@@ -99,8 +99,7 @@ export function linkEntries(
     if (made.length === 0) continue
     for (const { id, locate } of made) implicit.push({ collection: name, id, place: locate([]) })
     const written = collections.find(({ collection }) => collection.name === name)?.entries ?? []
-    const referring = linked.flatMap(({ entries }) => entries.flatMap(({ links }) => links))
-    diagnostics.push(...findMisspeltEntries(name, made, { written, referring }))
+    diagnostics.push(...findMisspeltEntries(name, made, { written, linked }))
   }
   return {
     diagnostics,
@@ -129,15 +128,17 @@ const MOST_COMPARED = 2_000
 function findMisspeltEntries(
   collection: string,
   made: readonly Entry[],
-  { written, referring }: { readonly written: readonly Entry[]; readonly referring: readonly Link[] },
+  { written, linked }: { readonly written: readonly Entry[]; readonly linked: readonly LinkedCollection[] },
 ): Diagnostic[] {
   const counts = new Map<string, number>()
-  for (const link of referring) if (link.collection === collection) counts.set(link.id, (counts.get(link.id) ?? 0) + 1)
+  for (const { entries } of linked)
+    for (const { links } of entries)
+      for (const link of links) if (link.collection === collection) counts.set(link.id, (counts.get(link.id) ?? 0) + 1)
   const usesOf = (id: string): number => counts.get(id) ?? 0
   const ids = new Set(written.map(({ id }) => id))
+  const find = createMisspellingFinder([...ids, ...(made.length > MOST_COMPARED ? [] : made.map(({ id }) => id))])
   return made.flatMap(({ id, locate }) => {
-    const usual = made.length > MOST_COMPARED ? [] : made.filter((other) => usesOf(other.id) > usesOf(id))
-    const suggestion = findMisspelt(id, [...ids, ...usual.map((other) => other.id)])
+    const suggestion = find(id, (other) => ids.has(other) || usesOf(other) > usesOf(id))
     return suggestion === undefined
       ? []
       : [createDiagnostic('ref-implicit-near', locate([]), { id, collection, suggestion })]

@@ -1,3 +1,4 @@
+import { addTo } from '../diagnostics/add-to.ts'
 import { createSuggester } from '../diagnostics/suggest.ts'
 import type { LinkedEntry } from '../validate/entry.ts'
 import type { FailedFile } from './dangling.ts'
@@ -130,7 +131,7 @@ function makeResolver(context: LinkContext, entries: readonly LinkedEntry[]): Ke
   for (const entry of entries) {
     if (entry.source.pointer === '') byFile.set(entry.source.file, entry)
     const name = `${entry.collection}/${entry.id}`
-    byName.set(name, [...(byName.get(name) ?? []), entry])
+    addTo(byName, name, entry)
     const address = addressOf(entry)
     if (address !== undefined && !byAddress.has(address)) byAddress.set(address, entry)
   }

@@ -1,7 +1,9 @@
+import { addTo } from '../diagnostics/add-to.ts'
 import { createDiagnostic, type Diagnostic } from '../diagnostics/diagnostic.ts'
 import type { Step } from '../schema/field.ts'
 import type { CollectionModel } from '../schema/model.ts'
 import type { LinkedEntry } from '../validate/entry.ts'
+import { clearReferences } from './clear-references.ts'
 import type { LinkedCollection } from './link-entries.ts'
 
 /** When a site is seen, and how much of it. */
@@ -80,13 +82,29 @@ export function findUnpublished(
     entry.links.flatMap(({ collection, id, path }) => {
       const reason = whyHidden({ collection, id }, entry)
       if (reason === undefined || reason === ONLY_HIDDEN) return []
-      const key = versionKey(entry)
-      blocked.set(key, [...(blocked.get(key) ?? []), path])
+      addTo(blocked, versionKey(entry), path)
       return [createDiagnostic('ref-unpublished', entry.locate(path), { id, collection, reason })]
     }),
   )
   return { hidden, blocked, diagnostics }
 }
+
+/** What is to be seen, without references to what is not. */
+export const withoutHidden = (
+  collections: readonly LinkedCollection[],
+  { hidden, blocked }: { readonly hidden: Hidden; readonly blocked: BlockedReferences },
+): LinkedCollection[] =>
+  collections.map(({ collection, entries }) => ({
+    collection,
+    entries: entries
+      .filter((entry) => !hidden.has(versionKey(entry)))
+      .map((entry) => {
+        const paths = blocked.get(versionKey(entry))
+        if (!paths) return entry
+        const cleared = new Set(paths)
+        return clearReferences({ ...entry, links: entry.links.filter(({ path }) => !cleared.has(path)) }, paths)
+      }),
+  }))
 
 /** Entries that references made, but none that is to be seen. */
 function findUnnamed(collections: readonly LinkedCollection[], shown: readonly LinkedEntry[]): LinkedEntry[] {
@@ -113,7 +131,7 @@ function createHiding(
   for (const { entries } of collections)
     for (const entry of entries) {
       const name = nameOf(entry)
-      if (names.has(name)) versions.set(name, [...(versions.get(name) ?? []), entry])
+      if (names.has(name)) addTo(versions, name, entry)
     }
   return (target, { locale }) => {
     const all = versions.get(nameOf(target)) ?? []
