@@ -40,6 +40,10 @@ type Step = (root: string, number: number) => void
 const hut = (number: number): string => `name: Hut ${number}\nbeds: ${number % 800}\n`
 const place = (number: number): string =>
   ['huts/gable', 'huts/deep/ford', 'huts/new/er/one', 'huts/x'][number % 4] ?? ''
+const linkTo = (target: string, link: string): void => {
+  rmSync(link, { force: true })
+  symlinkSync(target, link)
+}
 const write = (path: string, text: string): void => {
   mkdirSync(dirname(path), { recursive: true })
   writeFileSync(path, text)
@@ -103,20 +107,16 @@ const STEPS: Readonly<Record<string, Step>> = {
     }
   },
   'links to a file'(root, n) {
-    const link = join(root, 'content/huts/link.yaml')
-    rmSync(link, { force: true })
     write(join(root, 'content/sheets/target.yaml'), hut(n))
-    symlinkSync('../sheets/target.yaml', link)
+    linkTo('../sheets/target.yaml', join(root, 'content/huts/link.yaml'))
   },
   'edits the target of a link'(root, n) {
     if (existsSync(join(root, 'content/sheets/target.yaml')))
       writeFileSync(join(root, 'content/sheets/target.yaml'), hut(n))
   },
   'links to a folder'(root, n) {
-    const link = join(root, 'content/huts/linked')
-    rmSync(link, { force: true })
     write(join(root, 'content/sheets/more/hut.yaml'), hut(n))
-    symlinkSync('../sheets/more', link)
+    linkTo('../sheets/more', join(root, 'content/huts/linked'))
   },
   'edits in the target of a link'(root, n) {
     if (existsSync(join(root, 'content/sheets/more'))) writeFileSync(join(root, 'content/sheets/more/hut.yaml'), hut(n))

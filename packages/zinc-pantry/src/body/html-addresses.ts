@@ -25,6 +25,9 @@ const ATTRIBUTES: Readonly<Record<string, readonly string[]>> = {
   cite: ['blockquote', 'q', 'del', 'ins'],
 }
 
+/** The attributes that do on any element. */
+export const ADDRESS_ATTRIBUTES: readonly string[] = Object.keys(ATTRIBUTES)
+
 /** Whether an attribute holds an address, or many. */
 export const holdsAddress = (element: string, attribute: string): boolean =>
   ATTRIBUTES[attribute.toLowerCase()]?.includes(element.toLowerCase()) === true
@@ -68,28 +71,35 @@ function readTag(element: string, { html, at }: { html: string; at: number }, fo
 }
 
 /** Puts other addresses into HTML. What stays the same stays as it is written. */
-export function rewriteHtml(html: string, rewrite: (address: string) => string): string {
-  let out = ''
-  let at = 0
-  for (const { address, span, quote } of findAddresses(html)) {
+export const rewriteHtml = (html: string, rewrite: (address: string) => string): string =>
+  replaceAt(html, findAddresses(html), ({ address, span, quote }) => {
     const other = rewrite(address)
-    if (other === address) continue
+    if (other === address) return html.slice(...span)
     const escaped = other.replaceAll('&', '&amp;').replaceAll('"', '&quot;').replaceAll("'", '&#39;')
-    out += html.slice(at, span[0]) + (quote === '' ? `"${escaped}"` : escaped)
-    at = span[1]
-  }
-  return out + html.slice(at)
-}
+    return quote === '' ? `"${escaped}"` : escaped
+  })
 
 /** Puts other addresses into the value of an attribute that holds one, or many. */
-export function rewriteValue(attribute: string, value: string, rewrite: (address: string) => string): string {
+export const rewriteValue = (attribute: string, value: string, rewrite: (address: string) => string): string =>
+  replaceAt(
+    value,
+    spansInValue(attribute, value).map((span) => ({ span })),
+    ({ span }) => rewrite(value.slice(...span)),
+  )
+
+/** A text with something else at some places, which are in order. */
+function replaceAt<Part extends { readonly span: Span }>(
+  text: string,
+  parts: readonly Part[],
+  write: (part: Part) => string,
+): string {
   let out = ''
   let at = 0
-  for (const [start, end] of spansInValue(attribute, value)) {
-    out += value.slice(at, start) + rewrite(value.slice(start, end))
-    at = end
+  for (const part of parts) {
+    out += text.slice(at, part.span[0]) + write(part)
+    at = part.span[1]
   }
-  return out + value.slice(at)
+  return out + text.slice(at)
 }
 
 /**

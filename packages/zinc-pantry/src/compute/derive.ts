@@ -119,9 +119,8 @@ export function createDeriver(
     if (known) return known
     const { id, slug, collection, source, locale, data } = entry
     const view = { id, slug, collection, source, ...(locale === undefined ? {} : { locale }), ...data }
-    for (const name of readersOf(collection).keys())
-      if (data && Object.hasOwn(data, name))
-        Object.defineProperty(view, name, { enumerable: true, get: readersOf(collection).get(name) as () => unknown })
+    for (const [name, get] of readersOf(collection))
+      if (data && Object.hasOwn(data, name)) Object.defineProperty(view, name, { enumerable: true, get })
     for (const one of compiled.get(collection) ?? [])
       Object.defineProperty(view, one.name, { enumerable: true, get: one.read })
     views.set(entry, Object.freeze(view))

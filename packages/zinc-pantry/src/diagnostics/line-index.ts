@@ -1,3 +1,5 @@
+import { countBefore } from './count-before.ts'
+
 /** A place as people count: both 1-based; the column counts UTF-16 code units. */
 export interface LineAndColumn {
   readonly line: number
@@ -38,14 +40,8 @@ export function createLineIndex(text: string): LineIndex {
     startOf,
     at(offset) {
       const clamped = Math.min(Math.max(offset, 0), text.length)
-      let low = 0
-      let high = starts.length - 1
-      while (low < high) {
-        const middle = (low + high + 1) >> 1
-        if ((starts[middle] as number) <= clamped) low = middle
-        else high = middle - 1
-      }
-      return { line: low + 1, column: clamped - (starts[low] as number) + 1 }
+      const line = countBefore(starts, (start) => start <= clamped)
+      return { line, column: clamped - startOf(line) + 1 }
     },
     spanOf,
     lineText: (line) => text.slice(...spanOf(line)),

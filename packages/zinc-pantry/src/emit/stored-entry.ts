@@ -57,10 +57,6 @@ function factsOf(parsed: ParsedBody, isHidden: (href: string) => boolean): BodyF
   return { ...facts, links: facts.links.filter((href) => !isHidden(href)), images, firstImage: images[0] ?? null }
 }
 
-/** The fields of a collection that its output has. */
-export const publicFields = (fields: Fields): Fields =>
-  Object.fromEntries(Object.entries(fields).filter(([, { options }]) => options.private !== true))
-
 const TEXT: Shape = { kind: 'text' }
 const IMAGE: Shape = { kind: 'group', fields: { src: TEXT, alt: TEXT } }
 

@@ -1,12 +1,11 @@
 import { handleTypeOf, shapeOf, valueTypeOf } from '../schema/compile-schema.ts'
 import type { Field, Fields, TypeContext } from '../schema/field.ts'
 import { propertyName } from '../schema/fields/group.ts'
-import { alternativesOf, queriedFields } from '../schema/fields/variant.ts'
+import { alternativesOf, publicFields, queriedFields } from '../schema/fields/variant.ts'
 import { blockTypes } from '../schema/identifiers.ts'
-import { allFields, type CollectionModel, type Model, mayDangle } from '../schema/model.ts'
+import { allFields, type CollectionModel, isLenient, type Model, mayDangle } from '../schema/model.ts'
 import { createBlockHandles } from './block-handles.ts'
 import { GENERATED } from './heads.ts'
-import { publicFields } from './stored-entry.ts'
 
 /** Above this many ids their type is plain text: an editor would choke on a longer union. */
 const MAX_LISTED_IDS = 10_000
@@ -105,7 +104,7 @@ function emitCollection(
 
 /** True where a collection of exactly one entry may have none that is to be seen. */
 const mayLack = ({ publication }: CollectionModel, { severities }: Model): boolean =>
-  publication !== undefined || (severities.get('single-missing') ?? 'error') !== 'error'
+  publication !== undefined || isLenient(severities, 'single-missing')
 
 /** One interface, or one a variant and their union. */
 function emitEntry(collection: CollectionModel, head: string, context: TypeContext): string {

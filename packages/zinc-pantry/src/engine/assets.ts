@@ -2,6 +2,7 @@ import { imageSize } from 'image-size'
 import { createSuggester } from '../diagnostics/suggest.ts'
 import { type Host, HostError } from '../host/host.ts'
 import { resolveFrom } from '../link/resolve-path.ts'
+import { namesByFolder } from '../link/suggest-path.ts'
 import { MAX_FILE_BYTES } from '../read/decode.ts'
 import { sniffKind } from '../read/sniff-kind.ts'
 import type { AssetAnswer, AssetFacts } from '../schema/asset.ts'
@@ -36,22 +37,11 @@ export function createAssetReader(
 /** Makes what finds a file of the same folder with a similar name, as the writer would write it. */
 function createNeighbourSuggester(files: readonly string[]): (path: string, file: string) => string | undefined {
   const suggest = createSuggester()
-  let folders: Map<string, string[]> | undefined
-  const namesIn = (folder: string): readonly string[] => {
-    if (!folders) {
-      folders = new Map()
-      for (const file of files) {
-        const end = file.lastIndexOf('/') + 1
-        const names = folders.get(file.slice(0, end))
-        if (names) names.push(file.slice(end))
-        else folders.set(file.slice(0, end), [file.slice(end)])
-      }
-    }
-    return folders.get(folder) ?? []
-  }
+  let folders: ReturnType<typeof namesByFolder> | undefined
   return (path, file) => {
     const end = file.lastIndexOf('/') + 1
-    const names = namesIn(file.slice(0, end))
+    folders ??= namesByFolder(files)
+    const names = folders.get(file.slice(0, end)) ?? []
     const suggestion = suggest(file.slice(0, end), file.slice(end), { size: names.length, words: () => names })
     return suggestion === undefined ? undefined : path.slice(0, path.lastIndexOf('/') + 1) + suggestion
   }

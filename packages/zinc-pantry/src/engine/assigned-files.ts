@@ -2,8 +2,8 @@ import { createDiagnostic, type Diagnostic } from '../diagnostics/diagnostic.ts'
 import { type Assignment, assignFiles, type CollectionFiles, type NearMiss } from '../find/assign-files.ts'
 import type { UnportableName } from '../find/unportable-name.ts'
 import { extensions } from '../read/formats.ts'
-import { hasPrivate } from '../schema/field-path.ts'
 import type { Model } from '../schema/model.ts'
+import { hasPrivate } from '../schema/store-fields.ts'
 
 /** What files were assigned to in the last run, and what their names were found to be. */
 export interface AssignMemory {

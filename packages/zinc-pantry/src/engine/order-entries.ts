@@ -51,16 +51,22 @@ export function orderComputed(collections: readonly LinkedCollection[]): readonl
       const rank = kind === 'reverse' ? ranks.get(targets[0] ?? '') : undefined
       return rank ? [{ name, rank }] : []
     })
-    return lists.length === 0 ? { collection, entries } : { collection, entries: entries.map(reorder) }
-
-    function reorder(entry: LinkedEntry): LinkedEntry {
-      if (!entry.data) return entry
-      const data: Record<string, unknown> = { ...entry.data }
-      for (const { name, rank } of lists)
-        data[name] = (data[name] as readonly string[]).toSorted((a, b) => (rank.get(a) ?? 0) - (rank.get(b) ?? 0))
-      return { ...entry, data }
-    }
+    return lists.length === 0
+      ? { collection, entries }
+      : { collection, entries: entries.map((entry) => orderLists(entry, lists)) }
   })
+}
+
+/** An entry with some of its lists of ids in the order of ranks. */
+function orderLists(
+  entry: LinkedEntry,
+  lists: readonly { readonly name: string; readonly rank: ReadonlyMap<string, number> }[],
+): LinkedEntry {
+  if (!entry.data) return entry
+  const data: Record<string, unknown> = { ...entry.data }
+  for (const { name, rank } of lists)
+    data[name] = (data[name] as readonly string[]).toSorted((a, b) => (rank.get(a) ?? 0) - (rank.get(b) ?? 0))
+  return { ...entry, data }
 }
 
 /** What has no value comes last, whatever the direction. */

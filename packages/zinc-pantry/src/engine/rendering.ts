@@ -11,8 +11,8 @@ import type { LinkResolver, LinkTarget } from '../link/link-resolver.ts'
 import type { CompiledBody, StoredBody } from '../query/open-site.ts'
 import type { BodyModel } from '../schema/body-settings.ts'
 import type { BlockFields } from '../schema/field.ts'
-import { hasPrivate } from '../schema/field-path.ts'
 import type { CollectionModel } from '../schema/model.ts'
+import { hasPrivate } from '../schema/store-fields.ts'
 import type { Entry, EntryBody, LinkedEntry } from '../validate/entry.ts'
 import { RememberedBody } from './cache/remembered-body.ts'
 import type { SiteMemory } from './cache/site-memory.ts'
@@ -35,11 +35,12 @@ export function createRendering(context: RenderContext): SiteRendering {
     }
   }
   const files = memory.stages?.emitted.files ?? new Set<string>()
+  const secretBlocks = new Set([...blocks].flatMap(([name, fields]) => (hasPrivate(fields, blocks) ? [name] : [])))
   const isHidden = (href: string, entry: Entry): boolean =>
     /^(?:hidden|guarded)$/.test(context.resolveLink(href, entry as LinkedEntry).kind)
   return {
     files,
-    isHidden: context.isLenient ? isHidden : undefined,
+    isHidden: context.mayLeadToHidden ? isHidden : undefined,
     fieldRenderer(collection) {
       const render = textRenderer(collection)
       return (text, entry) =>
@@ -76,7 +77,7 @@ export function createRendering(context: RenderContext): SiteRendering {
         const properties = uses.map((use, at) => store(use, values[at] ?? {}, entry))
         const { text, map } = await parsed.output({ highlighter, properties, rewrite })
         const components = Object.fromEntries(uses.flatMap(({ name, block }) => (block ? [[name, block]] : [])))
-        const hasSecrets = uses.some(({ block = '' }) => hasPrivate(blocks.get(block) ?? {}, blocks))
+        const hasSecrets = uses.some(({ block = '' }) => secretBlocks.has(block))
         const source = { file: body.file, linesAbove: body.linesAbove, files: [...shown], hasSecrets }
         const rendered: RenderedBody =
           body.format === 'markdown'
@@ -109,7 +110,7 @@ export interface RenderContext {
   /** What is put before the paths of pictures and other files. */
   readonly assetBase: string
   /** True where links to what is not published are no errors. */
-  readonly isLenient: boolean
+  readonly mayLeadToHidden: boolean
   readonly memory: Pick<SiteMemory, 'outputOf' | 'keepOutput' | 'stages' | 'hasMaps'>
 }
 

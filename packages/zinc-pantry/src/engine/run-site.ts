@@ -3,7 +3,7 @@ import { emitSite } from '../emit/emit-site.ts'
 import { createPartKeeper } from '../emit/part-keeper.ts'
 import { HostError } from '../host/host.ts'
 import type { Viewing } from '../link/publication.ts'
-import type { Model } from '../schema/model.ts'
+import { isLenient, type Model } from '../schema/model.ts'
 import type { Entry } from '../validate/entry.ts'
 import type { WrittenOutput } from './cache/run-record.ts'
 import { CACHE_FOLDER, openSiteMemory, type SiteMemory } from './cache/site-memory.ts'
@@ -63,9 +63,10 @@ async function checkSurveyed(surveyed: Surveyed, options: RunOptions): Promise<C
     collectionCount: collections.length,
     milliseconds: host.now() - started,
   }
-  const { blocks = new Map(), assetBase = '/', severities } = model ?? {}
-  const isLenient = severities?.has('link-unpublished') === true && severities.get('link-unpublished') !== 'error'
-  return { report, checked, model, rendering: createRendering({ ...checked, blocks, assetBase, isLenient, memory }) }
+  const { blocks = new Map(), assetBase = '/', severities = new Map() } = model ?? {}
+  const mayLeadToHidden = isLenient(severities, 'link-unpublished')
+  const rendering = createRendering({ ...checked, blocks, assetBase, mayLeadToHidden, memory })
+  return { report, checked, model, rendering }
 }
 
 /** What a run over a site found and wrote. */

@@ -113,7 +113,9 @@ export function openSession(options: SessionOptions): SiteSession {
       const last = surveyed
       const mustBuild = isFaulty || isDamaged(changes)
       if (mustBuild) memory.stages?.emitted.clear()
-      const concerned = changes && last && !isFaulty ? concerning(changes, last) : isFaulty ? undefined : changes
+      // After a fault everything may be different.
+      const told = isFaulty ? undefined : changes
+      const concerned = told && last ? concerning(told, last) : told
       const touched = await survey(concerned)
       const current = surveyed as Surveyed
       memory.state.trust(touched)

@@ -58,7 +58,7 @@ export async function watchNode(
     const isFolder = (path: string): boolean =>
       snapshot.folders.has(path) || watchers.has(path) || statOf(path)?.isDirectory() === true
     if (paths.some(isFolder)) look()
-    tell(paths.flatMap((path) => [path, ...aliasesOf(path, snapshot.links)]))
+    tell(paths.flatMap((path) => [...waysTo(path, snapshot)]))
     const now = Date.now()
     if (burstStart === 0) burstStart = now
     lookIn(now - burstStart > LONGEST_BURST_MS ? 0 : QUIET_MS)
@@ -147,8 +147,8 @@ function* differences(last: Snapshot, next: Snapshot): Generator<string> {
   for (const [path, stamp] of next.files)
     if (stamp === undefined || last.files.get(path) !== stamp) yield* waysTo(path, next)
   for (const path of last.files.keys()) if (!next.files.has(path)) yield* waysTo(path, last)
-  const linksOf = ({ links }: Snapshot): Map<string, string> => new Map(links)
-  const [before, after] = [linksOf(last), linksOf(next)]
+  const before = new Map(last.links)
+  const after = new Map(next.links)
   for (const link of new Set([...before.keys(), ...after.keys()])) if (before.get(link) !== after.get(link)) yield link
 }
 

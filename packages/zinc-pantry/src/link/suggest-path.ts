@@ -1,3 +1,4 @@
+import { addTo } from '../diagnostics/add-to.ts'
 import type { Suggester } from '../diagnostics/suggest.ts'
 
 /** Says what a broken link likely meant, as its writer would write it. */
@@ -9,26 +10,17 @@ export function createPathSuggester(
   names: ReadonlyMap<string, unknown>,
   suggest: Suggester,
 ): PathSuggester {
-  let folders: Map<string, string[]> | undefined
-  let byBase: Map<string, string[]> | undefined
-  const fill = (): { folders: Map<string, string[]>; byBase: Map<string, string[]> } => {
-    if (folders && byBase) return { folders, byBase }
-    folders = new Map()
-    byBase = new Map()
-    for (const file of files) {
-      const slash = file.lastIndexOf('/') + 1
-      addTo(folders, file.slice(0, slash), file.slice(slash))
-      addTo(byBase, file.slice(slash), file)
-    }
-    return { folders, byBase }
-  }
+  let folders: ReturnType<typeof namesByFolder> | undefined
+  let byName: ReturnType<typeof filesByName> | undefined
   return (path, from, file) => {
     const base = path.slice(path.lastIndexOf('/') + 1)
     // A file of that name elsewhere was most likely moved, or the link was.
-    const [moved, ...others] = fill().byBase.get(base) ?? []
+    byName ??= filesByName(files)
+    const [moved, ...others] = byName.get(base) ?? []
     if (moved !== undefined && others.length === 0) return relativePath(from, moved)
     const folder = file?.slice(0, file.lastIndexOf('/') + 1)
-    const beside = fill().folders.get(folder ?? '') ?? []
+    folders ??= namesByFolder(files)
+    const beside = folders.get(folder ?? '') ?? []
     const near =
       folder === undefined ? undefined : suggest(`in ${folder}`, base, { size: beside.length, words: () => beside })
     if (near !== undefined) return path.slice(0, path.lastIndexOf('/') + 1) + near
@@ -38,10 +30,20 @@ export function createPathSuggester(
   }
 }
 
-function addTo(map: Map<string, string[]>, key: string, value: string): void {
-  const list = map.get(key)
-  if (list) list.push(value)
-  else map.set(key, [value])
+/** The names of the files that lie in each folder; a folder ends with a slash. */
+export function namesByFolder(files: readonly string[]): ReadonlyMap<string, readonly string[]> {
+  const folders = new Map<string, string[]>()
+  for (const file of files) {
+    const slash = file.lastIndexOf('/') + 1
+    addTo(folders, file.slice(0, slash), file.slice(slash))
+  }
+  return folders
+}
+
+function filesByName(files: readonly string[]): ReadonlyMap<string, readonly string[]> {
+  const named = new Map<string, string[]>()
+  for (const file of files) addTo(named, file.slice(file.lastIndexOf('/') + 1), file)
+  return named
 }
 
 /** The path from one file to another. */

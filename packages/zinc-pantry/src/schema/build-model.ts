@@ -1,4 +1,5 @@
 import { catalogue } from '../diagnostics/catalogue/index.ts'
+import { isGroup } from '../diagnostics/own-key.ts'
 import { suggestNearest } from '../diagnostics/suggest.ts'
 import { buildCollection } from './build-collection.ts'
 import { checkConnections } from './check-connections.ts'
@@ -81,7 +82,7 @@ function buildAssetBase(reader: SettingsReader, value: unknown): string {
 function buildHighlight(reader: SettingsReader, highlight: unknown): string[] | undefined {
   if (highlight === undefined || highlight === false) return undefined
   if (highlight === true) return []
-  if (!isObject(highlight)) return reader.invalid(['highlight'], highlight, 'true, false or an object of settings')
+  if (!isGroup(highlight)) return reader.invalid(['highlight'], highlight, 'true, false or an object of settings')
   reader.known(['highlight'], highlight, ['plain'])
   return highlight.plain === undefined ? [] : reader.texts(['highlight', 'plain'], highlight.plain)
 }
@@ -104,11 +105,8 @@ function folder(reader: SettingsReader, name: string, value: unknown, otherwise:
   return steps.join('/')
 }
 
-const isObject = (value: unknown): value is Record<string, unknown> =>
-  typeof value === 'object' && value !== null && !Array.isArray(value)
-
 function buildCollections(reader: SettingsReader, collections: unknown): CollectionModel[] {
-  if (!isObject(collections)) {
+  if (!isGroup(collections)) {
     reader.invalid(['collections'], collections, 'an object with a collection under each name')
     return []
   }
@@ -117,7 +115,7 @@ function buildCollections(reader: SettingsReader, collections: unknown): Collect
 
 function buildBlocks(reader: SettingsReader, blocks: unknown): Record<string, Fields> {
   if (blocks === undefined) return {}
-  if (!isObject(blocks)) {
+  if (!isGroup(blocks)) {
     reader.invalid(['blocks'], blocks, 'an object with a block under each name')
     return {}
   }
@@ -125,7 +123,7 @@ function buildBlocks(reader: SettingsReader, blocks: unknown): Record<string, Fi
   for (const [name, settings] of Object.entries(blocks)) {
     const path = ['blocks', name]
     if (!isIdentifier(name)) reader.report('config-name-invalid', path, { name, suggestion: toIdentifier(name) })
-    if (!isObject(settings)) {
+    if (!isGroup(settings)) {
       reader.invalid(path, settings, 'an object of settings')
       continue
     }
@@ -177,7 +175,7 @@ const LENIENT = [
 function buildSeverities(reader: SettingsReader, severities: unknown): Severities {
   const built = new Map<string, 'error' | 'warning' | 'off'>()
   if (severities === undefined) return built
-  if (!isObject(severities)) {
+  if (!isGroup(severities)) {
     reader.invalid(['severities'], severities, 'an object with a severity under each code')
     return built
   }

@@ -1,5 +1,5 @@
 import { createDiagnostic, messageOf } from '../diagnostics/diagnostic.ts'
-import { setOwn } from '../diagnostics/own-key.ts'
+import { isGroup, setOwn } from '../diagnostics/own-key.ts'
 import { describeValue } from '../diagnostics/words.ts'
 import { checkLoosened } from './check-loosened.ts'
 import { compileField } from './compile-schema.ts'
@@ -185,7 +185,7 @@ function fitsRule(value: unknown, rule: Exclude<OptionRule, readonly string[]>):
     case 'pattern':
       return typeof value === 'string'
     case 'hints':
-      return typeof value === 'object' && value !== null && !Array.isArray(value)
+      return isGroup(value)
     case 'any':
       return true
   }

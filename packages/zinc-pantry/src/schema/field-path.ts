@@ -1,5 +1,5 @@
 import type { BlockFields, Field, Fields, Step } from './field.ts'
-import { alternativesOf, mergedFields } from './fields/variant.ts'
+import { mergedFields } from './fields/variant.ts'
 
 /** The fields below a field: of a group, or of all blocks that it allows. */
 function fieldsBelow(field: Field | undefined, blocks: BlockFields): Fields | undefined {
@@ -13,22 +13,6 @@ function innermost(field: Field | undefined): Field | undefined {
   let at = field
   while (at?.kind === 'list' || at?.kind === 'map') at = at.item
   return at
-}
-
-/** True where something in a set of fields is private, at any depth. */
-export function hasPrivate(fields: Fields, blocks: BlockFields, above: readonly string[] = []): boolean {
-  return alternativesOf(fields).alternatives.some(({ fields: own }) =>
-    Object.values(own).some((field) => field.options.private === true || hasPrivateInside(field, blocks, above)),
-  )
-}
-
-function hasPrivateInside(field: Field, blocks: BlockFields, above: readonly string[]): boolean {
-  const held = innermost(field)
-  if (held?.fields) return hasPrivate(held.fields, blocks, above)
-  if (held?.kind !== 'block') return false
-  return (held.blocks ?? []).some(
-    (name) => !above.includes(name) && hasPrivate(blocks.get(name) ?? {}, blocks, [...above, name]),
-  )
 }
 
 /** The field at a path of names, lists and maps entered in silence; of a list what it holds. */

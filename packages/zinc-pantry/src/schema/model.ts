@@ -96,11 +96,15 @@ export interface Model {
 /** Severities that differ from those of the catalogue. */
 export type Severities = ReadonlyMap<string, 'error' | 'warning' | 'off'>
 
+/** True where a site has made a warning of a problem that is an error by itself, or leaves it out. */
+export const isLenient = (severities: Severities, code: string): boolean =>
+  (severities.get(code) ?? 'error') !== 'error'
+
 const DANGLING_CODES = ['ref-dangling', 'ref-ambiguous', 'ref-unpublished']
 
 /** True where a site lives with references that lead nowhere, or to what is not to be seen: such have no value. */
 export const mayDangle = ({ severities }: Pick<Model, 'severities'>): boolean =>
-  DANGLING_CODES.some((code) => (severities.get(code) ?? 'error') !== 'error')
+  DANGLING_CODES.some((code) => isLenient(severities, code))
 
 /** Names an entry has from the engine, which no field may take. */
 export const HEAD_NAMES: readonly string[] = ['id', 'slug', 'collection', 'locale', 'source', 'body']

@@ -2,6 +2,7 @@ import { createDiagnostic, type Diagnostic, type Place, type Span } from '../../
 import type { BodyFacts } from '../../schema/body-facts.ts'
 import type { BodyModel } from '../../schema/body-settings.ts'
 import { BodyError } from '../body-error.ts'
+import { ADDRESS_ATTRIBUTES } from '../html-addresses.ts'
 import type { BlockUse, BodyLink, CodeFence, OutputOptions, ParsedBody, Rewrite } from '../parsed-body.ts'
 import { PluginFailure } from '../plugin-failure.ts'
 import { sanitiseHtml } from '../sanitise.ts'
@@ -26,8 +27,10 @@ export interface BodyText {
 export type MarkdownReader = (body: BodyText) => ParsedBody
 
 /** What every address in a text looks like, and more; never less. */
-const CANDIDATE =
-  /\]\(\s*([^\s)]*)|\]:\s*(\S+)|(?:href|src|srcset|poster|data|cite)\s*=\s*(?=(?:"([^"]*)"|'([^']*)'|([^\s"'>]*)))/gi
+const CANDIDATE = new RegExp(
+  String.raw`\]\(\s*([^\s)]*)|\]:\s*(\S+)|(?:${ADDRESS_ATTRIBUTES.join('|')})\s*=\s*(?=(?:"([^"]*)"|'([^']*)'|([^\s"'>]*)))`,
+  'gi',
+)
 /** Whatever may be an address of a link, and whether it stands in a definition. */
 const findCandidates = (text: string): { address: string; isDefined: boolean }[] =>
   Array.from(text.matchAll(CANDIDATE)).flatMap(([, inline, defined, double, single, bare]) => {

@@ -1,3 +1,4 @@
+import { countBefore } from '../../diagnostics/count-before.ts'
 import type { Span } from '../../diagnostics/diagnostic.ts'
 import type { Token } from './token.ts'
 
@@ -95,18 +96,6 @@ function columnOf(line: string, part: string, from: number | undefined): number 
   const found = from === undefined ? line.lastIndexOf(part) : line.indexOf(part, from)
   // Tabs before the text can have become spaces; the end of the line stays.
   return found === -1 ? Math.max(0, line.trimEnd().length - part.length) : found
-}
-
-/** How many of the first items of a list pass, where none does behind one that does not. */
-function countBefore(list: readonly number[], passes: (item: number, at: number) => boolean): number {
-  let low = 0
-  let high = list.length
-  while (low < high) {
-    const middle = (low + high) >> 1
-    if (passes(list[middle] as number, middle)) low = middle + 1
-    else high = middle
-  }
-  return low
 }
 
 const isCell = (tokens: readonly Token[], position: number): boolean =>

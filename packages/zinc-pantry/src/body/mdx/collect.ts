@@ -4,7 +4,7 @@ import { spansInValue } from '../html-addresses.ts'
 import type { BodyLink, CodeFence } from '../parsed-body.ts'
 import { countWords, createFacts } from '../text-facts.ts'
 import { idOf } from './heading-ids.ts'
-import { holdsLink, isJsx, type JsxElement, type Node, spanOf, textOf, visit } from './visit.ts'
+import { isJsx, type JsxElement, linkAttributes, type Node, spanOf, textOf, visit } from './visit.ts'
 
 /** What fragments may name: headings, and what has an id of its own. */
 export function idsOf(tree: Root | undefined): string[] {
@@ -45,17 +45,11 @@ export function findLinks(tree: Root | undefined, text: string): FoundLink[] {
       const href = definitions.get(node.identifier)
       if (href !== undefined) links.push({ href, span: spanOf(node), isImage: node.type === 'imageReference' })
     } else if (isJsx(node)) {
-      for (const attribute of node.attributes) {
-        if (attribute.type !== 'mdxJsxAttribute' || !holdsLink(node.name ?? '', attribute.name)) continue
-        const { value } = attribute
-        if (typeof value !== 'string') continue
+      for (const attribute of linkAttributes(node)) {
+        const { name, value } = attribute
         const first = spanOf(attribute)[1] - 1 - value.length
-        for (const [from, to] of spansInValue(attribute.name, value))
-          links.push({
-            href: value.slice(from, to),
-            span: [first + from, first + to],
-            isImage: attribute.name !== 'href',
-          })
+        for (const [from, to] of spansInValue(name, value))
+          links.push({ href: value.slice(from, to), span: [first + from, first + to], isImage: name !== 'href' })
       }
     }
   })

@@ -1,19 +1,14 @@
 import type { Root } from 'mdast'
 import { rewriteValue } from '../html-addresses.ts'
 import type { Rewrite } from '../parsed-body.ts'
-import { holdsLink, isJsx, visit } from './visit.ts'
+import { isJsx, linkAttributes, visit } from './visit.ts'
 
 /** Gives links and images the addresses they have in the output. */
 export function rewriteAddresses(tree: Root, rewrite: Rewrite): void {
   visit(tree, (node) => {
     if (node.type === 'link' || node.type === 'image' || node.type === 'definition') node.url = rewrite(node.url)
     if (!isJsx(node)) return
-    for (const attribute of node.attributes)
-      if (
-        attribute.type === 'mdxJsxAttribute' &&
-        holdsLink(node.name ?? '', attribute.name) &&
-        typeof attribute.value === 'string'
-      )
-        attribute.value = rewriteValue(attribute.name, attribute.value, rewrite)
+    for (const attribute of linkAttributes(node))
+      attribute.value = rewriteValue(attribute.name, attribute.value, rewrite)
   })
 }

@@ -1,5 +1,5 @@
 import type { Nodes, Root } from 'mdast'
-import type { MdxJsxFlowElement, MdxJsxTextElement } from 'mdast-util-mdx'
+import type { MdxJsxAttribute, MdxJsxFlowElement, MdxJsxTextElement } from 'mdast-util-mdx'
 import { holdsAddress } from '../html-addresses.ts'
 
 /** Any node of a tree of MDX. */
@@ -11,9 +11,19 @@ export type JsxElement = MdxJsxFlowElement | MdxJsxTextElement
 export const isJsx = (node: Node): node is JsxElement =>
   node.type === 'mdxJsxFlowElement' || node.type === 'mdxJsxTextElement'
 
-/** Whether an attribute of an element of HTML holds a link; what components do with theirs is their matter. */
-export const holdsLink = (element: string, attribute: string): boolean =>
-  /^[a-z]/.test(element) && (attribute === 'href' || attribute === 'src' || holdsAddress(element, attribute))
+/** An attribute with a plain text. */
+export type TextAttribute = MdxJsxAttribute & { value: string }
+
+/** The attributes of an element of HTML that hold links; what components do with theirs is their matter. */
+export function linkAttributes({ name, attributes }: JsxElement): TextAttribute[] {
+  if (!name || !/^[a-z]/.test(name)) return []
+  const holdsLink = (attribute: string): boolean =>
+    attribute === 'href' || attribute === 'src' || holdsAddress(name, attribute)
+  return attributes.filter(
+    (one): one is TextAttribute =>
+      one.type === 'mdxJsxAttribute' && typeof one.value === 'string' && holdsLink(one.name),
+  )
+}
 
 /** Calls a function for every node, those above first. */
 export function visit(tree: Root | undefined, found: (node: Node) => void): void {

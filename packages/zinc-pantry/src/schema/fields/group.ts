@@ -18,7 +18,7 @@ import {
   wrongType,
 } from '../field.ts'
 import { asFields } from './validator.ts'
-import { alternativesOf, queriedFields, visibleFields } from './variant.ts'
+import { alternativesOf, publicFields, queriedFields, visibleFields } from './variant.ts'
 
 /** Options of {@link group}. */
 export interface GroupOptions extends CommonOptions {
@@ -206,9 +206,7 @@ export const groupKind: Kind = {
 const required = (field: Field): Field => ({ ...field, options: { ...field.options, optional: false } })
 
 const propertiesOf = (fields: Fields, inner: (field: Field) => string): string[] =>
-  Object.entries(fields)
-    .filter(([, { options }]) => options.private !== true)
-    .map(([name, part]) => `readonly ${propertyName(name)}: ${inner(part)}`)
+  Object.entries(publicFields(fields)).map(([name, part]) => `readonly ${propertyName(name)}: ${inner(part)}`)
 
 /** The TypeScript of a set of fields, one type a shape. */
 const shapeTypes = (fields: Fields, inner: (field: Field) => string): string[] =>

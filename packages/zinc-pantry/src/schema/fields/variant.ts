@@ -66,12 +66,13 @@ export function mergedFields(fields: Fields): Fields {
   return Object.assign({}, ...alternatives.map(({ fields: own }) => own).reverse(), { [key]: fields[key] })
 }
 
+/** The fields of a single shape that are not private. */
+export const publicFields = (fields: Fields): Fields =>
+  Object.fromEntries(Object.entries(fields).filter(([, { options }]) => options.private !== true))
+
 /** The shapes of a set of fields, each without its private fields. */
-function visibleAlternatives(fields: Fields): readonly Fields[] {
-  return alternativesOf(fields).alternatives.map(({ fields: own }) =>
-    Object.fromEntries(Object.entries(own).filter(([, { options }]) => options.private !== true)),
-  )
-}
+const visibleAlternatives = (fields: Fields): readonly Fields[] =>
+  alternativesOf(fields).alternatives.map(({ fields: own }) => publicFields(own))
 
 /** All fields that any shape shows; of two of one name the first, and of the variant field itself all its names. */
 export function visibleFields(fields: Fields): Fields {
