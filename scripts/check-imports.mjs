@@ -12,14 +12,15 @@ const SOURCE = 'packages/zinc-pantry/src'
 const ALLOWED = {
   diagnostics: { values: [], types: [] },
   host: { values: [], types: [] },
-  schema: { values: ['diagnostics'], types: [] },
+  values: { values: [], types: [] },
+  schema: { values: ['diagnostics', 'values'], types: [] },
   read: { values: ['diagnostics'], types: [] },
   find: { values: ['diagnostics', 'schema'], types: [] },
   validate: { values: ['diagnostics', 'schema'], types: ['read', 'body'] },
   body: { values: ['diagnostics'], types: ['schema'] },
   link: { values: ['diagnostics', 'schema'], types: ['validate', 'body'] },
   compute: { values: ['diagnostics', 'schema'], types: ['link', 'validate'] },
-  query: { values: [], types: ['schema'] },
+  query: { values: ['values'], types: ['schema'] },
   indexing: { values: ['diagnostics', 'schema', 'query'], types: [] },
   emit: { values: ['diagnostics', 'schema', 'indexing', 'query'], types: ['validate', 'body', 'link'] },
   engine: {

@@ -75,7 +75,7 @@ describe('The Fellmark demo', () => {
     expect((await site.get()).accent).toBe('#3a6b35')
     expect((await words.inLocale('no').byId('tarn')).word).toBe('tjern')
     expect((await words.inLocale('no').byId('bield')).locale).toBe('en')
-    expect((await events.byId('night-walk')).starts).toBe('2026-12-12T16:00:00Z')
+    expect((await events.byId('night-walk')).starts).toBe('2026-12-12T16:00:00.000Z')
   })
 
   test('bodies become pages, with the components of the site', () => {

@@ -168,7 +168,7 @@ test('Entries fall back to the first language', async () => {
       .where(where as never)
       .count()
   expect(await through((word) => word.see.word.is('path'))).toBe(1)
-  expect(() => words.inLocale('de')).toThrow('There is no language de; there are en, no')
+  expect(() => words.inLocale('de')).toThrow('There is no language de in this site; there are en, no')
 })
 
 test('Pages can read what the configuration says of fields', async () => {

@@ -1,10 +1,21 @@
 import fc from 'fast-check'
 import { expect } from 'vitest'
-import { choice, date, flag, group, int, list, number, pantry, ref, text } from 'zinc-pantry'
-import type { ConditionTree, Operator, Scalar, SortKey } from 'zinc-pantry/query'
+import { choice, date, flag, group, instant, int, list, number, pantry, ref, text, time } from 'zinc-pantry'
+import {
+  type ConditionTree,
+  type Operator,
+  openSite,
+  type Scalar,
+  type Site,
+  type SortKey,
+  type StoredCollection,
+} from 'zinc-pantry/query'
 import { openFiles } from './helpers.ts'
 
 /** Random content, conditions and orders, and the slow and obvious model of what they give. */
+
+/** The zone of the field of instants. */
+const ZONE = 'Europe/Oslo'
 
 const site = pantry({
   collections: {
@@ -22,6 +33,8 @@ const site = pantry({
         grade: choice(['easy', 'hard']),
         ascent: number({ optional: true }),
         opened: date({ optional: true }),
+        at: instant({ optional: true, zone: ZONE }),
+        from: time({ optional: true }),
         loop: flag(),
         start: group({ hut: ref('huts', { optional: true }), height: int({ optional: true }) }, { optional: true }),
         tags: list(text(), { optional: true }),
@@ -38,6 +51,18 @@ const ids = ['a', 'b', 'c', 'd', 'e']
 const words = fc.constantFrom('', 'fell', 'fells', 'Fell', 'tarn', 'x'.repeat(130), '🏔', '~')
 const numbers = fc.constantFrom(-1, 0, 0.5, 1, 2, 10, 1e21)
 const dates = fc.constantFrom('2025-12-31', '2026-01-01', '2026-06-30')
+/** Around the ends of a day of the zone, one of which has 23 hours. */
+const moments = fc.constantFrom(
+  '2026-03-28T23:00:00Z',
+  '2026-03-28T22:59:59.999Z',
+  '2026-03-29T00:00',
+  '2026-03-29 21:59:59.5Z',
+  '2026-03-29T22:00:00+00:00',
+  '2026-03-29T12:00:00.250Z',
+  '2026-03-29T12:00:00Z',
+)
+const days = fc.constantFrom('2026-03-28', '2026-03-29', '2026-03-30')
+const times = fc.constantFrom('09:30', '09:30:00', '09:30:01', '23:59')
 const hutIds = fc.constantFrom(...ids)
 const maybe = <Value>(value: fc.Arbitrary<Value>) => fc.option(value, { freq: 3 })
 
@@ -53,6 +78,8 @@ const trail = fc.record({
   grade: fc.constantFrom('easy', 'hard'),
   ascent: maybe(numbers),
   opened: maybe(dates),
+  at: maybe(moments),
+  from: maybe(times),
   loop: fc.boolean(),
   start: maybe(fc.record({ hut: maybe(hutIds), height: maybe(fc.integer({ min: 0, max: 3 })) })),
   tags: maybe(fc.array(words, { maxLength: 3 })),
@@ -107,6 +134,8 @@ const leaf = fc.oneof(
   testOf(['grade'], fc.constantFrom('easy', 'hard'), EQUALITY),
   testOf(['ascent'], numbers, ORDER),
   testOf(['opened'], dates, ORDER),
+  testOf(['at'], fc.oneof(moments, days), ORDER),
+  testOf(['from'], times, ORDER),
   testOf(['loop'], fc.boolean(), EQUALITY),
   testOf(['id'], fc.constantFrom('t0', 't1', 't9'), WORDS),
   testOf(['start', 'height'], numbers, ORDER),
@@ -127,12 +156,45 @@ export const { tree: condition } = fc.letrec<{ tree: ConditionTree }>((tie) => (
     tie('tree').map((part): ConditionTree => ({ kind: 'not', part })),
   ),
 }))
+/** Values that a field may have and that none can, for any operator on any path. */
+const wild = fc.oneof(
+  fc.constantFrom<unknown>(undefined, null, Number.NaN, Infinity, 5, true, '', 'hard', 'medium', '2026-02-31', '9:30'),
+  fc.constantFrom<unknown>('09:30', '2026-03-29', '2026-03-29T25:00Z', 'fell', 'a'),
+  fc.constant(new Date(0)),
+  fc.constant([]),
+  fc.constant({ a: 1 }),
+)
+/** Conditions that may be wrong in every way: as plain data, and as a function of handles makes them. */
+export const wildTest = fc
+  .tuple(
+    fc.constantFrom(...WORDS, 'isnt'),
+    fc.constantFrom(
+      'title',
+      'grade',
+      'ascent',
+      'opened',
+      'at',
+      'from',
+      'loop',
+      'tags',
+      'start',
+      'huts',
+      'start.hut',
+      'start.hut.beds',
+      'legs.hours',
+      'nope',
+    ),
+    fc.array(wild, { maxLength: 3 }),
+  )
+  .map(([operator, name, values]) => ({ operator, path: name.split('.'), values }))
 export const sorts = fc.array(
   fc.record({
     path: fc.constantFrom(
       ['title'],
       ['ascent'],
       ['opened'],
+      ['at'],
+      ['from'],
       ['loop'],
       ['id'],
       ['start', 'height'],
@@ -168,6 +230,7 @@ export function createModel(huts: readonly Plain[]) {
       if (tree.kind === 'some') return count > 0
       return tree.kind === 'none' ? count === 0 : count === ((found ?? []) as unknown[]).length
     }
+    if (Array.isArray(found)) return (tree.operator === 'isPresent') === found.length > 0
     return holdsValue(tree.operator, found as Scalar | null, tree.values)
   }
   const compare =
@@ -185,36 +248,61 @@ export function createModel(huts: readonly Plain[]) {
   return { holds, compare }
 }
 
+const dayOf = new Intl.DateTimeFormat('sv-SE', { timeZone: ZONE })
+const isDay = (value: unknown): boolean => /^\d{4}-\d\d-\d\d$/.test(String(value))
+
+/** Where a value lies beside one that is asked for: before it, in it or behind it. */
+function sideOf(value: Scalar, asked: Scalar): number {
+  const isMoment = typeof value === 'string' && /^\d{4}-\d\d-\d\dT/.test(value)
+  const compare = (a: Scalar, b: Scalar): number => (a < b ? -1 : +(a > b))
+  if (!isMoment) return compare(plainTime(value), plainTime(asked))
+  if (isDay(asked)) return compare(dayOf.format(Date.parse(value)), asked)
+  // A text without a zone counts in that of the field, which is two hours ahead of UTC that day; at midnight one.
+  const zoned = String(asked) === '2026-03-29T00:00' ? '2026-03-28T23:00Z' : String(asked)
+  return compare(Date.parse(value), Date.parse(zoned))
+}
+
+const plainTime = (value: Scalar): Scalar =>
+  typeof value === 'string' && /^\d\d:\d\d(:\d\d)?$/.test(value) ? value.padEnd(8, ':00') : value
+
 function holdsValue(operator: Operator, value: Scalar | null, values: readonly Scalar[]): boolean {
   if (operator === 'isAbsent') return value === null
-  if (operator === 'isNot') return value !== values[0]
-  if (operator === 'isNoneOf') return value === null || !values.includes(value)
+  if (operator === 'isNot' || operator === 'isNoneOf')
+    return value === null || !values.some((one) => sideOf(value, one) === 0)
   if (value === null) return false
-  const [a, b] = values as [Scalar, Scalar]
-  const answers: Partial<Record<Operator, boolean>> = {
-    isPresent: true,
-    is: value === a,
-    isOneOf: values.includes(value),
-    atLeast: value >= a,
-    above: value > a,
-    atMost: value <= a,
-    below: value < a,
-    between: value >= a && value <= b,
-    startsWith: String(value).startsWith(String(a)),
-    includes: String(value).includes(String(a)),
-    hasWords: (
-      (String(a)
-        .toLowerCase()
-        .match(/[a-z\d]+/g) ?? []) as string[]
-    ).every((word) =>
-      (
-        (String(value)
-          .toLowerCase()
-          .match(/[a-z\d]+/g) ?? []) as string[]
-      ).includes(word),
-    ),
+  const [a, b = a] = values as [Scalar, Scalar?]
+  if (operator === 'isOneOf') return values.some((one) => sideOf(value, one) === 0)
+  if (operator === 'isPresent') return true
+  const words = (text: unknown): string[] =>
+    String(text)
+      .toLowerCase()
+      .match(/[a-z\d]+/g) ?? []
+  const answers: Partial<Record<Operator, () => boolean>> = {
+    is: () => sideOf(value, a) === 0,
+    atLeast: () => sideOf(value, a) >= 0,
+    above: () => sideOf(value, a) > 0,
+    atMost: () => sideOf(value, a) <= 0,
+    below: () => sideOf(value, a) < 0,
+    between: () => sideOf(value, a) >= 0 && sideOf(value, b) <= 0,
+    startsWith: () => String(value).startsWith(String(a)),
+    includes: () => String(value).includes(String(a)),
+    hasWords: () => words(a).every((word) => words(value).includes(word)),
   }
-  return answers[operator] ?? false
+  return answers[operator]?.() ?? false
+}
+
+/** The same site without its indexes, but for those of ids. */
+export function withoutIndexes(opened: Site): Site {
+  const collections = ['huts', 'trails'].map((name): StoredCollection => {
+    const stored = opened.stored(name)
+    const catalogue = async () => {
+      const { default: content } = await stored.catalogue()
+      const { id, slug } = content.indexes
+      return { default: { ...content, indexes: { ...(id ? { id } : {}), ...(slug ? { slug } : {}) } } }
+    }
+    return { ...stored, catalogue }
+  })
+  return openSite(collections)
 }
 
 /** The site with some content. */

@@ -40,7 +40,7 @@ describe('Many rows in many blocks give what arrays give', () => {
         const part = query.offset(2).limit(3)
         expect(idsOf((await part.page({ size })).entries)).toEqual(idsOf(first.entries))
         const at = Math.min(size, expected.length - 1)
-        const { previous, next } = await part.neighbours(expected[at] ?? '')
+        const { previous, next } = await part.neighbours(expected[at] ?? 'n0')
         expect([previous?.id, next?.id]).toEqual(at < 0 ? [undefined, undefined] : [expected[at - 1], expected[at + 1]])
       }),
       RUNS,
@@ -83,8 +83,8 @@ describe('Many rows in many blocks give what arrays give', () => {
         )
         const groups = await query.groupBy((note) => note.tags)
         expect(groups.map(({ value, entries }) => [value, idsOf(entries)])).toEqual(
-          TAGS.flatMap((tag) => {
-            const own = found.filter(({ tags }) => tags.includes(tag))
+          [...TAGS, null].flatMap((tag) => {
+            const own = found.filter(({ tags }) => (tag === null ? tags.length === 0 : tags.includes(tag)))
             return own.length > 0 ? [[tag, idsOf(own)]] : []
           }),
         )
@@ -137,7 +137,8 @@ describe('Many rows in many blocks give what arrays give', () => {
       expect(related.map(({ entry: { id } }) => id)).toEqual(idsOf(expected))
       for (const [at, { score }] of related.entries()) expect(score).toBeCloseTo(expected[at]?.score ?? 0)
     }
-    expect(await notes.related('nowhere')).toEqual([])
+    await expect(notes.related('nowhere')).rejects.toThrow('There is no entry "nowhere" in notes')
+    await expect(notes.neighbours('nowhere')).rejects.toThrow('There is no entry "nowhere" in notes')
   })
 })
 

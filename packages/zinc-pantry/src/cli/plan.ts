@@ -3,7 +3,7 @@ import { plural, type QueryPlan, writeCondition } from '../engine/index.ts'
 
 /** Draws how a query was answered: a line for each index, then what had to be looked at and read. */
 export function renderPlan(
-  { steps, order, examined, isScan, bytes }: QueryPlan,
+  { steps, order, examined, sorted, bytes }: QueryPlan,
   { strong, faint }: Pick<Palette, 'strong' | 'faint'>,
 ): string {
   const lines = steps.map(({ index, rows, part }) => [index, plural(rows, 'row'), writeCondition(part)])
@@ -13,8 +13,16 @@ export function renderPlan(
     ([index = '', rows = '', part = '']) =>
       `  ${strong(index.padEnd(widths[0] ?? 0))}  ${rows.padEnd(widths[1] ?? 0)}  ${faint(part)}\n`,
   )
-  const tested = examined > 0 ? `the condition was tested on ${plural(examined, 'entry', 'entries')}` : ''
-  const scan = isScan ? `no index fits, so ${tested}` : tested
-  const read = `${bytes.toLocaleString('en-US')} bytes read`
-  return `Plan\n${drawn.join('')}  ${[scan, read].filter(Boolean).join('; ')}\n`
+  const done = [
+    ...(examined > 0
+      ? [`${steps.length === 0 ? 'no index fits, so ' : ''}the condition was tested on ${entries(examined)}`]
+      : []),
+    ...(sorted > 0
+      ? [`${order === undefined ? 'no index has the order, so ' : ''}${entries(sorted)} were sorted`]
+      : []),
+    `${bytes.toLocaleString('en-US')} bytes read`,
+  ]
+  return `Plan\n${drawn.join('')}  ${done.join('; ')}\n`
 }
+
+const entries = (count: number): string => plural(count, 'entry', 'entries')

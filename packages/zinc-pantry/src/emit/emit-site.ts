@@ -9,7 +9,7 @@ import { type EmittedModule, emitIndexModule } from './index-module.ts'
 import { emitJsonModule } from './json-module.ts'
 import { type PartKeeper, pathOfPart } from './part-keeper.ts'
 import { createSearchSources } from './search-texts.ts'
-import { createStorer, type Rendering, type StoredEntry, shapesOf } from './stored-entry.ts'
+import { createStorer, type Rendering, type StoredEntry, shapesOf, toldOrder } from './stored-entry.ts'
 import { type CollectionIds, emitTypes } from './types.ts'
 
 /** What comes from elsewhere. */
@@ -47,7 +47,7 @@ interface EmittedRows {
 }
 
 /** The version of the layout of the generated folder. */
-const LAYOUT = 2
+const LAYOUT = 3
 
 /** The entries of one collection, all of them valid. */
 export interface EmittedCollection {
@@ -134,6 +134,7 @@ function emitCollection(
       count: entries.length,
       entry: (row) => rows?.[row]?.entry ?? store(entries[row] as Entry),
       indexed: collection.indexes,
+      order: toldOrder(collection),
       search,
       changes,
     },

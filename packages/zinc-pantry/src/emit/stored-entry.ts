@@ -1,4 +1,5 @@
 import type { BlockProperties, BlockUse, ParsedBody } from '../body/parsed-body.ts'
+import type { SortKey } from '../query/condition.ts'
 import type { BodyFacts } from '../schema/body-facts.ts'
 import { shapeOf } from '../schema/compile-schema.ts'
 import type { BlockFields, Fields, Shape } from '../schema/field.ts'
@@ -84,6 +85,15 @@ export const shapesOf = (collection: CollectionModel, blocks: BlockFields): Reco
     Object.entries(visibleFields(allFields(collection))).map(([name, field]) => [name, shapeOf(field, blocks)]),
   ),
 })
+
+/** What a collection is ordered by, up to the first key that is private: what is behind it orders only a part. */
+export function toldOrder(collection: CollectionModel): SortKey[] {
+  const fields = visibleFields(allFields(collection))
+  const hidden = collection.order.findIndex(({ field }) => !Object.hasOwn(fields, field))
+  return collection.order
+    .slice(0, hidden === -1 ? undefined : hidden)
+    .map(({ field, direction }) => ({ path: [field], direction }))
+}
 
 /** Makes what components for blocks are given of the values of a use: without what is private. */
 export function createBlockStorer(

@@ -1,5 +1,5 @@
 import { BODIES_A_PART } from '../emit/bodies.ts'
-import { createStorer, shapesOf } from '../emit/stored-entry.ts'
+import { createStorer, shapesOf, toldOrder } from '../emit/stored-entry.ts'
 import { buildCollection, type SearchSource } from '../indexing/build-collection.ts'
 import type { LinkedCollection } from '../link/link-entries.ts'
 import { type Catalogue, NAME_LENGTH } from '../query/catalogue.ts'
@@ -28,8 +28,9 @@ export function openInMemory(
     const store = createStorer(collection, model.blocks, rendering)
     const locales = collection.locales === undefined ? [] : model.locales
     const entry = (row: number) => store(entries[row] as Entry)
+    const order = toldOrder(collection)
     const built = buildCollection(
-      { shapes: fields, locales, count: entries.length, entry, indexed: collection.indexes, search },
+      { shapes: fields, locales, count: entries.length, entry, indexed: collection.indexes, order, search },
       { rows: keep, index: keep, unit: (_name, _isSame, make) => make() },
     )
     const count = collection.body ? Math.ceil(entries.length / BODIES_A_PART) : 0

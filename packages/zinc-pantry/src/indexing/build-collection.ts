@@ -1,5 +1,6 @@
 import { setOwn } from '../diagnostics/own-key.ts'
 import type { Catalogue, StoredIndex } from '../query/catalogue.ts'
+import type { SortKey } from '../query/condition.ts'
 import type { SearchHead } from '../query/search-format.ts'
 import type { Shape } from '../schema/field.ts'
 import { buildIndex, listParts, toSteps } from './build-index.ts'
@@ -27,6 +28,8 @@ export interface CollectionSource {
   entry(row: number): Values
   /** Dotted paths of fields that have an index whatever is in them. */
   readonly indexed: readonly string[]
+  /** What the entries are ordered by, as far as all of it may be told. */
+  readonly order: readonly SortKey[]
   readonly search?: SearchSource | undefined
   /** What is different from the last time; undefined where everything may be, or there was none. */
   readonly changes?: RowChanges | undefined
@@ -60,7 +63,7 @@ const TOGETHER = 128
 
 /** Builds the parts of a collection, one after the other, and the catalogue that leads to them. */
 export function buildCollection(source: CollectionSource, keep: PartKeeper): Catalogue {
-  const { shapes, locales, count, entry, indexed, search, changes } = source
+  const { shapes, locales, count, entry, indexed, order, search, changes } = source
   const values = createValueCollector(shapes, indexed)
   const versions: { id: string; locale: string }[] = []
   const add = (one: Values, row: number): void => {
@@ -86,6 +89,7 @@ export function buildCollection(source: CollectionSource, keep: PartKeeper): Cat
     count,
     rows,
     indexes,
+    ...(order.length > 0 ? { order } : {}),
     ...(head === undefined ? {} : { search: head }),
     ...(locales.length > 0 ? { locales: views } : {}),
   }

@@ -1,4 +1,4 @@
-import type { Scalar } from './condition.ts'
+import type { Scalar, SortKey } from './condition.ts'
 
 /**
  * Where the parts of a compiled collection are, and those of its indexes that are small: the first thing a query
@@ -15,6 +15,8 @@ export interface Catalogue {
     readonly names: string
   }
   readonly indexes: { readonly [path: string]: StoredIndex }
+  /** What the rows are ordered by, where the collection says so; left out where that may not be told. */
+  readonly order?: readonly SortKey[]
   /** The parts with bodies. */
   readonly bodies?: PartNames
   /** The part that a full-text search loads first, where there is one. */

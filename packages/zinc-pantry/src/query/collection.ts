@@ -1,6 +1,7 @@
-import { describeUnknown } from './handles.ts'
+import { describe } from './condition.ts'
 import type { FieldNotes, Site, StoredBody } from './open-site.ts'
 import { createQuery } from './query.ts'
+import { describeUnknown, QueryError } from './query-error.ts'
 import type { Query } from './query-types.ts'
 import { startRun } from './run.ts'
 import { findById } from './select-values.ts'
@@ -53,6 +54,7 @@ export function openCollection<Entry, Fields, Id extends string>(
 ): Collection<Entry, Fields, Id> {
   const stored = site.stored(name)
   const find = async (key: string, value: string) => {
+    if (typeof value !== 'string') throw new QueryError(`${name} has texts as ${key}, not ${describe(value)}`)
     const table = await startRun(site, locale).open(name)
     return { table, rows: await findById(table, [value], key) }
   }
@@ -75,7 +77,7 @@ export function openCollection<Entry, Fields, Id extends string>(
 
 function knownLocale({ locales }: Site, locale: string): string {
   if (locales.includes(locale)) return locale
-  throw describeUnknown(`language ${locale}`, locales)
+  throw describeUnknown(`language ${locale} in this site`, locales)
 }
 
 /** Opens a collection of exactly one entry. */

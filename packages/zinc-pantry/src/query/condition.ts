@@ -1,26 +1,10 @@
+import type { Operator } from '../values/operators.ts'
+import { QueryError } from './query-error.ts'
+
+export type { Operator }
+
 /** A value that a condition compares with. */
 export type Scalar = string | number | boolean
-
-/** How a single value is tested. */
-export type Operator = (typeof OPERATORS)[number]
-
-/** The operators by their names. */
-export const OPERATORS = [
-  'is',
-  'isNot',
-  'isOneOf',
-  'isNoneOf',
-  'isPresent',
-  'isAbsent',
-  'atLeast',
-  'atMost',
-  'above',
-  'below',
-  'between',
-  'startsWith',
-  'includes',
-  'hasWords',
-] as const
 
 /**
  * A condition as plain data. Paths are names of fields below the value at hand, through groups and
@@ -48,32 +32,67 @@ export interface Condition {
   not(): Condition
 }
 
-/** Makes a condition from its tree. */
-export const createCondition = (tree: ConditionTree): Condition => new TreeCondition(tree)
+/** Is told of every condition that a function makes, and may give something else in its place. */
+export type Recorder = (condition: TreeCondition) => Condition
 
 /** Conditions are made for every query; methods of their own for each would take longer than many an answer. */
-class TreeCondition implements Condition {
+export class TreeCondition implements Condition {
   readonly tree: ConditionTree
+  /** True once it is a part of another condition. */
+  isUsed = false
+  readonly #record: Recorder | undefined
 
-  constructor(tree: ConditionTree) {
+  constructor(tree: ConditionTree, record?: Recorder) {
     this.tree = tree
+    this.#record = record
   }
 
   and(...others: readonly Condition[]): Condition {
-    return join('and', [this, ...others])
+    return this.#join('and', others)
   }
 
   or(...others: readonly Condition[]): Condition {
-    return join('or', [this, ...others])
+    return this.#join('or', others)
   }
 
   not(): Condition {
-    return createCondition({ kind: 'not', part: this.tree })
+    this.isUsed = true
+    return this.#make({ kind: 'not', part: this.tree })
+  }
+
+  /** What JavaScript asks for where a condition stands in place of a value, as in `a > b` or `a & b`. */
+  [Symbol.toPrimitive](): never {
+    throw new QueryError(
+      'A condition has no value: conditions are joined by .and() and .or(), and turned around by .not()',
+    )
+  }
+
+  #join(kind: 'and' | 'or', others: readonly Condition[]): Condition {
+    const parts = [this, ...others].map((part) => {
+      if (!(part instanceof TreeCondition)) throw new QueryError(`.${kind}() takes conditions, not ${describe(part)}`)
+      part.isUsed = true
+      return part.tree
+    })
+    return others.length === 0 ? this.#make(this.tree) : this.#make({ kind, parts })
+  }
+
+  #make(tree: ConditionTree): Condition {
+    const made = new TreeCondition(tree, this.#record)
+    return this.#record?.(made) ?? made
   }
 }
 
-const join = (kind: 'and' | 'or', parts: readonly [Condition, ...Condition[]]): Condition =>
-  parts.length === 1 ? parts[0] : createCondition({ kind, parts: parts.map(({ tree }) => tree) })
+/** A value in words: as it is written in JavaScript, or what it is. */
+export function describe(value: unknown): string {
+  if (typeof value === 'string') return JSON.stringify(value)
+  if (typeof value === 'function') return 'a function'
+  if (typeof value !== 'object' || value === null) return String(value)
+  return value instanceof Date
+    ? 'a Date, whose text toISOString() gives'
+    : Array.isArray(value)
+      ? 'a list'
+      : 'an object'
+}
 
 /** One key to sort by. */
 export interface SortKey extends SortOptions {

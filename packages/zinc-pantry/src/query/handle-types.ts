@@ -104,10 +104,13 @@ export interface NumberHandle extends OrderedHandle<number> {}
 /** A calendar date, compared as `YYYY-MM-DD`. */
 export interface DateHandle extends OrderedHandle<string> {}
 
-/** A time of day, compared as `HH:MM:SS`. */
+/** A time of day; `09:30` and `09:30:00` are the same. */
 export interface TimeHandle extends OrderedHandle<string> {}
 
-/** An instant, compared in UTC. */
+/**
+ * An instant, compared in UTC, whatever zone it is written in. A date stands for the whole of that day in the field's
+ * zone, or in UTC: `is` holds for every instant of it, `above` for those behind it.
+ */
 export interface InstantHandle extends OrderedHandle<string> {}
 
 /** A value of which only the presence can be asked. */
@@ -168,7 +171,9 @@ export interface ListHandle<Item> extends Holds<readonly ValueOfHandle<Item>[]> 
   every(condition: (item: Item) => Condition): Condition
   /** True where it holds for no item. */
   none(condition: (item: Item) => Condition): Condition
+  /** True where there are items. */
   isPresent(): Condition
+  /** True where there are none, or there is no list. */
   isAbsent(): Condition
 }
 

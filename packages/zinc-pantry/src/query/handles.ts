@@ -1,49 +1,16 @@
-import {
-  type Condition,
-  createCondition,
-  OPERATORS,
-  type Operator,
-  type Scalar,
-  type SortOptions,
-} from './condition.ts'
+import { operatorsOf } from '../values/operators.ts'
+import { buildCondition } from './build-condition.ts'
+import { type Condition, type ConditionTree, type SortOptions, TreeCondition } from './condition.ts'
+import { type HandlePlace, PLACE, placeOf } from './place.ts'
+import { describeUnknown, QueryError } from './query-error.ts'
 import { remember } from './remember.ts'
-import { fieldsOf, type Shape, type Shapes } from './shape.ts'
-
-/** Wrong use of a query, such as the name of a field that does not exist. */
-export class QueryError extends Error {
-  override readonly name = 'QueryError'
-}
-
-/** The error that there is no such thing, with those that there are. */
-export const describeUnknown = (thing: string, known: readonly string[]): QueryError =>
-  new QueryError(`There is no ${thing}; there are ${known.join(', ')}`)
-
-/** The key under which a handle says what it stands for; no field can have it. */
-const PLACE = Symbol('place')
-
-/** What a handle stands for. */
-export interface HandlePlace {
-  readonly path: readonly string[]
-  readonly shape: Shape
-  /** What is taken of every item of the list at the path. */
-  readonly each?: unknown
-}
-
-/** What a handle stands for; undefined for what is none. */
-export const placeOf = (handle: unknown): HandlePlace | undefined =>
-  (handle as { readonly [PLACE]?: HandlePlace } | null)?.[PLACE]
-
-/** The path of a handle to single values, lists entered. */
-export function pathOf(handle: unknown): readonly string[] {
-  const place = placeOf(handle)
-  if (!place) throw new QueryError('This takes a field')
-  return place.each === undefined ? place.path : [...place.path, ...pathOf(place.each)]
-}
+import { fieldsOf, type Shape, type Shapes, stepInto } from './shape.ts'
+import { createTest } from './value-test.ts'
 
 /** The handle of the entries of a collection; it is kept, with what was made of it, since every query starts with it. */
 export function entryHandle(shapes: Shapes, collection: string): unknown {
   const shape = shapes.get(collection) as Shape
-  return remember(ENTRIES, shape, () => createHandle(shape, [], shapes))
+  return remember(ENTRIES, shape, () => createHandle(shape, [], { shapes, scope: {} }))
 }
 
 /** By shapes, of which every site that is opened has its own. */
@@ -53,13 +20,10 @@ const ENTRIES = new WeakMap<Shape, unknown>()
  * The handle of a value: its operators, and the handles of the fields below it, made when they are
  * asked for, since references can lead in circles.
  */
-const createHandle = (shape: Shape, path: readonly string[], shapes: Shapes): unknown =>
-  new Proxy<Target>({ shape, path, shapes, made: new Map() }, HANDLER)
+const createHandle = (shape: Shape, path: readonly string[], root: HandlePlace['root']): unknown =>
+  new Proxy<Target>({ shape, path, root, made: new Map() }, HANDLER)
 
-interface Target {
-  readonly shape: Shape
-  readonly path: readonly string[]
-  readonly shapes: Shapes
+interface Target extends HandlePlace {
   readonly made: Map<unknown, unknown>
 }
 
@@ -68,46 +32,98 @@ const HANDLER: ProxyHandler<Target> = {
     const { made } = target
     const known = made.get(name)
     if (known !== undefined) return known
-    const value = typeof name === 'string' ? partOf(target, name) : name === PLACE ? target : undefined
+    const value =
+      typeof name === 'string'
+        ? partOf(target, name)
+        : name === PLACE
+          ? target
+          : name === Symbol.toPrimitive
+            ? refuseValue(target)
+            : undefined
     made.set(name, value)
     return value
   },
 }
 
-const PRESENCE: readonly Operator[] = ['isPresent', 'isAbsent']
+/** What JavaScript asks for where a field stands in place of a value, as in `hut.beds > 3`. */
+const refuseValue =
+  ({ path }: Target) =>
+  (): never => {
+    const name = path.join('.') || 'entry'
+    throw new QueryError(
+      `${name} is a field and no value: write ${name}.above(…) for >, .atLeast(…) for >=, .below(…) for <, .is(…) for ==`,
+    )
+  }
 
 /** An operator of a value, or the handle of a field below it. */
 function partOf(target: Target, name: string): unknown {
-  const { shape, path, shapes } = target
-  const { kind, item } = shape
-  const isSingle = kind !== 'list' && kind !== 'group' && kind !== 'anything'
-  // An entry itself, or an item of a list, is always present.
-  const tests = isSingle ? OPERATORS : kind === 'group' && path.length === 0 ? [] : PRESENCE
-  const operator = tests.find((one) => one === name)
-  // What a test compares with is given as it is, or as a list.
+  const { shape, path, root } = target
+  const { kind, item, choices } = shape
+  // An entry itself is always present.
+  const operators = kind === 'group' && path.length === 0 ? [] : operatorsOf(kind, choices !== undefined)
+  const operator = operators.find((one) => one === name)
   if (operator)
-    return (...given: Scalar[]): Condition => createCondition({ kind: 'test', path, operator, values: given.flat() })
-  if (isSingle) {
+    return (...given: unknown[]): Condition =>
+      make(target, createTest(target, operator, operator.endsWith('OneOf') ? given.flat() : given))
+  const isValue = operators.length > 2
+  if (isValue && kind !== 'ref') {
     if (name === 'path') return path
     if (name === 'direction') return 'ascending'
     if (name === 'ascending' || name === 'descending')
       return (options?: SortOptions) => ({ path, direction: name, ...options })
   }
-  const ofItems = item && listOperator(name, target, createHandle(item, [], shapes))
+  const ofItems = item && listOperator(name, target, createHandle(item, [], root))
   if (ofItems) return ofItems
-  const fields = fieldsOf(shape, shapes)
-  if (fields && Object.hasOwn(fields, name)) return createHandle(fields[name] as Shape, [...path, name], shapes)
-  const known = [...Object.keys(fields ?? {}), ...tests]
+  const below = stepInto(shape, name, root.shapes)
+  if (below) return createHandle(below, [...path, name], root)
+  const known = [...Object.keys(fieldsOf(shape, root.shapes) ?? {}), ...operators, ...(item ? LIST_OPERATORS : [])]
   throw describeUnknown(`field or operator ${name} on ${path.join('.') || 'the entry'}`, known)
 }
 
-function listOperator(name: string, { path, shape }: Target, item: unknown): unknown {
-  if (name === 'each') return (build: (handle: unknown) => unknown) => ({ [PLACE]: { path, shape, each: build(item) } })
-  if (name === 'includes')
-    return (value: Scalar): Condition =>
-      createCondition({ kind: 'some', path, part: { kind: 'test', path: [], operator: 'is', values: [value] } })
+/**
+ * The handle of a field below a handle by its name, also where an operator of that name stands before it.
+ *
+ * @example
+ * ```ts
+ * import { fieldOf, type TextHandle } from 'zinc-pantry/query'
+ *
+ * declare const trail: { readonly region: { readonly name: TextHandle } }
+ * const condition = fieldOf(trail.region, 'name').startsWith('N')
+ * console.log(condition.tree)
+ * ```
+ */
+export function fieldOf<Handle extends object, Name extends keyof Handle & string>(
+  handle: Handle,
+  name: Name,
+): Handle[Name] {
+  const { shape, path, root } = placeOf(handle) ?? {}
+  const below = shape && root && stepInto(shape, name, root.shapes)
+  if (!below) throw describeUnknown(`field ${name}`, Object.keys((shape && root && fieldsOf(shape, root.shapes)) ?? {}))
+  return createHandle(below, [...(path ?? []), name], root) as Handle[Name]
+}
+
+/** The names of what handles of lists have beside operators. */
+const LIST_OPERATORS = ['each', 'includes', 'some', 'every', 'none']
+
+function listOperator(name: string, target: Target, item: unknown): unknown {
+  const { path, shape, root } = target
+  if (name === 'each')
+    return (build: (handle: unknown) => unknown) => ({ [PLACE]: { path, shape, root, each: build(item) } })
+  if (name === 'includes') {
+    // What is no single value is never a value.
+    const of = placeOf(item) as HandlePlace
+    return operatorsOf(of.shape.kind).length > 2
+      ? (...given: unknown[]): Condition =>
+          make(target, { kind: 'some', path, part: createTest(of, 'is', given, `${path.join('.')}.includes`) })
+      : undefined
+  }
   if (name === 'some' || name === 'every' || name === 'none')
-    return (build: (handle: unknown) => Condition): Condition =>
-      createCondition({ kind: name, path, part: build(item).tree })
+    return (build: (handle: never) => unknown): Condition =>
+      make(target, { kind: name, path, part: buildCondition(root.scope, build, item).tree })
   return undefined
+}
+
+function make({ root: { scope } }: Target, tree: ConditionTree): Condition {
+  const condition = new TreeCondition(tree, scope.record)
+  return scope.record?.(condition) ?? condition
 }

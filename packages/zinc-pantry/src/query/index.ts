@@ -35,10 +35,11 @@ export type {
   ValueHandle,
   ValuesOf,
 } from './handle-types.ts'
-export { QueryError } from './handles.ts'
+export { fieldOf } from './handles.ts'
 export { loadPage } from './load-page.ts'
 export { type FieldNotes, openSite, type Site, type StoredBody, type StoredCollection } from './open-site.ts'
 export type { QueryPlan, QueryResult } from './plan.ts'
+export { QueryError } from './query-error.ts'
 export type {
   EntryGroup,
   Facets,

@@ -2,9 +2,10 @@ import type { Later } from './later.ts'
 
 /** The entries before and behind one. */
 export const neighbours: Later<'neighbours'> = async ({ site, settings }, id) => {
-  const { findById, giveRows, runRows } = site.tools
+  const { findById, giveRows, QueryError, runRows } = site.tools
   const { table, rows } = await runRows(site, { ...settings, limit: undefined, offset: 0 })
-  const [row = -1] = await findById(table, [id])
+  const [row] = await findById(table, [id])
+  if (row === undefined) throw new QueryError(`There is no entry ${JSON.stringify(id)} in ${table.name}`)
   const at = Array.prototype.indexOf.call(rows, row)
   const beside = at === -1 ? [] : [rows[at - 1], rows[at + 1]]
   const [previous, next] = await Promise.all(

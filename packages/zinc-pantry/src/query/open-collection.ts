@@ -1,4 +1,5 @@
 import { type Catalogue, nameAt, partNameOf } from './catalogue.ts'
+import type { SortKey } from './condition.ts'
 import { type FieldIndex, openIndex } from './field-index.ts'
 import type { Meter, StoredBody, StoredCollection } from './open-site.ts'
 import { remember } from './remember.ts'
@@ -15,6 +16,8 @@ export interface OpenCollection {
   index(path: readonly string[]): FieldIndex | undefined
   /** The same, where the path leads to a single value of the entry itself. */
   singleIndex(path: readonly string[]): FieldIndex | undefined
+  /** What the rows are ordered by; empty where it is their place in the files. */
+  readonly order: readonly SortKey[]
   /** The part with the head of the index of words. */
   readonly search: string | undefined
   /** Makes something once and keeps it with the collection. */
@@ -67,6 +70,7 @@ export async function openStored(stored: StoredCollection, shape: Shape, read?: 
         const { end, crossing, isSingle } = followPath(shape, path)
         return crossing || !isSingle || end.kind === 'list' || end.kind === 'group' ? undefined : index(path)
       }),
+    order: catalogue.order ?? [],
     search: catalogue.search,
     keep<Kept>(name: string, make: () => Promise<Kept>) {
       return remember(kept, name, make) as Promise<Kept>

@@ -1,6 +1,6 @@
 import type { Catalogue } from './catalogue.ts'
-import { describeUnknown } from './handles.ts'
 import { type OpenCollection, openStored } from './open-collection.ts'
+import { describeUnknown } from './query-error.ts'
 import { remember } from './remember.ts'
 import { entryShape, type Shape, type Shapes } from './shape.ts'
 import { TOOLS, type Tools } from './tools.ts'

@@ -78,6 +78,7 @@ async function walk(rows: RowSet, index: FieldIndex, ordering: Ordering): Promis
 /** Sorts rows by the values of their entries; equal ones stay in the order of the rows. */
 async function sortRows(rows: readonly number[], ordering: Ordering): Promise<number[]> {
   const compare = compareEntries(ordering.sort)
+  ordering.table.run.sorted += rows.length
   const values = await sortedValues(rows, ordering)
   const ordered = rows.map((row, at) => ({ row, values: values[at] as Values }))
   return ordered.sort((a, b) => compare(a.values, b.values) || a.row - b.row).map(({ row }) => row)

@@ -1,24 +1,27 @@
-import { passedBy, readCursor, writeCursor } from './cursor.ts'
+import { isInPlace, passedBy, readCursor, writeCursor } from './cursor.ts'
 import type { Later } from './later.ts'
 
+/** So many rows behind a page are known when its cursor is written. */
+const AHEAD = 6
+
 /** A page: the first, or that behind a cursor. */
-export const page: Later<'page'> = async ({ site, settings }, { size, after }) => {
-  const { checkCount, giveRows, runRows } = site.tools
+export const page: Later<'page'> = async ({ site, settings, open }, { size, after }) => {
+  const { checkCount, giveRows, QueryError, runRows } = site.tools
   checkCount('size', size, 1)
-  const { sort = [], spec } = settings
+  if (after !== undefined && typeof after !== 'string') throw new QueryError('after takes the cursor of a page')
+  const { order } = await open()
+  // Equal ones stand in the order of the collection; those that were searched for stand by their scores.
+  const keys = settings.search !== undefined && !settings.sort ? [] : [...(settings.sort ?? []), ...order]
   const everything = { ...settings, limit: undefined, offset: 0 }
-  const cursor = after === undefined ? undefined : readCursor(after, sort, site.tools)
-  const near = cursor?.[1] ?? 0
-  let found = await runRows(site, { ...everything, limit: near + size })
-  const paging = { ...found, sort }
-  let passed = cursor ? await passedBy(cursor, found.rows, paging) : 0
-  if (cursor && passed !== near) {
+  const cursor = after === undefined ? undefined : readCursor(after, keys, site.tools)
+  let passed = cursor?.[0] ?? 0
+  let found = await runRows(site, { ...everything, limit: passed + size + AHEAD })
+  if (cursor && !(await isInPlace(cursor, found.rows, { table: found.table, sort: keys }))) {
     found = await runRows(site, everything)
-    passed = await passedBy(cursor, found.rows, paging)
+    passed = await passedBy(cursor, found.rows, { table: found.table, sort: keys })
   }
-  const { table, total } = found
-  const rows = found.rows.slice(passed, passed + size)
-  const end = passed + rows.length
-  const next = rows.length > 0 && end < total ? await writeCursor(rows.at(-1) as number, end, paging) : null
-  return { entries: await giveRows(table, rows, spec), total, next }
+  const { table, total, rows } = found
+  const end = Math.min(passed + size, total)
+  const next = end < total && end > passed ? await writeCursor(rows, end, { table, sort: keys }) : null
+  return { entries: await giveRows(table, rows.slice(passed, end), settings.spec), total, next }
 }

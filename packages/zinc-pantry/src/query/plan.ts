@@ -12,7 +12,9 @@ export interface QueryPlan {
   readonly order: string | undefined
   /** Entries on which the condition was tested; 0 where indexes told all. */
   readonly examined: number
-  /** True where no index helped with the condition, so that every entry was tested. */
+  /** Entries that were put in order by their own values; 0 where an index gave the order. */
+  readonly sorted: number
+  /** True where more than indexes was read: entries were tested, or more were put in order than are given. */
   readonly isScan: boolean
   /** Bytes of data that were read; what was there before is not counted. */
   readonly bytes: number
@@ -30,9 +32,9 @@ export interface QueryResult {
 export async function answerQuery(site: Site, request: QueryRequest): Promise<QueryResult> {
   const { table, rows, total, order } = await site.tools.runRows(site, request)
   const entries = await table.entries(rows)
-  const { steps, examined, bytes } = table.run
-  const isScan = request.condition !== undefined && examined > 0 && steps.length === 0
-  return { entries, total, plan: { steps, order, examined, isScan, bytes } }
+  const { steps, examined, sorted, bytes } = table.run
+  const isScan = examined > 0 || sorted > entries.length
+  return { entries, total, plan: { steps, order, examined, sorted, isScan, bytes } }
 }
 
 /** How a query is answered. */

@@ -33,6 +33,8 @@ export async function toPositive(tree: ConditionTree, shape: Shape, findIds: Fin
   const { crossing, end } = followPath(shape, tree.path)
   if (crossing) return isOneOf(crossing.before, crossing.target, { ...tree, path: crossing.after })
   if (tree.kind === 'test') {
+    // A list is present where it has items.
+    if (end.kind === 'list') return { kind: 'some', path: tree.path, part: { ...tree, path: [] } }
     // Few queries look at words, so what takes them apart is loaded for those.
     if (tree.operator !== 'hasWords') return tree
     const { hasWords } = await import('./words.ts')

@@ -9,17 +9,24 @@ import type { StaticPages, StaticPagesOptions } from './static-pages.ts'
  * one, and nothing is read before it is asked for a result.
  */
 export interface Query<Entry, Fields> {
-  /** Keeps the entries for which the condition holds; a second one must hold too. */
+  /**
+   * Keeps the entries for which the condition holds; a second one must hold too. Wrong use is a `QueryError`: a value that
+   * the field can never have, or a condition that is made and lost, as behind `&&` and `||`.
+   */
   where(build: (fields: Fields) => Condition): Query<Entry, Fields>
   /**
    * Keeps the entries in which words are found, in what the collection's setting `search` names; the nearest come first
    * unless there is a sort. Endings may be left out, mistakes are forgiven in words that are found nowhere, and case and
-   * marks make no difference. Entries that have more of the words stand above those that have fewer.
+   * marks make no difference. Entries that have more of the words stand above those that have fewer. A second search
+   * takes the place of the first.
    */
   search(words: string): Query<Entry, Fields>
-  /** Orders by one key or several, the first first. Default: the order of the collection. */
+  /**
+   * Orders by one key or several, the first first. A second sort takes the place of the first. Default: the order of the
+   * collection.
+   */
   sort(build: (fields: Fields) => SortKey | readonly SortKey[]): Query<Entry, Fields>
-  /** At most so many entries, from 0. */
+  /** At most so many entries, from 0. A second limit takes the place of the first, as does a second offset. */
   limit(count: number): Query<Entry, Fields>
   /** Leaves out so many entries at the start, from 0. */
   offset(count: number): Query<Entry, Fields>
@@ -52,15 +59,24 @@ export interface Query<Entry, Fields> {
   facets<Spec extends object>(build: (fields: Fields) => Spec): Promise<Facets<Spec>>
   /** The smallest and the largest value of a field; undefined where no matching entry has one. */
   range<Handle>(build: (fields: Fields) => Handle): Promise<ValueRange<ValuesOf<Handle>> | undefined>
-  /** The matching entries by the value of a field, in the order of the values; of a list by each of its items. */
-  groupBy<Handle>(build: (fields: Fields) => Handle): Promise<readonly EntryGroup<ValuesOf<Handle>, Entry>[]>
+  /**
+   * The matching entries by the value of a field, in the order of the values; of a list by each of its items. Those
+   * without a value, and those with an empty list, are the last group, whose value is null.
+   */
+  groupBy<Handle>(build: (fields: Fields) => Handle): Promise<readonly EntryGroup<ValuesOf<Handle> | null, Entry>[]>
   /** A page of so many entries: the first, or that behind a cursor. Limit and offset are left aside. */
   page(options: PageOptions): Promise<Page<Entry>>
   /** Static pages: the first ones, and parts for the rest that are written beside them. Meant for builds. */
   pages(options: StaticPagesOptions): Promise<StaticPages<Entry>>
-  /** The entries before and behind one, in the order of the query. */
+  /**
+   * The entries before and behind one, in the order of the query; neither where the query does not match it. An id that
+   * no entry has is an error.
+   */
   neighbours(id: string): Promise<{ readonly previous: Entry | undefined; readonly next: Entry | undefined }>
-  /** Matching entries that share references with one, the nearest first. Default: at most 5. */
+  /**
+   * Matching entries that share references with one, the nearest first. An id that no entry has is an error. Default: at
+   * most 5.
+   */
   related(id: string, options?: { readonly limit?: number }): Promise<readonly ScoredEntry<Entry>[]>
   /** After `search`: entries with their scores and with the words marked in pieces of text. */
   hits(options?: HitOptions): Promise<readonly Hit<Entry>[]>

@@ -1,12 +1,16 @@
-import { type Condition, createCondition, type SortKey } from './condition.ts'
+import { buildCondition } from './build-condition.ts'
+import { type Condition, type ConditionTree, describe, type SortKey } from './condition.ts'
 import { fetchAll, type Settings } from './give-rows.ts'
 import type { Picked } from './handle-types.ts'
-import { entryHandle, placeOf } from './handles.ts'
+import { entryHandle } from './handles.ts'
 import type { Asked, Later, LaterName } from './later.ts'
 import type { Site } from './open-site.ts'
+import { type HandlePlace, placeOf } from './place.ts'
+import { QueryError } from './query-error.ts'
 import type { Query } from './query-types.ts'
 import { startRun } from './run.ts'
 import { runRows } from './run-query.ts'
+import { readSortKey } from './sort-key.ts'
 
 /** A query on a collection, or more that is said of one. */
 export const createQuery = <Entry, Fields>(site: Site, settings: Settings): Query<Entry, Fields> =>
@@ -58,17 +62,19 @@ class StoredQuery<Entry, Fields> implements Omit<Query<Entry, Fields>, LaterName
   }
 
   where(build: (fields: Fields) => Condition): Query<Entry, Fields> {
-    const added = build(this.#fields())
+    const fields = this.#fields()
+    const { tree } = buildCondition((placeOf(fields) as HandlePlace).root.scope, build, fields)
     const { condition } = this.#settings
-    return this.#changed({ condition: (condition ? createCondition(condition).and(added) : added).tree })
+    return this.#changed({ condition: condition ? joinTrees(condition, tree) : tree })
   }
 
   search(search: string): Query<Entry, Fields> {
+    if (typeof search !== 'string') throw new QueryError(`search takes a text, not ${describe(search)}`)
     return this.#changed({ search })
   }
 
   sort(build: (fields: Fields) => SortKey | readonly SortKey[]): Query<Entry, Fields> {
-    return this.#changed({ sort: [build(this.#fields())].flat().map((key) => plainKey(key as SortKey)) })
+    return this.#changed({ sort: [build(this.#fields())].flat().map(readSortKey) })
   }
 
   limit(limit: number): Query<Entry, Fields> {
@@ -100,8 +106,4 @@ class StoredQuery<Entry, Fields> implements Omit<Query<Entry, Fields>, LaterName
   }
 }
 
-/** A key without the rest of the handle that it may be. */
-function plainKey(key: SortKey): SortKey {
-  const place = placeOf(key)
-  return place ? { path: place.path, direction: 'ascending' } : key
-}
+const joinTrees = (...parts: ConditionTree[]): ConditionTree => ({ kind: 'and', parts })

@@ -6,10 +6,12 @@ import type { Shape } from './shape.ts'
  * entries have it: the logarithm of the number of all by that of those, plus one.
  */
 export const related: Later<'related'> = async ({ site, settings, open }, id, { limit = 5 } = {}) => {
-  const { findById, giveRows, markRows, matchRows, selectValues, singleValues } = site.tools
+  const { checkCount, findById, giveRows, markRows, matchRows, QueryError, selectValues, singleValues } = site.tools
+  checkCount('limit', limit, 0)
   const table = await open()
   const { shape, count, run } = table
   const own = await findById(table, [id])
+  if (own.length === 0) throw new QueryError(`There is no entry ${JSON.stringify(id)} in ${table.name}`)
   const entry = await table.entries(own)
   const scores = new Map<number, number>()
   for (const path of referencePaths(shape))

@@ -1,9 +1,9 @@
 import type { ConditionTree, SortKey } from './condition.ts'
 import { estimateRows, findRows } from './find-rows.ts'
-import { QueryError } from './handles.ts'
 import type { Site } from './open-site.ts'
 import { orderRows, prefetchOrder } from './order-rows.ts'
 import type { QueryResult } from './plan.ts'
+import { QueryError } from './query-error.ts'
 import type { RowSet } from './row-set.ts'
 import { startRun, type Table } from './run.ts'
 
@@ -65,9 +65,11 @@ export async function runRows(site: Site, request: QueryRequest): Promise<QueryR
   return { ...given, ...ordered, rows: ordered.rows.slice(offset, end) }
 }
 
-/** Answers a query with the indexes that help. */
-export const runQuery = async (site: Site, request: QueryRequest): Promise<QueryResult> =>
-  (await import('./plan.ts')).answerQuery(site, request)
+/** Answers a query with the indexes that help. Wrong use, such as a value that a field can never have, is a `QueryError`. */
+export async function runQuery(site: Site, request: QueryRequest): Promise<QueryResult> {
+  const [{ answerQuery }, { checkRequest }] = await Promise.all([import('./plan.ts'), import('./check-request.ts')])
+  return answerQuery(site, checkRequest(site, request))
+}
 
 /** Refuses what is no whole number, or too small. */
 export function checkCount(name: string, value: number, minimum: number): void {

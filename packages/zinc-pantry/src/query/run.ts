@@ -1,6 +1,7 @@
 import type { ConditionTree } from './condition.ts'
 import type { OpenCollection } from './open-collection.ts'
 import type { Meter, Site } from './open-site.ts'
+import { describeUnknown } from './query-error.ts'
 import type { SearchFound } from './search-format.ts'
 import type { StoredValue } from './shape.ts'
 import type { Tools } from './tools.ts'
@@ -25,6 +26,8 @@ export interface Run {
   bytes: number
   /** Rows on which a condition was tested. */
   examined: number
+  /** Rows that were put in order by the values of their entries. */
+  sorted: number
   /** What the words that the query searches for gave, once they were looked for. */
   searched?: Promise<SearchFound>
   /** Opens a collection. */
@@ -40,6 +43,8 @@ export interface Table extends OpenCollection {
 
 /** Starts a query. */
 export function startRun(site: Site, locale = site.locales[0]): Run {
+  if (locale !== undefined && !site.locales.includes(locale))
+    throw describeUnknown(`language ${locale} in this site`, site.locales)
   const read: Meter = (bytes) => {
     run.bytes += bytes
   }
@@ -49,6 +54,7 @@ export function startRun(site: Site, locale = site.locales[0]): Run {
     steps: [],
     bytes: 0,
     examined: 0,
+    sorted: 0,
     read,
     async open(name) {
       const collection = await site.open(name, read)

@@ -1,5 +1,7 @@
+import { operatorsOf } from '../values/operators.ts'
 import type { SortKey } from './condition.ts'
 import { type Shape, type Shapes, stepInto } from './shape.ts'
+import { type Part, readPathNames, splitOutside } from './text-form-names.ts'
 import { describeUnknown, type Suggest, TextFormError, type TextFormProblem } from './text-form-problem.ts'
 
 /** A field that a list of names asks for: its path from the entry, through groups, lists and references. */
@@ -22,7 +24,9 @@ export function readFieldNames(
   source: string,
   scope: FieldScope,
 ): { fields: NamedField[] } | { problem: TextFormProblem } {
-  return collected(() => ({ fields: splitNames(source).map(({ text, start }) => followName(text, start, scope)) }))
+  return collected(() => ({
+    fields: splitOutside(source, ',').map(({ text, start }) => followName(text, start, scope)),
+  }))
 }
 
 /** Reads sort keys with commas between them, `-` before a name for the largest first: `region,-beds`. */
@@ -30,29 +34,17 @@ export function readSortKeys(source: string, scope: FieldScope): { keys: SortKey
   const readKey = ({ text, start }: Part): SortKey => {
     const descends = text.startsWith('-')
     const { name, path, shape } = followName(descends ? text.slice(1) : text, descends ? start + 1 : start, scope)
-    if (shape.kind === 'list' || shape.kind === 'group' || throughList(path, scope))
+    if (operatorsOf(shape.kind).length < 3 || throughList(path, scope))
       throw new TextFormError({ message: `${name} has no single value to sort by`, start, end: start + text.length })
     return { path, direction: descends ? 'descending' : 'ascending' }
   }
-  return collected(() => ({ keys: splitNames(source).map(readKey) }))
-}
-
-interface Part {
-  readonly text: string
-  readonly start: number
-}
-
-function splitNames(source: string): Part[] {
-  return [...source.matchAll(/[^,]+/g)].flatMap(({ 0: text, index }) => {
-    const trimmed = text.trim()
-    return trimmed === '' ? [] : [{ text: trimmed, start: index + text.indexOf(trimmed) }]
-  })
+  return collected(() => ({ keys: splitOutside(source, ',').map(readKey) }))
 }
 
 const inside = (shape: Shape): Shape => (shape.kind === 'list' ? inside(shape.item as Shape) : shape)
 
 function followName(name: string, start: number, { shape, shapes, suggest }: FieldScope): NamedField {
-  const path = name.split('.')
+  const path = readPathNames(name)
   let at = shape
   for (const step of path) {
     const holder = inside(at)

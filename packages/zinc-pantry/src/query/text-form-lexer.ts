@@ -1,3 +1,4 @@
+import { unquote } from './text-form-names.ts'
 import { TextFormError } from './text-form-problem.ts'
 
 /** A stretch of the text form of a condition. */
@@ -28,7 +29,7 @@ export function readTokens(source: string): Token[] {
     const end = at + match[0].length
     const { sign, quoted, word } = match.groups ?? {}
     if (sign) tokens.push({ kind: 'sign', text: sign, start: at, end })
-    else if (quoted) tokens.push({ kind: 'quoted', text: quoted.slice(1, -1).replace(/\\(.)/g, '$1'), start: at, end })
+    else if (quoted) tokens.push({ kind: 'quoted', text: unquote(quoted), start: at, end })
     else if (word) tokens.push({ kind: 'word', text: word, start: at, end })
     at = end
   }

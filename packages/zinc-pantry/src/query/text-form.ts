@@ -1,7 +1,10 @@
+import { operatorsOf } from '../values/operators.ts'
 import type { ConditionTree, Operator, Scalar } from './condition.ts'
 import { type Shape, type Shapes, stepInto } from './shape.ts'
 import { readTokens, type Token } from './text-form-lexer.ts'
+import { readPathNames } from './text-form-names.ts'
 import { describeUnknown, type Suggest, TextFormError, type TextFormProblem } from './text-form-problem.ts'
+import { expectedOf, type Reading, readScalar, testOf } from './value-test.ts'
 
 /** A condition read from its text form, or why it could not be. */
 export type ReadCondition = { readonly condition: ConditionTree } | { readonly problem: TextFormProblem }
@@ -19,16 +22,18 @@ export type ReadCondition = { readonly condition: ConditionTree } | { readonly p
  *           | PATH ( "present" | "absent" ) | PATH
  * sign      = "=" | "!=" | "<" | "<=" | ">" | ">="
  * PATH      = NAME { "." NAME } | "@"
+ * NAME      = word | quoted
  * ```
  *
  * A path of names with dots leads through groups, references and lists; through a list it asks for at
  * least one item. `@` is the item itself of a list of single values: `tags every (@ != mill)`. A path alone must be a
- * flag and asks for true. Values with spaces or signs in them are quoted.
+ * flag and asks for true. Values, and names of fields, with spaces or signs in them are quoted. Of a list `present` says
+ * that it has items.
  */
 export function readCondition(source: string, collection: string, shapes: Shapes, suggest?: Suggest): ReadCondition {
   try {
     const tokens = readTokens(source)
-    return { condition: createParser(tokens, shapes, suggest).whole(shapes.get(collection) as Shape) }
+    return { condition: createParser(tokens, { source, shapes, suggest }).whole(shapes.get(collection) as Shape) }
   } catch (error) {
     if (error instanceof TextFormError) return { problem: error.problem }
     throw error
@@ -44,7 +49,12 @@ const SIGNS: Readonly<Record<string, Operator>> = {
   '<': 'below',
 }
 
-const ORDERED: readonly Shape['kind'][] = ['text', 'number', 'date', 'time', 'instant']
+/** What an operator needs that a value does not have, in words. */
+const NEEDS: Partial<Record<Operator, string>> = {
+  startsWith: 'a text',
+  includes: 'a text or a list',
+  hasWords: 'a text',
+}
 
 type Wrap = (tree: ConditionTree) => ConditionTree
 
@@ -58,7 +68,13 @@ interface Target {
   readonly token: Token
 }
 
-function createParser(tokens: readonly Token[], shapes: Shapes, suggest: Suggest | undefined) {
+interface Surroundings {
+  readonly source: string
+  readonly shapes: Shapes
+  readonly suggest: Suggest | undefined
+}
+
+function createParser(tokens: readonly Token[], { source, shapes, suggest }: Surroundings) {
   let position = 0
   const peek = (): Token => tokens[position] as Token
   const take = (): Token => tokens[position++] as Token
@@ -104,8 +120,7 @@ function createParser(tokens: readonly Token[], shapes: Shapes, suggest: Suggest
   }
 
   function test(shape: Shape): ConditionTree {
-    const token = take()
-    if (token.kind !== 'word') fail(`Expected the name of a field${token.text ? `, found ${token.text}` : ''}`, token)
+    const token = takePath()
     const quantifier = (['some', 'every', 'none'] as const).find(isWord)
     const target = follow(token, shape)
     if (quantifier) return quantified(quantifier, target)
@@ -116,8 +131,31 @@ function createParser(tokens: readonly Token[], shapes: Shapes, suggest: Suggest
     return testByWord(target)
   }
 
+  /** A path: words and quoted names with nothing but dots between them. */
+  function takePath(): Token {
+    const first = take()
+    if (first.kind !== 'word' && first.kind !== 'quoted')
+      fail(`Expected the name of a field${first.text ? `, found ${first.text}` : ''}`, first)
+    const { start } = first
+    let { end } = first
+    for (let next = peek(); next.start === end && next.kind !== 'sign' && next.kind !== 'end'; next = peek()) {
+      if (source[end] !== '.' && source[end - 1] !== '.') break
+      end = take().end
+    }
+    return { kind: 'word', text: source.slice(start, end), start, end }
+  }
+
   function testByWord(target: Target): ConditionTree {
     const single = enterList(target)
+    const operator = (['between', 'startsWith', 'hasWords', 'includes'] as const).find(isWord)
+    if (operator === 'includes' && target.shape.kind === 'list') {
+      take()
+      return finish(single, 'is', [value(single, 'is')])
+    }
+    if (operator) {
+      suits(operator, single, take())
+      return operator === 'between' ? between(single) : finish(single, operator, [value(single, operator)])
+    }
     if (accept('in')) return finish(single, 'isOneOf', valueList(single))
     if (isWord('not') && tokens[position + 1]?.text === 'in') {
       position += 2
@@ -126,12 +164,8 @@ function createParser(tokens: readonly Token[], shapes: Shapes, suggest: Suggest
         ? { kind: 'not', part: finish(single, 'isOneOf', values) }
         : finish(single, 'isNoneOf', values)
     }
-    if (accept('between')) return between(single)
-    if (accept('startsWith')) return finish(single, 'startsWith', [value(single)])
-    if (accept('hasWords')) return finish(single, 'hasWords', [value(single)])
-    if (accept('includes')) return finish(single, target.shape.kind === 'list' ? 'is' : 'includes', [value(single)])
     if (single.shape.kind !== 'flag') fail(`Expected an operator after ${target.token.text}, such as =`)
-    return finish(single, 'is', [true])
+    return finish(single, 'is', [{ value: true }])
   }
 
   function quantified(kind: 'some' | 'every' | 'none', { shape, path, wrap, token }: Target): ConditionTree {
@@ -146,29 +180,33 @@ function createParser(tokens: readonly Token[], shapes: Shapes, suggest: Suggest
   function signed(operator: Operator, found: Target): ConditionTree {
     const sign = take()
     const target = enterList(found)
-    const ranged = operator !== 'is' && operator !== 'isNot'
-    if (ranged && (!ORDERED.includes(target.shape.kind) || target.shape.choices))
-      fail(`${sign.text} needs a number, a date or a text; ${found.token.text} is none`, sign)
+    if (operator !== 'is' && operator !== 'isNot') suits(operator, target, sign)
     // Through a list the whole is negated: no item is the value.
     if (operator === 'isNot' && (found.isWithin || target !== found))
-      return { kind: 'not', part: finish(target, 'is', [value(target)]) }
-    return finish(target, operator, [value(target)])
+      return { kind: 'not', part: finish(target, 'is', [value(target, 'is')]) }
+    return finish(target, operator, [value(target, operator)])
   }
 
   function between(target: Target): ConditionTree {
-    const low = value(target)
+    const low = value(target, 'between')
     expect('and')
-    return finish(target, 'between', [low, value(target)])
+    return finish(target, 'between', [low, value(target, 'between')])
   }
 
-  const finish = ({ path, wrap }: Target, operator: Operator, values: readonly Scalar[]): ConditionTree =>
-    wrap({ kind: 'test', path, operator, values })
+  /** Refuses an operator that does not suit what stands before it. */
+  function suits(operator: Operator, { shape, token }: Target, sign: Token): void {
+    const { kind, choices } = shape
+    if (!operatorsOf(kind, choices !== undefined).includes(operator))
+      fail(`${sign.text} needs ${NEEDS[operator] ?? 'a number, a date or a text'}; ${token.text} is none`, sign)
+  }
+
+  const finish = ({ path, wrap }: Target, operator: Operator, readings: readonly Reading[]): ConditionTree =>
+    wrap(testOf(path, operator, readings))
 
   function follow(token: Token, start: Shape): Target {
     let target: Target = { shape: start, path: [], wrap: (tree) => tree, isWithin: false, token }
     if (token.text === '@') return target
-    const names = token.text.split('.')
-    for (const name of names) {
+    for (const name of readPathNames(token.text)) {
       target = enterList(target)
       const { shape, path } = target
       const next = stepInto(shape, name, shapes)
@@ -191,24 +229,31 @@ function createParser(tokens: readonly Token[], shapes: Shapes, suggest: Suggest
     return { shape: shape.item as Shape, path: [], token, isWithin: true, wrap: within }
   }
 
-  function valueList(target: Target): Scalar[] {
+  function valueList(target: Target): Reading[] {
     expect('(')
     if (accept(')')) return []
-    const values = [value(target)]
-    while (accept(',')) values.push(value(target))
+    const values = [value(target, 'isOneOf')]
+    while (accept(',')) values.push(value(target, 'isOneOf'))
     expect(')')
     return values
   }
 
-  function value({ shape, token: { text: name } }: Target): Scalar {
+  function value({ shape, token: { text: name } }: Target, operator: Operator): Reading {
     const token = take()
+    const { text } = token
     if (token.kind === 'end' || token.kind === 'sign') fail('Expected a value', token)
-    const read = readValue(token.text, name, shape)
-    return typeof read === 'object' ? fail(read.message, token, read.help ?? suggestChoice(token.text, shape)) : read
+    const { kind, fields, choices } = shape
+    if (kind === 'group')
+      return fail(`${name} is a group: name one of its fields`, token, Object.keys(fields ?? {}).join(', '))
+    if (kind === 'anything') return fail(`${name} has no single value`, token, 'Ask for present or absent')
+    const read = readScalar(scalarOf(text, kind), shape, operator)
+    if (read) return read
+    return choices
+      ? fail(`${name} is never "${text}"`, token, suggestChoice(text, choices))
+      : fail(`Expected ${expectedOf(shape)}, found ${text}`, token)
   }
 
-  function suggestChoice(text: string, { choices }: Shape): string | undefined {
-    if (!choices) return undefined
+  function suggestChoice(text: string, choices: readonly string[]): string {
     const suggestion = suggest?.(text, choices)
     return suggestion ? `Did you mean "${suggestion}"?` : `It is one of ${choices.join(', ')}`
   }
@@ -216,30 +261,8 @@ function createParser(tokens: readonly Token[], shapes: Shapes, suggest: Suggest
   return { whole }
 }
 
-/** A value as the field's type has it, or what is wrong with its text. */
-function readValue(
-  text: string,
-  name: string,
-  { kind, fields, choices }: Shape,
-): Scalar | { message: string; help?: string } {
-  switch (kind) {
-    case 'group':
-      return { message: `${name} is a group: name one of its fields`, help: Object.keys(fields ?? {}).join(', ') }
-    case 'anything':
-      return { message: `${name} has no single value`, help: 'Ask for present or absent' }
-    case 'time':
-      return /^\d\d:\d\d(?::\d\d)?$/.test(text) ? text : { message: `Expected a time as HH:MM, found ${text}` }
-    case 'flag':
-      return text === 'true' || text === 'false'
-        ? text === 'true'
-        : { message: `Expected true or false, found ${text}` }
-    case 'number':
-      return text.trim() !== '' && Number.isFinite(Number(text))
-        ? Number(text)
-        : { message: `Expected a number, found ${text}` }
-    case 'date':
-      return /^\d{4}-\d{2}-\d{2}$/.test(text) ? text : { message: `Expected a date as YYYY-MM-DD, found ${text}` }
-    default:
-      return choices && !choices.includes(text) ? { message: `${name} is never "${text}"` } : text
-  }
+/** The value that a text stands for in a field of a kind. */
+function scalarOf(text: string, kind: Shape['kind']): Scalar {
+  if (kind === 'flag' && /^(?:true|false)$/.test(text)) return text === 'true'
+  return kind === 'number' && text.trim() !== '' ? Number(text) : text
 }

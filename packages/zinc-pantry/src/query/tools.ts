@@ -1,13 +1,17 @@
+import { operatorsOf } from '../values/operators.ts'
 import { nameAt, partNameOf } from './catalogue.ts'
 import { giveRows } from './give-rows.ts'
-import { pathOf, placeOf, QueryError } from './handles.ts'
 import { compareEntries, compareScalars, sortedValues } from './order-rows.ts'
+import { pathOf, placeOf } from './place.ts'
 import { everyTest } from './positive.ts'
+import { describeUnknown, QueryError } from './query-error.ts'
 import { remember } from './remember.ts'
 import { countBefore, markRows, readStarts, readSteps } from './row-set.ts'
 import { checkCount, matchRows, runRows } from './run-query.ts'
 import { findById, selectValues, singleValues, throughLists } from './select-values.ts'
-import { followPath } from './shape.ts'
+import { fieldsOf, followPath, stepInto } from './shape.ts'
+import { checkSortKey } from './sort-key.ts'
+import { createTest } from './value-test.ts'
 
 /**
  * What the parts that are loaded later work with, beside each other. They import none of it: bundlers put what two parts
@@ -15,10 +19,14 @@ import { followPath } from './shape.ts'
  */
 export const TOOLS = {
   checkCount,
+  checkSortKey,
   compareEntries,
   compareScalars,
   countBefore,
+  createTest,
+  describeUnknown,
   everyTest,
+  fieldsOf,
   findById,
   followPath,
   giveRows,
@@ -26,6 +34,7 @@ export const TOOLS = {
   matchRows,
   nameAt,
   partNameOf,
+  operatorsOf,
   pathOf,
   placeOf,
   QueryError,
@@ -36,6 +45,7 @@ export const TOOLS = {
   selectValues,
   singleValues,
   sortedValues,
+  stepInto,
   throughLists,
 }
 

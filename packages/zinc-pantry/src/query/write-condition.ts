@@ -1,4 +1,5 @@
 import type { ConditionTree, Operator, Scalar } from './condition.ts'
+import { quote, WORDS, writePathNames } from './text-form-names.ts'
 
 const SIGNS: Partial<Record<Operator, string>> = {
   is: '=',
@@ -40,7 +41,7 @@ export function writeCondition(tree: ConditionTree): string {
 const writePart = (tree: ConditionTree): string =>
   'parts' in tree ? `(${writeCondition(tree)})` : writeCondition(tree)
 
-const pathOf = (path: readonly string[]): string => path.join('.') || '@'
+const pathOf = (path: readonly string[]): string => writePathNames(path) || '@'
 
 function writeTest({ path, operator, values }: Extract<ConditionTree, { kind: 'test' }>): string {
   const name = pathOf(path)
@@ -62,9 +63,8 @@ function writeTest({ path, operator, values }: Extract<ConditionTree, { kind: 't
 }
 
 const PLAIN = /^[^\s=<>!(),"'@]+$/
-const WORDS = /^(?:and|or|not|in|some|every|none|between|present|absent|includes|startsWith|hasWords)$/
 
 function writeValue(value: Scalar): string {
   const text = String(value)
-  return PLAIN.test(text) && !WORDS.test(text) ? text : `"${text.replace(/["\\]/g, '\\$&')}"`
+  return PLAIN.test(text) && !WORDS.test(text) ? text : quote(text)
 }

@@ -1,6 +1,8 @@
 import { createDiagnostic, messageOf } from '../diagnostics/diagnostic.ts'
 import { isGroup, setOwn } from '../diagnostics/own-key.ts'
 import { describeValue } from '../diagnostics/words.ts'
+import { HANDLE_NAMES } from '../values/operators.ts'
+import { isZone } from '../values/zone.ts'
 import { checkLoosened } from './check-loosened.ts'
 import { compileField } from './compile-schema.ts'
 import {
@@ -16,7 +18,6 @@ import { whyNoDate } from './fields/date.ts'
 import { isInstant } from './fields/instant.ts'
 import { timeForm } from './fields/time.ts'
 import { asField } from './fields/validator.ts'
-import { isZone } from './fields/zone.ts'
 import { isField, kindOf } from './kinds.ts'
 import { HEAD_NAMES } from './model.ts'
 import type { SettingStep, SettingsReader } from './settings-reader.ts'
@@ -31,18 +32,6 @@ const COMMON: Readonly<Record<string, OptionRule>> = {
   unique: 'flag',
   hints: 'hints',
 }
-
-/** Names that query handles of groups and references have for themselves. */
-const HANDLE_NAMES: readonly string[] = [
-  'is',
-  'isNot',
-  'isOneOf',
-  'isNoneOf',
-  'isPresent',
-  'isAbsent',
-  'ascending',
-  'descending',
-]
 
 interface Surroundings {
   /** True for the fields of an entry itself, where the engine's own names are taken. */

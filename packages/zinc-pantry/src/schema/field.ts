@@ -184,6 +184,8 @@ export interface Shape {
   readonly fields?: { readonly [name: string]: Shape }
   /** The allowed values, where they are few and known. */
   readonly choices?: readonly string[]
+  /** The zone of instants and days that name none. Default: UTC. */
+  readonly zone?: string
 }
 
 /** What an emitter of TypeScript must know to name types. */

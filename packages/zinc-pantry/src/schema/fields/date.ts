@@ -1,4 +1,5 @@
 import { describeValue } from '../../diagnostics/words.ts'
+import { isDate } from '../../values/date.ts'
 import { type CommonOptions, type Field, INVALID, type Kind, type Nullable, storeAsIs, wrongType } from '../field.ts'
 
 /** Options of {@link date}. */
@@ -35,26 +36,19 @@ export function date<const Options extends DateOptions = Record<never, never>>(
   return { kind: 'date', options: options ?? {} }
 }
 
-const FORM = /^(\d{4})-(\d{2})-(\d{2})$/
 const MONTHS = 'January February March April May June July August September October November December'.split(' ')
 
 /** Why a text is no calendar date, or undefined when it is one. */
 export function whyNoDate(value: string): string | undefined {
-  const parts = FORM.exec(value)
-  if (!parts) {
+  if (isDate(value)) return undefined
+  const [, year = '', month = '', day] = /^(\d{4})-(\d{2})-(\d{2})$/.exec(value) ?? []
+  if (day === undefined)
     return /^\d{4}-\d{2}-\d{2}[T ]/.test(value) ? 'it has a time of day' : 'it is not written as YYYY-MM-DD'
-  }
-  const [year, month, day] = [Number(parts[1]), Number(parts[2]), Number(parts[3])]
-  const name = MONTHS[month - 1]
-  if (!name) return `there is no month ${parts[2]}`
-  const days = daysInMonth(year, month)
-  if (day < 1) return 'there is no day 00'
-  return day > days ? `${name} ${parts[1]} has ${days} days` : undefined
-}
-
-function daysInMonth(year: number, month: number): number {
-  if (month === 2) return year % 4 === 0 && (year % 100 !== 0 || year % 400 === 0) ? 29 : 28
-  return [4, 6, 9, 11].includes(month) ? 30 : 31
+  const name = MONTHS[Number(month) - 1]
+  if (!name) return `there is no month ${month}`
+  if (day === '00') return 'there is no day 00'
+  const days = [31, 30, 29, 28].find((last) => isDate(`${year}-${month}-${last}`))
+  return `${name} ${year} has ${days} days`
 }
 
 export const dateKind: Kind = {

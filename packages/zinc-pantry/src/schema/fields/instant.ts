@@ -1,8 +1,9 @@
+import { isDate } from '../../values/date.ts'
+import { type InstantFault, readInstant } from '../../values/instant.ts'
 import { type CommonOptions, type Field, type Kind, type Nullable, storeAsIs } from '../field.ts'
 import { whyNoDate } from './date.ts'
 import { compileTextForm, type TextForm } from './text-form.ts'
-import { timeForm } from './time.ts'
-import { instantInZone } from './zone.ts'
+import { whyNoTime } from './time.ts'
 
 /** Options of {@link instant}. */
 export interface InstantOptions extends CommonOptions {
@@ -26,7 +27,8 @@ export interface InstantField<Value> extends Field<Value, never> {
 
 /**
  * A field of moments in time (RFC 3339): a date, `T` or a space, a time, and a zone. It is kept in UTC,
- * as `2026-05-01T08:30:00Z`, with thousandths of seconds only where there are any.
+ * with thousandths of seconds, as `2026-05-01T08:30:00.000Z`: the form of JavaScript's `toISOString`, whose texts sort as
+ * the instants do.
  *
  * Diagnostics: `value-type`, `form-invalid`, `form-too-low`, `form-too-high`.
  *
@@ -43,8 +45,6 @@ export function instant<const Options extends InstantOptions = Record<never, nev
   return { kind: 'instant', options: options ?? {} }
 }
 
-const FORM = /^(\d{4}-\d{2}-\d{2})[Tt ](\d{2}:\d{2}(?::\d{2})?)(?:\.(\d+))?(?: ?([Zz]|[-+]\d{2}:\d{2}))?$/
-
 /** RFC 3339, and the same without a zone where a zone is declared. */
 const PATTERN = '^\\d{4}-\\d{2}-\\d{2}[Tt ]\\d{2}:\\d{2}(?::\\d{2})?(?:\\.\\d+)?'
 const ZONE_PATTERN = '(?: ?(?:[Zz]|[-+]\\d{2}:\\d{2}))'
@@ -53,30 +53,31 @@ const form: TextForm = {
   expected: 'an instant as YYYY-MM-DDTHH:MM:SSZ',
   help: 'Instants are written 2026-05-01T10:30:00+02:00, as in RFC 3339',
   read(value, { options }) {
-    const parts = FORM.exec(value)
-    if (!parts) return { reason: whyNoDate(value) === undefined ? 'it has no time of day' : 'it is not written so' }
-    const [, day = '', clock = '', fraction = '', written] = parts
-    const wrong = whyNoDate(day)
-    if (wrong) return { reason: wrong }
-    const read = timeForm.read(clock, { kind: 'time', options: {} })
-    if ('reason' in read) return read
-    const zone = written ?? (options as InstantOptions).zone
-    if (zone === undefined) return { reason: 'it has no zone' }
-    const local = Date.parse(`${day}T${clock}Z`) + Math.floor(Number(`0.${fraction || 0}`) * 1000)
-    const moment = resolveZone(local, zone)
-    if (moment === undefined) return { reason: `clocks in ${zone} skip that time` }
-    if (Number.isNaN(moment)) return { reason: `${zone} is no offset` }
-    return { value: new Date(moment).toISOString().replace('.000Z', 'Z') }
+    const { zone } = options as InstantOptions
+    const read = readInstant(value, zone)
+    return 'value' in read ? read : { reason: reasonOf(read.fault, value, zone) }
   },
 }
 
-function resolveZone(local: number, zone: string): number | undefined {
-  if (/^z$/i.test(zone)) return local
-  const offset = /^([-+])(\d\d):(\d\d)$/.exec(zone)
-  if (!offset) return instantInZone(local, zone)
-  const [hours, minutes] = [Number(offset[2]), Number(offset[3])]
-  if (hours > 23 || minutes > 59) return Number.NaN
-  return local - (hours * 60 + minutes) * 60_000 * (offset[1] === '-' ? -1 : 1)
+function reasonOf(fault: InstantFault, value: string, zone: string | undefined): string {
+  const [day = '', clock = ''] = value.split(/[Tt .]|(?<=:\d\d)(?=[-+Zz])/)
+  const named = zone ?? value.slice(-6)
+  switch (fault) {
+    case 'form':
+      return isDate(value) ? 'it has no time of day' : 'it is not written so'
+    case 'date':
+      return whyNoDate(day) ?? 'there is no such day'
+    case 'time':
+      return whyNoTime(clock)
+    case 'zone-missing':
+      return 'it has no zone'
+    case 'zone-invalid':
+      return `${named} is no offset`
+    case 'skipped':
+      return `clocks in ${named} skip that time`
+    default:
+      return 'in UTC it is outside of the years 0000 to 9999'
+  }
 }
 
 export const instantKind: Kind = {
@@ -84,7 +85,7 @@ export const instantKind: Kind = {
   options: { zone: 'text', minimum: 'instant', maximum: 'instant', default: 'any' },
   ranges: [['minimum', 'maximum']],
   compile: (field) => compileTextForm(form, field),
-  shape: () => ({ kind: 'instant' }),
+  shape: ({ options }) => ({ kind: 'instant', ...zoneOf(options as InstantOptions) }),
   store: storeAsIs,
   valueType: () => 'string',
   handleType: () => '$.InstantHandle',
@@ -94,5 +95,7 @@ export const instantKind: Kind = {
   },
 }
 
+const zoneOf = ({ zone }: InstantOptions): { zone?: string } => (zone === undefined ? {} : { zone })
+
 /** True for a text that an instant field takes. */
-export const isInstant = (value: string): boolean => 'value' in form.read(value, { kind: 'instant', options: {} })
+export const isInstant = (value: string): boolean => 'value' in readInstant(value)

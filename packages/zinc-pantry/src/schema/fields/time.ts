@@ -1,3 +1,4 @@
+import { readTime, TIME_PATTERN } from '../../values/time.ts'
 import { type CommonOptions, type Field, type Kind, type Nullable, storeAsIs } from '../field.ts'
 import { compileTextForm, type TextForm } from './text-form.ts'
 
@@ -35,18 +36,19 @@ export function time<const Options extends TimeOptions = Record<never, never>>(
   return { kind: 'time', options: options ?? {} }
 }
 
-const PATTERN = '^(?:[01]\\d|2[0-3]):[0-5]\\d(?::[0-5]\\d)?$'
-const FORM = new RegExp(PATTERN)
-
 export const timeForm: TextForm = {
   expected: 'a time as HH:MM',
   help: 'Times are written HH:MM or HH:MM:SS, from 00:00 to 23:59:59',
   read(value) {
-    if (FORM.test(value)) return { value: value.replace(/^(..:..):00$/, '$1') }
-    if (/^\d:\d\d/.test(value)) return { reason: 'the hour has one digit' }
-    if (/^\d\d:\d\d(?::\d\d)?$/.test(value)) return { reason: 'there is no such time of day' }
-    return { reason: 'it is not written as HH:MM' }
+    const read = readTime(value)
+    return read === undefined ? { reason: whyNoTime(value) } : { value: read }
   },
+}
+
+/** Why a text that is no time of day is none. */
+export function whyNoTime(value: string): string {
+  if (/^\d:\d\d/.test(value)) return 'the hour has one digit'
+  return /^\d\d:\d\d(?::\d\d)?$/.test(value) ? 'there is no such time of day' : 'it is not written as HH:MM'
 }
 
 export const timeKind: Kind = {
@@ -58,5 +60,5 @@ export const timeKind: Kind = {
   store: storeAsIs,
   valueType: () => 'string',
   handleType: () => '$.TimeHandle',
-  jsonSchema: () => ({ type: 'string', pattern: PATTERN }),
+  jsonSchema: () => ({ type: 'string', pattern: TIME_PATTERN }),
 }

@@ -40,15 +40,38 @@ function wallClock(instant: number, zone: string): number {
   return Date.UTC(part('year'), part('month') - 1, part('day'), part('hour'), part('minute'), part('second'))
 }
 
+/** The offset of `Z` or one such as `+01:00` in milliseconds; NaN for one that there is not, undefined for a name. */
+function offsetOf(zone: string): number | undefined {
+  if (/^z$/i.test(zone)) return 0
+  const [, sign, hours, minutes] = /^([-+])(\d\d):(\d\d)$/.exec(zone) ?? []
+  if (!sign) return undefined
+  const isOffset = Number(hours) < 24 && Number(minutes) < 60
+  return isOffset ? (Number(hours) * 60 + Number(minutes)) * (sign === '-' ? -60_000 : 60_000) : Number.NaN
+}
+
+/** What the clock of a zone may be at a time that it shows, by its offsets a day before and a day behind. */
+function candidates(local: number, zone: string): [before: number, behind: number] {
+  const seconds = Math.floor(local / 1000) * 1000
+  return [-DAY_MS, DAY_MS].map((away) => local - (wallClock(seconds + away, zone) - (seconds + away))) as [
+    number,
+    number,
+  ]
+}
+
+const DAY_MS = 86_400_000
+
 /**
  * The instant at which a zone's clock shows a time, both in milliseconds; the earlier one where it shows
- * it twice, undefined where it is put forward over it.
+ * it twice, undefined where it is put forward over it, NaN for an offset that there is not.
  */
 export function instantInZone(local: number, zone: string): number | undefined {
+  const offset = offsetOf(zone)
+  if (offset !== undefined) return local - offset
   const seconds = Math.floor(local / 1000) * 1000
-  const candidates = [seconds - 86_400_000, seconds + 86_400_000].map(
-    (near) => seconds - (wallClock(near, zone) - near),
-  )
-  const found = candidates.filter((candidate) => wallClock(candidate, zone) === seconds)
-  return found.length === 0 ? undefined : Math.min(...found) + (local - seconds)
+  const found = candidates(local, zone).filter((one) => wallClock(one, zone) === seconds)
+  return found.length === 0 ? undefined : Math.min(...found)
 }
+
+/** The first instant of a day in a zone, from the midnight of its clock, which it may skip. */
+export const startOfDay = (midnight: number, zone: string): number =>
+  instantInZone(midnight, zone) ?? candidates(midnight, zone)[0]

@@ -1,0 +1,73 @@
+import { type Condition, describe, type Recorder, TreeCondition } from './condition.ts'
+import { placeOf } from './place.ts'
+import { QueryError } from './query-error.ts'
+
+/** Notes the conditions that a function makes of handles. */
+export interface ConditionScope {
+  record?: Recorder | undefined
+}
+
+/**
+ * Lets a function make a condition of handles. One that it loses is an error: JavaScript's own `&&`, `||`, `!`, `>` and
+ * `===` know nothing of conditions.
+ */
+export function buildCondition(
+  scope: ConditionScope,
+  build: (handle: never) => unknown,
+  handle: unknown,
+): TreeCondition {
+  const run = build as (handle: unknown) => unknown
+  if (typeof build !== 'function') throw new QueryError(`A condition is made by a function, not ${describe(build)}`)
+  const made: TreeCondition[] = []
+  const given = recorded(scope, made, () => run(handle))
+  if (!(given instanceof TreeCondition)) throw whyNone(given, made)
+  given.isUsed = true
+  const lost = made.find(({ isUsed }) => !isUsed)
+  if (lost) throw new QueryError(`The condition on ${nameOf(lost)} is lost: ${JOINED}`)
+  // What stands behind || is never made, since every condition counts as true; here each in turn counts as false.
+  if (/\|\||\?/.test(String(build)))
+    for (const at of made.keys()) {
+      const others: TreeCondition[] = []
+      try {
+        recorded(scope, others, () => run(handle), at)
+      } catch {
+        // A method of what counts as false: no fault of the function.
+      }
+      const unseen = testsOf(others).find((name, number) => testsOf(made)[number] !== name)
+      if (unseen !== undefined && testsOf(others).length > testsOf(made).length)
+        throw new QueryError(`The condition on ${unseen} is lost: ${JOINED}`)
+    }
+  return given
+}
+
+const JOINED = 'write a.and(b) for a && b, a.or(b) for a || b, and a.not() for !a'
+
+function recorded<Given>(scope: ConditionScope, made: TreeCondition[], run: () => Given, falseAt = -1): Given {
+  const outer = scope.record
+  scope.record = (condition) => {
+    made.push(condition)
+    return made.length - 1 === falseAt ? (false as never) : condition
+  }
+  try {
+    return run()
+  } finally {
+    scope.record = outer
+  }
+}
+
+const testsOf = (made: readonly TreeCondition[]): string[] => made.filter(({ tree }) => 'path' in tree).map(nameOf)
+
+const nameOf = ({ tree }: Condition): string =>
+  'path' in tree
+    ? tree.path.join('.') || 'the item'
+    : tree.kind === 'not'
+      ? 'what is not so'
+      : `several fields joined by ${tree.kind}`
+
+function whyNone(given: unknown, made: readonly TreeCondition[]): QueryError {
+  const { path } = placeOf(given) ?? {}
+  const what = path ? `the field ${path.join('.')}` : describe(given)
+  const help =
+    made.length > 0 ? JOINED : 'write entry.beds.above(3) for entry.beds > 3, and entry.id.is("a") for entry.id === "a"'
+  return new QueryError(`The function must return a condition, not ${what}: ${help}`)
+}

@@ -1,0 +1,52 @@
+import type { ConditionTree } from './condition.ts'
+import type { Site } from './open-site.ts'
+import type { QueryRequest } from './run-query.ts'
+import type { Shape } from './shape.ts'
+
+/** Checks a query that was made of plain data, and reads its values as the fields read theirs. Wrong use is an error. */
+export function checkRequest(site: Site, request: QueryRequest): QueryRequest {
+  const { collection, condition, sort = [], search } = request
+  const { tools, shapes } = site
+  site.stored(collection)
+  const entry = shapes.get(collection) as Shape
+  if (search !== undefined && typeof search !== 'string') throw new tools.QueryError('search takes a text')
+  for (const key of sort) tools.checkSortKey(key, follow(key.path, entry))
+  return condition ? { ...request, condition: check(condition, entry) } : request
+
+  function follow(path: readonly string[], from: Shape): Shape {
+    let at = from
+    for (const name of path) {
+      const below = tools.stepInto(at, name, shapes)
+      if (!below) throw tools.describeUnknown(`field ${path.join('.')}`, Object.keys(tools.fieldsOf(at, shapes) ?? {}))
+      at = below
+    }
+    return at
+  }
+
+  function check(tree: ConditionTree, from: Shape): ConditionTree {
+    switch (tree?.kind) {
+      case 'and':
+      case 'or':
+        return { kind: tree.kind, parts: tree.parts.map((part) => check(part, from)) }
+      case 'not':
+        return { kind: 'not', part: check(tree.part, from) }
+      case 'some':
+      case 'every':
+      case 'none': {
+        const { kind, path } = tree
+        const { item } = follow(path, from)
+        if (!item) throw new tools.QueryError(`${path.join('.') || 'The item'} is no list`)
+        return { kind, path, part: check(tree.part, item) }
+      }
+      case 'test': {
+        const { path, operator, values } = tree
+        const shape = follow(path, from)
+        const known = tools.operatorsOf(shape.kind, shape.choices !== undefined)
+        if (!known.includes(operator)) throw tools.describeUnknown(`operator ${operator} on ${path.join('.')}`, known)
+        return tools.createTest({ path, shape }, operator, values)
+      }
+      default:
+        throw new tools.QueryError('A condition has a kind: test, and, or, not, some, every or none')
+    }
+  }
+}

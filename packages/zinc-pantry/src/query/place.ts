@@ -1,0 +1,27 @@
+import type { ConditionScope } from './build-condition.ts'
+import { QueryError } from './query-error.ts'
+import type { Shape, Shapes } from './shape.ts'
+
+/** The key under which a handle says what it stands for; no field can have it. */
+export const PLACE = Symbol('place')
+
+/** What a handle stands for. */
+export interface HandlePlace {
+  readonly path: readonly string[]
+  readonly shape: Shape
+  /** What all handles of a collection share. */
+  readonly root: { readonly shapes: Shapes; readonly scope: ConditionScope }
+  /** What is taken of every item of the list at the path. */
+  readonly each?: unknown
+}
+
+/** What a handle stands for; undefined for what is none. */
+export const placeOf = (handle: unknown): HandlePlace | undefined =>
+  (handle as { readonly [PLACE]?: HandlePlace } | null | undefined)?.[PLACE]
+
+/** The path of a handle to single values, lists entered. */
+export function pathOf(handle: unknown): readonly string[] {
+  const place = placeOf(handle)
+  if (!place) throw new QueryError('This takes a field')
+  return place.each === undefined ? place.path : [...place.path, ...pathOf(place.each)]
+}

@@ -1,0 +1,107 @@
+import { isDate } from '../values/date.ts'
+import { readDay, readInstant } from '../values/instant.ts'
+import { readTime } from '../values/time.ts'
+import { type ConditionTree, describe, type Operator, type Scalar } from './condition.ts'
+import { QueryError } from './query-error.ts'
+import type { Shape } from './shape.ts'
+
+/** A value as a field keeps it. A day that stands for instants is the first of them, with the last. */
+export interface Reading {
+  readonly value: Scalar
+  readonly last?: string
+}
+
+/** Reads a value that a condition compares with as the field reads its own; undefined for one that it can never have. */
+export function readScalar(value: unknown, { kind, choices, zone }: Shape, operator: Operator): Reading | undefined {
+  if (kind === 'number') return typeof value === 'number' && !Number.isNaN(value) ? { value } : undefined
+  if (kind === 'flag') return typeof value === 'boolean' ? { value } : undefined
+  if (typeof value !== 'string') return undefined
+  const kept = (text: string | undefined | false): Reading | undefined =>
+    typeof text === 'string' ? { value: text } : undefined
+  if (kind === 'date') return kept(isDate(value) && value)
+  if (kind === 'time') return kept(readTime(value))
+  if (kind === 'instant') {
+    const [first, last] = readDay(value, zone) ?? []
+    if (first !== undefined && last !== undefined) return { value: first, last }
+    const read = readInstant(value, zone)
+    return 'value' in read ? read : undefined
+  }
+  return kept((!choices || choices.includes(value) || operator === 'startsWith') && value)
+}
+
+/** What a condition on a kind of value takes, in words. */
+export function expectedOf({ kind, choices, zone }: Shape): string {
+  if (choices) return `one of ${choices.join(', ')}`
+  switch (kind) {
+    case 'number':
+      return 'a number'
+    case 'flag':
+      return 'true or false'
+    case 'date':
+      return 'a date as YYYY-MM-DD'
+    case 'time':
+      return 'a time as HH:MM'
+    case 'instant':
+      return `a date, or an instant as YYYY-MM-DDTHH:MM:SS${zone === undefined ? 'Z' : ''}`
+    case 'ref':
+      return 'an id'
+    default:
+      return 'a text'
+  }
+}
+
+/** How many values an operator takes; undefined for any number. */
+const COUNTS: Partial<Record<Operator, number | undefined>> = {
+  isPresent: 0,
+  isAbsent: 0,
+  between: 2,
+  isOneOf: undefined,
+  isNoneOf: undefined,
+}
+
+/** Makes the test of an operator on a kind of value; a value that is none of the field's is an error. */
+export function createTest(
+  { path, shape }: { readonly path: readonly string[]; readonly shape: Shape },
+  operator: Operator,
+  given: readonly unknown[],
+  name = `${path.join('.') || 'The item'}.${operator}`,
+): ConditionTree {
+  const wanted = operator in COUNTS ? COUNTS[operator] : 1
+  // A value that is missing is told as what it is: undefined.
+  const values =
+    wanted === undefined ? given : Array.from({ length: Math.max(wanted, given.length) }, (_, at) => given[at])
+  if (wanted !== undefined && values.length > wanted)
+    throw new QueryError(`${name} takes ${wanted === 1 ? 'one value' : `${wanted} values`}, not ${values.length}`)
+  const readings = values.map((value) => {
+    const read = readScalar(value, shape, operator)
+    if (!read) throw new QueryError(`${name} takes ${expectedOf(shape)}, not ${describe(value)}`)
+    return read
+  })
+  return testOf(path, operator, readings)
+}
+
+/** The test of values that were read; days among instants stand for all that is in them. */
+export function testOf(path: readonly string[], operator: Operator, readings: readonly Reading[]): ConditionTree {
+  const test = (name: Operator, ...values: Scalar[]): ConditionTree => ({ kind: 'test', path, operator: name, values })
+  if (!readings.some(({ last }) => last !== undefined)) return test(operator, ...readings.map(({ value }) => value))
+  const [{ value, last = value }, { value: second, last: end = second }] = [readings[0], readings.at(-1)] as [
+    Reading,
+    Reading,
+  ]
+  switch (operator) {
+    case 'isNot':
+    case 'isNoneOf':
+      return { kind: 'not', part: testOf(path, operator === 'isNot' ? 'is' : 'isOneOf', readings) }
+    case 'isOneOf':
+      return { kind: 'or', parts: readings.map((one) => testOf(path, 'is', [one])) }
+    case 'is':
+      return test('between', value, last)
+    case 'between':
+      return test('between', value, end)
+    case 'above':
+    case 'atMost':
+      return test(operator, last)
+    default:
+      return test(operator, value)
+  }
+}

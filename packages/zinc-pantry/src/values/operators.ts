@@ -1,0 +1,21 @@
+/** The operators that every single value has. */
+const EVERY = ['is', 'isNot', 'isOneOf', 'isNoneOf', 'isPresent', 'isAbsent'] as const
+/** Those of values that have an order. */
+const ORDERED = [...EVERY, 'atLeast', 'atMost', 'above', 'below', 'between'] as const
+/** Those of texts, which are all. */
+const ALL = [...ORDERED, 'startsWith', 'includes', 'hasWords'] as const
+/** Those of what holds more than one value. */
+const PRESENCE = ['isPresent', 'isAbsent'] as const
+
+/** How a value is tested. */
+export type Operator = (typeof ALL)[number]
+
+/** The names that handles of groups and references have for themselves beside those of the fields below. */
+export const HANDLE_NAMES: readonly string[] = EVERY
+
+/** The operators that suit a kind of value; a text of which the values are listed has no order. */
+export function operatorsOf(kind: string, isListed = false): readonly Operator[] {
+  if (kind === 'list' || kind === 'group' || kind === 'anything') return PRESENCE
+  if (kind === 'text') return isListed ? EVERY : ALL
+  return ['number', 'date', 'time', 'instant'].includes(kind) ? ORDERED : EVERY
+}
