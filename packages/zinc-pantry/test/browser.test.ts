@@ -63,7 +63,9 @@ describe('The query runtime', () => {
       expect(gzipSync(code).length).toBeLessThanOrEqual(1.25 * 1024)
     }
     const inputs = files.flatMap((file) => file.inputs)
-    expect(inputs.filter((path) => !path.endsWith('page.js') && !/zinc-pantry\/dist\/(?:query|values)\//.test(path))).toEqual([])
+    expect(
+      inputs.filter((path) => !path.endsWith('page.js') && !/zinc-pantry\/dist\/(?:query|values)\//.test(path)),
+    ).toEqual([])
     expect(files.map(({ code }) => String(code)).join()).not.toMatch(/\beval\(|new Function|node:/)
   })
 

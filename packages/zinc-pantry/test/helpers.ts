@@ -13,6 +13,15 @@ export const REPOSITORY = fileURLToPath(new URL('../../../', import.meta.url))
 /** How often a property runs: a few times in every test run, many times with PANTRY_THOROUGH set. */
 export const runs = (few: number, many: number): number => (process.env.PANTRY_THOROUGH ? many : few)
 
+/** The same numbers every time. */
+export function createRandom(): (below: number) => number {
+  let state = 7
+  return (below) => {
+    state = (Math.imul(state, 1103515245) + 12345) >>> 0
+    return Math.floor((state / 2 ** 32) * below)
+  }
+}
+
 /** Makes a folder with the given files; `from` is copied into it first. */
 export function makeFolder(files: Readonly<Record<string, string | Uint8Array>>, from?: string): string {
   const folder = mkdtempSync(join(tmpdir(), 'pantry-test-'))

@@ -13,7 +13,7 @@ import {
   type SortKey,
   type TextHandle,
 } from 'zinc-pantry/query'
-import { openFiles } from './helpers.ts'
+import { createRandom, openFiles } from './helpers.ts'
 
 /** Notes with huts, and what may be asked of them, in the form of queries and of functions on arrays. */
 
@@ -70,15 +70,6 @@ const site = pantry({
     },
   },
 })
-
-/** The same numbers every time. */
-function createRandom(): (below: number) => number {
-  let state = 7
-  return (below) => {
-    state = (Math.imul(state, 1103515245) + 12345) >>> 0
-    return Math.floor((state / 2 ** 32) * below)
-  }
-}
 
 const random = createRandom()
 const huts: Hut[] = Array.from({ length: 60 }, (_, at) => ({

@@ -4,7 +4,7 @@ import { list, markdown, pantry, ref, text } from 'zinc-pantry'
 import { type ChoiceHandle, type Collection, openCollection, type TextHandle } from 'zinc-pantry/query'
 import { findNearWords } from '../dist/query/near-words.js'
 import { findWords } from '../dist/query/words.js'
-import { openFiles } from './helpers.ts'
+import { createRandom, openFiles } from './helpers.ts'
 
 interface Note {
   readonly id: string
@@ -30,6 +30,10 @@ const site = pantry({
       },
     },
   },
+})
+
+const many = pantry({
+  collections: { notes: { files: 'notes.json', search: { title: 1 }, fields: { title: text() } } },
 })
 
 async function open(notes: Readonly<Record<string, string>>, huts: readonly object[] = []) {
@@ -94,6 +98,10 @@ describe('Search', () => {
       'de.md': note('Die Straße über den Grat'),
       'no.md': note('Blåbærstien på Sørfjellet'),
       'ja.md': note('山の小屋に泊まる'),
+      'mix.md': note('React入門とVue3の違い'),
+      'ar.md': note('الكتاب في المكتبة'),
+      'hi.md': note('हिन्दी में लिखना'),
+      'fr.md': note('Le cafe\u0301s ferme\u0301'),
     })
     const found: Record<string, string[]> = {}
     for (const words of [
@@ -106,6 +114,14 @@ describe('Search', () => {
       'Sorfjelet',
       '小屋',
       'まる',
+      'react',
+      '入門',
+      'vue3',
+      'كتاب',
+      'والكتاب',
+      'مكتبه',
+      'हिन्दी',
+      'cafés',
       '山',
       'qqqqqq',
       '',
@@ -122,6 +138,14 @@ describe('Search', () => {
       Sorfjelet: ['no'],
       小屋: ['ja'],
       まる: ['ja'],
+      react: ['mix'],
+      入門: ['mix'],
+      vue3: ['mix'],
+      كتاب: ['ar'],
+      والكتاب: ['ar'],
+      مكتبه: ['ar'],
+      हिन्दी: ['hi'],
+      cafés: ['fr'],
       山: ['ja'],
       qqqqqq: [],
       '': [],
@@ -150,6 +174,43 @@ describe('Search', () => {
       ['body', '… stones. Then a [tarn], a second [tarn], and a hut. Grass. Grass. …'],
     ])
     await expect(notes.hits()).rejects.toThrow('Hits are those of a search')
+  })
+
+  test('As-you-type search over many words finds what a filter finds, and reads little for a key stroke', async () => {
+    // As many different words as make the index of many parts, and the lists of words too.
+    const random = createRandom()
+    const syllables = ['bar', 'ba', 'fen', 'kir', 'lo', 'mo', 'ras', 'so', 'tar', 'ven', 'wyn', 'ya']
+    const word = () => Array.from({ length: 1 + random(5) }, () => syllables[random(12)]).join('')
+    const titles = Array.from({ length: 3000 }, () => Array.from({ length: 1 + random(14) }, word).join(' '))
+    const content = titles.map((title, at) => ({ id: `n${at}`, title }))
+    const opened = await openFiles({ 'notes.json': JSON.stringify(content) }, many)
+    const notes = openCollection(opened.site, 'notes') as Collection<Note, Fields, string>
+    const words = titles.map((title) => title.split(' '))
+    const all = new Set(words.flat())
+    expect(all.size).toBeGreaterThan(8200)
+    for (const asked of ['b', 'ba', 'bar', 'barb', 'f', 'kirk', 'y', 'wynya', 'so', 'v tar', 'ras lomo b']) {
+      const parts = asked.split(' ')
+      const expected = words.filter((own) =>
+        parts.some((part, at) =>
+          own.some((one) => (at === parts.length - 1 || !all.has(part) ? one.startsWith(part) : one === part)),
+        ),
+      )
+      const { bytes } = await notes.search(asked).limit(0).plan()
+      expect([asked, await notes.search(asked).count()]).toEqual([asked, expected.length])
+      expect([asked, bytes < 100_000]).toEqual([asked, true])
+      expect(await notes.search(asked).limit(3000).toArray()).toHaveLength(expected.length)
+      const [hit] = await notes.search(asked).hits({ limit: 1 })
+      const marked = hit?.matches[0]?.pieces.filter(({ isMatch }) => isMatch) ?? []
+      expect(marked.every(({ text: one }) => parts.some((part) => one.startsWith(part)))).toBe(true)
+    }
+    // A mistake is forgiven in what begins or ends right.
+    for (const one of [...all].filter(({ length }) => length > 9).slice(0, 40)) {
+      const place = 1 + random(one.length - 2)
+      const wrong = one.slice(0, place) + (one[place] === 'x' ? 'z' : 'x') + one.slice(place + 1)
+      const ids = await idsOf(notes.search(wrong).limit(3000))
+      const expected = words.flatMap((own, at) => (own.includes(one) ? [`n${at}`] : []))
+      expect([wrong, expected.filter((id) => !ids.includes(id))]).toEqual([wrong, []])
+    }
   })
 
   test('finds what a filter over the words finds', async () => {

@@ -24,6 +24,7 @@ export interface QueryFlags extends CommonFlags {
   readonly fields?: string
   readonly facets?: string
   readonly plan?: boolean
+  readonly locale?: string
   readonly limit?: number
   readonly offset?: number
   readonly format: 'table' | 'json' | 'csv'
@@ -31,7 +32,7 @@ export interface QueryFlags extends CommonFlags {
 
 /** The command `query`: entries of one collection on stdout, everything else on stderr. */
 export async function runQueryCommand(
-  collection: string,
+  collection: string | undefined,
   flags: QueryFlags,
   surroundings: Surroundings,
 ): Promise<number> {
@@ -43,14 +44,20 @@ export async function runQueryCommand(
     await writeDiagnostics(report, worked.site, stderr, surroundings)
     return exitCodes.wrongUse
   }
+  if (collection === undefined) {
+    stdout.write(await listCollections(worked.report))
+    return code
+  }
   const answer = await answerQuestion(worked.report.site, { collection, ...flags })
   if ('problem' in answer) {
     stderr.write(describeProblem(answer.problem, surroundings))
     return exitCodes.wrongUse
   }
-  stdout.write(renderAnswer(answer, flags, surroundings))
+  const { text, leftOut } = renderAnswer(answer, flags, surroundings)
+  stdout.write(text)
   const palette = createPalette(stderr, surroundings)
   stderr.write(countLine(answer))
+  if (leftOut.length > 0) stderr.write(palette.faint(`Not shown: ${leftOut.join(', ')}; --fields chooses what is\n`))
   if (flags.plan) stderr.write(renderPlan(answer.plan, palette))
   stderr.write(implicitLine(worked.report, answer))
   if (hasErrors(report.diagnostics)) stderr.write(palette.warning(errorLine(worked.report)))
@@ -88,14 +95,26 @@ function countLine({ rows, total }: Answer): string {
   return rows.length === total ? `${matches}\n` : `${matches}, ${rows.length.toLocaleString('en-US')} shown\n`
 }
 
-function renderAnswer(answer: Answer, { format, fields }: QueryFlags, surroundings: Surroundings): string {
+/** The names of all collections and how many entries each has. */
+async function listCollections({ site }: OpenedSite): Promise<string> {
+  const names = [...site.shapes.keys()]
+  const counts = await Promise.all(names.map(async (name) => (await site.open(name)).count))
+  const width = Math.max(0, ...names.map((name) => name.length))
+  return names.map((name, at) => `${name.padEnd(width)}  ${plural(counts[at] ?? 0, 'entry', 'entries')}\n`).join('')
+}
+
+function renderAnswer(
+  answer: Answer,
+  { format, fields }: QueryFlags,
+  surroundings: Surroundings,
+): { readonly text: string; readonly leftOut: readonly string[] } {
   const { stdout } = surroundings
-  if (format === 'json') return renderJsonRows(answer)
-  if (format === 'csv') return renderCsv(answer)
+  if (format === 'json') return { text: renderJsonRows(answer), leftOut: [] }
+  if (format === 'csv') return { text: renderCsv(answer), leftOut: [] }
   const width = stdout.isTTY ? (stdout.columns ?? 80) : undefined
   const { strong: heading, faint } = createPalette(stdout, surroundings)
   const table = renderTable(answer, { width, chosen: fields !== undefined, heading })
-  return table + renderFacets(answer, { width, heading, faint })
+  return { text: table.text + renderFacets(answer, { width, heading, faint }), leftOut: table.leftOut }
 }
 
 /** The words for a wrong part of a question, with a caret below the place. */

@@ -29,7 +29,7 @@ function createProgram(surroundings: Surroundings, setCode: (code: number) => vo
     .description('Checks content files against the collections in pantry.config.ts and compiles them.')
     .version(readVersion(), '-V, --version', 'print the version')
     .helpOption('-h, --help', 'print help, also of one command')
-    .helpCommand(false)
+    .helpCommand('help [command]', 'print help, also of one command')
     .exitOverride()
     .configureOutput({ writeOut: (text) => stdout.write(text), writeErr: (text) => stderr.write(text) })
     .showSuggestionAfterError()
@@ -70,7 +70,7 @@ function createProgram(surroundings: Surroundings, setCode: (code: number) => vo
     })
   program
     .command('query')
-    .argument('<collection>')
+    .argument('[collection]', 'the collection (default: list all)')
     .description('print the entries of a collection')
     .option('--where <condition>', 'keep what matches, such as "beds >= 20"')
     .option('--search <words>', 'keep what has these words, the nearest first')
@@ -79,12 +79,13 @@ function createProgram(surroundings: Surroundings, setCode: (code: number) => vo
     .option('--limit <number>', 'print at most so many', readCount)
     .option('--offset <number>', 'leave out so many', readCount)
     .option('--facets <fields>', 'count the values of these: grade,region.name')
+    .option('--locale <language>', 'the language of the entries (default: the first of the site)')
     .option('--plan', 'say which indexes served the query, and what was read')
     .addOption(drafts())
     .addOption(formats('how entries are printed', ['table', 'json', 'csv']))
     .addOption(root())
     .addHelpText('after', QUERY_HELP)
-    .action(async (collection: string, flags: QueryFlags) => {
+    .action(async (collection: string | undefined, flags: QueryFlags) => {
       const { runQueryCommand } = await import('./query-command.ts')
       setCode(await runQueryCommand(collection, flags, surroundings))
     })
@@ -119,9 +120,8 @@ function createProgram(surroundings: Surroundings, setCode: (code: number) => vo
 }
 
 const QUERY_HELP = `
-Conditions: = != < <= > >=, in (a, b), between A and B, startsWith, includes,
-  hasWords, present, absent, and, or, not, ( ); lists with some, every, none,
-  @ being an item: "grade = hard and legs some (hut.beds >= 20)"`
+Conditions: = != < <= > >= in (a, b), between A and B, startsWith, includes, hasWords,
+present, absent, and, or, not, ( ), some, every, none, @ (an item), "quoted names"`
 
 function readCount(text: string): number {
   if (!/^\d{1,9}$/.test(text)) throw new InvalidArgumentError('It must be a whole number from 0.')

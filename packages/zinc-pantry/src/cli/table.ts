@@ -27,13 +27,19 @@ interface Column {
   width: number
 }
 
+/** A table, and the columns for which there was no room, or that make no readable cell. */
+export interface DrawnTable {
+  readonly text: string
+  readonly leftOut: readonly string[]
+}
+
 /** Draws the rows of an answer as a table that fits the terminal. Empty where there are none. */
-export function renderTable({ columns, rows }: Answer, { width, chosen, heading }: TableStyle): string {
-  if (rows.length === 0) return ''
+export function renderTable({ columns, rows }: Answer, { width, chosen, heading }: TableStyle): DrawnTable {
+  if (rows.length === 0) return { text: '', leftOut: [] }
   const all = columns.flatMap(({ name, shape }, at): Column[] => {
     // What is nested makes no readable cell; it is shown when it is asked for.
     if (!chosen && (shape.kind === 'group' || shape.item?.kind === 'group')) return []
-    if (!chosen && name === 'slug' && rows.every((row) => row[at] === row[0])) return []
+    if (!chosen && isUsual(name) && rows.every((row) => row[at] === row[0])) return []
     const cells = rows.map((row) => plainText(row[at]).replace(/\s+/g, ' '))
     const widest = Math.max(stringWidth(name), ...cells.map((cell) => stringWidth(cell)))
     return [{ name, cells, right: shape.kind === 'number', width: widest }]
@@ -69,8 +75,14 @@ export function renderTable({ columns, rows }: Answer, { width, chosen, heading 
     .toString()
     .split('\n')
     .map((line) => line.trimEnd())
-  return `${lines.join('\n')}\n`
+  const leftOut = columns
+    .map(({ name }) => name)
+    .filter((name) => !isUsual(name) && !shown.some((one) => one.name === name))
+  return { text: `${lines.join('\n')}\n`, leftOut }
 }
+
+/** True for what is left out where it says what another column says. */
+const isUsual = (name: string): boolean => name === 'slug'
 
 /** Narrows the widest columns until all fit; what still does not is left out at the end, unless chosen. */
 function fitColumns(columns: readonly Column[], width: number, chosen: boolean): readonly Column[] {

@@ -25,6 +25,8 @@ export interface Question {
   readonly facets?: string | undefined
   readonly limit?: number | undefined
   readonly offset?: number | undefined
+  /** The language of the entries (BCP 47). Default: the first of the site. */
+  readonly locale?: string | undefined
 }
 
 /** The answer to a {@link Question}. */
@@ -40,7 +42,7 @@ export interface Answer {
   readonly plan: QueryPlan
 }
 
-type Part = 'where' | 'sort' | 'fields' | 'facets' | 'search'
+type Part = 'where' | 'sort' | 'fields' | 'facets' | 'search' | 'locale'
 
 /** A part of a question that cannot be read. */
 export interface QuestionProblem extends TextFormProblem {
@@ -57,6 +59,9 @@ export async function answerQuestion(site: Site, question: Question): Promise<An
   const { collection } = question
   const shape = site.shapes.get(collection)
   if (!shape) return { problem: unknownCollection(site, collection) }
+  const { locale } = question
+  if (locale !== undefined && !site.locales.includes(locale))
+    return wrong('locale', question, unknownLocale(locale, site.locales))
   const scope: FieldScope = { shape, shapes: site.shapes, suggest: suggestNearest }
   const where =
     question.where === undefined ? undefined : readCondition(question.where, collection, site.shapes, suggestNearest)
@@ -76,10 +81,10 @@ export async function answerQuestion(site: Site, question: Question): Promise<An
       end: Math.max(1, search.length),
       help: 'Say in the setting "search" of the collection which fields are, such as { title: 3, body: 1 }',
     })
-  const request = { collection, condition: where?.condition, search, sort: sort.keys, limit, offset }
+  const request = { collection, condition: where?.condition, search, sort: sort.keys, limit, offset, locale }
   const { entries, total, plan } = await runQuery(site, request)
   const { fields } = chosen
-  const table = await startRun(site).open(collection)
+  const table = await startRun(site, locale).open(collection)
   const cells = await Promise.all(fields.map(({ path }) => selectValues(table, entries, path)))
   const condition = where?.condition
   const facets = counted.fields.map(async ({ name, path }) => {
@@ -90,6 +95,18 @@ export async function answerQuestion(site: Site, question: Question): Promise<An
   })
   const rows = entries.map((_, at) => cells.map((column) => column[at]))
   return { collection, columns: fields, rows, total, facets: await Promise.all(facets), plan }
+}
+
+function unknownLocale(locale: string, known: readonly string[]): TextFormProblem {
+  const suggestion = suggestNearest(locale, known)
+  const listed =
+    known.length > 0 ? `There are ${known.join(', ')}` : 'The site has one language: its setting "locales" names none'
+  return {
+    message: `There is no language "${locale}"`,
+    start: 0,
+    end: Math.max(1, locale.length),
+    help: suggestion ? `Did you mean "${suggestion}"?` : listed,
+  }
 }
 
 function unknownCollection(site: Site, collection: string): QuestionProblem {

@@ -1,6 +1,7 @@
-import { FIRST_IMPACT, MOST_IMPACT, type SearchHead, type SearchShard } from '../query/search-format.ts'
+import { MOST_IMPACT, type SearchHead, type SearchShard, type WordList } from '../query/search-format.ts'
 import { findWords } from '../query/words.ts'
 import { type KeepPart, toSteps } from './build-index.ts'
+import { sumBeginnings, writeImpacts } from './sum-beginnings.ts'
 
 /** So many pairs of a word and a row have a part of their own. */
 const SHARD_PAIRS = 3000
@@ -60,49 +61,85 @@ export function createSearchBuilder(places: readonly SearchedPlace[]): SearchBui
         return ((places[place]?.weight ?? 0) / total) * (uses / (uses + damping))
       }
       const sorted = [...words.keys()].sort()
-      const shards = cutShards(sorted, (word) => words.get(word)?.rows.length ?? 0)
-      const names = shards.map((shard) => keep(createShard(shard, words, impactOf))).join('')
+      const weighed = sorted.map((word) => weigh(words.get(word) as Uses, impactOf))
+      const shards = cutShards(weighed)
+      const part = ([from, to]: Span): string => keep(createShard(sorted.slice(from, to), weighed.slice(from, to)))
+      const beginnings = sumBeginnings({ words: sorted, uses: weighed, shards, count }).map((one) => ({
+        words: one.beginnings,
+        names: keep(one.shard).repeat(one.beginnings.length),
+      }))
+      const lists = createWordLists(sorted, keep)
       return {
         count,
         places: places.map(({ path }) => path),
-        first: shards.map(([word]) => word as string),
-        names,
-        dictionary: keep(sorted.join('\n')),
+        first: shards.map(([from]) => sorted[from] as string),
+        names: shards.map(part).join(''),
+        beginnings: {
+          words: beginnings.flatMap((one) => one.words),
+          names: beginnings.map(({ names }) => names).join(''),
+        },
+        ...lists,
       }
     },
   }
 }
 
-function cutShards(words: readonly string[], sizeOf: (word: string) => number): string[][] {
-  const shards: string[][] = []
-  let size = SHARD_PAIRS
-  for (const word of words) {
-    if (size >= SHARD_PAIRS) {
-      shards.push([])
-      size = 0
-    }
-    shards.at(-1)?.push(word)
-    size += sizeOf(word)
-  }
-  return shards
+/** Numbers of sorted words, from the first up to that behind the last. */
+export type Span = readonly [from: number, to: number]
+
+/** The rows of a word in order, and how much it says of each. */
+export interface WeighedUses {
+  readonly rows: readonly number[]
+  readonly impacts: readonly number[]
 }
 
-function createShard(
-  words: readonly string[],
-  uses: ReadonlyMap<string, Uses>,
+function weigh(
+  { rows, places, counts }: Uses,
   impactOf: (place: number, row: number, uses: number) => number,
-): SearchShard {
-  const counts: number[] = []
-  const steps: number[] = []
-  const impacts: number[] = []
-  for (const word of words) {
-    const { rows, places, counts: times } = uses.get(word) as Uses
-    const byRow = new Map<number, number>()
-    for (const [at, row] of rows.entries())
-      byRow.set(row, (byRow.get(row) ?? 0) + impactOf(places[at] as number, row, times[at] as number))
-    counts.push(byRow.size)
-    for (const step of toSteps([...byRow.keys()])) steps.push(step)
-    for (const impact of byRow.values()) impacts.push(FIRST_IMPACT + Math.max(1, Math.round(impact * MOST_IMPACT)))
+): WeighedUses {
+  const byRow = new Map<number, number>()
+  for (const [at, row] of rows.entries())
+    byRow.set(row, (byRow.get(row) ?? 0) + impactOf(places[at] as number, row, counts[at] as number))
+  const impacts = Array.from(byRow.values(), (impact) => Math.max(1, Math.round(impact * MOST_IMPACT)))
+  return { rows: [...byRow.keys()], impacts }
+}
+
+function cutShards(uses: readonly WeighedUses[]): Span[] {
+  const starts: number[] = []
+  let size = SHARD_PAIRS
+  for (const [at, { rows }] of uses.entries()) {
+    if (size >= SHARD_PAIRS) {
+      starts.push(at)
+      size = 0
+    }
+    size += rows.length
   }
-  return { words, counts, rows: steps, impacts: new TextDecoder().decode(Uint8Array.from(impacts)) }
+  return starts.map((from, at) => [from, starts[at + 1] ?? uses.length])
+}
+
+function createShard(words: readonly string[], uses: readonly WeighedUses[]): SearchShard {
+  return {
+    words,
+    counts: uses.map(({ rows }) => rows.length),
+    rows: uses.flatMap(({ rows }) => toSteps(rows)),
+    impacts: writeImpacts(uses.flatMap(({ impacts }) => impacts)),
+  }
+}
+
+/** So many words have a part of their own. */
+const LIST_WORDS = 4096
+
+/** The lists of all words: one part where they are few, and else from their beginnings and from their ends. */
+function createWordLists(words: readonly string[], keep: KeepPart): Pick<SearchHead, 'dictionary' | 'reversed'> {
+  const dictionary = createWordList(words, keep)
+  if (dictionary.first.length <= 1) return { dictionary }
+  const turned = words.map((word) => word.split('').reverse().join('')).sort()
+  return { dictionary, reversed: createWordList(turned, keep) }
+}
+
+function createWordList(words: readonly string[], keep: KeepPart): WordList {
+  const parts = Array.from({ length: Math.max(1, Math.ceil(words.length / LIST_WORDS)) }, (_, at) =>
+    words.slice(at * LIST_WORDS, (at + 1) * LIST_WORDS),
+  )
+  return { first: parts.map(([word = '']) => word), names: parts.map((part) => keep(part.join('\n'))).join('') }
 }

@@ -3,17 +3,15 @@ import type { PartLoader } from './field-index.ts'
 import type { Later } from './later.ts'
 import type { Match } from './query-types.ts'
 import type { Table } from './run.ts'
-import { openSearch } from './search.ts'
+import { openSearch } from './search-index.ts'
 import { findWords } from './words.ts'
-
-const NO_WORDS: ReadonlySet<string> = new Set()
 
 /** The entries that were found, with the words marked in pieces of their texts. */
 export const hits: Later<'hits'> = async ({ site, settings }, { limit = 10, length = 160 } = {}) => {
   const { giveRows, QueryError, runRows, selectValues, singleValues } = site.tools
   if (settings.search === undefined) throw new QueryError('Hits are those of a search: say search(…) before')
   const found = await runRows(site, { ...settings, limit: settings.limit ?? limit })
-  const { table, rows, scores, words = NO_WORDS } = found
+  const { table, rows, scores, isFound = () => false } = found
   const { head } = await openSearch(table)
   const entries = await table.entries(rows)
   const given = await giveRows(table, rows, settings.spec)
@@ -30,7 +28,7 @@ export const hits: Later<'hits'> = async ({ site, settings }, { limit = 10, leng
     entry: given[at],
     score: scores?.[row] ?? 0,
     matches: head.places.flatMap((path, place) => {
-      const pieces = cutPieces(columns[place]?.[at] ?? '', words, length)
+      const pieces = cutPieces(columns[place]?.[at] ?? '', isFound, length)
       return pieces.some(({ isMatch }) => isMatch) ? [{ path, pieces }] : []
     }),
   }))
@@ -44,8 +42,8 @@ async function textOf(row: number, texts: PartNames | undefined, { run, loadPart
 }
 
 /** The stretch of a text with the most words in it, cut at the words. */
-function cutPieces(text: string, words: ReadonlySet<string>, length: number): Match['pieces'] {
-  const found = findWords(text).filter(({ word }) => words.has(word))
+function cutPieces(text: string, isFound: (word: string) => boolean, length: number): Match['pieces'] {
+  const found = findWords(text).filter(({ word }) => isFound(word))
   let best = 0
   let most = 0
   for (const [at, { start }] of found.entries()) {

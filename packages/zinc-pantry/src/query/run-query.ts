@@ -27,8 +27,8 @@ export interface Matched {
   rank?(wanted: number | undefined): readonly number[]
   /** A score a row of the collection. */
   readonly scores?: Float32Array
-  /** The words that were found, folded. */
-  readonly words?: ReadonlySet<string>
+  /** True for a word, folded, that was found. */
+  isFound?(word: string): boolean
 }
 
 /** Rows that a query gave, with what is needed to go on with them. */

@@ -16,13 +16,31 @@ export interface SearchHead {
   readonly first: readonly string[]
   /** The names of the shards, one behind the other. */
   readonly names: string
-  /** The part with all words, a line each, for words with mistakes in them. */
-  readonly dictionary: string
+  /** Beginnings of so many words that their uses are summed up, each in a part of its own. */
+  readonly beginnings: { readonly words: readonly string[]; readonly names: string }
+  /** All words, for those with mistakes in them. */
+  readonly dictionary: WordList
+  /** The same words from their ends, where they have several parts. */
+  readonly reversed?: WordList
   /** The texts of bodies, for what is shown of them. */
   readonly texts?: PartNames
 }
 
-/** Some words and the rows that have them. */
+/** Words in order, in parts with a line each. */
+export interface WordList {
+  /** The first word of each part. */
+  readonly first: readonly string[]
+  readonly names: string
+}
+
+/** So much less counts a word of which only the beginning was asked for. */
+const BEGINNING = 0.7
+
+/** How near a word is to a beginning of it. */
+export const nearnessOf = (word: string, beginning: string): number =>
+  word === beginning ? 1 : (BEGINNING * beginning.length) / word.length
+
+/** Some words and the rows that have them; of a beginning, the only word, the rows of all words that begin so. */
 export interface SearchShard {
   /** In order. */
   readonly words: readonly string[]
@@ -32,6 +50,8 @@ export interface SearchShard {
   readonly rows: readonly number[]
   /** A character a row: how much the word says of it. */
   readonly impacts: string
+  /** Of a beginning: what an impact counts in a score. */
+  readonly scale?: number
 }
 
 /** What a search found. */
@@ -40,6 +60,6 @@ export interface SearchFound {
   readonly rows: RowSet
   /** A score a row of the collection; 0 for those that were not found. */
   readonly scores: Float32Array
-  /** The words that were found, folded. */
-  readonly words: ReadonlySet<string>
+  /** True for a word, folded, that was found. */
+  isFound(word: string): boolean
 }

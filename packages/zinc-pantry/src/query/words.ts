@@ -11,7 +11,13 @@ const LETTERS: Readonly<Record<string, string>> = {
   ħ: 'h',
   ı: 'i',
   ς: 'σ',
+  ة: 'ه',
+  ى: 'ي',
+  ـ: '',
 }
+
+/** The Arabic article, alone or behind a word of one letter that is written with it, before a word of its own. */
+const ARTICLE = /^(?:[وبكف]?ال|لل)(?=\p{Script=Arabic}{2})/u
 
 /** A text as search compares it: without case, width and marks, the same for all languages. */
 const foldText = (text: string): string =>
@@ -22,11 +28,16 @@ const foldText = (text: string): string =>
         .replace(/\p{M}+/gu, '')
         .toLowerCase()
         .normalize('NFKD')
-        .replace(/[\p{M}ßæœøđðþłħıς]/gu, (letter) => LETTERS[letter] ?? '')
+        .replace(/[\p{M}ßæœøđðþłħıςةىـ]/gu, (letter) => LETTERS[letter] ?? '')
+        .replace(ARTICLE, '')
 
-const WORD = /[\p{L}\p{N}]+/gu
+const WORD = /[\p{L}\p{N}\p{M}]+/gu
 /** Scripts that put no space between words; two characters together stand for one. */
-const DENSE = /[\p{Script=Han}\p{Script=Hiragana}\p{Script=Katakana}\p{Script=Thai}\p{Script=Lao}\p{Script=Khmer}]/u
+const DENSE = '\\p{scx=Han}\\p{scx=Hiragana}\\p{scx=Katakana}\\p{scx=Thai}\\p{scx=Lao}\\p{scx=Khmer}\\p{scx=Myanmar}'
+/** A letter of such a script with its marks. */
+const DENSE_LETTER = new RegExp(`(?:(?!\\p{M})[${DENSE}])\\p{M}*`, 'gu')
+/** A stretch of letters of such scripts, or of others. */
+const RUN = new RegExp(`(?:(?:(?!\\p{M})[${DENSE}])\\p{M}*)+|(?:(?![${DENSE}]).|\\p{M})+`, 'gu')
 
 /** A word of a text. */
 export interface Word {
@@ -39,20 +50,27 @@ export interface Word {
 /** The words of a text, folded, in order. */
 export function findWords(text: string): Word[] {
   const words: Word[] = []
+  const add = (found: string, start: number): void => {
+    const word = foldText(found)
+    if (word !== '') words.push({ word, start, end: start + found.length })
+  }
   for (const { 0: found, index } of text.matchAll(WORD)) {
-    if (/^[\w]+$/.test(found) || !DENSE.test(found))
-      words.push({ word: foldText(found), start: index, end: index + found.length })
-    else {
-      const letters = [...found]
-      let start = index
-      for (const [at, letter] of letters.entries()) {
-        const pair = letter + (letters[at + 1] ?? '')
-        if (at === 0 || at + 1 < letters.length) words.push({ word: foldText(pair), start, end: start + pair.length })
-        start += letter.length
-      }
-    }
+    if (/^\w+$/.test(found)) add(found, index)
+    else for (const run of found.matchAll(RUN)) addRun(run[0], index + run.index)
   }
   return words
+
+  /** A stretch in scripts of one sort: one word, or the pairs of its letters. */
+  function addRun(run: string, start: number): void {
+    const letters = run.match(DENSE_LETTER) ?? []
+    if (letters.length === 0) add(run, start)
+    let at = start
+    for (const [number, letter] of letters.entries()) {
+      const next = letters[number + 1]
+      if (number === 0 || next !== undefined) add(letter + (next ?? ''), at)
+      at += letter.length
+    }
+  }
 }
 
 /** A test for texts that have all the words, whole, in any order. */

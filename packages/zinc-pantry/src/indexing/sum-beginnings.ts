@@ -1,0 +1,85 @@
+import { FIRST_IMPACT, nearnessOf, type SearchShard } from '../query/search-format.ts'
+import { toSteps } from './build-index.ts'
+import type { Span, WeighedUses } from './build-search.ts'
+
+/** Words whose beginning is asked for are in so many shards at most; of more the uses are summed up. */
+const MOST_SHARDS = 6
+/** So many steps tell how much a beginning says of a row: few, since the parts are large. */
+const STEPS = 15
+
+/** Beginnings that the same words have, and the uses of those. */
+interface SummedBeginnings {
+  readonly beginnings: readonly string[]
+  readonly shard: SearchShard
+}
+
+/** All words of an index in order, their uses, and the shards that they are cut into. */
+interface WordTable {
+  readonly words: readonly string[]
+  readonly uses: readonly WeighedUses[]
+  readonly shards: readonly Span[]
+  /** Rows of the collection. */
+  readonly count: number
+}
+
+/**
+ * Sums up the uses of the words behind each beginning that stands in many shards, so that one part answers for all of
+ * them: as-you-type search would else have to load half of the index for the first letter, or leave something out.
+ */
+export function sumBeginnings(table: WordTable): SummedBeginnings[] {
+  const { words, shards } = table
+  const shardOf = new Int32Array(words.length)
+  for (const [number, [from, to]] of shards.entries()) shardOf.fill(number, from, to)
+  const found: SummedBeginnings[] = []
+  const visit = ([from, to]: Span, length: number): void => {
+    for (let at = from; at < to; ) {
+      const beginning = (words[at] as string).slice(0, length)
+      let end = at + 1
+      while (end < to && (words[end] as string).startsWith(beginning)) end++
+      if ((shardOf[end - 1] as number) - (shardOf[at] as number) >= MOST_SHARDS) {
+        // Longer beginnings that all of them share have the same uses.
+        const shared = sharedLength(words[at] as string, words[end - 1] as string)
+        const longest = (words[at] as string).slice(0, shared)
+        const beginnings = Array.from({ length: shared - length + 1 }, (_, more) => longest.slice(0, length + more))
+        found.push({ beginnings, shard: sumUp(longest, [at, end], table) })
+        // A word that ends here has no longer beginning.
+        visit([words[at] === longest ? at + 1 : at, end], shared + 1)
+      }
+      at = end
+    }
+  }
+  visit([0, words.length], 1)
+  return found
+}
+
+function sharedLength(a: string, b: string): number {
+  let length = 0
+  while (length < a.length && a[length] === b[length]) length++
+  return length
+}
+
+function sumUp(beginning: string, [from, to]: Span, { words, uses, count }: WordTable): SearchShard {
+  const scores = new Float64Array(count)
+  for (let at = from; at < to; at++) {
+    const { rows, impacts } = uses[at] as WeighedUses
+    const weight = Math.log(1 + count / rows.length) * nearnessOf(words[at] as string, beginning)
+    for (let use = 0; use < rows.length; use++) {
+      const row = rows[use] as number
+      scores[row] = (scores[row] as number) + weight * (impacts[use] as number)
+    }
+  }
+  const rows: number[] = []
+  let highest = 0
+  for (let row = 0; row < count; row++)
+    if (scores[row]) {
+      rows.push(row)
+      highest = Math.max(highest, scores[row] as number)
+    }
+  const scale = highest / STEPS
+  const impacts = rows.map((row) => Math.max(1, Math.round((scores[row] as number) / scale)))
+  return { words: [beginning], counts: [rows.length], rows: toSteps(rows), impacts: writeImpacts(impacts), scale }
+}
+
+/** A character an impact. */
+export const writeImpacts = (impacts: readonly number[]): string =>
+  new TextDecoder().decode(Uint8Array.from(impacts, (impact) => FIRST_IMPACT + impact))

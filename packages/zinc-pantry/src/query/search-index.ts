@@ -1,0 +1,133 @@
+import type { PartLoader } from './field-index.ts'
+import { findNearWords, forgivenIn } from './near-words.ts'
+import type { RowSet } from './row-set.ts'
+import type { Table } from './run.ts'
+import { nearnessOf, type SearchHead, type SearchShard, type WordList } from './search-format.ts'
+import type { Tools } from './tools.ts'
+
+/** The rows of a word, or of all words with a beginning, and how much it says of each. */
+export interface WordUses {
+  /** The word, or the beginning. */
+  readonly word: string
+  readonly isBeginning?: boolean
+  readonly rows: RowSet
+  /** The impacts of a part, of which those of the word begin at `start`. */
+  readonly impacts: string
+  readonly start: number
+  /** What an impact counts. */
+  readonly weight: number
+}
+
+/** The index of words of a collection, its parts loaded when they are needed. */
+interface SearchIndex {
+  readonly head: SearchHead
+  /** The uses of the words that a word can mean; of the last one those that go on as well, since it may still be typed. */
+  find(word: string, isLast: boolean, load: PartLoader): Promise<readonly WordUses[]>
+}
+
+/** Opens the index of words; it is kept with the collection. */
+export async function openSearch(table: Table): Promise<SearchIndex> {
+  const { search, name, run } = table
+  const { QueryError } = run.tools
+  if (search === undefined) throw new QueryError(`${name} cannot be searched: its collection has no setting "search"`)
+  return table.keep('search', async () =>
+    createSearchIndex((await table.loadPart(search, run.read)) as SearchHead, run.tools),
+  )
+}
+
+/** So much less counts a word with mistakes. */
+const MISTAKEN = 0.5
+
+function createSearchIndex(head: SearchHead, tools: Tools): SearchIndex {
+  const { countBefore, nameAt, remember } = tools
+  const shards = new Map<string, Promise<OpenShard>>()
+  const open = (name: string, load: PartLoader): Promise<OpenShard> =>
+    remember(shards, name, async () => openShard((await load(name)) as SearchShard, tools))
+  const lists = new Map<string, Promise<readonly string[]>>()
+  /** Of sorted things in parts, of which the first are given, those parts in which what begins with a text can be. */
+  const partsWith = ({ first, names }: Pick<WordList, 'first' | 'names'>, beginning: string): string[] => {
+    const start = Math.max(0, countBefore(first, (other) => -(other <= beginning)) - 1)
+    let end = Math.min(first.length, start + 1)
+    while (end < first.length && first[end]?.startsWith(beginning)) end++
+    return Array.from({ length: end - start }, (_, at) => nameAt(names, start + at))
+  }
+
+  async function uses(word: string, nearness: number, load: PartLoader): Promise<WordUses[]> {
+    const [name] = partsWith(head, word)
+    const shard = name === undefined ? undefined : await open(name, load)
+    const at = shard?.words.indexOf(word) ?? -1
+    return shard && at !== -1 ? [usesAt(shard, at, nearness)] : []
+  }
+
+  /** The uses of the word itself and of those that begin with it: of many beginnings they are summed up already. */
+  async function beginnings(word: string, load: PartLoader): Promise<WordUses[]> {
+    const at = head.beginnings.words.indexOf(word)
+    if (at !== -1) {
+      const shard = await open(nameAt(head.beginnings.names, at), load)
+      const { rows, impacts, scale = 1 } = shard
+      return [{ word, isBeginning: true, rows, impacts, start: 0, weight: scale }]
+    }
+    const opened = await Promise.all(partsWith(head, word).map((name) => open(name, load)))
+    return opened.flatMap((shard) => {
+      const found: WordUses[] = []
+      const from = countBefore(shard.words, (other) => -(other < word))
+      for (let number = from; shard.words[number]?.startsWith(word); number++)
+        found.push(usesAt(shard, number, nearnessOf(shard.words[number] as string, word)))
+      return found
+    })
+  }
+
+  const usesAt = ({ words, starts, rows, impacts }: OpenShard, at: number, nearness: number): WordUses => {
+    const [start, end] = [starts[at] as number, starts[at + 1] as number]
+    const weight = Math.log(1 + head.count / (end - start)) * nearness
+    return { word: words[at] as string, rows: rows.subarray(start, end), impacts, start, weight }
+  }
+
+  /** Words with mistakes in them; of many words those that begin or end as the word does. */
+  async function near(word: string, most: number, load: PartLoader): Promise<Map<string, number>> {
+    const { dictionary, reversed } = head
+    const found = new Map<string, number>()
+    const look = async (list: WordList, wanted: string, turn: (text: string) => string): Promise<void> => {
+      const beginning = reversed ? wanted.slice(0, Math.floor((wanted.length - 1) / (most + 1))) : ''
+      const parts = beginning === '' ? partsWith(list, '') : partsWith(list, beginning)
+      const loaded = parts.map((name) => remember(lists, name, async () => String(await load(name)).split('\n')))
+      const words = (await Promise.all(loaded)).flat().filter((one) => one.startsWith(beginning))
+      for (const { word: one, distance } of findNearWords(words, wanted, most)) found.set(turn(one), distance)
+    }
+    await Promise.all([
+      look(dictionary, word, (text) => text),
+      ...(reversed ? [look(reversed, reverse(word), reverse)] : []),
+    ])
+    return found
+  }
+
+  return {
+    head,
+    async find(word, isLast, load) {
+      const whole = isLast ? [] : await uses(word, 1, load)
+      const found = whole.length > 0 ? whole : await beginnings(word, load)
+      const most = forgivenIn(word)
+      if (found.length > 0 || most === 0) return found
+      const words = [...(await near(word, most, load))].sort(([a], [b]) => (a < b ? -1 : 1))
+      return (await Promise.all(words.map(([one, distance]) => uses(one, MISTAKEN / distance, load)))).flat()
+    },
+  }
+}
+
+/** A text from its end, by code unit. */
+const reverse = (text: string): string => text.split('').reverse().join('')
+
+/** A shard, its rows ready. */
+interface OpenShard {
+  readonly words: readonly string[]
+  /** Where the rows of each word start, and the end of the last. */
+  readonly starts: Int32Array
+  readonly rows: RowSet
+  readonly impacts: string
+  readonly scale?: number | undefined
+}
+
+function openShard({ words, counts, rows, impacts, scale }: SearchShard, { readStarts, readSteps }: Tools): OpenShard {
+  const starts = readStarts(words.length, counts)
+  return { words, starts, rows: readSteps(rows, starts), impacts, scale }
+}
