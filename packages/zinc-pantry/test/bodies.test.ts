@@ -17,7 +17,7 @@ async function bodiesOf(
   const configuration = pantry({
     ...{ blocks, ...site },
     highlight: { plain: [';', 'aa', 'foo+bar', 'föö'] },
-    severities: { 'link-broken': 'off', 'link-fragment': 'off' },
+    severities: { 'link-broken': 'off', 'link-fragment': 'off', 'image-alternative': 'off' },
     collections: {
       texts: { files: '*.{md,mdx}', body: true, fields: { title: text({ optional: true }) }, ...settings },
     },

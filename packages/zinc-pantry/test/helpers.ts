@@ -27,10 +27,15 @@ export function makeFolder(files: Readonly<Record<string, string | Uint8Array>>,
   const folder = mkdtempSync(join(tmpdir(), 'pantry-test-'))
   if (from) cpSync(from, folder, { recursive: true, filter: (path) => !/\/(generated|node_modules)$/.test(path) })
   for (const [path, content] of Object.entries(files)) {
-    mkdirSync(dirname(join(folder, path)), { recursive: true })
-    writeFileSync(join(folder, path), content)
+    makeFile(folder, path, content)
   }
   return folder
+}
+
+/** Writes a file into a folder. */
+export function makeFile(folder: string, path: string, content: string | Uint8Array): void {
+  mkdirSync(dirname(join(folder, path)), { recursive: true })
+  writeFileSync(join(folder, path), content)
 }
 
 export interface CommandResult {

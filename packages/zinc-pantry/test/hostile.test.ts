@@ -113,7 +113,7 @@ const HOSTILE: Readonly<Record<string, readonly [content: string | Uint8Array, .
   'linked.yaml': ['sheet: ./out/secret.txt\n', 'asset-missing'],
   'near.yaml': ['near: ../../../secret\n', 'ref-dangling'],
   'remark.yaml': ['remark: "[a](../../../secret.md) ![b](../../../secret.txt)"\n', 'link-broken', 'link-broken'],
-  'body.md': ['[a](../../../secret.md)\n\n<img src="../../../secret.txt">\n', 'link-broken', 'link-broken'],
+  'body.md': ['[a](../../../secret.md)\n\n<img alt="" src="../../../secret.txt">\n', 'link-broken', 'link-broken'],
   'slug.md': ['---\nslug: ../../../secret\n---\n', 'field-unknown'],
   'con.md': [titled, 'file-name-unportable'],
   'new\nline.md': [titled, 'file-name-unportable'],

@@ -3,7 +3,7 @@ import { describe, expect, test } from 'vitest'
 import { group, list, pantry, ref, text } from 'zinc-pantry'
 import { checkSite, createLineIndex, createMemoryHost } from 'zinc-pantry/engine'
 import { type Collection, type EntryBody, openCollection } from 'zinc-pantry/query'
-import { openFiles } from './helpers.ts'
+import { makeFile, makeFolder, openFiles, runCommand } from './helpers.ts'
 
 const url = (folder: string) => ({
   address: 'url',
@@ -27,7 +27,12 @@ const site = pantry({
   },
 })
 
-const open = (files: Readonly<Record<string, string>>) => openFiles(files, site)
+const open = (files: Readonly<Record<string, string | Uint8Array>>) => openFiles(files, site)
+/** The head of a picture of 1 by 2 pixels. */
+const PNG = Uint8Array.from([
+  ...[0x89, 0x50, 0x4e, 0x47, 0x0d, 0x0a, 0x1a, 0x0a, 0, 0, 0, 13, 0x49, 0x48, 0x44, 0x52],
+  ...[0, 0, 0, 1, 0, 0, 0, 2, 8, 6, 0, 0, 0],
+])
 const codesOf = ({ diagnostics }: { diagnostics: readonly { code: string }[] }) => diagnostics.map(({ code }) => code)
 
 describe('Links', () => {
@@ -46,7 +51,7 @@ describe('Links', () => {
         'words/tarn.no.md': 'Et [ly](words/bield).\n',
         'words/bield.md': '',
         'words/bield.no.md': '',
-        'pictures/a b.png': '',
+        'pictures/a b.png': PNG,
       }
       const report = await open(files)
       expect(codesOf(report)).toEqual([])
@@ -60,7 +65,8 @@ describe('Links', () => {
       expect((await words.inLocale('no').loadBody('tarn'))?.html).toContain('href="/no/bield/"')
       const facts = (await pages.byId('one'))?.body
       expect(facts?.links).toContain('https://x.example/')
-      expect(facts?.firstImage).toEqual({ src: '/pictures/a%20b.png?x', alt: 'h' })
+      expect(facts?.links).toEqual([...new Set(links.slice(0, 7))])
+      expect(facts?.firstImage).toEqual({ src: '/media/pictures/a%20b.png?x', alt: 'h', width: 1, height: 2 })
     },
   )
 
@@ -88,7 +94,7 @@ describe('Links', () => {
           html: `<p><a href="${href}">x</a></p>`,
           bare: `a <a title='>' href=${href} id=x>x</a>`,
           upper: `<DIV>\n<IMG ALT="a > b" SRC='${href}'>\n</DIV>`.replace('\n<', '<'),
-          candidates: `<img srcset="https://x.example/a 1x, ${href} 2x">`,
+          candidates: `<img alt="" srcset="https://x.example/a 1x, ${href} 2x">`,
           quotation: `<blockquote\n  cite="${href}">`.replace('\n', ''),
           encoded: `<a href="${href.replace('target', '&#116;arget')}">x</a>`,
         }[kind]
@@ -113,6 +119,114 @@ describe('Links', () => {
       { numRuns: 60 },
     )
   })
+})
+
+describe('Absolute links', () => {
+  const configuration = pantry({
+    assetBase: '/media/',
+    served: ['/api/**', '/feed.xml'],
+    collections: {
+      pages: { files: 'pages/**/*.md', body: true, fields: {}, ...url('docs') },
+      steps: { files: 'steps/*.{md,mdx}', body: true, numbered: true, fields: {}, ...url('steps') },
+      broken: { files: 'broken/*.md', body: true, fields: { name: text() }, ...url('broken') },
+      notes: { files: 'notes/*.md', body: true, fields: {} },
+    },
+  })
+  const known = {
+    'content/pages/one.md': '# Up\n',
+    'content/pages/café.md': '',
+    'content/pages/a#b.md': '',
+    'content/pages/picture.png': '',
+    'content/steps/10-prompts.mdx': '# Ask\n',
+    'content/broken/gone.md': '---\nname: 1\n---\n',
+    'public/robots.txt': '',
+    'public/old/index.html': '',
+  }
+  const check = async (link: string) => {
+    const files = { ...known, 'content/pages/from.md': link, 'content/steps/02-from.md': link }
+    const host = createMemoryHost(files, configuration)
+    const { diagnostics } = await checkSite({ host, configurationFile: 'pantry.config.ts' })
+    const from = diagnostics.filter(({ file }) => file === 'content/pages/from.md')
+    return from.map(({ code, parameters }) => [code, parameters.suggestion].filter(Boolean).join(' '))
+  }
+
+  test.each([
+    ['/', ''],
+    ['/docs/one', ''],
+    ['/docs/one/#up', ''],
+    ['/docs/caf%C3%A9/', ''],
+    ['/docs/café/', ''],
+    ['/media/pages/picture.png', ''],
+    ['/pages/picture.png', ''],
+    ['/robots.txt', ''],
+    ['/old/', ''],
+    ['/api/huts?open=1', ''],
+    ['/feed.xml', ''],
+    ['../pages/a%23b.md', ''],
+    ['../steps/prompts', ''],
+    ['../steps/prompts.mdx#ask', ''],
+    ['../steps/10-prompts.mdx', ''],
+    ['/docs/ona/', 'link-broken /docs/one/'],
+    ['/comands/one', 'link-broken /docs/one/'],
+    ['/docs', 'link-broken /docs/a-b/'],
+    ['/feed.xmls', 'link-broken'],
+    ['/robots', 'link-broken'],
+    ['../steps/11-prompts.mdx', 'link-broken ../steps/10-prompts.mdx'],
+    ['/broken/gone/', 'ref-target-failed'],
+  ])('%s is looked at like any other', async (href, expected) => {
+    expect((await check(`[x](<${href}>)`)).join()).toBe(expected)
+    const isPlain = !href.includes('../')
+    if (isPlain) expect((await check(`[x][r]\n\n[r]: <${href}>`)).join()).toBe(expected)
+    expect((await check(`<p>\n<a class=x href='${href}'>x</a>\n</p>`)).join()).toBe(expected)
+  })
+
+  test('Two pages have no address in common, of whatever collection and language', async () => {
+    const same = { files: 'b/*.md', body: true, fields: {}, ...url('a') }
+    const collections = { a: { ...same, files: 'a/*.md' }, b: same }
+    const files = { 'a/x.md': '', 'b/x.md': '', 'b/y.md': '' }
+    const { diagnostics } = await openFiles(files, pantry({ collections }))
+    expect(diagnostics.map(({ code, file, parameters }) => [code, file, parameters.other])).toEqual([
+      ['address-duplicate', 'content/b/x.md', 'a/x'],
+    ])
+    const derive = { url: { field: text({ unique: true }), from: () => '/same/' } }
+    const unique = { a: { files: '*.md', body: true, fields: {}, derive } }
+    expect(codesOf(await openFiles({ 'x.md': '', 'y.md': '' }, pantry({ collections: unique })))).toEqual([
+      'value-duplicate',
+    ])
+  })
+})
+
+test('What the code of a body imports is there, or is told at its place', async () => {
+  const folder = makeFolder({
+    'package.json': '{"type":"module"}',
+    'pantry.config.js': `import { pantry } from 'zinc-pantry'
+export default pantry({ collections: { pages: { files: '**/*.mdx', body: true, fields: {} } } })`,
+    'node_modules/there/package.json': '{"name":"there","exports":"./index.js"}',
+    'node_modules/there/index.js': 'export const There = () => null',
+    'content/a/one.mdx': `import { Chart } from '../parts/chart'
+import { There } from 'there'
+import { Short } from '@/short'
+export { Two } from "../parts/two.js"
+import { Gone } from '../parts/chrat.jsx'
+import { Lost } from '@lost/package/part'
+
+<Chart />
+`,
+    'content/parts/chart.jsx': 'export const Chart = () => null',
+    'content/parts/two.ts': 'export const Two = 2',
+  })
+  const told = async () => {
+    const { stdout } = await runCommand(folder, ['check', '--format', 'json'])
+    return (JSON.parse(stdout) as { diagnostics: object[] }).diagnostics
+  }
+  expect(await told()).toMatchObject([
+    { code: 'import-missing', line: 5, column: 23, help: 'Did you mean "../parts/chart.jsx"?' },
+    { code: 'import-missing', line: 6, column: 23, help: 'Install it: npm install @lost/package' },
+  ])
+  // What is mended outside of the content is noticed.
+  makeFile(folder, 'node_modules/@lost/package/part.js', 'export const Lost = 1')
+  makeFile(folder, 'content/parts/chrat.jsx', 'export const Gone = 1')
+  expect(await told()).toEqual([])
 })
 
 describe('Pages', () => {

@@ -104,7 +104,7 @@ describe('What is private, or not to be seen, is in no byte of what is published
       "<A\n  HREF='hush&#45;page.md'>x</A>",
       '<a href="./hush-p&#x61;ge.md">x</a>',
       '<iframe src="/at/./hush-page/"></iframe>',
-      '<img srcset="hush-page.md, https://x.example/a?b,c 2x,/at/hush-page/ 3x">',
+      '<img alt="" srcset="hush-page.md, https://x.example/a?b,c 2x,/at/hush-page/ 3x">',
       '<div><q cite="hush-page.md">x</q></div>',
       '<object data="hush-page.md"></object>',
     ]

@@ -202,15 +202,15 @@ describe('impact', () => {
       "One entry, maren-holt of wardens. The collection and its definition stay
 
       In the content: 9 places
-        content/wardens/ines-calloway.json:8:16 wardens/ines-calloway refers to it in trainedBy
-        content/wardens/tobias-wrenfield.json:8:16 wardens/tobias-wrenfield refers to it in trainedBy
+        content/events/night-walk.md:7:8 events/night-walk refers to it in host
+        content/gear/layers.mdx:7:47 gear/layers refers to it in testedOn.by
+        content/handbook/01-huts.md:3:9 handbook/huts refers to it in editor
         content/huts/cairnfoot.yaml:7:5 huts/cairnfoot refers to it in wardens.0
         content/huts/gable.yaml:6:29 huts/gable refers to it in wardens.1
         content/notices/night-walk.md:4:9 notices/night-walk refers to it in author
         content/notices/skerry-stone-roof.md:4:9 notices/skerry-stone-roof refers to it in author
-        content/events/night-walk.md:7:8 events/night-walk refers to it in host
-        content/gear/layers.mdx:7:47 gear/layers refers to it in testedOn.by
-        content/handbook/01-huts.md:3:9 handbook/huts refers to it in editor
+        content/wardens/ines-calloway.json:8:16 wardens/ines-calloway refers to it in trainedBy
+        content/wardens/tobias-wrenfield.json:8:16 wardens/tobias-wrenfield refers to it in trainedBy
       "
     `)
     expect((await impact(DEMO, 'seasons')).split('\n').slice(0, 8).join('\n')).toMatchInlineSnapshot(`

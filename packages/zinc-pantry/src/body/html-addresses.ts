@@ -1,5 +1,5 @@
-import MarkdownIt from 'markdown-it'
 import type { Span } from '../diagnostics/diagnostic.ts'
+import { findTags } from './html-tags.ts'
 
 /** An address in HTML. */
 export interface HtmlAddress {
@@ -32,43 +32,19 @@ export const ADDRESS_ATTRIBUTES: readonly string[] = Object.keys(ATTRIBUTES)
 export const holdsAddress = (element: string, attribute: string): boolean =>
   ATTRIBUTES[attribute.toLowerCase()]?.includes(element.toLowerCase()) === true
 
-/** The start of a tag, or of a comment. */
-const START = /<(?:!--|([a-z][a-z0-9-]*))/gi
-const ATTRIBUTE = /[\s/]+([^\s"'<>/=]+)(?:\s*=\s*(?:"([^"]*)"|'([^']*)'|([^\s"'=<>`]+)))?/y
-
 /** Every address in a piece of HTML, in order. */
-export function findAddresses(html: string): HtmlAddress[] {
-  const found: HtmlAddress[] = []
-  START.lastIndex = 0
-  for (let start = START.exec(html); start; start = START.exec(html)) {
-    const element = start[1]?.toLowerCase()
-    if (element === undefined) {
-      const end = html.indexOf('-->', START.lastIndex - 2)
-      if (end === -1) break
-      START.lastIndex = end + 3
-    } else START.lastIndex = readTag(element, { html, at: START.lastIndex }, found)
-  }
-  return found
-}
-
-/** Adds the addresses of a tag, behind whose name the reading starts, and gives where it ends. */
-function readTag(element: string, { html, at }: { html: string; at: number }, found: HtmlAddress[]): number {
-  let end = at
-  ATTRIBUTE.lastIndex = at
-  for (let match = ATTRIBUTE.exec(html); match; match = ATTRIBUTE.exec(html)) {
-    end = ATTRIBUTE.lastIndex
-    const [, name = '', double, single, bare] = match
-    const value = double ?? single ?? bare
-    if (value === undefined || !holdsAddress(element, name)) continue
-    const quote = double === undefined ? (single === undefined ? '' : "'") : '"'
-    const start = end - quote.length - value.length
-    for (const [from, to] of spansInValue(name, value)) {
-      const address = readReferences(value.slice(from, to))
-      found.push({ element, attribute: name.toLowerCase(), address, span: [start + from, start + to], quote })
-    }
-  }
-  return end
-}
+export const findAddresses = (html: string): HtmlAddress[] =>
+  findTags(html).flatMap(({ element, attributes }) =>
+    attributes.flatMap(({ name, value, span, quote }): HtmlAddress[] => {
+      if (!span || !holdsAddress(element, name)) return []
+      const written = html.slice(...span)
+      return spansInValue(name, written).map(([from, to]) => {
+        const isWhole = from === 0 && to === written.length
+        const address = isWhole ? value : readReferences(written.slice(from, to))
+        return { element, attribute: name, address, span: [span[0] + from, span[0] + to], quote }
+      })
+    }),
+  )
 
 /** Puts other addresses into HTML. What stays the same stays as it is written. */
 export const rewriteHtml = (html: string, rewrite: (address: string) => string): string =>
@@ -128,11 +104,6 @@ function after(pattern: RegExp, text: string, at: number): number {
   return pattern.lastIndex
 }
 
-let reader: MarkdownIt | undefined
-
-/** Reads character references, which Markdown has from HTML; a backslash is doubled, since it means nothing in HTML. */
-function readReferences(text: string): string {
-  if (!text.includes('&')) return text
-  reader ??= new MarkdownIt()
-  return reader.utils.unescapeAll(text.replaceAll('\\', '\\\\'))
-}
+/** Reads character references in a part of a value. */
+const readReferences = (text: string): string =>
+  text.includes('&') ? (findTags(`<a b="${text.replaceAll('"', '&quot;')}">`)[0]?.attributes[0]?.value ?? text) : text

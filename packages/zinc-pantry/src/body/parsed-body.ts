@@ -1,5 +1,5 @@
 import type { Diagnostic, Span } from '../diagnostics/diagnostic.ts'
-import type { BodyFacts } from '../schema/body-facts.ts'
+import type { WrittenFacts } from '../schema/body-facts.ts'
 import type { Highlighter } from './highlighter.ts'
 
 /** One link or image. Spans are offsets in the body. */
@@ -75,10 +75,14 @@ export interface ParsedBody {
   ids(): readonly string[]
   /** Every link that is not fine; a cheap look tells where there can be none. */
   links(isFine: (href: string) => boolean): readonly BodyLink[]
+  /** Where pictures without an alternative text stand; a cheap look tells where there can be none. */
+  silentImages(): readonly Span[]
+  /** What its code imports and that is not fine; none of Markdown. */
+  imports(isFine: (specifier: string) => boolean): readonly BodyLink[]
   uses(): readonly BlockUse[]
   /** Every fence of code whose language is not fine; a cheap look tells where there can be none. */
   fences(isFine: (language: string) => boolean): readonly CodeFence[]
-  facts(): BodyFacts
+  facts(): WrittenFacts
   /** What readers see of it as plain text, for search; a line for each paragraph. */
   text(): string
   output(options: OutputOptions): Promise<BodyOutput>

@@ -1,4 +1,4 @@
-import type { BodyFacts, OutlineItem } from '../schema/body-facts.ts'
+import type { OutlineItem, WrittenFacts } from '../schema/body-facts.ts'
 
 const WORDS_A_MINUTE = 200
 /** Longest excerpt that is taken without a mark, in characters. */
@@ -57,7 +57,7 @@ function buildOutline(headings: readonly { id: string; text: string; depth: numb
 export interface FoundFacts {
   readonly headings: readonly { readonly id: string; readonly text: string; readonly depth: number }[]
   readonly links: Iterable<string>
-  readonly images: BodyFacts['images']
+  readonly images: WrittenFacts['images']
   readonly blocks: readonly string[]
   readonly paragraphs: readonly string[]
   /** How many paragraphs stand above the mark behind the excerpt. */
@@ -66,7 +66,15 @@ export interface FoundFacts {
 }
 
 /** Puts together what an entry says of its body. */
-export const createFacts = ({ headings, links, images, blocks, paragraphs, marked, words }: FoundFacts): BodyFacts => ({
+export const createFacts = ({
+  headings,
+  links,
+  images,
+  blocks,
+  paragraphs,
+  marked,
+  words,
+}: FoundFacts): WrittenFacts => ({
   outline: buildOutline(headings),
   links: [...new Set(links)],
   images,
@@ -78,7 +86,7 @@ export const createFacts = ({ headings, links, images, blocks, paragraphs, marke
 })
 
 /** The facts of a body in which nothing can be read. */
-export const NO_FACTS: BodyFacts = {
+export const NO_FACTS: WrittenFacts = {
   outline: [],
   links: [],
   images: [],

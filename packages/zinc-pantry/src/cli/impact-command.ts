@@ -23,17 +23,17 @@ export async function runImpact(target: string, flags: ImpactFlags, surroundings
   if (!('effects' in answer)) {
     const help = answer.suggestion
       ? `Did you mean "${answer.suggestion}"?`
-      : 'Name huts (a collection), huts/gable (an entry) or huts.beds (a field)'
+      : 'Name huts (a collection), huts/gable (an entry), huts.beds (a field), trails.grade.hard (a choice), callout (a block) or pictures/bell.png (a file)'
     stderr.write(`error Nothing is called "${target}"\n  help: ${help}\n`)
     return exitCodes.wrongUse
   }
   const effects = answer.effects.map((effect) => locate(effect, answer, { site: worked.site, surroundings }))
   if (flags.format === 'json') {
-    const { target: kind, words } = answer
-    stdout.write(`${JSON.stringify({ target: kind, removes: words, effects }, null, 2)}\n`)
-    return exitCodes.clean
+    const { target: kind, words, unread } = answer
+    stdout.write(`${JSON.stringify({ target: kind, removes: words, effects, unread }, null, 2)}\n`)
+    return unread.length > 0 ? exitCodes.contentProblems : exitCodes.clean
   }
-  const { strong, faint, place } = createPalette(stdout, surroundings)
+  const { strong, faint, place, warning } = createPalette(stdout, surroundings)
   const lines = [strong(answer.words)]
   for (const kind of ['definition', 'use'] as const) {
     const own = effects.filter((effect) => effect.kind === kind)
@@ -48,10 +48,17 @@ export async function runImpact(target: string, flags: ImpactFlags, surroundings
     )
     for (const { file, line, column, words } of own) lines.push(`  ${place(`${file}:${line}:${column}`)} ${words}`)
   }
-  if (effects.length === 0) lines.push('', 'Nothing depends on it.')
+  const { unread } = answer
+  if (effects.length === 0)
+    lines.push('', unread.length === 0 ? 'Nothing depends on it.' : 'Nothing that could be read depends on it.')
+  if (unread.length > 0) {
+    const count = plural(unread.length, 'file')
+    lines.push('', warning(`Not looked into, because of errors: ${count}; more may depend on it there`))
+    for (const file of unread) lines.push(`  ${place(relative(surroundings.folder, join(worked.site.root, file)))}`)
+  }
   stdout.write(`${lines.join('\n')}\n`)
   stderr.write(summaryLine(answer, stderr, surroundings))
-  return exitCodes.clean
+  return unread.length > 0 ? exitCodes.contentProblems : exitCodes.clean
 }
 
 function locate(

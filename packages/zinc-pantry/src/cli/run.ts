@@ -108,7 +108,10 @@ function createProgram(surroundings: Surroundings, setCode: (code: number) => vo
     })
   program
     .command('impact')
-    .argument('<target>', 'huts (a collection), huts/gable (an entry), huts.beds (a field)')
+    .argument(
+      '<target>',
+      'huts (a collection), huts/gable (an entry), huts.beds (a field), trails.grade.hard (a choice), callout (a block), pictures/bell.png (a file)',
+    )
     .description('list what would break if something were removed')
     .addOption(formats('how effects are printed', ['text', 'json']))
     .addOption(root())
@@ -120,8 +123,8 @@ function createProgram(surroundings: Surroundings, setCode: (code: number) => vo
 }
 
 const QUERY_HELP = `
-Conditions: = != < <= > >= in (a, b), between A and B, startsWith, includes, hasWords,
-present, absent, and, or, not, ( ), some, every, none, @ (an item), "quoted names"`
+Conditions: = != < <= > >= in (a, b), between A and B, startsWith, includes,
+hasWords, present, absent, and, or, not, ( ), some, every, none, @, "a name"`
 
 function readCount(text: string): number {
   if (!/^\d{1,9}$/.test(text)) throw new InvalidArgumentError('It must be a whole number from 0.')

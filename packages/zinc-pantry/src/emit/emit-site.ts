@@ -32,10 +32,12 @@ export interface EmitMemory {
   readonly types: TypesMemory
 }
 
-/** A stored entry, which holds as long as links lead where they led. */
+/** A stored entry, which holds as long as links lead where they led and pictures are as they were. */
 interface Stored {
   readonly generation: number
   readonly hasLinks: boolean
+  /** The pictures that its body names, and what was said of their dimensions. */
+  readonly pictures: readonly { readonly href: string; readonly text: string }[]
   readonly entry: StoredEntry
 }
 
@@ -122,10 +124,10 @@ function emitCollection(
   const { name, single } = collection
   const keep = (kind: 'indexes' | 'notes' | 'catalogues', content: unknown): string =>
     parts.keep(kind, name, emitJsonModule(content))
-  const { fieldRenderer, isHidden } = rendering
-  const store = createStorer(collection, model.blocks, { fieldRenderer, isHidden })
+  const { fieldRenderer, links } = rendering
+  const store = createStorer(collection, model.blocks, { fieldRenderer, links })
   const shapes = shapesOf(collection, model.blocks)
-  const rows = memory && storeAgain({ collection, entries }, { model, fieldRenderer, isHidden, memory })
+  const rows = memory && storeAgain({ collection, entries }, { model, fieldRenderer, links, memory })
   const changes = memory && rows && findChanges({ collection, entries, rows }, memory)
   const catalogue = buildCollection(
     {
@@ -174,29 +176,38 @@ function hasAllIds({ collection, entries }: EmittedCollection, first: string | u
 /** Stores each entry once, as long as it is the same object and links in it lead where they led. */
 function storeAgain(
   { collection, entries }: EmittedCollection,
-  { model, fieldRenderer, isHidden, memory }: Rendering & { readonly model: Model; readonly memory: EmitMemory },
+  { model, fieldRenderer, links, memory }: Rendering & { readonly model: Model; readonly memory: EmitMemory },
 ): readonly Stored[] {
   let hasLinks = false
+  let pictures: { readonly href: string; readonly text: string }[] = []
   const render = fieldRenderer(collection)
   const store = createStorer(collection, model.blocks, {
     fieldRenderer: () => (text, entry) => {
       hasLinks = true
       return render(text, entry)
     },
-    isHidden:
-      isHidden &&
-      ((href, entry) => {
+    links: {
+      addressOf(href, entry) {
         hasLinks = true
-        return isHidden(href, entry)
-      }),
+        return links.addressOf(href, entry)
+      },
+      dimensionsOf(href, entry) {
+        const dimensions = links.dimensionsOf(href, entry)
+        pictures.push({ href, text: JSON.stringify(dimensions) })
+        return dimensions
+      },
+    },
   })
   const { generation } = memory.links
   const make = (entry: Entry): Stored => {
     hasLinks = false
+    pictures = []
     const stored = store(entry)
-    return { generation, hasLinks, entry: stored }
+    return { generation, hasLinks, pictures, entry: stored }
   }
-  const isRight = (known: Stored): boolean => known.generation === generation || !known.hasLinks
+  const isRight = (known: Stored, entry: Entry): boolean =>
+    (known.generation === generation || !known.hasLinks) &&
+    known.pictures.every(({ href, text }) => JSON.stringify(links.dimensionsOf(href, entry)) === text)
   return mapAgain(memoryOf(memory.stored, collection.name), entries, { make, isRight })
 }
 

@@ -1,6 +1,6 @@
 import type { BlockProperties, BlockUse, ParsedBody } from '../body/parsed-body.ts'
 import type { SortKey } from '../query/condition.ts'
-import type { BodyFacts } from '../schema/body-facts.ts'
+import type { BodyFacts, BodyImage } from '../schema/body-facts.ts'
 import { shapeOf } from '../schema/compile-schema.ts'
 import type { BlockFields, Fields, Shape } from '../schema/field.ts'
 import { alternativesOf, visibleFields } from '../schema/fields/variant.ts'
@@ -18,15 +18,22 @@ export type FieldRenderer = (text: string, entry: Entry) => string
 export interface Rendering {
   /** Makes a renderer of the fields of a collection to HTML. */
   fieldRenderer(collection: CollectionModel): FieldRenderer
-  /** True for a link of an entry that leads to what is not published; undefined where there can be none. */
-  isHidden?: ((href: string, entry: Entry) => boolean) | undefined
+  readonly links: LinkAddresses
+}
+
+/** Where links of entries lead in the output. */
+export interface LinkAddresses {
+  /** The address that a link has on the page; undefined for one that leads to what is not published. */
+  addressOf(href: string, entry: Entry): string | undefined
+  /** The dimensions of a picture of the content folder, in pixels. */
+  dimensionsOf(href: string, entry: Entry): { readonly width: number | null; readonly height: number | null }
 }
 
 /** Makes stored entries of one collection. */
 export function createStorer(
   collection: CollectionModel,
   blocks: BlockFields,
-  { fieldRenderer, isHidden }: Rendering,
+  { fieldRenderer, links }: Rendering,
 ): (entry: Entry) => StoredEntry {
   const render = fieldRenderer(collection)
   const store = createStoreContext(blocks, (text, entry) => render(text, entry as Entry)).group(allFields(collection))
@@ -38,42 +45,44 @@ export function createStorer(
       collection: name,
       ...(locale === undefined ? {} : { locale }),
       source,
-      ...(collection.body ? { body: bodyOf(entry, isHidden) } : {}),
+      ...(collection.body ? { body: bodyOf(entry, links) } : {}),
       ...(store ? (store(data, entry) as object) : data),
     }
   }
 }
 
 /** What an entry says of its body; null where it has none, as an entry of a data file. */
-const bodyOf = (entry: Entry, isHidden: Rendering['isHidden']): object | null =>
-  entry.body
-    ? { format: entry.body.format, ...factsOf(entry.body.parsed, (href) => isHidden?.(href, entry) === true) }
-    : null
+const bodyOf = (entry: Entry, links: LinkAddresses): object | null =>
+  entry.body ? { format: entry.body.format, ...factsOf(entry.body.parsed, entry, links) } : null
 
-/** What a body says of itself, without what leads to something hidden. */
-function factsOf(parsed: ParsedBody, isHidden: (href: string) => boolean): BodyFacts {
+/** What a body says of itself, with the addresses of the page and without what leads to something hidden. */
+function factsOf(parsed: ParsedBody, entry: Entry, { addressOf, dimensionsOf }: LinkAddresses): BodyFacts {
   const facts = parsed.facts()
-  if (!facts.links.some(isHidden) && !facts.images.some(({ src }) => isHidden(src))) return facts
-  const images = facts.images.filter(({ src }) => !isHidden(src))
-  return { ...facts, links: facts.links.filter((href) => !isHidden(href)), images, firstImage: images[0] ?? null }
+  const links = facts.links.flatMap((href) => addressOf(href, entry) ?? [])
+  const images = facts.images.flatMap(({ src, alt }): BodyImage[] => {
+    const address = addressOf(src, entry)
+    return address === undefined ? [] : [{ src: address, alt, ...dimensionsOf(src, entry) }]
+  })
+  return { ...facts, links: [...new Set(links)], images, firstImage: images[0] ?? null }
 }
 
 const TEXT: Shape = { kind: 'text' }
-const IMAGE: Shape = { kind: 'group', fields: { src: TEXT, alt: TEXT } }
+const NUMBER: Shape = { kind: 'number' }
+const IMAGE: Shape = { kind: 'group', fields: { src: TEXT, alt: TEXT, width: NUMBER, height: NUMBER } }
 
 /** The shape of what entries say of their bodies. */
 const BODY: Shape = {
   kind: 'group',
   fields: {
     format: { kind: 'plain', choices: ['markdown', 'mdx'] },
-    outline: { kind: 'list', item: { kind: 'group', fields: { id: TEXT, text: TEXT, depth: { kind: 'number' } } } },
+    outline: { kind: 'list', item: { kind: 'group', fields: { id: TEXT, text: TEXT, depth: NUMBER } } },
     links: { kind: 'list', item: TEXT },
     images: { kind: 'list', item: IMAGE },
     firstImage: IMAGE,
     blocks: { kind: 'list', item: TEXT },
     excerpt: TEXT,
-    words: { kind: 'number' },
-    minutes: { kind: 'number' },
+    words: NUMBER,
+    minutes: NUMBER,
   },
 }
 

@@ -4,7 +4,9 @@ import { arrangeDiagnostics, createDiagnostic, type Diagnostic, type Place } fro
 import type { TextSource } from '../diagnostics/render-text.ts'
 import { findUnportable } from '../find/unportable-name.ts'
 import type { Host, Listing } from '../host/host.ts'
+import { checkAddresses } from '../link/check-addresses.ts'
 import { checkCollections } from '../link/check-collections.ts'
+import { checkImports } from '../link/check-imports.ts'
 import { checkLanguages } from '../link/check-languages.ts'
 import { checkLinks } from '../link/check-links.ts'
 import { checkUnique } from '../link/check-unique.ts'
@@ -16,11 +18,12 @@ import type { PatternMatcher } from '../schema/field.ts'
 import { allFields, mayDangle } from '../schema/model.ts'
 import { loadPatternMatcher } from '../schema/patterns/load-matcher.ts'
 import type { SettingProblem } from '../schema/settings-reader.ts'
-import { createAssetReader } from './assets.ts'
+import { type AssetReader, createAssetReader } from './assets.ts'
 import { type AssignMemory, assignAgain, describeNearMisses, findGuardedAgain } from './assigned-files.ts'
 import type { SiteMemory } from './cache/site-memory.ts'
 import { type CheckedCollection, checkCollection } from './check-collection.ts'
 import { createFileReader } from './file-reader.ts'
+import type { Without } from './impact/effects.ts'
 import { placeSettings } from './load-model.ts'
 import { orderComputed, orderEntries } from './order-entries.ts'
 import { proposeEdits } from './propose-edit.ts'
@@ -44,6 +47,10 @@ export interface Checked {
   readonly entryCount: number
   /** Where links of bodies lead. */
   readonly resolveLink: LinkResolver
+  /** True where bodies import something, so that the outcome depends on more than the content. */
+  readonly hasImports: boolean
+  /** What is known of files of the content folder. */
+  readonly asset: AssetReader
   /** Dates and instants at which something begins or ends to be seen. */
   readonly moments: readonly string[]
   /** Colours code; undefined where no code has colours. */
@@ -66,14 +73,17 @@ export interface CheckContext extends Survey {
   /** Lists files and pages that nothing uses. */
   readonly unused: boolean
   readonly memory: SiteMemory
+  /** What is to be taken for not there. */
+  readonly without?: Without
   onProgress?(progress: Progress): void
 }
 
-const LINK_CODES = ['link-broken', 'link-fragment', 'link-without-page']
+const LINK_CODES = ['link-broken', 'link-fragment', 'link-without-page', 'image-alternative']
 
 /** Reads, validates, links and computes all content. Nothing is written. */
 export async function checkContent(context: CheckContext): Promise<Checked> {
-  const { host, model, configurationFile, listing, sources, memory, code } = context
+  const { host, model, configurationFile, sources, memory, code, without } = context
+  const listing = without ? listWithout(context.listing, without) : context.listing
   const texts = new Map<string, string>()
   const textOf: TextSource = (file) => texts.get(file) ?? readText(host, file)
   const { assigned, problems, unmatched, nearMisses } = assignAgain(model, listing.files, memory.stages?.assigned)
@@ -92,7 +102,8 @@ export async function checkContent(context: CheckContext): Promise<Checked> {
   for (const files of assigned) {
     const source = sources.get(files.collection.name)?.text
     if (source) texts.set(source.file, source.text)
-    checked.push(await checkCollection(files, { host, model, readFile, asset, source, memory, code, matches }))
+    const found = await checkCollection(files, { host, model, readFile, asset, source, memory, code, matches })
+    checked.push(without ? { ...found, entries: found.entries.filter((entry) => !without.isEntry(entry)) } : found)
   }
   const settings = await placeSettings(host, configurationFile, [
     ...problems,
@@ -101,9 +112,19 @@ export async function checkContent(context: CheckContext): Promise<Checked> {
   ])
   const highlighter = model.plainLanguages && (await loadHighlighter())
   const look = () => {
-    const connected = connect(checked, context, { files: listing.files, guarded, textOf, matches })
+    const { publicFiles } = context
+    const connected = connect(checked, context, { files: listing.files, publicFiles, guarded, textOf, matches })
     const plain = model.plainLanguages ?? []
-    return { ...connected, languages: highlighter ? checkLanguages(connected.collections, highlighter, plain) : [] }
+    const imports = checkImports(
+      connected.everything,
+      (specifier, file) => host.findImport?.(specifier, file),
+      (folder) => host.list(folder)?.files.filter((name) => !name.includes('/')) ?? [],
+    )
+    return {
+      ...connected,
+      imports,
+      languages: highlighter ? checkLanguages(connected.collections, highlighter, plain) : [],
+    }
   }
   let connected = look()
   const lacking = checked.filter(({ bodies }) => bodies.lacksMdx())
@@ -121,6 +142,7 @@ export async function checkContent(context: CheckContext): Promise<Checked> {
     ...describeNearMisses(nearMisses, () => findUsedFiles(connected.everything, connected.resolveLink), model.content),
     ...(context.unused ? describeUnused(connected, unmatched, model.content) : []),
     ...connected.languages,
+    ...connected.imports.diagnostics,
   ]
   return {
     collections: connected.collections,
@@ -132,11 +154,18 @@ export async function checkContent(context: CheckContext): Promise<Checked> {
     entryCount: connected.entryCount,
     implicit: connected.implicit,
     resolveLink: connected.resolveLink,
+    hasImports: connected.imports.hasImports,
+    asset,
     moments: connected.moments,
     highlighter,
     textOf,
   }
 }
+
+const listWithout = (listing: Listing, { files }: Without): Listing => ({
+  ...listing,
+  files: listing.files.filter((path) => !files.includes(path)),
+})
 
 const describeUnused = (
   { everything, resolveLink: resolve }: Connected,
@@ -156,10 +185,14 @@ function connect(
   { model, viewing, memory: { stages } }: CheckContext,
   {
     files,
+    publicFiles,
     guarded,
     textOf,
     matches,
-  }: Pick<LinkContext, 'files' | 'guarded'> & { readonly textOf: TextSource; readonly matches: PatternMatcher },
+  }: Pick<LinkContext, 'files' | 'publicFiles' | 'guarded'> & {
+    readonly textOf: TextSource
+    readonly matches: PatternMatcher
+  },
 ): Connected {
   const { linked, implicit, diagnostics } = linkEntries(
     checked,
@@ -186,9 +219,13 @@ function connect(
     diagnostics.push(...published.diagnostics)
     collections = orderComputed(published.computed)
   }
+  diagnostics.push(...checkAddresses(collections, stages?.addresses))
   const context = {
     collections: whole,
     files,
+    publicFiles,
+    served: model.served,
+    assetBase: model.assetBase,
     failedFiles: new Map(checked.map(({ collection, failedFiles }) => [collection.name, failedFiles])),
     hidden,
     guarded,

@@ -1,7 +1,8 @@
 import { addTo } from '../diagnostics/add-to.ts'
-import type { Edit } from '../diagnostics/diagnostic.ts'
+import type { Diagnostic, Edit } from '../diagnostics/diagnostic.ts'
 import { createLineIndex } from '../diagnostics/line-index.ts'
-import { HostError } from '../host/host.ts'
+import { type Host, HostError } from '../host/host.ts'
+import { applyEdits, withoutOverlap } from './apply-edits.ts'
 import { readText } from './read-text.ts'
 import { checkSite, type SiteOptions, type SiteReport } from './site.ts'
 
@@ -42,10 +43,13 @@ export async function fixSite({ dryRun = false, ...options }: SiteOptions & { dr
   const changes: MadeChange[] = []
   let report = await checkSite(options)
   for (let round = 0; round < MAX_ROUNDS; round++) {
-    const edits = report.diagnostics.flatMap(({ edit }) => edit ?? [])
+    const edits = await findHarmless(options, report)
+    report = { ...report, diagnostics: report.diagnostics.map((one) => withoutEdit(one, edits)) }
     const made = [...groupByFile(edits)].flatMap(([file, own]) => {
       const text = readText(host, file)
-      return text === undefined ? [] : [{ file, ...applyEdits(text, own) }]
+      if (text === undefined) return []
+      const edits = withoutOverlap(own)
+      return [{ file, text: applyEdits(text, edits), lines: describeEdits(text, edits) }]
     })
     if (made.length === 0) break
     changes.push(...made.flatMap(({ file, lines }) => lines.map((line) => ({ file, ...line }))))
@@ -61,6 +65,59 @@ export async function fixSite({ dryRun = false, ...options }: SiteOptions & { dr
   return { ...report, changes }
 }
 
+/** Edits that are made and found wrong are left out so often before none is made. */
+const MAX_TRIALS = 8
+
+/** Of the edits that a report proposes those after which no problem is there that was not there before. */
+async function findHarmless(options: SiteOptions, report: SiteReport): Promise<readonly Edit[]> {
+  const { host } = options
+  let edits: readonly Edit[] = report.diagnostics.flatMap(({ edit }) => edit ?? [])
+  const known = new Set(report.diagnostics.map((one) => placeOf(one, report)))
+  // What could not be read shows more once it can.
+  const broken = new Set(report.diagnostics.flatMap(({ code, file }) => (SYNTAX.test(code) ? [file] : [])))
+  for (let trial = 0; trial < MAX_TRIALS && edits.length > 0; trial++) {
+    const changed = new Map(
+      [...groupByFile(edits)].map(([file, own]) => [file, applyEdits(readText(host, file) ?? '', withoutOverlap(own))]),
+    )
+    const tried = await checkSite({ ...options, host: overlay(host, changed), cache: false })
+    const fresh = tried.diagnostics.filter((one) => !broken.has(one.file) && !known.has(placeOf(one, tried)))
+    const blamed = new Set(fresh.map(({ file, span }) => `${file} ${lineOf(tried.textOf(file), span[0])}`))
+    const left = edits.filter(({ file, span }) => !blamed.has(`${file} ${lineOf(readText(host, file), span[0])}`))
+    if (left.length === edits.length) return fresh.some(({ file }) => changed.has(file)) ? [] : edits
+    edits = left
+  }
+  return []
+}
+
+const SYNTAX = /^(?:yaml-(?!word)|(?:json|toml|csv|front-matter)-)/
+
+const lineOf = (text: string | undefined, offset: number): number => createLineIndex(text ?? '').at(offset).line
+
+/** Edits change no lines, so that a problem stays in its own. */
+const placeOf = ({ code, file, span }: Diagnostic, { textOf }: SiteReport): string =>
+  `${code} ${file} ${lineOf(textOf(file), span[0])}`
+
+/** A host on which some files have another text. */
+function overlay(host: Host, texts: ReadonlyMap<string, string>): Host {
+  const encoder = new TextEncoder()
+  const bytesOf = (file: string): Uint8Array | undefined => {
+    const text = texts.get(file)
+    return text === undefined ? undefined : encoder.encode(text)
+  }
+  return {
+    ...host,
+    read: (file, maxBytes) => bytesOf(file)?.subarray(0, maxBytes) ?? host.read(file, maxBytes),
+    size: (file) => bytesOf(file)?.length ?? host.size(file),
+    stamp: (file) => (texts.has(file) ? undefined : host.stamp(file)),
+  }
+}
+
+function withoutEdit(diagnostic: Diagnostic, kept: readonly Edit[]): Diagnostic {
+  if (!diagnostic.edit || kept.includes(diagnostic.edit)) return diagnostic
+  const { edit: _, ...rest } = diagnostic
+  return rest
+}
+
 /** A byte order mark is no part of texts; a file that had one keeps it. */
 const withMark = (bytes: Uint8Array): string =>
   bytes[0] === 0xef && bytes[1] === 0xbb && bytes[2] === 0xbf ? '\ufeff' : ''
@@ -71,34 +128,17 @@ function groupByFile(edits: readonly Edit[]): Map<string, Edit[]> {
   return groups
 }
 
-interface Applied {
-  readonly text: string
-  readonly lines: readonly Omit<MadeChange, 'file'>[]
-}
-
-/** Makes all edits of a text that do not overlap, the first first. */
-function applyEdits(text: string, edits: readonly Edit[]): Applied {
+/** The lines that edits change, before and after. */
+function describeEdits(text: string, edits: readonly Edit[]): Omit<MadeChange, 'file'>[] {
   const index = createLineIndex(text)
-  const lines: Omit<MadeChange, 'file'>[] = []
-  let result = ''
-  let at = 0
-  const sorted = edits.toSorted((a, b) => a.span[0] - b.span[0] || a.span[1] - b.span[1])
-  for (const {
-    span: [start, end],
-    text: replacement,
-  } of sorted) {
-    if (start < at) continue
-    result += text.slice(at, start) + replacement
-    at = end
+  return edits.map(({ span: [start, end], text: replacement }) => {
     const { line } = index.at(start)
     const last = index.at(end).line
     const [from, to] = [index.startOf(line), index.startOf(last) + index.lineText(last).length]
-    const change = {
+    return {
       line,
       before: text.slice(from, to),
       after: text.slice(from, start) + replacement + text.slice(end, to),
     }
-    lines.push(change)
-  }
-  return { text: result + text.slice(at), lines }
+  })
 }

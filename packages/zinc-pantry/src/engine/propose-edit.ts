@@ -1,8 +1,11 @@
+import { addTo } from '../diagnostics/add-to.ts'
 import type { Diagnostic, Edit, Span } from '../diagnostics/diagnostic.ts'
 import type { TextSource } from '../diagnostics/render-text.ts'
 import { extensionOf } from '../read/formats.ts'
+import type { ValueType } from '../schema/field.ts'
 import { whyNoDate } from '../schema/fields/date.ts'
 import { timeForm } from '../schema/fields/time.ts'
+import { proveEdits } from './prove-edits.ts'
 import { KEPT_FOLDER } from './sources.ts'
 
 /** What a proposal looks at. */
@@ -22,9 +25,12 @@ type Proposal = string | { readonly span: Span; readonly text: string } | undefi
 /** Formats in which a value can be put into quotes, or taken out of them. */
 const QUOTED = ['.yaml', '.yml', '.md', '.mdx', '.json', '.jsonc', '.jsonl', '.toml']
 
-/** Adds the edit that would mend it to every problem that has a safe one. */
+/**
+ * Adds the edit that would mend it to every problem that has a safe one. What a rule proposes is proved before it is
+ * offered: with the edit made, the file says the same but for what was wrong.
+ */
 export function proposeEdits(diagnostics: readonly Diagnostic[], textOf: TextSource): readonly Diagnostic[] {
-  return diagnostics.map((diagnostic) => {
+  const proposed = diagnostics.map((diagnostic) => {
     // What was fetched is mended where it came from.
     const propose = diagnostic.file.startsWith(`${KEPT_FOLDER}/`) ? undefined : PROPOSALS[diagnostic.code]
     const text = propose && textOf(diagnostic.file)
@@ -35,6 +41,14 @@ export function proposeEdits(diagnostics: readonly Diagnostic[], textOf: TextSou
     const edit: Edit = typeof proposal === 'string' ? { file, span, text: proposal } : { file, ...proposal }
     return { ...diagnostic, edit }
   })
+  const byFile = new Map<string, Edit[]>()
+  for (const { edit } of proposed) if (edit) addTo(byFile, edit.file, edit)
+  const sound = new Set([...byFile].flatMap(([file, edits]) => proveEdits({ file, text: textOf(file) ?? '' }, edits)))
+  return proposed.map((diagnostic) => {
+    if (!diagnostic.edit || sound.has(diagnostic.edit)) return diagnostic
+    const { edit: _, ...rest } = diagnostic
+    return rest
+  })
 }
 
 const PROPOSALS: Readonly<Record<string, (subject: Subject) => Proposal>> = {
@@ -43,14 +57,13 @@ const PROPOSALS: Readonly<Record<string, (subject: Subject) => Proposal>> = {
   'choice-unknown': ({ parameters, slice }) => sameButCase(slice, parameters.value, parameters.suggestion),
   'value-type': proposeType,
   'number-leading-zero': ({ parameters }) => String(parameters.value),
-  'yaml-word': ({ slice }) => `"${slice}"`,
   'yaml-colon': ({ slice }) => `'${slice.replaceAll("'", "''")}'`,
   'yaml-tab': proposeSpaces,
   'json-trailing-comma': () => '',
   'front-matter-misplaced': ({ span }) => ({ span: [0, span[0]], text: '' }),
   'date-invalid': ({ slice }) => inside(slice, isoDate),
   'form-invalid': ({ slice, parameters }) =>
-    parameters.expected === timeForm.expected ? inside(slice, (text) => padTime(text)) : undefined,
+    parameters.form === 'time' ? inside(slice, (text) => padTime(text)) : undefined,
 }
 
 const QUOTES = /^(["'])(.*)\1$/s
@@ -75,17 +88,23 @@ function sameButCase(slice: string, written: unknown, suggestion: unknown): stri
 
 const NUMBER = /^-?(?:0|[1-9]\d*)(?:\.\d+)?$/
 
-function proposeType({ parameters: { expected }, slice, format }: Subject): Proposal {
+function proposeType({ parameters: { type }, slice, format }: Subject): Proposal {
   if (!QUOTED.includes(format)) return undefined
   const quoted = QUOTES.exec(slice)?.[2]
-  if (expected === 'text') return /^[\w.+-]+$/.test(slice) && quoted === undefined ? `"${slice}"` : undefined
-  if (expected === 'a number' || expected === 'a whole number')
-    return quoted !== undefined && NUMBER.test(quoted) && (expected === 'a number' || Number.isInteger(Number(quoted)))
-      ? quoted
-      : undefined
-  if (expected === 'true or false') return flagText(quoted ?? slice)
-  if (expected === 'a list') return /^[^\n[\]{},#]+$/.test(slice) ? `[${slice}]` : undefined
-  return undefined
+  switch (type as ValueType | undefined) {
+    case 'string':
+      return /^[\w.+-]+$/.test(slice) && quoted === undefined ? `"${slice}"` : undefined
+    case 'number':
+      return quoted !== undefined && NUMBER.test(quoted) ? quoted : undefined
+    case 'integer':
+      return quoted !== undefined && NUMBER.test(quoted) && Number.isInteger(Number(quoted)) ? quoted : undefined
+    case 'boolean':
+      return flagText(quoted ?? slice)
+    case 'array':
+      return /^[^\n[\]{},#]+$/.test(slice) ? `[${slice}]` : undefined
+    default:
+      return undefined
+  }
 }
 
 function flagText(text: string): string | undefined {

@@ -5,7 +5,7 @@ import type { Rewrite } from '../body/parsed-body.ts'
 import type { Diagnostic } from '../diagnostics/diagnostic.ts'
 import { BODIES_A_PART, emitBodies, emitBody, type RenderedBody } from '../emit/bodies.ts'
 import type { PartKeeper } from '../emit/part-keeper.ts'
-import { createBlockStorer, type Rendering } from '../emit/stored-entry.ts'
+import { createBlockStorer, type LinkAddresses, type Rendering } from '../emit/stored-entry.ts'
 import type { LinkedCollection } from '../link/link-entries.ts'
 import type { LinkResolver, LinkTarget } from '../link/link-resolver.ts'
 import type { CompiledBody, StoredBody } from '../query/open-site.ts'
@@ -14,6 +14,7 @@ import type { BlockFields } from '../schema/field.ts'
 import type { CollectionModel } from '../schema/model.ts'
 import { hasPrivate } from '../schema/store-fields.ts'
 import type { Entry, EntryBody, LinkedEntry } from '../validate/entry.ts'
+import type { AssetReader } from './assets.ts'
 import { RememberedBody } from './cache/remembered-body.ts'
 import type { SiteMemory } from './cache/site-memory.ts'
 
@@ -36,11 +37,22 @@ export function createRendering(context: RenderContext): SiteRendering {
   }
   const files = memory.stages?.emitted.files ?? new Set<string>()
   const secretBlocks = new Set([...blocks].flatMap(([name, fields]) => (hasPrivate(fields, blocks) ? [name] : [])))
-  const isHidden = (href: string, entry: Entry): boolean =>
-    /^(?:hidden|guarded)$/.test(context.resolveLink(href, entry as LinkedEntry).kind)
+  const links: LinkAddresses = {
+    addressOf(href, entry) {
+      const target = context.resolveLink(href, entry as LinkedEntry)
+      const isHidden = target.kind === 'hidden' || target.kind === 'guarded'
+      return isHidden ? undefined : addressOfTarget(href, target, context)
+    },
+    dimensionsOf(href, entry) {
+      const target = context.resolveLink(href, entry as LinkedEntry)
+      const answer = target.kind === 'asset' ? context.asset(`/${target.file}`, '') : undefined
+      const { width = null, height = null } = (answer && 'facts' in answer && answer.facts) || {}
+      return { width, height }
+    },
+  }
   return {
     files,
-    isHidden: context.mayLeadToHidden ? isHidden : undefined,
+    links,
     fieldRenderer(collection) {
       const render = textRenderer(collection)
       return (text, entry) =>
@@ -109,8 +121,7 @@ export interface RenderContext {
   readonly blocks: BlockFields
   /** What is put before the paths of pictures and other files. */
   readonly assetBase: string
-  /** True where links to what is not published are no errors. */
-  readonly mayLeadToHidden: boolean
+  readonly asset: AssetReader
   readonly memory: Pick<SiteMemory, 'outputOf' | 'keepOutput' | 'stages' | 'hasMaps'>
 }
 

@@ -3,12 +3,13 @@ import { emitSite } from '../emit/emit-site.ts'
 import { createPartKeeper } from '../emit/part-keeper.ts'
 import { HostError } from '../host/host.ts'
 import type { Viewing } from '../link/publication.ts'
-import { isLenient, type Model } from '../schema/model.ts'
+import type { Model } from '../schema/model.ts'
 import type { Entry } from '../validate/entry.ts'
 import type { WrittenOutput } from './cache/run-record.ts'
 import { CACHE_FOLDER, openSiteMemory, type SiteMemory } from './cache/site-memory.ts'
 import { type Checked, checkContent } from './check.ts'
 import { accountForFile } from './file-account.ts'
+import type { Without } from './impact/effects.ts'
 import { ForeignFile, startPublishing, type WrittenFiles } from './publish.ts'
 import { readText } from './read-text.ts'
 import { createRendering, renderBodies, type SiteRendering } from './rendering.ts'
@@ -19,6 +20,8 @@ import { type Surveyed, surveySite } from './survey.ts'
 export interface RunOptions extends SiteOptions {
   readonly viewing: Viewing
   readonly memory: SiteMemory
+  /** What is to be taken for not there. */
+  readonly without?: Without
 }
 
 /** Content that was checked. */
@@ -40,15 +43,21 @@ const NOTHING: Omit<Checked, 'textOf'> = {
   implicit: [],
   moments: [],
   resolveLink: () => ({ kind: 'outside' }),
+  hasImports: false,
+  asset: (path) => ({ missing: path, suggestion: undefined }),
   highlighter: undefined,
 }
 
 /** Checks the content that a survey found. */
 async function checkSurveyed(surveyed: Surveyed, options: RunOptions): Promise<CheckedSite> {
-  const { host, memory, configurationFile, viewing, unused = false, onProgress } = options
+  const { host, memory, configurationFile, viewing, unused = false, onProgress, without } = options
   const { survey, model, diagnostics } = surveyed
   const started = host.now()
-  const context = { host, configurationFile, viewing, unused, memory, ...(onProgress ? { onProgress } : {}) }
+  const context = {
+    ...{ host, configurationFile, viewing, unused, memory },
+    ...(onProgress ? { onProgress } : {}),
+    ...(without ? { without } : {}),
+  }
   const checked: Checked = survey
     ? await checkContent({ ...survey, ...context })
     : { ...NOTHING, textOf: (file) => readText(host, file) }
@@ -63,9 +72,8 @@ async function checkSurveyed(surveyed: Surveyed, options: RunOptions): Promise<C
     collectionCount: collections.length,
     milliseconds: host.now() - started,
   }
-  const { blocks = new Map(), assetBase = '/', severities = new Map() } = model ?? {}
-  const mayLeadToHidden = isLenient(severities, 'link-unpublished')
-  const rendering = createRendering({ ...checked, blocks, assetBase, mayLeadToHidden, memory })
+  const { blocks = new Map(), assetBase = '/' } = model ?? {}
+  const rendering = createRendering({ ...checked, blocks, assetBase, memory })
   return { report, checked, model, rendering }
 }
 
@@ -75,6 +83,8 @@ export interface FinishedRun {
   /** What was written; undefined where nothing was. */
   readonly output: WrittenOutput | undefined
   readonly moments: readonly string[]
+  /** True where the outcome depends on files that are neither content nor configuration. */
+  readonly hasImports: boolean
 }
 
 /** Checks what a survey found and, in a build, writes the output. */
@@ -84,7 +94,7 @@ export async function runSite(
 ): Promise<FinishedRun> {
   const site = await checkSurveyed(surveyed, options)
   const { report, checked, model } = site
-  const { moments } = checked
+  const { moments, hasImports } = checked
   const account = accountFor(surveyed, site, options)
   const unwritten = (diagnostics: readonly Diagnostic[]): FinishedRun => ({
     report: {
@@ -95,6 +105,7 @@ export async function runSite(
     },
     output: undefined,
     moments,
+    hasImports,
   })
   if (!isBuild) return unwritten(await compileMdx(site))
   if (!model || hasErrors(report.diagnostics)) return unwritten([])
@@ -107,6 +118,7 @@ export async function runSite(
           report: { ...report, ...account, output: model.output, writtenCount: written },
           output: record,
           moments,
+          hasImports,
         }
       options.memory.stages?.emitted.clear()
       if (attempt === MOST_ATTEMPTS) throw new HostError('other builds write it all the time')
@@ -195,10 +207,13 @@ async function publish(
   }
 }
 
-/** Checks a site for those who want its entries. Nothing is written. */
-export async function examineSite(options: SiteOptions): Promise<CheckedSite> {
+/** Checks a site for those who want its entries, or to know what it would be without some. Nothing is written. */
+export async function examineSite(
+  options: SiteOptions & { readonly without?: Without },
+): Promise<CheckedSite & { readonly listing: readonly string[] }> {
   const { host, configurationFile, drafts = false, cache = true, instant = host.clock() } = options
   const memory = openSiteMemory(host, { isKept: cache, isLong: false })
   const surveyed = await surveySite(host, configurationFile, { kept: cache ? CACHE_FOLDER : undefined })
-  return checkSurveyed(surveyed, { ...options, memory, viewing: { drafts, instant } })
+  const site = await checkSurveyed(surveyed, { ...options, memory, viewing: { drafts, instant } })
+  return { ...site, listing: surveyed.survey?.listing.files ?? [] }
 }

@@ -6,7 +6,7 @@ import { CACHE_FOLDER, openSiteMemory } from './cache/site-memory.ts'
 import { isWhole } from './publish.ts'
 import { runSite } from './run-site.ts'
 import type { BuildReport, SiteOptions } from './site.ts'
-import { type Survey, type Surveyed, surveySite } from './survey.ts'
+import { listPublic, type Survey, type Surveyed, surveySite } from './survey.ts'
 
 /** A site that is built again and again, each time doing only what changed. */
 export interface SiteSession {
@@ -81,6 +81,9 @@ export function openSession(options: SessionOptions): SiteSession {
     return changes.filter((path) => {
       if (inputs.includes(path) || known.has(path)) return true
       if (!survey) return host.size(path) !== undefined
+      // What is served as it is matters by its name only.
+      const { publicFolder } = survey.model
+      if (path === publicFolder || path.startsWith(`${publicFolder}/`)) return true
       if (path !== content && !path.startsWith(`${content}/`)) return false
       return host.size(path) !== undefined || [...known].some((file) => file.startsWith(`${path}/`))
     })
@@ -96,7 +99,7 @@ export function openSession(options: SessionOptions): SiteSession {
     if (changes.every((path) => known.has(path) && host.size(path) !== undefined)) return new Set(changes)
     const listing = host.list(last.model.content)
     if (!listing) return survey(undefined)
-    surveyed = { ...surveyed, survey: { ...last, listing } }
+    surveyed = { ...surveyed, survey: { ...last, listing, publicFiles: listPublic(host, last.model) } }
     return undefined
   }
   /** True where the output is not as it was written; asked where something in it may have changed. */
@@ -134,7 +137,7 @@ export function openSession(options: SessionOptions): SiteSession {
       const { inputs = [] } = surveyed ?? {}
       const folders = [configurationFile, ...inputs].map((path) => path.slice(0, Math.max(0, path.lastIndexOf('/'))))
       // While the configuration is wrong, what it said last holds.
-      return { trees: model ? [model.content, model.output] : [], folders: [...new Set(folders)] }
+      return { trees: model ? [model.content, model.publicFolder, model.output] : [], folders: [...new Set(folders)] }
     },
     hasFault: () => isFaulty,
     output: () => built,
@@ -155,7 +158,7 @@ const pickSettings = ({ content, locales, assetBase }: Model): Omit<SessionOutpu
 /** True where only contents can differ. */
 function isSameSurvey(one: Survey | undefined, other: Survey | undefined): boolean {
   if (!one || !other || one.code === undefined || one.code !== other.code) return false
-  const textOf = ({ listing, sources }: Survey): string =>
-    JSON.stringify([listing, [...sources.values()].map(({ text }) => text?.text)])
+  const textOf = ({ listing, publicFiles, sources }: Survey): string =>
+    JSON.stringify([listing, publicFiles, [...sources.values()].map(({ text }) => text?.text)])
   return textOf(one) === textOf(other)
 }

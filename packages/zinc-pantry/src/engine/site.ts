@@ -139,6 +139,7 @@ async function workOnSite(options: SiteOptions, name: RunKind['name'], memory: S
     report,
     output: written,
     moments,
+    hasImports,
   } = await runSite(surveyed, {
     ...options,
     viewing,
@@ -148,7 +149,7 @@ async function workOnSite(options: SiteOptions, name: RunKind['name'], memory: S
   })
   const output = written && recordOutput(written)
   // What a machine did once it may not do again.
-  if (scope !== undefined && !report.diagnostics.some(isFault))
+  if (scope !== undefined && !hasImports && !report.diagnostics.some(isFault))
     memory.state.setRun(runName(kind), createRecord(report, { scope, instant, moments, output }))
   return finish(report)
 }

@@ -12,6 +12,8 @@ export interface Survey {
   /** A digest of the configuration's code; undefined where that is not known. */
   readonly code: string | undefined
   readonly listing: Listing
+  /** Files that the site serves as they are, relative to their folder. */
+  readonly publicFiles: readonly string[]
   /** By collection. */
   readonly sources: ReadonlyMap<string, LoadedSource>
 }
@@ -49,13 +51,17 @@ export async function surveySite(
   if (listing) {
     const isSame = last?.survey?.code !== undefined && last.survey.code === code
     const sources = isSame ? last.survey.sources : await loadSources(host, model, configurationFile)
-    return { survey: { model, code, listing, sources }, model, diagnostics, inputs }
+    const publicFiles = listPublic(host, model)
+    return { survey: { model, code, listing, publicFiles, sources }, model, diagnostics, inputs }
   }
   const span = await locateSetting(readText(host, configurationFile) ?? '', ['content'])
   const parameters = { setting: 'content', folder: model.content }
   const missing = createDiagnostic('config-folder-missing', { file: configurationFile, span }, parameters)
   return { survey: undefined, model, diagnostics: [...diagnostics, missing], inputs }
 }
+
+/** The files that a site serves as they are; most sites have a folder of such. */
+export const listPublic = (host: Host, model: Model): readonly string[] => host.list(model.publicFolder)?.files ?? []
 
 /** What comes from elsewhere, by collection; all are asked at once. */
 async function loadSources(host: Host, model: Model, file: string): Promise<Map<string, LoadedSource>> {

@@ -1,4 +1,5 @@
 import type { CollectionModel } from '../schema/model.ts'
+import { LEADING_NUMBER } from '../schema/slug.ts'
 
 /** What a file's path says of its entry. */
 export interface FileName {
@@ -45,7 +46,7 @@ function takeLocale(
 /** Takes numbers off the front of every name in a path, and makes a text of them that sorts like them. */
 function takeNumbers(name: string): { id: string; rank: string } {
   const steps = name.split('/').map((step) => {
-    const { number, rest = step } = /^(?<number>\d{1,9})[-_. ]+(?<rest>.+)$/.exec(step)?.groups ?? {}
+    const [, number, rest = step] = LEADING_NUMBER.exec(step) ?? []
     // What has no number comes after what has one.
     return { rest, rank: `${number === undefined ? '~' : number.padStart(9, '0')} ${rest}` }
   })

@@ -37,6 +37,8 @@ export interface Host {
   fetch(request: HttpRequest): Promise<HttpAnswer>
   /** Matches a pattern within bounded time, where the host can; undefined where that was not enough. */
   matches?: (pattern: RegExp, text: string) => boolean | undefined
+  /** Whether what a file imports is there; undefined where only a bundler can tell. Left out: it never can be told. */
+  findImport?: (specifier: string, file: string) => boolean | undefined
   /** A variable of the environment. */
   environment(name: string): string | undefined
   /** Does something for a limited time. Throws a {@link HostError} where it has not come to an end by then. */

@@ -53,6 +53,9 @@ export function createMemoryHost(
     fetch: async () => {
       throw new HostError('there is no network in memory')
     },
+    // Packages are none of its files.
+    findImport: (specifier, file) =>
+      specifier.startsWith('.') ? map.has(new URL(specifier, `file:///${file}`).pathname.slice(1)) : undefined,
     environment: () => undefined,
     withinLimit: (work) => work(),
     wait: async () => {},

@@ -5,6 +5,7 @@ import type { Host } from './host.ts'
 import { loadNodeConfiguration } from './node-configuration.ts'
 import { digestContent } from './node-digest.ts'
 import { fetchNode } from './node-fetch.ts'
+import { findNodeImport } from './node-import.ts'
 import { identityOf, listFolder, stampOf, statOf } from './node-listing.ts'
 import { createTimedMatcher } from './node-match.ts'
 import { occupyFolder } from './node-occupation.ts'
@@ -69,6 +70,7 @@ export function createNodeHost(root: string, { timeLimitMs = 60_000 }: NodeHostO
       }),
     fetch: fetchNode,
     matches: createTimedMatcher(),
+    findImport: (specifier, file) => findNodeImport(specifier, absolute(file)),
     environment: (name) => process.env[name],
     withinLimit: (work) => withinLimit(timeLimitMs, work),
     wait: (milliseconds) => new Promise((resolve) => setTimeout(resolve, milliseconds)),

@@ -19,7 +19,7 @@ interface LinksChecked {
   readonly diagnostics: readonly Diagnostic[]
 }
 
-/** Checks every link and image of every body and every field of Markdown. */
+/** Checks every link and image of every body and every field of Markdown: where they lead, and what images say. */
 export const checkLinks = (
   collections: readonly LinkedCollection[],
   { resolve, textOf, memory }: { resolve: LinkResolver; textOf: TextOf; memory?: LinkCheckMemory | undefined },
@@ -30,6 +30,7 @@ export const checkLinks = (
     const diagnostics = findLinks(entry, isFine, textOf).flatMap(({ href, place }) =>
       describeLink(href, resolve(href, entry), place),
     )
+    diagnostics.push(...findSilentImages(entry, textOf))
     return diagnostics.length === 0 && generation === 0 ? FINE : { generation, diagnostics }
   }
   const isRight = (known: LinksChecked): boolean => known.generation === generation
@@ -58,6 +59,19 @@ export function findLinks(
     found.push(...placeInField(links, field, { place, source: textOf(place.file) ?? '' }))
   }
   return found
+}
+
+/** Images without an alternative text. */
+function findSilentImages({ body, texts, locate }: LinkedEntry, textOf: TextOf): Diagnostic[] {
+  const found = body?.parsed.silentImages().map((span) => placeInBody({ href: '', span }, body)) ?? []
+  for (const field of texts) {
+    const spans = field.parsed.silentImages()
+    if (spans.length === 0) continue
+    const place = locate(field.path)
+    const images = spans.map((span) => ({ href: '', span }))
+    found.push(...placeInField(images, field, { place, source: textOf(place.file) ?? '' }).map((one) => one.place))
+  }
+  return found.map((place) => createDiagnostic('image-alternative', place, { in: body?.format ?? 'markdown' }))
 }
 
 const placeInBody = ({ span }: BodyLink, { startOffset, file }: EntryBody): Place => ({

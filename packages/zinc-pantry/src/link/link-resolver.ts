@@ -1,10 +1,12 @@
+import picomatch from 'picomatch'
 import { addTo } from '../diagnostics/add-to.ts'
 import { createSuggester } from '../diagnostics/suggest.ts'
 import type { LinkedEntry } from '../validate/entry.ts'
+import { addressOf as addressOfPage } from './check-addresses.ts'
 import type { FailedFile } from './dangling.ts'
 import type { LinkedCollection } from './link-entries.ts'
 import { type Hidden, versionKey } from './publication.ts'
-import { resolveFrom } from './resolve-path.ts'
+import { resolveFrom, withoutNumbers } from './resolve-path.ts'
 import { createPathSuggester } from './suggest-path.ts'
 
 /** What bodies may link to. */
@@ -14,6 +16,12 @@ export interface LinkContext {
   readonly failedFiles: ReadonlyMap<string, readonly FailedFile[]>
   /** All files of the content folder. */
   readonly files: readonly string[]
+  /** Files that the site serves as they are. */
+  readonly publicFiles: readonly string[]
+  /** Patterns of addresses that something else serves. */
+  readonly served: readonly string[]
+  /** What is put before the paths of files of the content folder. */
+  readonly assetBase: string
   /** What is not to be seen. */
   readonly hidden: Hidden
   /** Files that hold something that is not to be seen, and the collections that read them. */
@@ -86,6 +94,8 @@ function isSameSurface(last: KeptResolver, context: LinkContext, entries: readon
     JSON.stringify(collections.map(({ collection }) => [collection.name, collection.address]))
   return (
     last.context.files === context.files &&
+    last.context.publicFiles === context.publicFiles &&
+    last.context.served === context.served &&
     isSameMap(last.context.hidden, context.hidden) &&
     isSameMap(last.context.guarded, context.guarded) &&
     failed(last.context) === failed(context) &&
@@ -117,29 +127,42 @@ const WRITTEN = ['.md', '.mdx']
 
 /** Makes a resolver of the links in bodies: to files, entries, page addresses, headings and assets. */
 function makeResolver(context: LinkContext, entries: readonly LinkedEntry[]): KeptResolver {
-  const { collections, files, failedFiles, hidden, guarded } = context
+  const { collections, files, publicFiles, served, assetBase, failedFiles, hidden, guarded } = context
   const known = new Set(files)
   const byFile = new Map<string, LinkedEntry>()
   const byName = new Map<string, LinkedEntry[]>()
   const byAddress = new Map<string, LinkedEntry>()
-  const addressField = new Map(collections.map(({ collection }) => [collection.name, collection.address]))
-  const addressOf = ({ collection, data }: LinkedEntry): string | undefined => {
-    const field = addressField.get(collection)
-    const address = field === undefined ? undefined : data?.[field]
-    return typeof address === 'string' ? address : undefined
+  const models = new Map(collections.map(({ collection }) => [collection.name, collection]))
+  const addressOf = (entry: LinkedEntry): string | undefined => {
+    const collection = models.get(entry.collection)
+    return collection && addressOfPage(entry, collection)
   }
+  /** Files of numbered collections by their paths without the numbers. */
+  const numbered = new Map<string, string>()
   for (const entry of entries) {
-    if (entry.source.pointer === '') byFile.set(entry.source.file, entry)
+    const { file, pointer } = entry.source
+    if (pointer === '') byFile.set(file, entry)
+    if (entry.rank !== undefined && withoutNumbers(file) !== file) numbered.set(withoutNumbers(file), file)
     const name = `${entry.collection}/${entry.id}`
     addTo(byName, name, entry)
     const address = addressOf(entry)
-    if (address !== undefined && !byAddress.has(address)) byAddress.set(address, entry)
+    if (address !== undefined && !byAddress.has(decode(address))) byAddress.set(decode(address), entry)
   }
-  const prefixes = new Set([...byAddress.keys()].map((address) => address.split('/', 2).join('/')))
+  const publicPaths = new Set(publicFiles)
+  const isServed = picomatch(served.length > 0 ? [...served] : ['!**'], { dot: true })
   // Where no collection has pages, what becomes of links is the site's own affair.
   const hasPages = collections.some(({ collection }) => collection.address !== undefined)
   const suggest = createSuggester()
   const suggestPath = createPathSuggester(files, byName, suggest)
+
+  /** The nearest address, rather one with the same last segment. */
+  const suggestPage = (path: string): string | undefined => {
+    const last = lastSegment(path)
+    const alike = [...byAddress.keys()].filter((address) => lastSegment(address) === last)
+    const near = suggest(`pages ${last}`, path, { size: alike.length, words: () => alike })
+    if (near !== undefined || (alike.length === 1 && last !== '')) return near ?? alike[0]
+    return suggest('pages', path, { size: byAddress.size, words: () => byAddress.keys() })
+  }
 
   const isSeen = (entry: LinkedEntry): boolean => !hidden.has(versionKey(entry))
   const suggestHeading = (fragment: string, entry: LinkedEntry, ids: readonly string[]): string | undefined =>
@@ -160,17 +183,32 @@ function makeResolver(context: LinkContext, entries: readonly LinkedEntry[]): Ke
     const collection = guarded.get(file)
     return collection === undefined ? { kind: 'asset', file } : { kind: 'guarded', collection }
   }
-  const toPage = (path: string, fragment: string, from: LinkedEntry): LinkTarget => {
-    const page =
-      byAddress.get(path) ?? byAddress.get(`${path.replace(/\/$/, '')}/`) ?? byAddress.get(path.replace(/\/$/, ''))
-    if (page) return toEntry(page, fragment, from)
-    if (known.has(path.slice(1))) return toAsset(path.slice(1))
-    // Other pages of the site are not ours to know; those beside our own are.
-    if (!prefixes.has(path.split('/', 2).join('/'))) return OUTSIDE
-    return {
-      kind: 'broken',
-      suggest: () => suggest('pages', path, { size: byAddress.size, words: () => byAddress.keys() }),
+  /** A page of an entry that has errors, whose address is not known because of them. */
+  const findFailedPage = (path: string): LinkTarget | undefined => {
+    const last = lastSegment(path)
+    for (const { collection, entries: own } of collections) {
+      if (collection.address === undefined) continue
+      const failed = own.find(({ data, slug }) => !data && lastSegment(slug) === last)
+      if (failed) return { kind: 'failed', collection: collection.name, id: failed.id, file: failed.locate([]).file }
+      const file = failedFiles.get(collection.name)?.find(({ id }) => id === undefined || lastSegment(id) === last)
+      if (file) return { kind: 'failed', collection: collection.name, id: file.id ?? last, file: file.file }
     }
+    return undefined
+  }
+  const toPage = (path: string, fragment: string, from: LinkedEntry): LinkTarget => {
+    const plain = path.replace(/\/$/, '')
+    const page = byAddress.get(path) ?? byAddress.get(`${plain}/`) ?? byAddress.get(plain)
+    if (page) return toEntry(page, fragment, from)
+    const file = [path.slice(1), ...(path.startsWith(assetBase) ? [path.slice(assetBase.length)] : [])].find((one) =>
+      known.has(one),
+    )
+    if (file !== undefined) return toAsset(file)
+    const isPublic = [path, `${plain}.html`, `${plain}/index.html`].some((one) => publicPaths.has(one.slice(1)))
+    // Every site has a first page. Where no collection has pages, which pages there are is the site's own affair.
+    const failed = findFailedPage(path)
+    if (failed) return failed
+    if (isPublic || plain === '' || !hasPages || isServed(path) || isServed(plain)) return OUTSIDE
+    return { kind: 'broken', suggest: () => suggestPage(path) }
   }
   /** Of the versions of an entry those that are to be seen, where there are any. */
   const seenFirst = (versions: readonly LinkedEntry[] | undefined): readonly LinkedEntry[] | undefined => {
@@ -179,7 +217,10 @@ function makeResolver(context: LinkContext, entries: readonly LinkedEntry[]): Ke
   }
   /** A file, a file whose ending is left out, or the page of a folder. */
   const findFile = (file: string): string | undefined => {
-    if (known.has(file)) return file
+    const plain = known.has(file)
+      ? file
+      : [file, ...WRITTEN.map((ending) => file + ending)].find((one) => numbered.has(one))
+    if (plain !== undefined) return numbered.get(plain) ?? plain
     const ending = WRITTEN.find((one) => known.has(file + one))
     if (ending !== undefined) return file + ending
     const folder = file === '' ? '' : `${file}/`
@@ -197,8 +238,9 @@ function makeResolver(context: LinkContext, entries: readonly LinkedEntry[]): Ke
 
   const resolve: LinkResolver = (href, from) => {
     if (SCHEME.test(href)) return OUTSIDE
-    const [address = '', fragment = ''] = decode(href).split('#', 2)
-    const path = address.replace(/\?.*$/s, '')
+    const [address = '', written = ''] = href.split('#', 2)
+    const fragment = decode(written)
+    const path = decode(address.replace(/\?.*$/s, ''))
     if (address === '') return toEntry(from, fragment, from)
     if (path.startsWith('/')) return toPage(removeDotSegments(path), fragment, from)
     const file = resolveFrom(from.source.file, path)
@@ -214,12 +256,16 @@ function makeResolver(context: LinkContext, entries: readonly LinkedEntry[]): Ke
     const { file } = old.source
     if (byFile.get(file) === old) byFile.set(file, entry)
     const address = addressOf(old)
-    if (address !== undefined && byAddress.get(address) === old) byAddress.set(address, entry)
+    if (address !== undefined && byAddress.get(decode(address)) === old) byAddress.set(decode(address), entry)
     const name = `${old.collection}/${old.id}`
     byName.set(name, byName.get(name)?.map((one) => (one === old ? entry : one)) ?? [entry])
   }
   return { context, entries, resolve, replace, addressOf }
 }
+
+/** The last name of an address, without an ending of a file. */
+const lastSegment = (address: string): string =>
+  /([^/]*?)(?:\.\w+)?\/?$/.exec(address.replace(/\/index$/, ''))?.[1] ?? ''
 
 /** Of the versions of an entry that of the same language, or else the first. */
 const inLocale = (versions: readonly LinkedEntry[] | undefined, { locale }: LinkedEntry): LinkedEntry | undefined =>

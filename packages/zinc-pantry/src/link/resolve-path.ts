@@ -1,3 +1,5 @@
+import { LEADING_NUMBER } from '../schema/slug.ts'
+
 /** The path that another means when it stands in a file; undefined where it leads out of the folder of all. */
 export function resolveFrom(from: string, path: string): string | undefined {
   const steps = from.split('/').slice(0, -1)
@@ -8,3 +10,10 @@ export function resolveFrom(from: string, path: string): string | undefined {
   }
   return steps.join('/')
 }
+
+/** A path without the numbers in front of its names, as those of numbered collections have them. */
+export const withoutNumbers = (path: string): string =>
+  path
+    .split('/')
+    .map((name) => name.replace(LEADING_NUMBER, '$2'))
+    .join('/')

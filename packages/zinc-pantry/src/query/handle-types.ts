@@ -203,4 +203,6 @@ export interface BodyHandle extends GroupHandle<EntryBody> {
 export interface BodyImageHandle extends GroupHandle<BodyImage> {
   readonly src: TextHandle
   readonly alt: TextHandle
+  readonly width: Optional<NumberHandle>
+  readonly height: Optional<NumberHandle>
 }

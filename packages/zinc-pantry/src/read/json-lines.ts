@@ -53,5 +53,6 @@ export function readJsonLines({ file, text }: SourceText): ReadResult {
 function shiftDiagnostic(diagnostic: Diagnostic, offset: number): Diagnostic {
   const shift = ([start, end]: Span): Span => [start + offset, end + offset]
   const related = diagnostic.related?.map((place) => ({ ...place, span: shift(place.span) }))
-  return { ...diagnostic, span: shift(diagnostic.span), ...(related ? { related } : {}) }
+  const edit = diagnostic.edit && { ...diagnostic.edit, span: shift(diagnostic.edit.span) }
+  return { ...diagnostic, span: shift(diagnostic.span), ...(related ? { related } : {}), ...(edit ? { edit } : {}) }
 }

@@ -177,7 +177,7 @@ function describeError(error: YAMLError, document: Document.Parsed, text: string
     case 'BLOCK_AS_IMPLICIT_KEY': {
       const value = restOfLine(text, error.pos[0])
       const written = text.slice(value[0], value[1])
-      if (/:(?:\s|$)/.test(written)) return { code: 'colon', span: value, text: written }
+      if (/:(?:\s|$)/.test(written)) return { code: 'colon', ...withoutComment(value, written) }
       // The value goes on in the next line, which was meant as a key.
       return syntax(BAD_INDENT, tokenAt(text, value[1]))
     }
@@ -207,6 +207,12 @@ function describeError(error: YAMLError, document: Document.Parsed, text: string
   }
   if (/nesting|depth|call stack/i.test(error.message)) return { code: 'too-deep', span }
   return syntax(error.message.replace(/\s+/g, ' ').slice(0, 100))
+}
+
+/** The value of a line, up to a comment behind it. */
+function withoutComment([start]: Span, written: string): { span: Span; text: string } {
+  const text = written.replace(/\s+#.*$/, '')
+  return { span: [start, start + text.length], text }
 }
 
 /** The word at an offset, or the next one when there is only space. */

@@ -9,15 +9,18 @@ export interface OutlineItem {
 
 /** An image of a body. */
 export interface BodyImage {
-  /** As written. */
+  /** The address that it has on the page. */
   readonly src: string
   readonly alt: string
+  /** Pixels; null where they are not known, as of a picture from elsewhere. */
+  readonly width: number | null
+  readonly height: number | null
 }
 
 /** What is known of a body without loading it. */
 export interface BodyFacts {
   readonly outline: readonly OutlineItem[]
-  /** Addresses of links as written, each once, in order. */
+  /** The addresses that links have on the page, each once, in order. */
   readonly links: readonly string[]
   readonly images: readonly BodyImage[]
   /** The first of the images, as for a card in a list; null where there is none. */
@@ -29,4 +32,13 @@ export interface BodyFacts {
   readonly words: number
   /** At 200 words a minute, at least 1. */
   readonly minutes: number
+}
+
+/** An image as it is written. */
+export type WrittenImage = Pick<BodyImage, 'src' | 'alt'>
+
+/** What is known of a body by itself: addresses are as they are written. */
+export interface WrittenFacts extends Omit<BodyFacts, 'images' | 'firstImage'> {
+  readonly images: readonly WrittenImage[]
+  readonly firstImage: WrittenImage | null
 }

@@ -15,6 +15,8 @@ const SETTINGS = [
   'content',
   'output',
   'assetBase',
+  'publicFolder',
+  'served',
   'blocks',
   'locales',
   'sharedSlugs',
@@ -30,6 +32,8 @@ const EMPTY: Model = {
   content: 'content',
   output: 'generated/pantry',
   assetBase: '/',
+  publicFolder: 'public',
+  served: [],
   collections: [],
   blocks: new Map(),
   sharedSlugs: [],
@@ -50,12 +54,25 @@ export function buildModel(configuration: Pantry): { model: Model; problems: rea
     return { model: EMPTY, problems: reader.problems }
   }
   reader.known([], settings, SETTINGS)
-  const { content, output, assetBase, collections, blocks, locales, sharedSlugs, severities, highlight } =
-    settings as Record<string, unknown>
+  const {
+    content,
+    output,
+    assetBase,
+    publicFolder,
+    served,
+    collections,
+    blocks,
+    locales,
+    sharedSlugs,
+    severities,
+    highlight,
+  } = settings as Record<string, unknown>
   const model: Model = {
     content: folder(reader, 'content', content, EMPTY.content),
     output: folder(reader, 'output', output, EMPTY.output),
     assetBase: buildAssetBase(reader, assetBase),
+    publicFolder: folder(reader, 'publicFolder', publicFolder, EMPTY.publicFolder),
+    served: buildServed(reader, served),
     collections: buildCollections(reader, collections),
     blocks: new Map(Object.entries(buildBlocks(reader, blocks))),
     locales: buildLocales(reader, locales),
@@ -77,6 +94,18 @@ function buildAssetBase(reader: SettingsReader, value: unknown): string {
   const text = reader.text(['assetBase'], value)
   if (text === undefined) return EMPTY.assetBase
   return text === '' || text.endsWith('/') ? text : `${text}/`
+}
+
+/** Patterns of addresses, each from the root of the site. */
+function buildServed(reader: SettingsReader, value: unknown): string[] {
+  if (value === undefined) return []
+  const isOne = typeof value === 'string'
+  const patterns = isOne ? [value] : reader.texts(['served'], value)
+  return patterns.filter((pattern, position) => {
+    if (pattern.startsWith('/')) return true
+    reader.invalid(isOne ? ['served'] : ['served', position], pattern, 'a pattern of addresses, such as /api/**')
+    return false
+  })
 }
 
 function buildHighlight(reader: SettingsReader, highlight: unknown): string[] | undefined {
@@ -157,7 +186,9 @@ function buildSharedSlugs(reader: SettingsReader, groups: unknown): string[][] {
 
 /** Errors that leave an entry whole, so that a site may live with them. */
 const LENIENT = [
+  'address-duplicate',
   'field-unknown',
+  'import-missing',
   'link-broken',
   'link-fragment',
   'locale-unknown',

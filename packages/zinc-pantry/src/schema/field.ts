@@ -267,7 +267,16 @@ export function reject<Code extends DiagnosticCode>(
 }
 
 /** Reports a value of the wrong type, with what a writer should do about it. */
-export const wrongType = (run: CheckRun, seen: string, expected: string, hint?: string | undefined): typeof INVALID => {
-  run.report('value-type', { seen, expected, hint })
+export function wrongType(
+  run: CheckRun,
+  seen: string,
+  expected: string | { readonly words: string; readonly type: ValueType },
+  hint?: string | undefined,
+): typeof INVALID {
+  const { words, type } = typeof expected === 'string' ? { words: expected, type: undefined } : expected
+  run.report('value-type', { seen, expected: words, hint, type })
   return INVALID
 }
+
+/** Types by the names of JSON Schema. */
+export type ValueType = 'string' | 'number' | 'integer' | 'boolean' | 'array'

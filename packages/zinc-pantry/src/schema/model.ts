@@ -89,6 +89,10 @@ export interface Model {
   readonly severities: Severities
   /** What is put before the paths of pictures and other files in bodies. */
   readonly assetBase: string
+  /** The folder whose files are served as they are, relative to the configuration. */
+  readonly publicFolder: string
+  /** Patterns of addresses that something else serves. */
+  readonly served: readonly string[]
   /** Languages that are shown without colours; undefined where no code has colours. */
   readonly plainLanguages: readonly string[] | undefined
 }

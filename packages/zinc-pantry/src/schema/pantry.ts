@@ -102,6 +102,16 @@ export interface PantrySettings<Collections, Blocks> {
    * bodies become this and the path from the content folder. Default: `/`.
    */
   readonly assetBase?: string
+  /**
+   * The folder whose files the site serves as they are, relative to the configuration: links in bodies may lead to them.
+   * Default: `public`.
+   */
+  readonly publicFolder?: string
+  /**
+   * Patterns of addresses that something else serves, such as `/api/**`: links in bodies to these are not looked at.
+   * Default: none.
+   */
+  readonly served?: string | readonly string[]
   /** Blocks by name: groups of fields that lists can mix. Default: none. */
   readonly blocks?: Blocks
   /** The languages of the content (BCP 47), the first being the one that others fall back to. Default: none. */

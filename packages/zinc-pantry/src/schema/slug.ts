@@ -18,3 +18,6 @@ export function whySlugUnfit(slug: string): string | undefined {
   if (slug.includes('\\')) return 'it has a backslash'
   return slug.startsWith('/') ? 'it starts with a slash' : undefined
 }
+
+/** A number in front of a name, as those of numbered collections have them, and the name. */
+export const LEADING_NUMBER = /^(\d{1,9})[-_. ]+(.+)$/

@@ -2,7 +2,8 @@ import type MarkdownIt from 'markdown-it'
 import type { Token } from './token.ts'
 
 /** Addresses with a scheme or `www.`, and email addresses, where the extension spec begins to look. */
-const START = /(?<=^|[\s*_~(])(?:https?:\/\/|www\.)[^\s<]+|(?<=^|[^\w.+/-])[\w.+-]+@[\w-]+(?:\.[\w-]+)+/gi
+const START =
+  /(?<=^|[\s*_~(])(?:https?:\/\/|www\.)[^\s<]+|(?<=^|[^\w.+/-])(?:mailto:|xmpp:)?[\w.+-]+@[\w-]+(?:\.[\w-]+)+(?:(?<=xmpp:[^\s/]+)\/[\w@.]+)?/gi
 const PREFIX = /^(?:https?:\/\/)?/i
 /** What stands at the end of a sentence rather than of an address. */
 const TRAILING = '?!.,:*_~\'"'
@@ -63,7 +64,7 @@ function linkText(token: Token, Make: TokenClass): Token[] {
 const isEmail = (link: string): boolean => !/^(?:https?:\/\/|www\.)/i.test(link)
 
 function addressOf(link: string): string {
-  if (isEmail(link)) return `mailto:${link}`
+  if (isEmail(link)) return /^(?:mailto|xmpp):/i.test(link) ? link : `mailto:${link}`
   const address = /^www\./i.test(link) ? `http://${link}` : link
   try {
     return encodeURI(decodeURI(address)).replaceAll('[', '%5B').replaceAll(']', '%5D')

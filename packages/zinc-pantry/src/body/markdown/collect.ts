@@ -1,16 +1,12 @@
 import type { Span } from '../../diagnostics/diagnostic.ts'
-import type { BodyFacts } from '../../schema/body-facts.ts'
+import type { WrittenFacts } from '../../schema/body-facts.ts'
 import { findAddresses } from '../html-addresses.ts'
+import { silentImagesInHtml } from '../html-tags.ts'
 import type { BodyLink } from '../parsed-body.ts'
 import { countWords, createFacts } from '../text-facts.ts'
 import { noteOf, plainText, type Token } from './token.ts'
 
 const MORE = /^<!--\s*more\s*-->\s*$/
-const RAW_ID = /\s(?:id|name)\s*=\s*(?:"([^"]*)"|'([^']*)'|([^\s"'<>]+))/gi
-
-/** Ids that raw HTML gives. */
-export const rawIds = (html: string): string[] =>
-  html.includes('=') ? [...html.matchAll(RAW_ID)].map((found) => found[1] ?? found[2] ?? found[3] ?? '') : []
 
 /** Links in the children of an inline token; `place` leads from its content to the text. */
 export function inlineLinks(
@@ -37,6 +33,16 @@ export function inlineLinks(
   }
   return links
 }
+
+/** Where pictures without an alternative text stand in the content of an inline token. */
+export const silentImages = (children: readonly Token[], hasRaw: boolean): Span[] =>
+  children.flatMap((token): Span[] => {
+    const at = noteOf(token).at ?? 0
+    if (token.type === 'image' && plainText(token.children ?? []).trim() === '')
+      return [[at, at + 3 + token.content.length]]
+    if (token.type !== 'html_inline' || !hasRaw) return []
+    return silentImagesInHtml(token.content).map(([start, end]) => [at + start, at + end])
+  })
 
 /** The tokens that close links, by those that open them. */
 function findClosings(children: readonly Token[]): ReadonlyMap<Token, Token> {
@@ -78,9 +84,9 @@ function restOfAddress(content: string, start: number, end: number): number {
 export function describeTokens(
   tokens: readonly Token[],
   { blocks, hasRaw }: { readonly blocks: readonly string[]; readonly hasRaw: boolean },
-): BodyFacts {
+): WrittenFacts {
   const links = new Set<string>()
-  const images: BodyFacts['images'][number][] = []
+  const images: WrittenFacts['images'][number][] = []
   const headings: { id: string; text: string; depth: number }[] = []
   const paragraphs: string[] = []
   let words = 0

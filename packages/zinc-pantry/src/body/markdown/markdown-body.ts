@@ -1,18 +1,19 @@
 import { createDiagnostic, type Diagnostic, type Place, type Span } from '../../diagnostics/diagnostic.ts'
-import type { BodyFacts } from '../../schema/body-facts.ts'
+import type { WrittenFacts } from '../../schema/body-facts.ts'
 import type { BodyModel } from '../../schema/body-settings.ts'
 import { BodyError } from '../body-error.ts'
-import { ADDRESS_ATTRIBUTES } from '../html-addresses.ts'
+import { ADDRESS_ATTRIBUTES, findAddresses } from '../html-addresses.ts'
+import { idsInHtml, silentImagesInHtml } from '../html-tags.ts'
 import type { BlockUse, BodyLink, CodeFence, OutputOptions, ParsedBody, Rewrite } from '../parsed-body.ts'
 import { PluginFailure } from '../plugin-failure.ts'
 import { sanitiseHtml } from '../sanitise.ts'
 import { readCodeInfo } from './code-info.ts'
-import { describeTokens, inlineLinks, rawIds, textOfTokens } from './collect.ts'
+import { describeTokens, inlineLinks, silentImages, textOfTokens } from './collect.ts'
 import { createParser, type ParserOptions } from './markdown-parser.ts'
 import { addRenderRules, rewriteAddresses } from './markdown-renderer.ts'
 import { createUse, findUses } from './markdown-uses.ts'
 import { createParsing, createStepParser, type Parsing, type StepParser } from './parsing.ts'
-import { blockLinks, findRaw } from './raw-html.ts'
+import { findRaw } from './raw-html.ts'
 import { linesOf } from './source-map.ts'
 import type { Token } from './token.ts'
 
@@ -40,6 +41,8 @@ const findCandidates = (text: string): { address: string; isDefined: boolean }[]
     return [address, ...parts].map((part) => ({ address: part, isDefined: defined !== undefined }))
   })
 
+/** What every picture without an alternative text looks like, and more; never less. */
+const SILENT = /!\[\s*\]|<img/i
 const DIRECTIVE = /(?:^|[^\w:]):+[A-Za-z]/m
 /** What every fence with a language looks like, and more; never less. */
 const FENCE = /(?:`{3,}|~{3,})[^\S\n]*([^\s{]+)/g
@@ -81,17 +84,21 @@ function createBody(body: BodyText, parser: StepParser, { blocks, settings }: Pa
   }
   const linksOf = (tokens: readonly Token[], concerns: (content: string) => boolean): BodyLink[] =>
     tokens.flatMap((token, position): readonly BodyLink[] => {
-      if (token.type === 'html_block' && concerns(token.content)) return blockLinks(token, text)
-      if (token.type !== 'inline' || !concerns(token.content)) return []
+      if (!/^(?:html_block|inline)$/.test(token.type) || !concerns(token.content)) return []
       const map = parse().map()
+      if (token.type === 'html_block')
+        return findAddresses(token.content).map(({ address, span }) => ({
+          href: address,
+          span: map.inline(position, span),
+        }))
       return inlineLinks(parse().children(token), {
         content: token.content,
         place: (span) => map.inline(position, span),
       })
     })
 
-  let facts: BodyFacts | undefined
-  const factsOf = (): BodyFacts => {
+  let facts: WrittenFacts | undefined
+  const factsOf = (): WrittenFacts => {
     const names = usesOf().uses.flatMap(({ block }) => block ?? [])
     facts ??= describeTokens(parse().whole(), { blocks: names, hasRaw: rawHtml !== 'drop' })
     return facts
@@ -111,7 +118,7 @@ function createBody(body: BodyText, parser: StepParser, { blocks, settings }: Pa
     return found
   }
   const refuseRaw = (): Diagnostic[] =>
-    findRaw(parse(), text).map(({ html, span }) => createDiagnostic('html-untrusted', place(span), { html }))
+    findRaw(parse()).map(({ html, span }) => createDiagnostic('html-untrusted', place(span), { html }))
   const describeFailure = (): Diagnostic[] => {
     parse().whole()
     const failure = parse().failure()
@@ -130,7 +137,7 @@ function createBody(body: BodyText, parser: StepParser, { blocks, settings }: Pa
       const tokens = parse().blocks()
       return [
         ...parse().headingIds(),
-        ...tokens.flatMap(({ type, content }) => (/html_block|inline/.test(type) ? rawIds(content) : [])),
+        ...tokens.flatMap(({ type, content }) => (/html_block|inline/.test(type) ? idsInHtml(content) : [])),
       ]
     },
     links(isFine) {
@@ -148,6 +155,21 @@ function createBody(body: BodyText, parser: StepParser, { blocks, settings }: Pa
         everywhere || findCandidates(content).some(({ address }) => !isFine(address))
       return linksOf(tokens, concerns).filter(({ href }) => !isFine(href))
     },
+    silentImages() {
+      if (!SILENT.test(text)) return []
+      return parse()
+        .whole()
+        .flatMap((token, position): readonly Span[] => {
+          const found =
+            token.type === 'html_block'
+              ? rawHtml === 'drop'
+                ? []
+                : silentImagesInHtml(token.content)
+              : silentImages(token.children ?? [], rawHtml !== 'drop')
+          return found.map((span) => parse().map().inline(position, span))
+        })
+    },
+    imports: () => [],
     uses: () => usesOf().uses,
     fences(isFine) {
       // With escapes it can be any language.

@@ -53,8 +53,9 @@ export function createSourceMap(text: string, tokens: readonly Token[]): SourceM
       const token = tokens[at] as Token
       if (token.type !== 'inline') continue
       placed.set(at, map ? placeContent(token.content, map[0], from) : undefined)
-      const found = map ? (lineAt(map[0])?.[1].indexOf(token.content, from) ?? -1) : -1
-      if (found !== -1) from = found + token.content.length
+      const written = asCell(token.content)
+      const found = map ? (lineAt(map[0])?.[1].indexOf(written, from) ?? -1) : -1
+      if (found !== -1) from = found + written.length
     }
   }
   const baseOf = (content: string, own: PlacedContent, row: number): number => {
@@ -78,7 +79,10 @@ export function createSourceMap(text: string, tokens: readonly Token[]): SourceM
       if (!own) return findText(text, content, [start, end])
       const offsetAt = (offset: number): number => {
         const row = countBefore(own.starts, (found) => found <= offset) - 1
-        return Math.min(text.length, baseOf(content, own, row) + offset - (own.starts[row] ?? 0))
+        const start = own.starts[row] ?? 0
+        const before = content.slice(start, offset)
+        const length = own.from === undefined ? before.length : asCell(before).length
+        return Math.min(text.length, baseOf(content, own, row) + length)
       }
       return [offsetAt(start), offsetAt(end)]
     },
@@ -93,10 +97,13 @@ function placeContent(content: string, line: number, from: number | undefined): 
 
 /** The column at which a part of a content stands in its line. */
 function columnOf(line: string, part: string, from: number | undefined): number {
-  const found = from === undefined ? line.lastIndexOf(part) : line.indexOf(part, from)
+  const found = from === undefined ? line.lastIndexOf(part) : line.indexOf(asCell(part), from)
   // Tabs before the text can have become spaces; the end of the line stays.
   return found === -1 ? Math.max(0, line.trimEnd().length - part.length) : found
 }
+
+/** A part of a cell as it is written: a bar in it has a backslash before it. */
+const asCell = (part: string): string => part.replaceAll('|', '\\|')
 
 const isCell = (tokens: readonly Token[], position: number): boolean =>
   /^t[hd]_open$/.test(tokens[position - 1]?.type ?? '')

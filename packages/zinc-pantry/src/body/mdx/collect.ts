@@ -1,5 +1,7 @@
+import type { Literal } from 'estree'
 import type { Root } from 'mdast'
-import type { BodyFacts } from '../../schema/body-facts.ts'
+import type { Span } from '../../diagnostics/diagnostic.ts'
+import type { WrittenFacts } from '../../schema/body-facts.ts'
 import { spansInValue } from '../html-addresses.ts'
 import type { BodyLink, CodeFence } from '../parsed-body.ts'
 import { countWords, createFacts } from '../text-facts.ts'
@@ -56,6 +58,35 @@ export function findLinks(tree: Root | undefined, text: string): FoundLink[] {
   return links
 }
 
+/** What the code of a text imports, or exports from elsewhere. */
+export function findImports(tree: Root | undefined): BodyLink[] {
+  const found: BodyLink[] = []
+  visit(tree, (node) => {
+    if (node.type !== 'mdxjsEsm') return
+    for (const statement of node.data?.estree?.body ?? []) {
+      const source = 'source' in statement ? (statement.source as Literal & { start: number; end: number }) : undefined
+      if (typeof source?.value === 'string')
+        found.push({ href: source.value, span: [source.start + 1, source.end - 1] })
+    }
+  })
+  return found
+}
+
+/** Where pictures without an alternative text stand. */
+export function findSilentImages(tree: Root | undefined): Span[] {
+  const found: Span[] = []
+  visit(tree, (node) => {
+    const isSilent =
+      node.type === 'image' || node.type === 'imageReference'
+        ? (node.alt ?? '').trim() === ''
+        : isJsx(node) &&
+          node.name === 'img' &&
+          !node.attributes.some((one) => one.type !== 'mdxJsxAttribute' || one.name === 'alt')
+    if (isSilent) found.push(spanOf(node))
+  })
+  return found
+}
+
 /** The address behind the label of a link, or the whole link where none is written as such. */
 function addressSpan(
   text: string,
@@ -86,9 +117,9 @@ const isMore = (node: Node): boolean =>
   node.type === 'mdxFlowExpression' && /^\s*\/\*\s*more\s*\*\/\s*$/.test(node.value)
 
 /** The facts of a tree. */
-export function describeTree(tree: Root, blocks: readonly string[]): BodyFacts {
+export function describeTree(tree: Root, blocks: readonly string[]): WrittenFacts {
   const headings: { id: string; text: string; depth: number }[] = []
-  const images: BodyFacts['images'][number][] = []
+  const images: WrittenFacts['images'][number][] = []
   const paragraphs: string[] = []
   let marked: number | undefined
   let words = 0

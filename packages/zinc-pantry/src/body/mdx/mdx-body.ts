@@ -1,13 +1,13 @@
 import type { Root } from 'mdast'
 import { createDiagnostic, type Diagnostic, type Place, type Span } from '../../diagnostics/diagnostic.ts'
-import type { BodyFacts } from '../../schema/body-facts.ts'
+import type { WrittenFacts } from '../../schema/body-facts.ts'
 import { BodyError } from '../body-error.ts'
 import type { BodyText } from '../markdown/markdown-body.ts'
 import { linesOf } from '../markdown/source-map.ts'
 import type { BlockUse, BodyLink, BodyOutput, CodeFence, OutputOptions, ParsedBody } from '../parsed-body.ts'
 import { PluginFailure } from '../plugin-failure.ts'
 import { NO_FACTS } from '../text-facts.ts'
-import { describeTree, findFences, findLinks, idsOf, textOfTree } from './collect.ts'
+import { describeTree, findFences, findImports, findLinks, findSilentImages, idsOf, textOfTree } from './collect.ts'
 import { findComponents, type UnknownComponent } from './components.ts'
 import type { MdxCompiler } from './mdx-compiler.ts'
 
@@ -18,10 +18,21 @@ interface Summary {
   readonly ids: readonly string[]
   readonly links: readonly BodyLink[]
   readonly fences: readonly CodeFence[]
-  readonly facts: BodyFacts
+  readonly silent: readonly Span[]
+  readonly imports: readonly BodyLink[]
+  readonly facts: WrittenFacts
 }
 
-const EMPTY: Summary = { uses: [], unknown: [], ids: [], links: [], fences: [], facts: NO_FACTS }
+const EMPTY: Summary = {
+  uses: [],
+  unknown: [],
+  ids: [],
+  links: [],
+  fences: [],
+  silent: [],
+  imports: [],
+  facts: NO_FACTS,
+}
 
 /** How many trees are kept for compiling; of the texts beyond, each is parsed once more. */
 export interface TreeBudget {
@@ -77,6 +88,8 @@ export function createMdxBody(body: BodyText, { compiler, blocks, budget }: MdxC
     },
     ids: () => read().ids,
     links: (isFine) => read().links.filter(({ href }) => !isFine(href)),
+    silentImages: () => read().silent,
+    imports: (isFine) => read().imports.filter(({ href }) => !isFine(href)),
     uses: () => read().uses,
     fences: (isFine) => read().fences.filter(({ language }) => !isFine(language)),
     facts: () => read().facts,
@@ -100,6 +113,8 @@ function describe(tree: Root, text: string, blocks: readonly string[]): Summary 
     ids: idsOf(tree),
     links: findLinks(tree, text),
     fences: findFences(tree, text),
+    silent: findSilentImages(tree),
+    imports: findImports(tree),
     facts: describeTree(tree, names),
   }
 }

@@ -32,6 +32,10 @@ export const bodyCodes = {
     ({ collection, id }) => `Link leads to ${collection}/${id}, which has no page`,
     ({ collection }) => `Give the collection ${collection} an address, or link to another page`,
   ),
+  'address-duplicate': error<{ address: string; other: string }>(
+    ({ address, other }) => `Address ${quote(address)} is that of ${other} too`,
+    () => 'Make the address of something that differs, such as the slug and the language',
+  ),
   'link-unpublished': error<{ href: string; collection: string; id: string; reason: string }>(
     ({ collection, id, reason }) => `Link leads to ${collection}/${id}, which is not published: ${reason}`,
     () => 'Publish it, or take the link out',
@@ -56,6 +60,16 @@ export const bodyCodes = {
   'mdx-untrusted': error<Record<never, never>>(
     () => 'MDX is not allowed here, since it can run code',
     () => 'Rename the file to .md, or move it to a collection that is trusted',
+  ),
+  'import-missing': error<{ specifier: string; isFile: boolean; suggestion?: string | undefined }>(
+    ({ specifier, isFile }) => `${isFile ? 'There is no file' : 'There is no package'} ${quote(specifier)} to import`,
+    ({ specifier, isFile, suggestion }) =>
+      didYouMean(
+        suggestion,
+        isFile
+          ? 'Paths are relative to this file'
+          : `Install it: npm install ${/^(?:@[^/]+\/)?[^/]+/.exec(specifier)?.[0]}`,
+      ),
   ),
   'component-unknown': error<{ name: string; suggestion?: string | undefined; known: readonly string[] }>(
     ({ name }) => `There is no component <${name}>`,

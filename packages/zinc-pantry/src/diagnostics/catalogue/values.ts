@@ -8,7 +8,7 @@ const tooMany = (count: number, maximum: number, noun: string): string =>
 
 /** Problems of one value against its field. */
 export const valueCodes = {
-  'value-type': error<{ seen: string; expected: string; hint?: string | undefined }>(
+  'value-type': error<{ seen: string; expected: string; hint?: string | undefined; type?: string | undefined }>(
     ({ seen, expected }) => `Found ${seen}, expected ${expected}`,
     ({ hint }) => hint,
   ),
@@ -35,7 +35,7 @@ export const valueCodes = {
     ({ written, value }) => `${written} is read as ${value}`,
     ({ value }) => `Write ${value}, or quote it if the zeros count`,
   ),
-  'form-invalid': error<{ value: string; expected: string; reason: string; help: string }>(
+  'form-invalid': error<{ value: string; expected: string; reason: string; help: string; form?: string | undefined }>(
     ({ value, expected, reason }) => `${quote(value)} is not ${expected}: ${reason}`,
     ({ help }) => help,
   ),
@@ -86,9 +86,12 @@ export const valueCodes = {
       `Image is ${pixels} pixels ${side}, expected at ${atLeast ? 'least' : 'most'} ${limit}`,
   ),
   'image-unreadable': error<{ path: string }>(({ path }) => `${quote(path)} is no image that can be read`),
-  'image-alternative': warning<Record<never, never>>(
+  'image-alternative': warning<{ in?: 'markdown' | 'mdx' | undefined }>(
     () => 'Image has no alternative text',
-    () => 'Write it as { file: …, alt: … }; an empty text is for images that say nothing',
+    ({ in: format }) =>
+      format === undefined
+        ? 'Write it as { file: …, alt: … }; an empty text is for images that say nothing'
+        : `Write it as ![what it shows](…); one that says nothing is <img src="…" alt=""${format === 'mdx' ? ' /' : ''}>`,
   ),
   'image-alternative-required': error<Record<never, never>>(
     () => 'Image has no alternative text, which is required here',

@@ -38,6 +38,11 @@ export const bodyExplanations: Explanations<typeof bodyCodes> = {
     'Ask [Maren](../wardens/maren-holt.json).',
     "wardens: { files: 'wardens/*.json', address: 'url', … }",
   ],
+  'address-duplicate': [
+    'Two entries have one address, so that only one of their pages can be seen. A slash at the end makes no difference.',
+    'from: (entry) => join([entry.slug])   // trails/gable and huts/gable',
+    "from: (entry) => join(['trails', entry.slug])",
+  ],
   'link-unpublished': [
     'A link leads to an entry that is a draft, not yet or no longer to be seen, so that its page is not there.',
     'Sleep at [Beck Hut](../huts/beck.md).   <!-- a draft -->',
@@ -63,6 +68,11 @@ export const bodyExplanations: Explanations<typeof bodyCodes> = {
     'A collection that is not trusted has a file of MDX, which can run code.',
     'comments/first.mdx',
     'comments/first.md',
+  ],
+  'import-missing': [
+    'The code of a body imports a file that is not there, or a package that is not installed. Files are relative to the body.',
+    "import { Chart } from './chrat.jsx'",
+    "import { Chart } from './chart.jsx'",
   ],
   'component-unknown': [
     'MDX uses a component that is neither imported, nor defined in the file, nor a block of the site.',

@@ -1,6 +1,6 @@
 import type { BlockUse, BodyLink, BodyOutput, CodeFence, OutputOptions, ParsedBody } from '../../body/parsed-body.ts'
-import type { Diagnostic } from '../../diagnostics/diagnostic.ts'
-import type { BodyFacts } from '../../schema/body-facts.ts'
+import type { Diagnostic, Span } from '../../diagnostics/diagnostic.ts'
+import type { WrittenFacts } from '../../schema/body-facts.ts'
 
 /** What is known of a body without its text. */
 export interface BodyKnowledge {
@@ -9,7 +9,11 @@ export interface BodyKnowledge {
   addresses?: readonly string[]
   /** Whatever may be the language of a fence of code. */
   languages?: readonly string[]
-  facts?: BodyFacts
+  /** What its code imports. */
+  imports?: readonly string[]
+  /** How many pictures have no alternative text. */
+  silent?: number
+  facts?: WrittenFacts
   text?: string
 }
 
@@ -56,6 +60,8 @@ export class RememberedBody implements ParsedBody {
     this.ids()
     this.links(() => true)
     this.fences(() => true)
+    this.silentImages()
+    this.imports(() => true)
     this.facts()
   }
 
@@ -77,8 +83,18 @@ export class RememberedBody implements ParsedBody {
     return languages.every(isFine) ? [] : (this.#parsed()?.fences(isFine) ?? [])
   }
 
-  facts(): BodyFacts {
-    return this.#recall('facts', (body) => body.facts()) as BodyFacts
+  imports(isFine: (specifier: string) => boolean): readonly BodyLink[] {
+    const imports = this.#recall('imports', (body) => collect((note) => body.imports(note))) ?? []
+    return imports.every(isFine) ? [] : (this.#parsed()?.imports(isFine) ?? [])
+  }
+
+  silentImages(): readonly Span[] {
+    const count = this.#recall('silent', (body) => body.silentImages().length) ?? 0
+    return count === 0 ? [] : (this.#parsed()?.silentImages() ?? [])
+  }
+
+  facts(): WrittenFacts {
+    return this.#recall('facts', (body) => body.facts()) as WrittenFacts
   }
 
   text(): string {

@@ -56,7 +56,7 @@ export interface RunKind {
 /** Says all that a run depends on; undefined where that cannot be said. */
 export function describeRun(
   host: Host,
-  { model, code, listing, sources }: Survey,
+  { model, code, listing, publicFiles, sources }: Survey,
   { state, kind }: { readonly state: SiteState; readonly kind: RunKind },
 ): string | undefined {
   const { text, hasCode } = writeModelText(model)
@@ -70,7 +70,7 @@ export function describeRun(
   )
   if (files.includes(undefined) || answers.includes(undefined)) return undefined
   const { strayLinks, unreadable } = listing
-  const said = [host.version(), code, text, files, answers, strayLinks, unreadable, kind]
+  const said = [host.version(), code, text, files, publicFiles, answers, strayLinks, unreadable, kind]
   return host.digest(JSON.stringify(said))
 }
 

@@ -1,6 +1,7 @@
 import { type ComputeMemory, createComputeMemory } from '../../compute/compute-entries.ts'
 import type { EmitMemory } from '../../emit/emit-site.ts'
 import type { UnitMemory } from '../../emit/part-keeper.ts'
+import type { AddressMemory } from '../../link/check-addresses.ts'
 import type { LinkCheckMemory } from '../../link/check-links.ts'
 import type { UniqueMemory } from '../../link/check-unique.ts'
 import type { LinkMemory } from '../../link/link-entries.ts'
@@ -19,6 +20,7 @@ export interface StageMemory {
   readonly checked: CheckedMemory
   readonly linked: LinkMemory
   readonly unique: UniqueMemory
+  readonly addresses: AddressMemory
   /** Of all entries, and of those that are to be seen. */
   readonly computed: { readonly whole: ComputeMemory; readonly published: ComputeMemory }
   readonly links: ResolverMemory
@@ -50,6 +52,7 @@ export function createStageMemory(): StageMemory {
     checked: new Map(),
     linked: new Map(),
     unique: {},
+    addresses: {},
     computed: { whole: createComputeMemory(), published: createComputeMemory() },
     links: { generation: 0 },
     linkChecks: new Map(),

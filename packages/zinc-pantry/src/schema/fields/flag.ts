@@ -43,7 +43,9 @@ export const flagKind: Kind = {
   expected: () => 'true or false',
   options: { default: 'any' },
   compile: () => (value, run) =>
-    typeof value === 'boolean' ? value : wrongType(run, describeValue(value), 'true or false', hintForFlag(value)),
+    typeof value === 'boolean'
+      ? value
+      : wrongType(run, describeValue(value), { words: 'true or false', type: 'boolean' }, hintForFlag(value)),
   shape: () => ({ kind: 'flag' }),
   store: storeAsIs,
   valueType: () => 'boolean',

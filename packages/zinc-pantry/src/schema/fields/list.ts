@@ -93,7 +93,8 @@ export const listKind: Kind = {
     const checkItem = compiler.check(inner)
     const { optional = false, default: absent = null } = inner.options
     return (value, run) => {
-      if (!Array.isArray(value)) return wrongType(run, describeValue(value), 'a list', hintForList(value, run))
+      if (!Array.isArray(value))
+        return wrongType(run, describeValue(value), { words: 'a list', type: 'array' }, hintForList(value, run))
       let valid = true
       if (value.length < minItems) {
         run.report('list-too-short', { count: value.length, minimum: minItems })

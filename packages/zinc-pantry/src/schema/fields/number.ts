@@ -106,7 +106,10 @@ function compileNumber(field: Field, whole: boolean, expected: string): Check {
   const { multipleOf } = options
   const limits = limitsOf(options)
   return (value, run) => {
-    if (typeof value !== 'number') return wrongType(run, describeValue(value), expected, hintForNumber(value))
+    if (typeof value !== 'number') {
+      const type = whole ? 'integer' : 'number'
+      return wrongType(run, describeValue(value), { words: expected, type }, hintForNumber(value))
+    }
     if (!Number.isFinite(value) || (whole && !Number.isInteger(value))) return wrongType(run, String(value), expected)
     const broken = limits.find(({ holds }) => !holds(value))
     if (whole && !Number.isSafeInteger(value)) run.report('number-not-exact', { value })

@@ -3,6 +3,8 @@ import { type Check, type Field, INVALID, type Kind, storeAsIs, wrongType } from
 
 /** A text of a fixed form, such as a time of day. */
 export interface TextForm {
+  /** The name of the form, for edits that know it. */
+  readonly name?: 'time'
   /** For messages: `a time as HH:MM`. */
   readonly expected: string
   /** The value as it is kept, or why the text is not of the form. */
@@ -28,7 +30,7 @@ export function compileTextForm(form: TextForm, field: Field): Check {
   return (value, run) => {
     if (typeof value !== 'string') return wrongType(run, describeValue(value), expected)
     const read = form.read(value, field)
-    if ('reason' in read) run.report('form-invalid', { value, expected, reason: read.reason, help })
+    if ('reason' in read) run.report('form-invalid', { value, expected, reason: read.reason, help, form: form.name })
     else if (minimum !== undefined && read.value < minimum)
       run.report('form-too-low', { value, limit: limits.minimum ?? '' })
     else if (maximum !== undefined && read.value > maximum)

@@ -69,7 +69,8 @@ export const textKind: Kind = {
     const { minLength = 0, maxLength = Number.POSITIVE_INFINITY, pattern, lines } = field.options as TextOptions
     const matcher = pattern === undefined ? undefined : compilePattern(pattern)
     return (value, run) => {
-      if (typeof value !== 'string') return wrongType(run, describeValue(value), 'text', hintForText(value))
+      if (typeof value !== 'string')
+        return wrongType(run, describeValue(value), { words: 'text', type: 'string' }, hintForText(value))
       // The length in code units is an upper bound of that in characters.
       if (value.length < minLength || value.length > maxLength || minLength > 0) {
         const length = countCharacters(value)

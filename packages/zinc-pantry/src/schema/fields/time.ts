@@ -37,6 +37,7 @@ export function time<const Options extends TimeOptions = Record<never, never>>(
 }
 
 export const timeForm: TextForm = {
+  name: 'time',
   expected: 'a time as HH:MM',
   help: 'Times are written HH:MM or HH:MM:SS, from 00:00 to 23:59:59',
   read(value) {

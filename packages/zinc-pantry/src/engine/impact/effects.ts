@@ -1,0 +1,62 @@
+import type { Diagnostic, Place } from '../../diagnostics/diagnostic.ts'
+import type { LinkedCollection } from '../../link/link-entries.ts'
+import type { Model } from '../../schema/model.ts'
+import type { SettingStep } from '../../schema/settings-reader.ts'
+import type { LinkedEntry } from '../../validate/entry.ts'
+import type { Checked } from '../check.ts'
+
+/** Something that would break, or be lost, and where it stands. */
+export interface Effect {
+  /** A `definition` stands in the configuration, a `use` in content. */
+  readonly kind: 'definition' | 'use'
+  /** What happens to it, in words. */
+  readonly words: string
+  readonly place: Place
+}
+
+/** What can be removed. */
+export type TargetKind = 'collection' | 'entry' | 'field' | 'choice' | 'block' | 'file'
+
+/** What removing something would do. */
+export interface Removal {
+  readonly target: TargetKind
+  /** What would be removed, in words. */
+  readonly words: string
+  readonly effects: readonly Effect[]
+}
+
+/** What is to be taken out of the content, as if it were not there. */
+export interface Without {
+  /** Files, relative to the content folder. */
+  readonly files: readonly string[]
+  isEntry(entry: { readonly collection: string; readonly id: string }): boolean
+}
+
+/** A site that something would be removed from. */
+export interface Subject {
+  readonly model: Model
+  readonly collections: readonly LinkedCollection[]
+  readonly checked: Checked
+  /** Files of the content folder. */
+  readonly files: readonly string[]
+  /** Problems that are there without something, and are not there now. */
+  problemsWithout(without: Without): Promise<readonly Diagnostic[]>
+  settingPlace(path: readonly SettingStep[]): Promise<Place>
+}
+
+/** A setting that names something, and what it has to do with it. */
+export interface NamedSetting {
+  readonly path: readonly SettingStep[]
+  readonly words: string
+}
+
+/** Settings as effects. */
+export const asDefinitions = (subject: Subject, settings: readonly NamedSetting[]): Promise<Effect[]> =>
+  Promise.all(
+    settings.map(async ({ path, words }): Promise<Effect> => {
+      return { kind: 'definition', words, place: await subject.settingPlace(path) }
+    }),
+  )
+
+/** All entries of a site. */
+export const entriesOf = ({ collections }: Subject): LinkedEntry[] => collections.flatMap(({ entries }) => entries)

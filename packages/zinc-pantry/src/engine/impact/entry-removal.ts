@@ -1,0 +1,89 @@
+import { type Diagnostic, messageOf } from '../../diagnostics/diagnostic.ts'
+import { findLinks } from '../../link/check-links.ts'
+import type { LinkedEntry } from '../../validate/entry.ts'
+import { asDefinitions, type Effect, entriesOf, type Removal, type Subject, type Without } from './effects.ts'
+import { functionsWithText } from './functions.ts'
+
+type Target = Without['isEntry']
+
+/** What removing an entry would do: the problems that a check finds in the content without it. */
+export async function removeEntry(subject: Subject, collection: string, id: string): Promise<Removal> {
+  const isEntry: Target = (other) => other.collection === collection && other.id === id
+  const own = entriesOf(subject).filter(isEntry)
+  const files = own.flatMap(({ source }) => (source.pointer === '' ? [source.file] : []))
+  const problems = await subject.problemsWithout({ files, isEntry })
+  const said = describeUses(subject, isEntry, () => 'it')
+  return {
+    target: 'entry',
+    words: `One entry, ${id} of ${collection}. The collection and its definition stay`,
+    effects: [
+      ...(await asDefinitions(subject, functionsWithText(subject.model, id, collection))),
+      ...problems.map((problem) => asEffect(problem, said)),
+    ],
+  }
+}
+
+/** What removing a file that is no entry would do. */
+export async function removeFile(subject: Subject, file: string): Promise<Removal> {
+  const isEntry: Target = () => false
+  const problems = await subject.problemsWithout({ files: [file], isEntry })
+  return {
+    target: 'file',
+    words: `The file ${file} of the content folder`,
+    effects: problems.map((problem) => asEffect(problem, new Map())),
+  }
+}
+
+/** What removing all entries of a collection would do to the others. */
+export async function usesOfCollection(subject: Subject, collection: string): Promise<Effect[]> {
+  const isEntry: Target = (other) => other.collection === collection
+  const own = entriesOf(subject).filter(isEntry)
+  const files = own.flatMap(({ source }) => (source.pointer === '' ? [source.file] : []))
+  const problems = await subject.problemsWithout({ files, isEntry })
+  const said = describeUses(subject, isEntry, ({ id }) => id)
+  const ownFiles = new Set(own.map((entry) => entry.locate([]).file))
+  const lost = own.map(
+    (entry): Effect => ({ kind: 'use', words: `${collection}/${entry.id} is lost`, place: entry.locate([]) }),
+  )
+  return [...lost, ...problems.filter(({ file }) => !ownFiles.has(file)).map((problem) => asEffect(problem, said))]
+}
+
+const keyOf = (file: string, span: readonly number[]): string => `${file} ${span[0]}`
+
+/** Words for the places at which entries refer or link to others. */
+function describeUses(
+  { checked, ...subject }: Subject,
+  isEntry: Target,
+  nameOf: (entry: { readonly id: string }) => string,
+): ReadonlyMap<string, string> {
+  const words = new Map<string, string>()
+  for (const entry of entriesOf({ checked, ...subject })) {
+    if (isEntry(entry)) continue
+    const from = `${entry.collection}/${entry.id}`
+    for (const link of entry.links.filter(isEntry)) {
+      const { file, span } = entry.locate(link.path)
+      words.set(keyOf(file, span), `${from} refers to ${nameOf(link)} in ${link.path.join('.')}`)
+    }
+    const targetOf = (href: string): LinkedEntry | undefined => {
+      const target = checked.resolveLink(href, entry)
+      return target.kind === 'entry' || target.kind === 'no-page' ? target.entry : undefined
+    }
+    const passOver = (href: string): boolean => {
+      const target = targetOf(href)
+      return !target || target === entry || !isEntry(target)
+    }
+    for (const { href, place } of findLinks(entry, passOver, checked.textOf))
+      words.set(keyOf(place.file, place.span), `${from} links to ${nameOf(targetOf(href) ?? entry)}`)
+  }
+  return words
+}
+
+const asEffect = (problem: Diagnostic, said: ReadonlyMap<string, string>): Effect => {
+  const { code, file, span } = problem
+  const words = /^(?:ref|link)-/.test(code) ? said.get(keyOf(file, span)) : undefined
+  return {
+    kind: code.startsWith('config-') || code.startsWith('single-') ? 'definition' : 'use',
+    words: words ?? messageOf(problem),
+    place: { file, span },
+  }
+}

@@ -1,0 +1,228 @@
+import { settingPath } from '../../diagnostics/words.ts'
+import type { Field, Fields, Step } from '../../schema/field.ts'
+import { fieldAt } from '../../schema/field-path.ts'
+import { mergedFields } from '../../schema/fields/variant.ts'
+import { allFields, type CollectionModel, type Model, visitFields } from '../../schema/model.ts'
+import type { SettingStep } from '../../schema/settings-reader.ts'
+import type { LinkedEntry } from '../../validate/entry.ts'
+import { asDefinitions, type Effect, entriesOf, type NamedSetting, type Removal, type Subject } from './effects.ts'
+import { functionsWithField, functionsWithText } from './functions.ts'
+
+/** What removing a field would do: settings and functions that name it, and values that are written for it. */
+export async function removeField(
+  subject: Subject,
+  collection: CollectionModel,
+  names: readonly string[],
+): Promise<Removal> {
+  const name = names.join('.')
+  const isWritten = Object.hasOwn(collection.fields, names[0] as string)
+  const uses = isWritten ? usesIn(subject, collection.name, names, () => true, 'has a value for it') : []
+  return {
+    target: 'field',
+    words: `The definition of the field ${name} of ${collection.name}, for all its entries`,
+    effects: [...(await asDefinitions(subject, settingsThatName(subject.model, collection, names))), ...uses],
+  }
+}
+
+/** What removing a value of a choice would do. */
+export async function removeChoice(
+  subject: Subject,
+  collection: CollectionModel,
+  { names, choice }: { readonly names: readonly string[]; readonly choice: string },
+): Promise<Removal> {
+  const functions = functionsWithText(subject.model, choice, collection.name)
+  const isDefault = fieldAt(allFields(collection), names, subject.model.blocks)?.options.default === choice
+  const path = ['collections', collection.name, 'fields', ...names]
+  const defaults = isDefault ? [{ path, words: `${settingPath(path)} has it as its default` }] : []
+  return {
+    target: 'choice',
+    words: `The value ${choice} of the field ${names.join('.')} of ${collection.name}`,
+    effects: [
+      ...(await asDefinitions(subject, [...defaults, ...functions])),
+      ...usesIn(subject, collection.name, names, (value) => value === choice, 'has it'),
+    ],
+  }
+}
+
+/** What removing a block, or a field of one, would do. */
+export async function removeBlock(subject: Subject, block: string, names: readonly string[]): Promise<Removal> {
+  const { model } = subject
+  const settings: NamedSetting[] = []
+  if (names.length === 0)
+    eachField(model, (field, path) => {
+      if (field.kind === 'block' && field.blocks?.includes(block))
+        settings.push({ path, words: `${settingPath([...path])} allows it` })
+    })
+  const effects: Effect[] = []
+  for (const entry of entriesOf(subject)) {
+    const from = `${entry.collection}/${entry.id}`
+    const model = subject.collections.find(({ collection }) => collection.name === entry.collection)?.collection
+    for (const path of blocksIn(entry.data ?? {}, allFields(model as CollectionModel), {
+      model: subject.model,
+      block,
+    })) {
+      const inner =
+        names.length === 0 ? [path] : pathsAt(valueAt(entry.data, path), names).map((end) => [...path, ...end])
+      for (const at of inner)
+        effects.push({ kind: 'use', words: `${from} uses it in ${at.join('.')}`, place: entry.locate(at) })
+    }
+    const { body } = entry
+    for (const use of body?.parsed.uses() ?? []) {
+      if (!body || use.block !== block || (names.length > 0 && !Object.hasOwn(use.values, names[0] as string))) continue
+      const [start, end] = use.locate(names.slice(0, 1), 'key')
+      const span = [start + body.startOffset, end + body.startOffset] as const
+      effects.push({ kind: 'use', words: `${from} uses it in its body`, place: { file: body.file, span } })
+    }
+  }
+  const words =
+    names.length === 0
+      ? `The definition of the block ${block}`
+      : `The definition of the field ${names.join('.')} of the block ${block}`
+  return {
+    target: names.length === 0 ? 'block' : 'field',
+    words,
+    effects: [...(await asDefinitions(subject, settings)), ...effects],
+  }
+}
+
+/** Fields of a site that lead to a collection. */
+export function fieldsThatLeadTo(model: Model, target: string): NamedSetting[] {
+  const found: NamedSetting[] = []
+  eachField(model, (field, path) => {
+    if (field.targets?.includes(target) && path[1] !== target)
+      found.push({ path, words: `${settingPath([...path])} leads to it` })
+  })
+  return found
+}
+
+/** Calls a function for every field of a site, those in blocks included. */
+function eachField(model: Model, visit: (field: Field, path: SettingStep[]) => void): void {
+  for (const { name, fields, derived } of model.collections) {
+    visitFields(fields, (field, path) => visit(field, ['collections', name, 'fields', ...path]))
+    for (const [key, { field }] of Object.entries(derived)) visit(field, ['collections', name, 'derive', key])
+  }
+  for (const [name, fields] of model.blocks)
+    visitFields(fields, (field, path) => visit(field, ['blocks', name, 'fields', ...path]))
+}
+
+/** Settings of a site that name a field. */
+function settingsThatName(model: Model, collection: CollectionModel, names: readonly string[]): NamedSetting[] {
+  const { name } = collection
+  const [field = ''] = names
+  const dotted = names.join('.')
+  const isTop = names.length === 1
+  const base = ['collections', name]
+  const found: NamedSetting[] = []
+  const add = (...path: SettingStep[]): void => void found.push({ path, words: `${settingPath(path)} names it` })
+  if (isTop) {
+    for (const [position, fields] of collection.unique.entries())
+      if (fields.includes(field)) add(...base, 'unique', position)
+    for (const key of ['draft', 'from', 'until'] as const)
+      if (collection.publication?.[key] === field) add(...base, 'publication', key)
+    for (const key of ['parent', 'createFrom', 'revised', 'address', 'idKey', 'slugKey'] as const)
+      if (collection[key] === field) add(...base, SETTING_NAMES[key] ?? key)
+    if (collection.order.some((key) => key.field === field)) add(...base, 'order')
+  }
+  const isBelow = (path: string): boolean => path === dotted || path.startsWith(`${dotted}.`)
+  if (collection.indexes.some(isBelow)) add(...base, 'indexes')
+  for (const other of model.collections)
+    for (const { path } of other.search) {
+      const target = other === collection ? path : pathBehind(path, allFields(other), name)
+      if (target && isBelow(target.join('.'))) add('collections', other.name, 'search', path.join('.'))
+    }
+  found.push(...functionsWithField(model, name, names.at(-1) as string))
+  eachField(model, (inner, path) => {
+    const leads = inner.targets?.includes(name) === true
+    const by = (inner.options as { by?: string }).by
+    if (leads && inner.kind === 'ref' && isTop && by === field) add(...path, 'by')
+    if (leads && inner.kind === 'reverse' && inner.through && isBelow(inner.through)) add(...path)
+  })
+  return found
+}
+
+/** The names of settings, where the model has others. */
+const SETTING_NAMES: Readonly<Record<string, string>> = { idKey: 'id', slugKey: 'slug' }
+
+/** The part of a path that is searched behind a reference to a collection. */
+function pathBehind(path: readonly string[], fields: Fields, target: string): readonly string[] | undefined {
+  let level: Fields | undefined = mergedFields(fields)
+  for (const [at, step] of path.entries()) {
+    let field: Field | undefined = level?.[step]
+    while (field?.item) field = field.item
+    if (field?.targets?.includes(target)) return path.slice(at + 1)
+    level = field?.fields && mergedFields(field.fields)
+  }
+  return undefined
+}
+
+/** Values at a path that pass, in all entries of a collection, where they are written. */
+function usesIn(
+  subject: Subject,
+  collection: string,
+  names: readonly string[],
+  passes: (value: unknown) => boolean,
+  words: string,
+): Effect[] {
+  return entriesOf(subject)
+    .filter((entry) => entry.collection === collection)
+    .flatMap((entry) =>
+      pathsAt(entry.data ?? {}, names).flatMap((path): Effect[] => {
+        const value = valueAt(entry.data, path)
+        const items = Array.isArray(value) && !passes(value) ? value.map((_, at) => [...path, at]) : [path]
+        return items
+          .filter((at) => passes(valueAt(entry.data, at)) && isWrittenAt(entry, at))
+          .map((at) => ({ kind: 'use', words: `${collection}/${entry.id} ${words}`, place: entry.locate(at) }))
+      }),
+    )
+}
+
+/** False for what an entry has by a default, which stands nowhere. */
+function isWrittenAt(entry: LinkedEntry, path: readonly Step[]): boolean {
+  const { span, file } = entry.locate(path)
+  const above = entry.locate(path.slice(0, -1))
+  return file !== above.file || span[0] !== above.span[0] || span[1] !== above.span[1]
+}
+
+/** Every path in a value by names of fields, through lists and maps, at which there is something. */
+function pathsAt(value: unknown, names: readonly string[], above: readonly Step[] = []): (readonly Step[])[] {
+  if (value === null || value === undefined) return []
+  if (Array.isArray(value) && names.length > 0) return value.flatMap((item, at) => pathsAt(item, names, [...above, at]))
+  const [name, ...rest] = names
+  if (name === undefined) return [above]
+  if (typeof value !== 'object') return []
+  const group = value as Readonly<Record<string, unknown>>
+  return Object.hasOwn(group, name) ? pathsAt(group[name], rest, [...above, name]) : []
+}
+
+function valueAt(value: unknown, path: readonly Step[]): unknown {
+  let at = value
+  for (const step of path) at = (at as Readonly<Record<Step, unknown>> | null | undefined)?.[step]
+  return at
+}
+
+/** Where values of a block stand in the data of an entry. */
+function blocksIn(
+  data: unknown,
+  fields: Fields,
+  { model, block }: { readonly model: Model; readonly block: string },
+): (readonly Step[])[] {
+  const found: (readonly Step[])[] = []
+  const visit = (value: unknown, field: Field | undefined, path: readonly Step[]): void => {
+    if (typeof value !== 'object' || value === null || !field) return
+    if (field.item)
+      for (const [key, item] of Object.entries(value))
+        visit(item, field.item, [...path, Array.isArray(value) ? Number(key) : key])
+    if (field.kind === 'block') {
+      const name = (value as Readonly<Record<string, unknown>>)[(field.options as { key?: string }).key ?? 'block']
+      if (name === block) found.push(path)
+      walk(value, model.blocks.get(String(name)) ?? {}, path)
+    }
+    if (field.fields) walk(value, field.fields, path)
+  }
+  const walk = (value: object, own: Fields, path: readonly Step[]): void => {
+    for (const [name, field] of Object.entries(mergedFields(own)))
+      visit((value as Readonly<Record<string, unknown>>)[name], field, [...path, name])
+  }
+  walk(data as object, fields, [])
+  return found
+}
