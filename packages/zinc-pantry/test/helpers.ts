@@ -10,6 +10,12 @@ export const FIXTURES = fileURLToPath(new URL('fixtures/', import.meta.url))
 /** The folder of the repository. */
 export const REPOSITORY = fileURLToPath(new URL('../../../', import.meta.url))
 
+/** The head of a picture of 1 by 2 pixels. */
+export const PNG = Uint8Array.from([
+  ...[0x89, 0x50, 0x4e, 0x47, 0x0d, 0x0a, 0x1a, 0x0a, 0, 0, 0, 13, 0x49, 0x48, 0x44, 0x52],
+  ...[0, 0, 0, 1, 0, 0, 0, 2, 8, 6, 0, 0, 0],
+])
+
 /** How often a property runs: a few times in every test run, many times with PANTRY_THOROUGH set. */
 export const runs = (few: number, many: number): number => (process.env.PANTRY_THOROUGH ? many : few)
 

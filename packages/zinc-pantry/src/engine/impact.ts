@@ -126,7 +126,10 @@ function suggestTarget(subject: Subject, target: string): string | undefined {
   const fields = collections.flatMap(({ collection }) => fieldNames(collection))
   const names = [...model.collections.map(({ name }) => name), ...model.blocks.keys()]
   const likely = target.includes('/') ? [...entries, ...files] : target.includes('.') ? fields : names
-  return suggestNearest(target, likely) ?? suggestNearest(target, [...names, ...(target.includes('/') ? [] : entries)])
+  return (
+    suggestNearest(target, likely) ??
+    (target.includes('/') ? undefined : suggestNearest(target, [...names, ...entries]))
+  )
 }
 
 /** All fields of a collection by their dotted paths. */

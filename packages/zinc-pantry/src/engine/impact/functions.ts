@@ -25,9 +25,11 @@ const functionsOf = ({ collections }: Model): ModelFunction[] =>
 
 const escaped = (name: string): string => name.replace(/\W/g, '\\$&')
 
-/** Functions are read as text: what they name, they may read. */
-const mentions = (code: Code, name: string): boolean =>
-  new RegExp(`[.{,(\\s'"\`\\[]${escaped(name)}(?![\\w$])`).test(String(code))
+/** Functions are read as text: what they name, behind a dot, in quotes or taken apart, they may read. */
+function mentions(code: Code, field: string): boolean {
+  const name = escaped(field)
+  return new RegExp(`\\.\\s*${name}(?![\\w$])|(["'\`])${name}\\1|[{,]\\s*${name}\\s*(?=[,:}=])`).test(String(code))
+}
 
 /** True where a function names something in quotes. */
 const quotes = (code: Code, name: string): boolean => new RegExp(`(["'\`])${escaped(name)}\\1`).test(String(code))
@@ -57,6 +59,9 @@ function leadsTo(model: Model, from: string, to: string): boolean {
 export const functionsWithText = (model: Model, text: string, collection?: string): NamedSetting[] =>
   functionsOf(model)
     .filter(({ collection: own, code }) => {
-      return quotes(code, text) && (collection === undefined || own === collection || quotes(code, collection))
+      if (!quotes(code, text)) return false
+      if (collection === undefined || quotes(code, collection)) return true
+      // One that names another collection most likely means an entry of that.
+      return own === collection && !model.collections.some(({ name }) => quotes(code, name))
     })
     .map(asSetting)
