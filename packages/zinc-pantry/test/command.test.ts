@@ -45,6 +45,7 @@ describe('check', () => {
     expect(found).toMatchInlineSnapshot(`
       {
         "code": "id-duplicate",
+        "collection": "seasons",
         "column": 11,
         "endColumn": 19,
         "endLine": 5,

@@ -165,7 +165,7 @@ describe('Hostile input', () => {
   })
 
   test.each([
-    ['empty.md', '', 'Field "title" is missing'],
+    ['empty.md', '', 'This file has no front matter, which must give "title"'],
     ['empty.yaml', '', 'An entry is a group of keys, found nothing'],
     ['deep.yaml', `title: ${'['.repeat(20_000)}`, 'Nested more than 100 levels deep'],
     ['deep.json', `${'['.repeat(200_000)}`, 'Nested more than 100 levels deep'],

@@ -416,7 +416,7 @@ Mind.
     expect(await places('trails.legs.hours')).toEqual(['t.md:4:12', 't.md:5:22', 0])
     expect(await places('huts.kind.bothy')).toEqual(['a.yaml:2:7', 0])
     expect(await places('huts.kind.hut')).toEqual(['pantry.config.ts:5:58', 0])
-    expect(await places('note')).toEqual(['pantry.config.ts:9:76', 't.md:7:5', 't.md:10:4', 0])
+    expect(await places('note')).toEqual(['pantry.config.ts:9:84', 't.md:7:5', 't.md:10:4', 0])
     expect(await places('note.tone')).toEqual(['t.md:8:11', 't.md:10:9', 0])
     expect(await places('bell.png')).toEqual([0])
     const broken = makeFolder({

@@ -3,7 +3,7 @@ import { createRequire } from 'node:module'
 import { join } from 'node:path'
 import { pathToFileURL } from 'node:url'
 import type { Browser, Page } from 'playwright-core'
-import { build, createServer, type InlineConfig, preview, type ViteDevServer } from 'vite'
+import { build, createLogger, createServer, type InlineConfig, preview, type ViteDevServer } from 'vite'
 import { afterAll, beforeAll, beforeEach, describe, expect, test } from 'vitest'
 import { zincPantry } from 'zinc-pantry/vite'
 import { makeFolder, REPOSITORY } from './helpers.ts'
@@ -26,7 +26,7 @@ export default pantry({ assetBase: '/files/', collections: {
   'content/shingle.png': picture,
   'content/huts/gable.yaml': "name: Gable\nbeds: 3\nphoto: /shingle.png\nnote: 'See [the picture](/shingle.png)'\n",
   'content/trails/one.md':
-    '---\ntitle: One\nhuts: [gable]\n---\n# Head\n\n![](../shingle.png)\n\n[Gable](../huts/gable.yaml)\n',
+    '---\ntitle: One\nhuts: [gable]\n---\n# Head\n\n![Shingle](../shingle.png)\n\n[Gable](../huts/gable.yaml)\n',
   'content/trails/two.md': '---\ntitle: Two\n---\n# Other\n',
   'content/trails/three.mdx':
     "---\ntitle: Three\n---\nimport { loud } from '../../parts/loud.js'\n\n# {loud('three')}\n\n{props.given.of.nothing}\n",
@@ -80,13 +80,73 @@ async function openPage(address: string): Promise<{ page: Page; problems: string
   return { page, problems }
 }
 
+/** A logger that keeps what it is told. */
+function loggedTo(told: string[]): Pick<InlineConfig, 'customLogger'> {
+  const keep = (level: string) => (text: string) => void told.push(`${level} ${text}`)
+  const customLogger = { ...createLogger('silent'), info: keep('info'), warn: keep('warn'), error: keep('error') }
+  return { customLogger }
+}
+
+describe('A first start', () => {
+  const start = async (files: Readonly<Record<string, string | Uint8Array>>) => {
+    const root = makeFolder(files)
+    symlinkSync(join(REPOSITORY, 'node_modules'), join(root, 'node_modules'), 'dir')
+    const told: string[] = []
+    const server = await createServer({
+      root,
+      configFile: false,
+      plugins: [zincPantry()],
+      ...loggedTo(told),
+      server: { port: 0, host: '127.0.0.1' },
+    })
+    await server.listen()
+    const page = await browser.newPage()
+    const problems: string[] = []
+    page.on('pageerror', (error) => problems.push(error.message))
+    const overlay = (): Promise<string> =>
+      page.evaluate("document.querySelector('vite-error-overlay')?.shadowRoot.querySelector('.window').innerText ?? ''")
+    await page.goto(`http://127.0.0.1:${(server.httpServer?.address() as { port: number } | undefined)?.port}/`)
+    return { root, server, page, problems, overlay, told: () => told.join('\n').replaceAll(root, '') }
+  }
+
+  test('with errors in the content shows them, and the page once they are mended', async () => {
+    const broken = { ...SITE, 'content/huts/gable.yaml': 'name: Gable\nbeds: many\n' }
+    const { root, server, page, problems, overlay, told } = await start(broken)
+    await expect.poll(overlay).toContain('Found "many", expected a whole number (value-type)')
+    expect(told()).toMatch(/gable\.yaml:2:7 error value-type/)
+    expect(told()).not.toMatch(/Failed to resolve|Internal server error/)
+    writeFileSync(join(root, 'content/huts/gable.yaml'), String(SITE['content/huts/gable.yaml']))
+    await expect.poll(() => page.textContent('main'), { timeout: 5_000 }).toContain('Head')
+    expect(problems).toEqual([])
+    await server.close()
+  })
+
+  test('without a configuration says what the command says, once', async () => {
+    const { 'pantry.config.ts': _, ...files } = SITE
+    const { root, server, overlay, told } = await start(files)
+    await expect.poll(overlay).toContain('No pantry.config file in')
+    expect(told()).toMatch(
+      /^error pantry\.config\.ts:1:1 error config-not-found\n {2}No pantry\.config file in ""\n {2}help: Create/,
+    )
+    expect(told()).not.toMatch(/\n {4}at |Failed to resolve/)
+    await server.close()
+    const failed = await build({ root, configFile: false, logLevel: 'silent', plugins: [zincPantry()] }).catch(
+      (error: Error) => error,
+    )
+    expect(String((failed as Error).message)).toContain('No pantry.config file in')
+    expect(String((failed as Error).message).split('No pantry.config file')).toHaveLength(2)
+  })
+})
+
 describe('While serving', () => {
   let site: ReturnType<typeof makeSite>
   let server: ViteDevServer
   let address: string
+  let told: string[]
   beforeEach(async () => {
     site = makeSite()
-    server = await createServer({ ...site.config, server: { port: 0, host: '127.0.0.1' } })
+    told = []
+    server = await createServer({ ...site.config, ...loggedTo(told), server: { port: 0, host: '127.0.0.1' } })
     await server.listen()
     address = `http://127.0.0.1:${(server.httpServer?.address() as { port: number } | undefined)?.port}/`
     return () => server.close()
@@ -128,6 +188,27 @@ describe('While serving', () => {
     site.edit('content/huts/gable.yaml', 'beds: many', 'beds: 5')
     await expect.poll(() => overlay(page)).toBe('')
     expect(await page.textContent('h2')).toBe('One')
+  })
+
+  test('each save is told in a line that names the content file, and so is what is mended', async () => {
+    const lines = (): string[] =>
+      told.splice(0).map((line) => line.replaceAll(site.root, '').replace(/\(\d+ ms\)/, '(1 ms)'))
+    lines()
+    site.edit('content/trails/one.md', '# Head', '# Changed')
+    await expect.poll(() => told.length).toBe(1)
+    expect(lines()).toEqual(['info zinc-pantry content/trails/one.md (1 ms)'])
+    site.edit('content/huts/gable.yaml', 'beds: 3', 'beds: many')
+    await expect.poll(() => told.length).toBe(2)
+    const [line, problem] = lines()
+    expect(line).toBe('info zinc-pantry content/huts/gable.yaml: 1 problem now (1 ms)')
+    expect(problem).toMatch(/^error content\/huts\/gable\.yaml:2:7 error value-type/)
+    // What is known is not told again.
+    site.edit('content/trails/one.md', '# Changed', '# Again')
+    await expect.poll(() => told.length).toBe(1)
+    expect(lines()).toEqual(['info zinc-pantry content/trails/one.md: 1 problem now (1 ms)'])
+    site.edit('content/huts/gable.yaml', 'beds: many', 'beds: 4')
+    await expect.poll(() => told.length).toBe(1)
+    expect(lines()).toEqual(['info zinc-pantry content/huts/gable.yaml: 1 problem mended, none left (1 ms)'])
   })
 
   test('server-side rendering sees the content of the moment', async () => {

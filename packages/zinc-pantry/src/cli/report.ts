@@ -58,14 +58,41 @@ export async function writeDiagnostics(
   report: SiteReport,
   site: SitePlace,
   output: Output,
-  surroundings: Surroundings,
+  surroundings: Surroundings & { readonly all?: boolean | undefined },
 ): Promise<void> {
   const { diagnostics, textOf } = report
   if (diagnostics.length === 0) return
   // Loaded where there is something to draw only, like all that a clean run can do without.
   const { renderText } = await import('../diagnostics/render-text.ts')
   const nameOf = (file: string): string => relative(surroundings.folder, join(site.root, file))
-  output.write(`${renderText(diagnostics, textOf, { palette: createPalette(output, surroundings), nameOf })}\n`)
+  const palette = createPalette(output, surroundings)
+  const isGrouped = surroundings.all !== true
+  output.write(`${renderText(diagnostics, textOf, { palette, nameOf, isGrouped })}\n`)
+  if (!isGrouped) return
+  const { groupRepeated } = await import('../diagnostics/group-repeated.ts')
+  if (groupRepeated(diagnostics).some(({ others }) => others.length > 0))
+    output.write('Problems of one kind are told once; --all tells each, --summary counts them\n')
+}
+
+/** Writes how many problems there are by code, collection and field. */
+export async function writeSummary({ diagnostics }: SiteReport, surroundings: Surroundings): Promise<void> {
+  const { countProblems } = await import('../diagnostics/group-repeated.ts')
+  const { stdout } = surroundings
+  const { error, warning, faint } = createPalette(stdout, surroundings)
+  const rows = countProblems(diagnostics).map(({ count, severity, code, collection, field }) => ({
+    count: count.toLocaleString('en-US'),
+    severity,
+    code,
+    where: [collection, field].filter((name) => name !== undefined).join('.'),
+  }))
+  const widthOf = (key: 'count' | 'code'): number => Math.max(0, ...rows.map((row) => row[key].length))
+  const [counts, codes] = [widthOf('count'), widthOf('code')]
+  for (const { count, severity, code, where } of rows) {
+    const paint = severity === 'error' ? error : warning
+    const line = `${count.padStart(counts)}  ${paint(severity.padEnd('warning'.length))}  ${code.padEnd(codes)}`
+    stdout.write(`${where === '' ? line.trimEnd() : `${line}  ${faint(where)}`}\n`)
+  }
+  if (rows.length > 0) stdout.write('\n')
 }
 
 /** Writes a report for programs. Places are relative to the site's root. */

@@ -1,4 +1,4 @@
-import { relative, resolve, sep } from 'node:path'
+import { join, relative, resolve, sep } from 'node:path'
 import { createDiagnostic } from '../diagnostics/diagnostic.ts'
 import { plural } from '../diagnostics/words.ts'
 import { CONFIGURATION_FILE } from '../engine/configuration-file.ts'
@@ -6,7 +6,15 @@ import { type BuildReport, buildSite, checkSite, type SiteOptions, type SiteRepo
 import { findConfiguration, type SitePlace } from './find-configuration.ts'
 import { createPalette } from './palette.ts'
 import { createProgress } from './progress.ts'
-import { exitCodeOf, summaryLine, writeChanges, writeDiagnostics, writeJson, writeSarif } from './report.ts'
+import {
+  exitCodeOf,
+  summaryLine,
+  writeChanges,
+  writeDiagnostics,
+  writeJson,
+  writeSarif,
+  writeSummary,
+} from './report.ts'
 import { exitCodes, type Surroundings } from './surroundings.ts'
 
 /** Options that every command takes. */
@@ -30,13 +38,18 @@ export function findSite(
   if (!('looked' in found)) return { site: found }
   const place = { file: CONFIGURATION_FILE, span: [0, 0] as const }
   const diagnostics = [
-    createDiagnostic('config-not-found', place, { looked: found.looked, upward: root === undefined }),
+    createDiagnostic('config-not-found', place, {
+      looked: found.looked,
+      upward: root === undefined,
+      isFile: found.isFile,
+    }),
   ]
   const nothing = {
     entryCount: 0,
     fileCount: 0,
     unmatchedCount: 0,
     collectionCount: 0,
+    collectionNames: [],
     implicit: [],
     milliseconds: 0,
   }
@@ -53,6 +66,11 @@ export async function workOnSite<Report>(
   const { drafts = false } = flags
   const { site: found, missing } = findSite(flags, surroundings)
   if (missing) return { site: found, missing }
+  if (flags.root === undefined && found.root !== resolve(surroundings.folder)) {
+    const { faint } = createPalette(surroundings.stderr, surroundings)
+    const file = relative(surroundings.folder, join(found.root, found.configurationFile))
+    surroundings.stderr.write(faint(`Configuration: ${file}\n`))
+  }
   const progress = createProgress(surroundings)
   const host = surroundings.openHost(found.root)
   try {
@@ -66,6 +84,8 @@ export async function workOnSite<Report>(
 /** Options of `check` and `build`. */
 export interface ReportFlags extends CommonFlags {
   readonly format: 'text' | 'json' | 'sarif'
+  /** Tell each problem, also where many are of one kind. */
+  readonly all?: boolean
 }
 
 /** Options of `build`. */
@@ -81,6 +101,8 @@ export interface CheckFlags extends ReportFlags {
   readonly fix?: boolean
   /** Only show what `fix` would do. */
   readonly dryRun?: boolean
+  /** Count problems instead of telling them. */
+  readonly summary?: boolean
   /** List what nothing uses. */
   readonly unused?: boolean
 }
@@ -128,7 +150,7 @@ export function outputNote({ output, writtenCount }: BuildReport): string {
 }
 
 interface Ending {
-  readonly flags: ReportFlags
+  readonly flags: ReportFlags & { readonly summary?: boolean | undefined }
   readonly surroundings: Surroundings
   readonly note?: string
 }
@@ -143,7 +165,8 @@ export async function finish(
   if (flags.format === 'json') await writeJson(report, surroundings)
   else if (flags.format === 'sarif') await writeSarif(report, site, surroundings)
   else {
-    await writeDiagnostics(report, site, stdout, surroundings)
+    if (flags.summary) await writeSummary(report, surroundings)
+    else await writeDiagnostics(report, site, stdout, { ...surroundings, all: flags.all })
     stdout.write(note || mendable(report, flags))
     stdout.write(summaryLine(report, stdout, surroundings))
   }

@@ -70,6 +70,6 @@ const stepsOf = (path: string): (string | number)[] =>
   path === '' ? [] : path.split('.').map((step) => (/^\d+$/.test(step) ? Number(step) : step))
 
 function checkCode({ code }: RuleProblem): void {
-  if (!/^[a-z][a-z0-9]*(?:-[a-z0-9]+)+$/.test(code)) throw new Error(`the code "${code}" is not in kebab case`)
+  if (!/^[a-z][a-z0-9]*(?:-[a-z0-9]+)*$/.test(code)) throw new Error(`the code "${code}" is not in kebab case`)
   if (Object.hasOwn(catalogue, code)) throw new Error(`the code "${code}" has a meaning of its own`)
 }

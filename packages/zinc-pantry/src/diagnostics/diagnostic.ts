@@ -42,6 +42,10 @@ export interface Diagnostic extends Place {
   readonly parameters: Readonly<Record<string, unknown>>
   readonly related?: readonly RelatedPlace[]
   readonly edit?: Edit
+  /** The collection whose content it concerns. */
+  readonly collection?: string
+  /** The field that it concerns, by its dotted path; positions in lists and keys of maps are left out. */
+  readonly field?: string
 }
 
 /** Makes a diagnostic; its severity comes from the catalogue. */
@@ -49,7 +53,7 @@ export function createDiagnostic<Code extends DiagnosticCode>(
   code: Code,
   place: Place,
   parameters: ParametersOf<Code>,
-  more: { related?: readonly RelatedPlace[]; edit?: Edit | undefined } = {},
+  more: { related?: readonly RelatedPlace[]; edit?: Edit | undefined; field?: string | undefined } = {},
 ): Diagnostic {
   const { file, span } = place
   return {
@@ -60,6 +64,7 @@ export function createDiagnostic<Code extends DiagnosticCode>(
     parameters: parameters as Readonly<Record<string, unknown>>,
     ...(more.related?.length ? { related: more.related } : {}),
     ...(more.edit ? { edit: more.edit } : {}),
+    ...(more.field ? { field: more.field } : {}),
   }
 }
 

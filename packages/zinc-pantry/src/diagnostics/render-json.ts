@@ -19,6 +19,10 @@ export interface DiagnosticJson extends PlaceJson {
   message: string
   help?: string
   parameters: Record<string, unknown>
+  /** The collection whose content it concerns. */
+  collection?: string
+  /** The field that it concerns, by its dotted path. */
+  field?: string
   related?: (PlaceJson & { note: string })[]
   edit?: PlaceJson & { text: string }
 }
@@ -36,6 +40,8 @@ export function renderJson(diagnostics: readonly Diagnostic[], textOf: TextSourc
       message: messageOf(diagnostic),
       ...(help ? { help } : {}),
       parameters: { ...diagnostic.parameters },
+      ...(diagnostic.collection === undefined ? {} : { collection: diagnostic.collection }),
+      ...(diagnostic.field === undefined ? {} : { field: diagnostic.field }),
       ...(related ? { related: related.map((place) => ({ ...placeJson(place), note: noteOf(place) })) } : {}),
       ...(edit ? { edit: { ...placeJson(edit), text: edit.text } } : {}),
     }

@@ -1,5 +1,6 @@
 import stringWidth from 'string-width'
 import { type Diagnostic, helpOf, messageOf, noteOf, type Place } from './diagnostic.ts'
+import { groupRepeated } from './group-repeated.ts'
 import { createLineIndex, type LineIndex } from './line-index.ts'
 
 /** Paints parts of the output; every function returns its text unchanged where colour is off. */
@@ -46,6 +47,8 @@ export function createLineIndexes(textOf: TextSource): (file: string) => LineInd
 export interface TextStyle {
   /** Default: no colour. */
   readonly palette?: Palette
+  /** Many problems of one kind are told once, with their number and the first of their places. Default: each is told. */
+  readonly isGrouped?: boolean
   /** The name by which a file is shown. Default: its path, relative to the site's root. */
   nameOf?(file: string): string
 }
@@ -63,10 +66,11 @@ interface Writer {
 export function renderText(
   diagnostics: readonly Diagnostic[],
   textOf: TextSource,
-  { palette = plainPalette, nameOf = same }: TextStyle = {},
+  { palette = plainPalette, nameOf = same, isGrouped = false }: TextStyle = {},
 ): string {
   const writer: Writer = { palette, nameOf, indexes: createLineIndexes(textOf) }
-  return diagnostics.map((diagnostic) => renderOne(diagnostic, writer)).join('\n')
+  const groups = isGrouped ? groupRepeated(diagnostics) : diagnostics.map((first) => ({ first, others: [] }))
+  return groups.map(({ first, others }) => renderOne(first, writer) + renderOthers(others, writer)).join('\n')
 }
 
 function renderOne(diagnostic: Diagnostic, writer: Writer): string {
@@ -83,6 +87,18 @@ function renderOne(diagnostic: Diagnostic, writer: Writer): string {
   const help = helpOf(diagnostic)
   if (help) lines.push(`  ${palette.faint('help:')} ${help}`)
   return `${lines.join('\n')}\n`
+}
+
+/** So many of the places of like problems are named. */
+const SHOWN_PLACES = 2
+
+function renderOthers(others: readonly Diagnostic[], writer: Writer): string {
+  if (others.length === 0) return ''
+  const { palette } = writer
+  const shown = others.slice(0, SHOWN_PLACES).map((one) => palette.place(placeText(one, writer)))
+  const more = others.length - shown.length
+  const count = `${(others.length + 1).toLocaleString('en-US')} times in all`
+  return `  ${palette.strong(count)}: also ${shown.join(', ')}${more > 0 ? ` and ${more.toLocaleString('en-US')} more` : ''}\n`
 }
 
 function placeText(place: Place, { indexes, nameOf }: Writer): string {

@@ -1,10 +1,16 @@
 /** Longest stretch of a seen value that a message repeats. */
 const SHOWN = 40
 
+/** Longest id that a message repeats: two that differ at their ends must not look the same. */
+const SHOWN_ID = 200
+
+/** An id in double quotes, like {@link quote}, but cut only where it is very long. */
+export const quoteId = (id: string): string => quote(id, SHOWN_ID)
+
 /** A name or value in double quotes, control characters escaped, long ones cut. */
-export function quote(value: string): string {
-  const characters = Array.from(value.length > 4 * SHOWN ? value.slice(0, 4 * SHOWN) : value)
-  const cut = characters.length > SHOWN ? `${characters.slice(0, SHOWN - 1).join('')}…` : value
+export function quote(value: string, most: number = SHOWN): string {
+  const characters = Array.from(value.length > 4 * most ? value.slice(0, 4 * most) : value)
+  const cut = characters.length > most ? `${characters.slice(0, most - 1).join('')}…` : value
   return `"${cut.replace(/[\u0000-\u001f\u007f-\u009f\u2028\u2029]/g, escapeControl)}"`
 }
 
@@ -20,7 +26,7 @@ export function plural(count: number, one: string, many = `${one}s`): string {
 
 /** Names in quotes: `"a", "b" or "c"`; after eight the rest is counted. */
 export function listNames(names: readonly string[], last: 'and' | 'or' = 'or'): string {
-  const shown = names.slice(0, 8).map(quote)
+  const shown = names.slice(0, 8).map((name) => quote(name))
   if (names.length > 8) return `${shown.join(', ')} ${last} ${names.length - 8} more`
   if (shown.length < 2) return shown.join('')
   return `${shown.slice(0, -1).join(', ')} ${last} ${shown.at(-1)}`

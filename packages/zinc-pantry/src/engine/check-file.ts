@@ -86,7 +86,7 @@ export function checkFile(source: SourceText, assigned: AssignedFile, context: F
         readText: (text) => context.bodies.readMarkdown({ text, file: source.file, startOffset: 0 }),
       },
     )
-    diagnostics.push(...result.diagnostics)
+    diagnostics.push(...(read.isBare ? withoutFrontMatter(result.diagnostics, source) : result.diagnostics))
     if (result.entry) entries.push(result.entry)
   }
   const dropped = body && !hasBody ? firstLine(body) : undefined
@@ -97,6 +97,16 @@ export function checkFile(source: SourceText, assigned: AssignedFile, context: F
     ...(entries.length < split.records.length ? { unnamedCount: split.records.length - entries.length } : {}),
     ...(dropped ? { droppedBody: dropped } : {}),
   }
+}
+
+/** Of a file without front matter it is said once that it has none, not of each field that is missing. */
+function withoutFrontMatter(diagnostics: readonly Diagnostic[], { file, text }: SourceText): Diagnostic[] {
+  const isMissing = ({ code, span }: Diagnostic): boolean => code === 'field-missing' && span[0] === 0
+  const fields = diagnostics.filter(isMissing).map(({ parameters }) => String(parameters.field))
+  const others = diagnostics.filter((one) => !isMissing(one))
+  if (fields.length === 0) return others
+  const end = /[^\r\n]*/.exec(text)?.[0].length ?? 0
+  return [createDiagnostic('front-matter-missing', { file, span: [0, end] }, { fields }), ...others]
 }
 
 function readBody(text: BodyText, source: SourceText, bodies: BodyReader): EntryBody {

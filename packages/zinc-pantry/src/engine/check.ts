@@ -139,14 +139,22 @@ export async function checkContent(context: CheckContext): Promise<Checked> {
     ...[...sources.values()].flatMap((source) => source.diagnostics),
     ...checked.flatMap((one) => one.diagnostics),
     ...connected.diagnostics,
+    ...(await placeSettings(host, configurationFile, connected.problems)),
     ...describeNearMisses(nearMisses, () => findUsedFiles(connected.everything, connected.resolveLink), model.content),
     ...(context.unused ? describeUnused(connected, unmatched, model.content) : []),
     ...connected.languages,
     ...connected.imports.diagnostics,
   ]
+  const owners = new Map(
+    assigned.flatMap(({ collection, files }) => files.map(({ path }) => [`${model.content}/${path}`, collection.name])),
+  )
+  const arranged = applySeverities(arrangeDiagnostics(diagnostics), model.severities).map((one): Diagnostic => {
+    const collection = owners.get(one.file)
+    return collection === undefined ? one : { ...one, collection }
+  })
   return {
     collections: connected.collections,
-    diagnostics: proposeEdits(applySeverities(arrangeDiagnostics(diagnostics), model.severities), textOf),
+    diagnostics: proposeEdits(arranged, textOf),
     fileCount: total,
     unmatchedCount: unmatched.length,
     unnamedCount: checked.reduce((sum, one) => sum + one.unnamedCount, 0),
@@ -177,6 +185,8 @@ interface Connected extends Pick<Checked, 'collections' | 'entryCount' | 'implic
   /** Also what is not to be seen. */
   readonly everything: readonly LinkedCollection[]
   readonly diagnostics: Diagnostic[]
+  /** Of settings that only the content shows to be wrong. */
+  readonly problems: readonly SettingProblem[]
 }
 
 /** Everything that concerns more than one entry. */
@@ -194,7 +204,7 @@ function connect(
     readonly matches: PatternMatcher
   },
 ): Connected {
-  const { linked, implicit, diagnostics } = linkEntries(
+  const { linked, implicit, diagnostics, problems } = linkEntries(
     checked,
     { blocks: model.blocks, matches, mayDangle: mayDangle(model) },
     stages?.linked,
@@ -244,7 +254,7 @@ function connect(
       diagnostics.push(diagnostic)
   const entryCount = linked.reduce((sum, { entries }) => sum + entries.length, 0)
   const moments = listMoments(whole)
-  return { collections, everything: whole, diagnostics, entryCount, implicit, resolveLink, moments }
+  return { collections, everything: whole, diagnostics, problems, entryCount, implicit, resolveLink, moments }
 }
 
 function missingSingles(checked: readonly CollectionEntries[]): SettingProblem[] {

@@ -7,6 +7,7 @@ import {
   type Span,
 } from '../diagnostics/diagnostic.ts'
 import { createLineIndex } from '../diagnostics/line-index.ts'
+import { suggestNearest } from '../diagnostics/suggest.ts'
 import type { Host, LoadedConfiguration } from '../host/host.ts'
 import { buildModel } from '../schema/build-model.ts'
 import type { Model } from '../schema/model.ts'
@@ -29,6 +30,12 @@ export interface LoadedModel {
 
 /** Runs a configuration file and checks every setting in it. `kept` is the folder of what is kept from run to run. */
 export async function loadModel(host: Host, configurationFile: string, kept?: string): Promise<LoadedModel> {
+  if (host.root !== undefined && host.size(configurationFile) === undefined) {
+    const place = { file: configurationFile, span: [0, 0] as const }
+    const missing = createDiagnostic('config-not-found', place, { looked: host.root, upward: false })
+    const nothing = { configurationFile, model: undefined, code: undefined, inputs: [configurationFile] }
+    return { ...nothing, diagnostics: [missing] }
+  }
   const loaded = await host.loadConfiguration(configurationFile, kept)
   const inputs = ('inputs' in loaded && loaded.inputs) || [configurationFile]
   const nothing = { configurationFile, model: undefined, code: undefined, inputs }
@@ -69,7 +76,18 @@ function describeFailure(host: Host, failure: Exclude<LoadedConfiguration, { kin
   const { file, line, column, reason } = failure
   const index = createLineIndex(readText(host, file) ?? '')
   const start = index.startOf(line) + column - 1
+  const { name, from, known } = (failure.kind === 'threw' && failure.unknownExport) || {}
+  if (name !== undefined && from !== undefined) {
+    const suggestion = suggestNearest(name, known ?? [])
+    const place = { file, span: [start, start + name.length] as const }
+    return createDiagnostic('config-export-unknown', place, { name, from, suggestion })
+  }
   const length = failure.kind === 'unparsed' ? failure.length : 1
+  const [, specifier] = (failure.kind === 'unparsed' && /^Could not resolve "(.+)"$/.exec(reason)) || []
+  if (specifier !== undefined) {
+    const place = { file, span: [start, start + length] as const }
+    return createDiagnostic('config-import-missing', place, { specifier, isFile: specifier.startsWith('.') })
+  }
   const code = failure.kind === 'unparsed' ? 'config-syntax' : 'config-failed'
   return createDiagnostic(code, { file, span: [start, start + length] }, { reason })
 }

@@ -70,6 +70,7 @@ async function checkSurveyed(surveyed: Surveyed, options: RunOptions): Promise<C
     unmatchedCount,
     implicit,
     collectionCount: collections.length,
+    collectionNames: model?.collections.map(({ name }) => name) ?? [],
     milliseconds: host.now() - started,
   }
   const { blocks = new Map(), assetBase = '/' } = model ?? {}

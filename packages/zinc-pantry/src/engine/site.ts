@@ -49,6 +49,8 @@ export interface SiteReport {
   /** Files of the content folder that belong to no collection, pictures and the like included. */
   readonly unmatchedCount: number
   readonly collectionCount: number
+  /** The names of the collections, in the order of the configuration. */
+  readonly collectionNames: readonly string[]
   /** Entries that references made, in the order of collections and ids. */
   readonly implicit: readonly ImplicitEntry[]
   readonly milliseconds: number
@@ -159,8 +161,11 @@ const lastOutput = (record: RunRecord | undefined): ReadonlyMap<string, string> 
   record?.output && new Map(Object.entries(record.output.files))
 
 function createRecord(
-  { diagnostics, entryCount, fileCount, unmatchedCount, collectionCount, implicit }: SiteReport,
+  { diagnostics, entryCount, fileCount, unmatchedCount, collectionCount, collectionNames, implicit }: SiteReport,
   rest: Omit<RunRecord, 'report'> & { readonly output: OutputRecord | undefined },
 ): RunRecord {
-  return { ...rest, report: { diagnostics, entryCount, fileCount, unmatchedCount, collectionCount, implicit } }
+  return {
+    ...rest,
+    report: { diagnostics, entryCount, fileCount, unmatchedCount, collectionCount, collectionNames, implicit },
+  }
 }

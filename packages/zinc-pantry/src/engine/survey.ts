@@ -55,7 +55,8 @@ export async function surveySite(
     return { survey: { model, code, listing, publicFiles, sources }, model, diagnostics, inputs }
   }
   const span = await locateSetting(readText(host, configurationFile) ?? '', ['content'])
-  const parameters = { setting: 'content', folder: model.content }
+  const isFile = host.size(model.content) !== undefined
+  const parameters = { setting: 'content', folder: model.content, isFile }
   const missing = createDiagnostic('config-folder-missing', { file: configurationFile, span }, parameters)
   return { survey: undefined, model, diagnostics: [...diagnostics, missing], inputs }
 }

@@ -3,6 +3,8 @@
  * forward slashes. Reading is synchronous: it was measured at a fifth of the time of asynchronous reads.
  */
 export interface Host {
+  /** The absolute path of the root, where it has one. */
+  readonly root?: string
   /** Everything below a folder, or undefined where there is no such folder. */
   list(folder: string): Listing | undefined
   /** The bytes of a file, or only the first. Throws a {@link HostError} where it cannot be read. */
@@ -151,6 +153,8 @@ export type LoadedConfiguration =
   | {
       readonly kind: 'threw'
       readonly reason: string
+      /** A name that it imports from a package that has none such, and the names that it has. */
+      readonly unknownExport?: { readonly name: string; readonly from: string; readonly known: readonly string[] }
       readonly file: string
       readonly line: number
       readonly column: number

@@ -30,7 +30,7 @@ export async function loadNodeConfiguration(
     try {
       bundle = await bundleConfiguration(root, file)
     } catch (error) {
-      return unparsed(error, file)
+      return unparsed(error, file, root)
     }
     keeping?.write(bundle)
   }
@@ -45,6 +45,8 @@ export async function loadNodeConfiguration(
       inputs: Object.keys(inputs),
     }
   } catch (error) {
+    const unknown = await findUnknownExport(error, root, Object.keys(inputs))
+    if (unknown) return { ...unknown, inputs: Object.keys(inputs) }
     const place = placeOf(error, map, dirname(join(root, file)))
     const reason = reasonOf(error)
     const at = { line: 1, column: 1, ...relativePlace(place, (path) => relativeTo(root, path)) }
@@ -119,13 +121,13 @@ interface BuildMessage {
   location: { file: string; line: number; column: number; length: number } | null
 }
 
-function unparsed(error: unknown, file: string): LoadedConfiguration {
+function unparsed(error: unknown, file: string, root: string): LoadedConfiguration {
   const messages = (error as { errors?: BuildMessage[] }).errors ?? []
   const first = messages[0]
   const reason = first?.text ?? reasonOf(error)
   const { location } = first ?? {}
   if (!location) return { kind: 'unparsed', reason, file, line: 1, column: 1, length: 1 }
-  const column = utf16Column(location.file, location.line, location.column)
+  const column = utf16Column(join(root, location.file), location.line, location.column)
   return {
     kind: 'unparsed',
     reason,
@@ -145,6 +147,41 @@ function utf16Column(file: string, line: number, bytes: number): number {
     return bytes + 1
   }
 }
+
+/** A name that a file of the configuration imports, and the package has not: engines say it of a module, and at no place. */
+async function findUnknownExport(
+  error: unknown,
+  root: string,
+  inputs: readonly string[],
+): Promise<Extract<LoadedConfiguration, { kind: 'threw' }> | undefined> {
+  const [, address = '', name] =
+    /module '([^']+)' does not provide an export named '([^']+)'/.exec((error as Error | undefined)?.message ?? '') ??
+    []
+  if (name === undefined) return undefined
+  for (const file of inputs) {
+    const text = readFileSync(join(root, file), 'utf8')
+    for (const { 0: statement, index, groups } of text.matchAll(IMPORTS)) {
+      const found = new RegExp(`\\b${name}\\b`).exec(statement)
+      if (!found) continue
+      const before = text.slice(0, index + found.index)
+      const line = before.split('\n').length
+      const from = groups?.from ?? ''
+      const known = Object.keys(await import(OWN.test(from) ? ownModule(OWN.exec(from)?.[1] ?? '') : address))
+      const column = before.length - before.lastIndexOf('\n')
+      return {
+        kind: 'threw',
+        reason: `${from} has no ${name}`,
+        file,
+        line,
+        column,
+        unknownExport: { name, from, known },
+      }
+    }
+  }
+  return undefined
+}
+
+const IMPORTS = /\bimport\s*\{[^}]*\}\s*from\s*(["'])(?<from>[^"']+)\1/g
 
 const reasonOf = (error: unknown): string => {
   const text = error instanceof Error ? error.message : String(error)

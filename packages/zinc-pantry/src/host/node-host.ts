@@ -42,6 +42,7 @@ export function createNodeHost(root: string, { timeLimitMs = 60_000 }: NodeHostO
     return target
   }
   return {
+    root: base,
     list: (folder) => listFolder(absolute(folder)),
     read: (file, maxBytes) => explained(() => readBytes(absolute(file), maxBytes)),
     size: (file) => statOf(absolute(file))?.size,

@@ -25,19 +25,20 @@ export function createDanglingReporter(
   const suggest = createSuggester()
   return (entry, { targets: names, by, text, path }) => {
     const place = entry.locate(path)
+    const field = path.filter((step) => typeof step === 'string').join('.')
     const collection = names.join(' or ')
     const files = names.flatMap((name) => failed.get(name) ?? [])
     const culprit =
       files.find(({ id }) => id === text && by === 'id') ?? files.find(({ id }) => id === undefined || by !== 'id')
     if (culprit) {
       const related: RelatedPlace[] = [{ file: culprit.file, span: [0, 0], note: 'failed-target' }]
-      return createDiagnostic('ref-target-failed', place, { id: text, collection }, { related })
+      return createDiagnostic('ref-target-failed', place, { id: text, collection }, { related, field })
     }
     const keysOf = (name: string): ReadonlyMap<string, string> => targets.get(name)?.keys(by) ?? new Map()
     const size = names.reduce((sum, name) => sum + keysOf(name).size, 0)
     const words = (): string[] => [...new Set(names.flatMap((name) => [...keysOf(name).keys()]))]
     const suggestion = suggest(`${collection}.${by}`, text, { size, words })
     const known = size <= LISTED ? words() : undefined
-    return createDiagnostic('ref-dangling', place, { id: text, collection, suggestion, known })
+    return createDiagnostic('ref-dangling', place, { id: text, collection, suggestion, known }, { field })
   }
 }

@@ -4,6 +4,7 @@ import { createMisspellingFinder } from '../diagnostics/suggest.ts'
 import type { CollectionModel } from '../schema/model.ts'
 import { Pending } from '../schema/pending.ts'
 import { readAddress } from '../schema/read-address.ts'
+import type { SettingProblem } from '../schema/settings-reader.ts'
 import type { Entry, Link, LinkedEntry, Reference } from '../validate/entry.ts'
 import { clearReferences } from './clear-references.ts'
 import { createDanglingReporter, type FailedFile } from './dangling.ts'
@@ -31,8 +32,15 @@ export function linkEntries(
   collections: readonly CollectionEntries[],
   checking: EntryChecking,
   memory?: LinkMemory,
-): { linked: LinkedCollection[]; implicit: ImplicitEntry[]; diagnostics: Diagnostic[] } {
+): {
+  linked: LinkedCollection[]
+  implicit: ImplicitEntry[]
+  diagnostics: Diagnostic[]
+  /** Defaults of the configuration that lead nowhere. */
+  problems: readonly SettingProblem[]
+} {
   const diagnostics: Diagnostic[] = []
+  const defaults = new Map<string, SettingProblem>()
   const targets = new Map(collections.map((one) => [one.collection.name, createTargets(one.entries)]))
   const makers = new Map<string, EntryMaker>()
   for (const { collection } of collections)
@@ -55,10 +63,20 @@ export function linkEntries(
     return { ...hit, path, ...(reference.isPrivate ? { isPrivate: true } : {}) }
   }
 
+  /** A default that leads nowhere is wrong once, where it is declared. */
+  const noteDefault = ({ collection }: Entry, { path, text }: Reference, { parameters }: Diagnostic): void => {
+    const names = path.filter((step) => typeof step === 'string')
+    const setting = ['collections', collection, 'fields', ...names, 'default']
+    const problem = { code: 'config-default-dangling', path: setting, parameters } as const
+    defaults.set([...setting, text].join('\n'), problem)
+  }
+
   const make = (entry: Entry, reference: Reference): Hit[] => {
     const maker = reference.targets.map((target) => makers.get(target)).find((candidate) => candidate !== undefined)
     if (!maker) {
-      diagnostics.push(describe(entry, reference))
+      const dangling = describe(entry, reference)
+      if (dangling.code === 'ref-dangling' && isDefault(entry, reference)) noteDefault(entry, reference, dangling)
+      else diagnostics.push(dangling)
       return []
     }
     const { made, problems } = maker.make(reference.text, entry, reference.path)
@@ -103,6 +121,7 @@ export function linkEntries(
   }
   return {
     diagnostics,
+    problems: [...defaults.values()],
     implicit,
     linked: linked.map(({ collection, entries }) => {
       const made = makers.get(collection.name)?.all() ?? []
@@ -111,6 +130,14 @@ export function linkEntries(
         : { collection, entries: [...entries, ...made.map((entry) => ({ ...entry, links: [] }))] }
     }),
   }
+}
+
+/** True for a reference that no file holds: there is no place for it in the entry but that of what is above it. */
+function isDefault(entry: Entry, { path }: Reference): boolean {
+  const [own, above] = [entry.locate(path), entry.locate(path.slice(0, -1))]
+  const [start, end] = own.span
+  const isSame = own.file === above.file && start === above.span[0] && end === above.span[1]
+  return isSame && entry.locate([]).span[0] === start
 }
 
 /** An entry that no file holds: a reference made it, in a collection with `createFrom`. */

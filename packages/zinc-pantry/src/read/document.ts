@@ -37,6 +37,8 @@ export interface ReadResult {
   readonly body?: { readonly text: string; readonly startOffset: number }
   /** True where a part of the text was left out because of an error in it. */
   readonly partial?: boolean
+  /** True for a text below which front matter could stand, and none does. */
+  readonly isBare?: boolean
 }
 
 /** The places of one value and of all that is in it. */

@@ -1,14 +1,14 @@
-import { createDiagnostic, type Span } from '../diagnostics/diagnostic.ts'
+import { createDiagnostic, type Diagnostic, type Span } from '../diagnostics/diagnostic.ts'
 import { createDocument, type ReadResult, type SourceText } from './document.ts'
 import { readToml } from './toml.ts'
 import { readYaml } from './yaml.ts'
 
 const OPENING = /^(?:---|\+\+\+)[ \t]*(?:\r\n|\n|\r)/
-const CLOSINGS = { '---': /^---[ \t]*(?:\r\n|\n|\r|$)/m, '+++': /^\+\+\+[ \t]*(?:\r\n|\n|\r|$)/m }
+const CLOSINGS = { '---': /^(?:---|\.\.\.)[ \t]*(?:\r\n|\n|\r|$)/m, '+++': /^\+\+\+[ \t]*(?:\r\n|\n|\r|$)/m }
 
 /**
  * Reads a Markdown or MDX file: front matter between two lines of `---` (YAML) or `+++` (TOML), the first of
- * which is the first line of the file, then the body. A file without front matter is all body.
+ * which is the first line of the file, then the body. The second line may be `...`, as YAML ends a document. A file without front matter is all body.
  *
  * Diagnostics: `front-matter-unclosed`, `front-matter-misplaced`, and those of `readYaml` and `readToml`.
  *
@@ -21,18 +21,14 @@ const CLOSINGS = { '---': /^---[ \t]*(?:\r\n|\n|\r|$)/m, '+++': /^\+\+\+[ \t]*(?
  * ```
  */
 export function readMarkdown(source: SourceText): ReadResult {
-  const { file, text } = source
+  const { text } = source
   const opening = OPENING.exec(text)
   if (!opening) return withoutFrontMatter(source)
   const fence: Span = [0, 3]
   const start = opening[0].length
   const sign = text.startsWith('+++') ? '+++' : '---'
   const closing = CLOSINGS[sign].exec(text.slice(start))
-  if (!closing)
-    return {
-      document: undefined,
-      diagnostics: [createDiagnostic('front-matter-unclosed', { file, span: fence }, { sign })],
-    }
+  if (!closing) return { document: undefined, diagnostics: [describeUnclosed(source, start, sign)] }
   const end = start + closing.index
   const bodyStart = end + closing[0].length
   const body = { text: text.slice(bodyStart), startOffset: bodyStart }
@@ -42,6 +38,18 @@ export function readMarkdown(source: SourceText): ReadResult {
   if (read.document?.value === null)
     return { ...read, document: createDocument({}, () => ({ span: fence, opening: fence })), body }
   return { ...read, body }
+}
+
+/** What was meant to close front matter: a fence with something beside it, or of another length. */
+const NEARLY = { '---': /^[ \t]*(?:-{3,}|--|[–—]+)[^\r\n]*/m, '+++': /^[ \t]*(?:\+{3,}|\+\+)[^\r\n]*/m }
+
+/** Front matter that is not closed: at the line that looks like its end, where there is one. */
+function describeUnclosed({ file, text }: SourceText, start: number, sign: '---' | '+++'): Diagnostic {
+  const found = NEARLY[sign].exec(text.slice(start))
+  if (!found) return createDiagnostic('front-matter-unclosed', { file, span: [0, 3] }, { sign })
+  const at = start + found.index
+  const nearly = found[0].trim()
+  return createDiagnostic('front-matter-unclosed', { file, span: [at, at + found[0].length] }, { sign, nearly })
 }
 
 /** How the first line of front matter looks, which between two thematic breaks no text does. */
@@ -73,5 +81,6 @@ function withoutFrontMatter({ file, text }: SourceText): ReadResult {
     document: createDocument({}, () => ({ span, opening: span })),
     diagnostics: [],
     body: { text, startOffset: 0 },
+    isBare: true,
   }
 }

@@ -12,7 +12,7 @@ export type YamlFault = { readonly span: Span } & (
   | { readonly code: 'too-deep' }
   | { readonly code: 'tab' }
   | { readonly code: 'colon'; readonly text: string }
-  | { readonly code: 'syntax'; readonly reason: string }
+  | { readonly code: 'syntax'; readonly reason: string; readonly corrected?: string | undefined }
 )
 
 /** The diagnostic for a fault; `offset` is added to its span. */
@@ -38,6 +38,6 @@ export function describeYamlFault(fault: YamlFault, file: string, offset: number
     case 'colon':
       return createDiagnostic('yaml-colon', place, { text: fault.text })
     case 'syntax':
-      return createDiagnostic('yaml-syntax', place, { reason: fault.reason })
+      return createDiagnostic('yaml-syntax', place, { reason: fault.reason, corrected: fault.corrected })
   }
 }

@@ -20,6 +20,7 @@ import type { PathSegment, PlaceNode } from './document.ts'
 import { type ComposedYaml, keyText, MAX_ALIASED } from './yaml-events.ts'
 import type { YamlFault } from './yaml-fault.ts'
 import { resolvePlainScalar, resolveTaggedScalar, UNFIT } from './yaml-scalar.ts'
+import { explainNoPair, explainYaml, findOutdented, mustBeQuoted, type YamlWords } from './yaml-words.ts'
 
 /**
  * Reads what the fast parser refused with a slower and more exact one, whose word is final: either
@@ -170,7 +171,10 @@ function describeError(error: YAMLError, document: Document.Parsed, text: string
   }
   const isQuoted = (node: Node) =>
     isScalar(node) && (node.type === Scalar.QUOTE_DOUBLE || node.type === Scalar.QUOTE_SINGLE)
-  const syntax = (reason: string, at: Span = span): YamlFault => ({ code: 'syntax', reason, span: at })
+  const syntax = (words: string | YamlWords, at: Span = span): YamlFault => {
+    const { reason, corrected } = typeof words === 'string' ? { reason: words } : words
+    return { code: 'syntax', reason, ...(corrected === undefined ? {} : { corrected }), span: at }
+  }
   switch (error.code) {
     case 'TAB_AS_INDENT':
       return { code: 'tab', span: [error.pos[0], error.pos[0] + 1] }
@@ -184,29 +188,34 @@ function describeError(error: YAMLError, document: Document.Parsed, text: string
     case 'MISSING_CHAR':
       if (error.message.includes('quote')) return syntax('Quote is never closed', opening(isQuoted))
       if (error.message.includes('Implicit map keys'))
-        return syntax('Expected "name: value" here', restOfLine(text, error.pos[0]))
+        return syntax(explainNoPair(text, error.pos[0]), restOfLine(text, error.pos[0]))
       break
     case 'BAD_INDENT':
-      if (error.message.startsWith('Flow'))
-        return syntax(
-          'Bracket is never closed',
-          opening((node) => isCollection(node) && node.flow === true),
-        )
-      return syntax(BAD_INDENT)
+      if (error.message.startsWith('Flow')) {
+        const at = opening((node) => isCollection(node) && node.flow === true)
+        const outdented = findOutdented(text, at[0])
+        return outdented
+          ? syntax('A closing bracket must be indented further than the key', outdented)
+          : syntax('Bracket is never closed', at)
+      }
+      return syntax(/seq/i.test(error.message) ? 'Items of one list must start in one column' : BAD_INDENT)
     case 'BAD_SCALAR_START':
-      return syntax(`Text that starts with ${text.charAt(span[0])} must be quoted`, restOfLine(text, span[0]))
+      return syntax(
+        mustBeQuoted(`Text that starts with ${text.charAt(span[0])} must be quoted`, text, span[0]),
+        restOfLine(text, span[0]),
+      )
     case 'UNEXPECTED_TOKEN':
       if (/["']\s*$/.test(text.slice(0, error.pos[0]).slice(-40)))
         return syntax(
-          'Text after a closing quote; a quote inside must be doubled or escaped',
+          mustBeQuoted('Text after a closing quote; a quote inside must be doubled or escaped', text, error.pos[0]),
           restOfLine(text, error.pos[0]),
         )
       break
     case 'MULTILINE_IMPLICIT_KEY':
-      return syntax('Expected "name: value" here', restOfLine(text, error.pos[0]))
+      return syntax(explainNoPair(text, error.pos[0]), restOfLine(text, error.pos[0]))
   }
   if (/nesting|depth|call stack/i.test(error.message)) return { code: 'too-deep', span }
-  return syntax(error.message.replace(/\s+/g, ' ').slice(0, 100))
+  return syntax(explainYaml(error.message, text, error.pos[0]))
 }
 
 /** The value of a line, up to a comment behind it. */

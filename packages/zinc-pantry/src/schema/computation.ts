@@ -55,7 +55,7 @@ export interface RuleTools<Entry> extends SiteView {
 
 /** A problem that a rule finds. */
 export interface RuleProblem {
-  /** A code of the site's own, in kebab case, such as `booking-overlap`. */
+  /** A code of the site's own, in kebab case, such as `overlap` or `booking-overlap`. */
   readonly code: string
   /** What is wrong, in one line without a full stop. */
   readonly message: string

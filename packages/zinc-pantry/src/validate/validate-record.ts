@@ -55,7 +55,8 @@ export function validateRecord(
     path: [],
     within: { private: 0 },
     report(code, parameters, part = 'value') {
-      diagnostics.push(createDiagnostic(code, { file, span: locate(run.path, part) }, parameters))
+      const field = fieldOf(run.path, code, parameters)
+      diagnostics.push(createDiagnostic(code, { file, span: locate(run.path, part) }, parameters, { field }))
       const isAbsent = code === 'field-missing' || code === 'field-empty'
       if (isAbsent && run.path.length === 1) missing.add(String(run.path[0]))
     },
@@ -126,6 +127,14 @@ export function validateRecord(
     slugPath,
   }
   return { entry, diagnostics }
+}
+
+/** The field that a problem concerns: that of the path, or the one that is missing below it. */
+function fieldOf(path: readonly PathSegment[], code: string, parameters: object): string | undefined {
+  const names = path.filter((step) => typeof step === 'string')
+  const { field } = parameters as { readonly field?: unknown }
+  if (code === 'field-missing' && typeof field === 'string' && names.at(-1) !== field) names.push(field)
+  return names.join('.') || undefined
 }
 
 /** Reports at a part of the record; an empty path stands for what names the record. */

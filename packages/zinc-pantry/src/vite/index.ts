@@ -1,5 +1,5 @@
 import { resolve } from 'node:path'
-import type { ErrorPayload, Plugin, ResolvedConfig, ViteDevServer } from 'vite'
+import type { ErrorPayload, Logger, Plugin, ResolvedConfig, ViteDevServer } from 'vite'
 import { renderText } from '../diagnostics/render-text.ts'
 import { CONFIGURATION_FILE, findConfigurationFile } from '../engine/configuration-file.ts'
 import { readText } from '../engine/read-text.ts'
@@ -9,6 +9,7 @@ import { type WatchedSite, watchSite } from '../engine/watch-site.ts'
 import { createNodeHost } from '../host/node-host.ts'
 import { describeForOverlay } from './overlay.ts'
 import { createSiteModules, type SiteModules } from './site-modules.ts'
+import { createTeller } from './tell.ts'
 
 /** Options of the plugin. */
 export interface PantryPluginOptions {
@@ -58,11 +59,11 @@ export function zincPantry({
     last = built?.report ?? last
     return last as BuildReport
   }
-  const tell = ({ diagnostics, textOf }: BuildReport): void => {
-    if (diagnostics.length === 0) return
-    const text = renderText(diagnostics, textOf)
-    if (diagnostics.some(({ severity }) => severity === 'error')) config.logger.error(text, { timestamp: isServing() })
-    else config.logger.warn(text, { timestamp: isServing() })
+  /** The words of what was found, without a stack: it is the content that is at fault. */
+  const failWith = ({ diagnostics, textOf }: BuildReport): never => {
+    const error = new Error(renderText(diagnostics, textOf, { isGrouped: true }))
+    error.stack = ''
+    throw error
   }
 
   return {
@@ -83,16 +84,23 @@ export function zincPantry({
       })
     },
     async configureServer(server) {
+      hideUpdates(config.logger, () => modules.entry())
       const overlay = createOverlay(server)
+      const tell = createTeller(config.logger)
       let served: SessionOutput | undefined
+      let isFirst = true
       watched = await watchSite({
         ...options,
-        onReport(report, _changes, output) {
+        onReport(report, changes, output) {
           modules.replace(output)
+          modules.expect(report)
           // Not left to the server's own watcher, which may not look at what is generated, or not yet.
           if (served && output && output !== served) server.watcher.emit('change', modules.entry())
+          // What pages got in place of the site is none of it.
+          else if (!isFirst && !served && output) loadAnew(server)
           served = output
-          tell(report)
+          isFirst = false
+          tell(report, changes)
           overlay.show(describeForOverlay(report, modules.root))
         },
       })
@@ -110,8 +118,8 @@ export function zincPantry({
       const report = await building
       building = undefined
       if (this.meta.watchMode) for (const file of session?.files() ?? []) this.addWatchFile(resolve(modules.root, file))
-      if (report.output === undefined) this.error(renderText(report.diagnostics, report.textOf))
-      tell(report)
+      if (report.output === undefined) failWith(report)
+      else createTeller(config.logger)(report, [])
     },
     resolveId: (source) => modules.resolve(source),
     load(id, { ssr = false } = {}) {
@@ -128,6 +136,22 @@ export function zincPantry({
       await session?.save()
       if (isServing()) await watched?.close()
     },
+  }
+}
+
+/** Takes all pages of a server to be made anew. */
+function loadAnew(server: ViteDevServer): void {
+  for (const { moduleGraph } of Object.values(server.environments)) moduleGraph.invalidateAll()
+  server.ws.send({ type: 'full-reload' })
+}
+
+/** The server's own lines would name a generated file; what was saved is told by ourselves. */
+function hideUpdates(logger: Logger, entry: () => string): void {
+  const info = logger.info.bind(logger)
+  logger.info = (text, options) => {
+    const isUpdate = /hmr update|page reload/.test(text)
+    const name = entry().split('/').slice(-3).join('/')
+    if (!isUpdate || name === '' || !text.includes(name)) info(text, options)
   }
 }
 

@@ -2,6 +2,7 @@ import { readFileSync } from 'node:fs'
 import { join } from 'node:path'
 import type { RenderedBody } from '../emit/bodies.ts'
 import { type EmittedModule, MOST_NAMED_PARTS } from '../emit/index-module.ts'
+import type { SiteReport } from '../engine/site.ts'
 import type { SessionOutput } from '../engine/site-session.ts'
 import { emitBodyModule, type ModuleText } from './body-module.ts'
 import { listBodyModules } from './body-modules.ts'
@@ -27,6 +28,8 @@ export interface SiteModules {
   readonly root: string
   /** Takes what a build wrote. */
   replace(output: SessionOutput | undefined): void
+  /** Takes the names of the collections there will be, while nothing was written yet because of errors. */
+  expect(report: Pick<SiteReport, 'collectionNames'>): void
   resolve(source: string): string | undefined
   load(id: string, context: LoadContext): ModuleText | string | undefined
   /** The absolute path of the module of the site. */
@@ -80,6 +83,7 @@ export function createSiteModules({
   let bodies: ReadonlyMap<string, RenderedBody> = new Map()
   let lists: ReadonlyMap<string, string> = new Map()
   let output: SessionOutput | undefined
+  let expected: readonly string[] = []
   let own: OwnModules = { bodies, lists, listNames: new Map() }
 
   const folderOf = (current: SessionOutput): string => `${root}/${current.folder}`
@@ -134,14 +138,18 @@ export function createSiteModules({
       lists = new Map([...before.lists, ...own.lists])
       output = next
     },
+    expect({ collectionNames }) {
+      expected = collectionNames
+    },
     resolve(source) {
-      if (source === '#pantry' && output) return entry()
+      if (source === '#pantry') return output ? entry() : `${PREFIX}none.js`
       return source.startsWith(PREFIX) ? source : undefined
     },
     load(id, context) {
       const path = id.replace(/\?.*$/s, '')
       if (output && path === entry())
         return emitSiteModule(output.modules, output.locales, addressesOf(output, context))
+      if (path === `${PREFIX}none.js`) return emitNothing(expected, context.ssr)
       if (!path.startsWith(PREFIX)) return undefined
       const body = bodies.get(path.slice(`${PREFIX}body/`.length, -'.js'.length))
       return body && output ? emitBodyModule(body, { root, content: output.content, read }) : lists.get(path)
@@ -169,6 +177,14 @@ export function createSiteModules({
         emit({ type: 'asset', fileName: `${start}${file}`, source: readFileSync(join(root, output.content, file)) })
     },
   }
+}
+
+/** The module of a site of which nothing is written yet: pages wait for it, below the overlay that says why. */
+function emitNothing(names: readonly string[], ssr: boolean): string {
+  const wait = ssr
+    ? "throw new Error('The content of the site has errors, which the terminal shows')\n"
+    : 'await new Promise(() => undefined)\n'
+  return [...names.map((name) => `export let ${name}\n`), wait].join('')
 }
 
 /** While serving, parts are loaded from where they are. */

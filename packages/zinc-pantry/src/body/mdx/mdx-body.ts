@@ -141,7 +141,20 @@ function describeError(error: unknown, { text }: BodyText, place: (span: Span) =
     : (reason ?? (error instanceof Error ? error.message : String(error)))
   if (error instanceof PluginFailure)
     return createDiagnostic('plugin-failed', place([start, end]), { plugin: error.plugin, reason: said })
+  const comment = commentAt(text, start)
+  if (comment)
+    return createDiagnostic('mdx-syntax', place(comment.span), { reason: shorten(said), comment: comment.inner })
   return createDiagnostic('mdx-syntax', place([start, end]), { reason: shorten(said) })
+}
+
+/** A comment of HTML whose sign of exclamation is at an offset, with what it says in one line. */
+function commentAt(text: string, offset: number): { readonly span: Span; readonly inner: string } | undefined {
+  const found = /^<!--(.*?)(?:-->|$)/s.exec(text.slice(Math.max(0, offset - 1)))
+  if (!found) return undefined
+  const [first = ''] = (found[1] ?? '').split('\n', 1)
+  const start = Math.max(0, offset - 1)
+  const inner = first === found[1] ? first : `${first} … `
+  return { span: [start, start + (found[0].split('\n', 1)[0]?.length ?? 1)], inner: inner.length > 60 ? ' … ' : inner }
 }
 
 /** A place that only the words name, as `(3:1-3:22)`. */

@@ -1,4 +1,4 @@
-import { listNames, quote } from '../words.ts'
+import { listNames, quote, quoteId } from '../words.ts'
 import { didYouMean, error, warning } from './entry.ts'
 
 /** Problems of bodies: their text, their code, their links. */
@@ -20,7 +20,7 @@ export const bodyCodes = {
     ({ suggestion }) => didYouMean(suggestion, 'Name another language, or list it in highlight.plain'),
   ),
   'link-broken': error<{ href: string; suggestion?: string | undefined }>(
-    ({ href }) => `Link leads nowhere: ${quote(href)}`,
+    ({ href }) => `Link leads nowhere: ${quoteId(href)}`,
     ({ suggestion }) =>
       didYouMean(suggestion, 'Links lead to a file, to an entry as "collection/id", or to the address of a page'),
   ),
@@ -53,9 +53,13 @@ export const bodyCodes = {
     ({ page }) => `Nothing links or refers to ${page}`,
     () => 'Link to it from where readers would look for it',
   ),
-  'mdx-syntax': error<{ reason: string }>(
-    ({ reason }) => `MDX cannot be read: ${reason}`,
-    () => 'In MDX, "{" and "<" begin code; write "\\{" and "&lt;" for the characters themselves',
+  'mdx-syntax': error<{ reason: string; comment?: string | undefined }>(
+    ({ reason, comment }) =>
+      comment === undefined ? `MDX cannot be read: ${reason}` : 'MDX cannot be read: it has no comments of HTML',
+    ({ comment }) =>
+      comment === undefined
+        ? 'In MDX, "{" and "<" begin code; write "\\{" and "&lt;" for the characters themselves'
+        : `Write it as {/*${comment}*/}`,
   ),
   'mdx-untrusted': error<Record<never, never>>(
     () => 'MDX is not allowed here, since it can run code',

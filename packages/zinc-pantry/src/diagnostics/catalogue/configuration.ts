@@ -1,4 +1,4 @@
-import { listNames, quote } from '../words.ts'
+import { listNames, quote, quoteId } from '../words.ts'
 import { didYouMean, error, warning } from './entry.ts'
 
 export interface Setting {
@@ -8,9 +8,29 @@ export interface Setting {
 
 /** Problems of the configuration itself. */
 export const configurationCodes = {
-  'config-not-found': error<{ looked: string; upward: boolean }>(
-    ({ looked, upward }) => `No pantry.config file in ${quote(looked)}${upward ? ' or any folder above' : ''}`,
-    ({ upward }) => `Create pantry.config.ts there${upward ? ', or name the folder with --root DIR' : ''}`,
+  'config-not-found': error<{ looked: string; upward: boolean; isFile?: boolean | undefined }>(
+    ({ looked, upward, isFile }) =>
+      isFile
+        ? `${quoteId(looked)} is no folder`
+        : `No pantry.config file in ${quoteId(looked)}${upward ? ' or any folder above' : ''}`,
+    ({ upward, isFile }) =>
+      isFile
+        ? '--root names the folder of the configuration'
+        : `Create pantry.config.ts there${upward ? ', or name the folder with --root DIR' : ''}`,
+  ),
+  'config-default-dangling': error<
+    Setting & { id: string; collection: string; suggestion?: string | undefined; known?: readonly string[] | undefined }
+  >(
+    ({ id, collection }) => `No entry ${quoteId(id)} in ${collection}, which is the default here`,
+    ({ suggestion, known }) => didYouMean(suggestion, known && `Expected ${listNames(known)}`),
+  ),
+  'config-import-missing': error<{ specifier: string; isFile: boolean }>(
+    ({ specifier, isFile }) => `${isFile ? 'There is no file' : 'There is no package'} ${quote(specifier)} to import`,
+    ({ specifier, isFile }) => (isFile ? 'Paths are relative to this file' : `Install it: npm install ${specifier}`),
+  ),
+  'config-export-unknown': error<{ name: string; from: string; suggestion?: string | undefined }>(
+    ({ name, from }) => `${quote(from)} has no export ${quote(name)}`,
+    ({ suggestion }) => didYouMean(suggestion, 'See its documentation for what it exports'),
   ),
   'config-syntax': error<{ reason: string }>(({ reason }) => `Configuration does not parse: ${reason}`),
   'config-failed': error<{ reason: string }>(({ reason }) => `Configuration could not be loaded: ${reason}`),
@@ -107,8 +127,8 @@ export const configurationCodes = {
     ({ setting, other, path }) => `Collections ${other} and ${setting} both read ${quote(path)}`,
     () => 'A file belongs to one collection: narrow a pattern, or use exclude',
   ),
-  'config-folder-missing': error<Setting & { folder: string }>(
-    ({ folder }) => `Content folder ${quote(folder)} does not exist`,
+  'config-folder-missing': error<Setting & { folder: string; isFile?: boolean | undefined }>(
+    ({ folder, isFile }) => `Content folder ${quote(folder)} ${isFile ? 'is a file' : 'does not exist'}`,
     ({ setting }) => `Create it, or set ${setting} to the folder that holds the content`,
   ),
   'config-collection-empty': warning<Setting & { globs: readonly string[] }>(

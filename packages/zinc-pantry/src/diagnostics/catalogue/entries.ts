@@ -1,4 +1,4 @@
-import { listNames, quote } from '../words.ts'
+import { listNames, quote, quoteId } from '../words.ts'
 import { didYouMean, error, fault, warning } from './entry.ts'
 
 export interface Collected {
@@ -31,15 +31,15 @@ export const entryCodes = {
     () => 'Quote it if it is a number',
   ),
   'id-duplicate': error<{ id: string; collection: string }>(
-    ({ id, collection }) => `Id ${quote(id)} is already taken in ${collection}`,
+    ({ id, collection }) => `Id ${quoteId(id)} is already taken in ${collection}`,
     () => 'Ids are unique in a collection: change one of the two',
   ),
   'slug-duplicate': error<{ slug: string; id: string; otherId: string }>(
-    ({ slug, id, otherId }) => `Slug ${quote(slug)} of ${quote(id)} is already that of ${quote(otherId)}`,
+    ({ slug, id, otherId }) => `Slug ${quoteId(slug)} of ${quoteId(id)} is already that of ${quoteId(otherId)}`,
     () => 'Rename one, or let a key give the slug with the setting "slug"',
   ),
   'slug-invalid': error<{ slug: string; reason: string }>(
-    ({ slug, reason }) => `${quote(slug)} is no slug: ${reason}`,
+    ({ slug, reason }) => `${quoteId(slug)} is no slug: ${reason}`,
     () => 'A slug is the end of an address: names, with "/" between them',
   ),
   'body-dropped': warning<{ collection: string; files: number }>(
@@ -67,7 +67,7 @@ export const entryCodes = {
     suggestion?: string | undefined
     known?: readonly string[] | undefined
   }>(
-    ({ id, collection }) => `No entry ${quote(id)} in ${collection}`,
+    ({ id, collection }) => `No entry ${quoteId(id)} in ${collection}`,
     ({ suggestion, known, collection }) => {
       const others =
         known?.length === 0 ? `The collection ${collection} has no entries` : known && `Expected ${listNames(known)}`
@@ -75,19 +75,19 @@ export const entryCodes = {
     },
   ),
   'ref-implicit-near': warning<{ id: string; collection: string; suggestion: string }>(
-    ({ id, collection }) => `Reference makes ${quote(id)} in ${collection}, which is nearly another entry`,
+    ({ id, collection }) => `Reference makes ${quoteId(id)} in ${collection}, which is nearly another entry`,
     ({ suggestion }) => `Did you mean ${quote(suggestion)}? If not, write a file for it`,
   ),
   'ref-target-failed': warning<{ id: string; collection: string }>(
-    ({ id, collection }) => `Entry ${quote(id)} of ${collection} is in a file that could not be read`,
+    ({ id, collection }) => `Entry ${quoteId(id)} of ${collection} is in a file that could not be read`,
     () => 'Mend that file first',
   ),
   'ref-ambiguous': error<{ id: string; collections: readonly string[] }>(
-    ({ id, collections }) => `${quote(id)} is an entry of ${listNames(collections, 'and')}`,
-    ({ id, collections }) => `Say which: ${quote(`${collections[0]}/${id}`)}`,
+    ({ id, collections }) => `${quoteId(id)} is an entry of ${listNames(collections, 'and')}`,
+    ({ id, collections }) => `Say which: ${quoteId(`${collections[0]}/${id}`)}`,
   ),
   'ref-unpublished': error<{ id: string; collection: string; reason: string }>(
-    ({ id, collection, reason }) => `Entry ${quote(id)} of ${collection} is not published: ${reason}`,
+    ({ id, collection, reason }) => `Entry ${quoteId(id)} of ${collection} is not published: ${reason}`,
     () => 'Publish it, or take the reference out',
   ),
   'value-duplicate': error<{ fields: readonly string[]; value: string; collection: string }>(
@@ -95,7 +95,7 @@ export const entryCodes = {
     ({ fields }) => `No two entries have the same ${fields.join(' and ')}: change one`,
   ),
   'tree-cycle': error<{ ids: readonly string[] }>(
-    ({ ids }) => `Circle of parents: ${ids.map(quote).join(' → ')}`,
+    ({ ids }) => `Circle of parents: ${ids.map((id) => quoteId(id)).join(' → ')}`,
     () => 'Take one of the parents out',
   ),
   'single-missing': error<Collected>(
@@ -131,12 +131,12 @@ export const entryCodes = {
     ({ help }) => help,
   ),
   'locale-missing': warning<{ id: string; collection: string; locale: string }>(
-    ({ id, collection, locale }) => `Entry ${quote(id)} of ${collection} is not there in ${quote(locale)}`,
+    ({ id, collection, locale }) => `Entry ${quoteId(id)} of ${collection} is not there in ${quote(locale)}`,
     () => 'Translate it; until then the first language stands in',
   ),
   'locale-stale': warning<{ id: string; locale: string; field: string; revised: string }>(
     ({ id, locale, field, revised }) =>
-      `${quote(id)} in ${quote(locale)} is older than the original: ${field} ${revised}`,
+      `${quoteId(id)} in ${quote(locale)} is older than the original: ${field} ${revised}`,
     ({ field }) => `Bring it up to date, and ${quote(field)} with it`,
   ),
   'locale-unknown': error<{ locale: string; locales: readonly string[] }>(

@@ -1,4 +1,4 @@
-import { plural, quote } from '../words.ts'
+import { listNames, plural, quote } from '../words.ts'
 import { error, fault, warning } from './entry.ts'
 
 /** Problems of a file's text, before any schema is asked. */
@@ -21,7 +21,8 @@ export const syntaxCodes = {
     () => 'Entries are .md, .mdx, .yaml, .yml, .json, .jsonc, .jsonl, .toml or .csv; leave others out with exclude',
   ),
   'file-unmatched': warning<{ collection: string; globs: readonly string[] }>(
-    ({ collection, globs }) => `No collection reads this file; ${collection} reads ${globs.map(quote).join(', ')}`,
+    ({ collection, globs }) =>
+      `No collection reads this file; ${collection} reads ${globs.map((glob) => quote(glob)).join(', ')}`,
     ({ collection }) => `Widen collections.${collection}.files, give the file another ending, or exclude it`,
   ),
   'text-encoding': error<{ encoding: string }>(
@@ -59,9 +60,17 @@ export const syntaxCodes = {
     ),
   ),
   'source-failed': fault(error<{ reason: string }>(({ reason }) => `Source function failed: ${reason}`)),
-  'front-matter-unclosed': error<{ sign: string }>(
-    ({ sign }) => `Front matter is opened by ${sign} but never closed`,
-    ({ sign }) => `Add a line with only ${sign} after the last field`,
+  'front-matter-unclosed': error<{ sign: string; nearly?: string | undefined }>(
+    ({ sign, nearly }) =>
+      nearly === undefined
+        ? `Front matter is opened by ${sign} but never closed`
+        : `Front matter is not closed by ${quote(nearly)}: ${sign} must stand alone in its line`,
+    ({ sign, nearly }) =>
+      nearly === undefined ? `Add a line with only ${sign} after the last field` : `Make it a line with only ${sign}`,
+  ),
+  'front-matter-missing': error<{ fields: readonly string[] }>(
+    ({ fields }) => `This file has no front matter, which must give ${listNames(fields, 'and')}`,
+    ({ fields }) => `Start it with the lines ---, ${fields.map((field) => `${field}: …`).join(', ')}, ---`,
   ),
   'front-matter-misplaced': error<Record<never, never>>(
     () => 'Front matter is read only from the first line of a file',
@@ -88,7 +97,10 @@ export const syntaxCodes = {
     ({ tag, text }) => `${quote(text)} does not fit its tag ${tag}`,
     () => 'Delete the tag, or mend the value',
   ),
-  'yaml-syntax': error<{ reason: string }>(({ reason }) => `YAML: ${reason}`),
+  'yaml-syntax': error<{ reason: string; corrected?: string | undefined }>(
+    ({ reason }) => `YAML: ${reason}`,
+    ({ corrected }) => corrected && `Write it as ${corrected}`,
+  ),
   'toml-syntax': error<{ reason: string }>(({ reason }) => `TOML: ${reason}`),
   'toml-duplicate-key': error<{ key: string }>(
     ({ key }) => `Key ${quote(key)} stands twice in one table`,

@@ -8,6 +8,21 @@ export const configurationExplanations: Explanations<typeof configurationCodes> 
     'zinc-pantry check            # in a folder without one',
     'zinc-pantry check --root my-site',
   ],
+  'config-default-dangling': [
+    'The default of a reference names an entry that is not there.',
+    "hut: ref('huts', { default: 'gabel' })",
+    "hut: ref('huts', { default: 'gable' })",
+  ],
+  'config-import-missing': [
+    'The configuration imports a file that is not there, or a package that is not installed.',
+    "import { shared } from './shraed.ts'",
+    "import { shared } from './shared.ts'",
+  ],
+  'config-export-unknown': [
+    'The configuration imports a name that the package does not have.',
+    "import { pantry, textt } from 'zinc-pantry'",
+    "import { pantry, text } from 'zinc-pantry'",
+  ],
   'config-syntax': [
     'The configuration, or a file that it imports, is no TypeScript or JavaScript, or imports what is not there.',
     "import { shared } from './shard.ts'",

@@ -73,6 +73,11 @@ export const syntaxExplanations: Explanations<typeof syntaxCodes> = {
     '---\ntitle: Gable\n\nThe body',
     '---\ntitle: Gable\n---\n\nThe body',
   ],
+  'front-matter-missing': [
+    'A file has no front matter, and its collection has fields that every entry must have.',
+    '# Gable Hut',
+    '---\nname: Gable Hut\n---\n# Gable Hut',
+  ],
   'front-matter-misplaced': [
     'Front matter counts only from the very first line; below empty lines it would be part of the body.',
     '(an empty line)\n---\ntitle: Gable\n---',
