@@ -1,4 +1,4 @@
-/** Compiles the package from nothing, so that no file of an older build is published. */
+/** Makes the package from nothing, with the documentation, so that no file of an older build is published. */
 import { rmSync } from 'node:fs'
 import { fileURLToPath } from 'node:url'
 import { buildPackage } from './install.mjs'
@@ -7,3 +7,4 @@ process.chdir(fileURLToPath(new URL('..', import.meta.url)))
 rmSync('packages/zinc-pantry/dist', { recursive: true, force: true })
 rmSync('node_modules/.cache/zinc-pantry.tsbuildinfo', { force: true })
 buildPackage()
+await import('./copy-documents.mjs')

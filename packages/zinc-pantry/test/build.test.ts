@@ -124,7 +124,14 @@ describe('Builds', () => {
       },
     })
     await buildSite({ host: { ...host, write, startWriting }, configurationFile: 'pantry.config.ts', cache: false })
-    expect(order).toEqual(['rows/notes.js', 'catalogues/notes.js', 'index.d.ts', 'manifest.json', 'index.js'])
+    expect(order).toEqual([
+      'rows/notes.js',
+      'catalogues/notes.js',
+      'package.json',
+      'index.d.ts',
+      'manifest.json',
+      'index.js',
+    ])
   })
 })
 

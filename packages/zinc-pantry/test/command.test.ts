@@ -116,7 +116,7 @@ describe('build', () => {
     const root = makeFolder({}, join(REPOSITORY, 'packages/zinc-pantry/test/fixtures/site'))
     const first = await runCommand(root, ['build'])
     expect(stable(first.stdout)).toBe(
-      'Output in generated/pantry: 9 files written\n3 entries in 2 collections from 3 files: no problems (TIME)\n',
+      'Output in generated/pantry: 10 files written\n3 entries in 2 collections from 3 files: no problems (TIME)\n',
     )
     expect(stable((await runCommand(root, ['build'])).stdout)).toContain('nothing had changed')
     const json = JSON.parse((await runCommand(root, ['build', '--format', 'json'])).stdout)

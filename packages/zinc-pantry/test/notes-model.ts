@@ -58,6 +58,7 @@ const site = pantry({
     huts: { files: 'huts.json', fields: { name: text(), region: text({ optional: true }) } },
     notes: {
       files: 'notes.json',
+      indexes: [{ field: 'title', collation: 'no' }, 'hut.region', { field: 'hut.name', collation: 'en' }],
       fields: {
         title: text(),
         grade: choice(GRADES),

@@ -2,12 +2,22 @@ import fc from 'fast-check'
 import { beforeAll, describe, expect, test } from 'vitest'
 import type { Collection, SortKey } from 'zinc-pantry/query'
 import { runs } from './helpers.ts'
-import { data, GRADES, heights, idsOf, type Note, type NoteFields, openNotes } from './notes-model.ts'
+import { data, GRADES, heights, hutOf, idsOf, type Note, type NoteFields, openNotes } from './notes-model.ts'
 
 let notes: Collection<Note, NoteFields, string>
 beforeAll(async () => {
   notes = await openNotes()
 })
+
+/** Compares notes by a value, nothing last. */
+const by =
+  (read: (note: Note) => string | null, collation?: string, sign = 1) =>
+  (a: Note, b: Note): number => {
+    const [left, right] = [read(a), read(b)]
+    if (left === right) return 0
+    if (left === null || right === null) return left === null ? 1 : -1
+    return (collation ? new Intl.Collator(collation).compare(left, right) : left < right ? -1 : 1) * sign
+  }
 
 describe('Orders', () => {
   test('by the rules of a language, and with nothing first', async () => {
@@ -24,6 +34,32 @@ describe('Orders', () => {
       .limit(1)
       .toArray()
     expect(first?.stars).toBeNull()
+  })
+
+  test('that the site names are kept: the plan says so, and entries are those of a sort', async () => {
+    const few = (note: NoteFields) => note.height.below(3000)
+    const orders: readonly [string, (note: NoteFields) => SortKey, (a: Note, b: Note) => number][] = [
+      ['title@no', (note) => note.title.ascending({ collation: 'no' }), by((note) => note.title, 'no')],
+      ['title@no', (note) => note.title.descending({ collation: 'no' }), by((note) => note.title, 'no', -1)],
+      ['hut.region', (note) => note.hut.region, by((note) => hutOf(note).region)],
+      [
+        'hut.name@en',
+        (note) => note.hut.name.descending({ collation: 'en' }),
+        by((note) => hutOf(note).name, 'en', -1),
+      ],
+    ]
+    for (const [name, key, compare] of orders) {
+      const query = notes.where(few).sort(key)
+      const { order, isScan, sorted } = await query.limit(20).plan()
+      expect([name, order, isScan, sorted]).toEqual([name, `notes.${name}`, false, 0])
+      const expected = data.filter(({ height }) => height < 3000).toSorted(compare)
+      expect(idsOf(await query.limit(50).toArray())).toEqual(idsOf(expected.slice(0, 50)))
+    }
+    const { order, isScan } = await notes
+      .sort((note) => note.title.ascending({ collation: 'en' }))
+      .limit(20)
+      .plan()
+    expect([order, isScan]).toEqual([undefined, true])
   })
 
   test('A cursor stays good when content changes, and is refused where it means nothing', async () => {

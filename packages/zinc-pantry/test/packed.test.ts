@@ -1,5 +1,5 @@
 import { execFileSync, spawnSync } from 'node:child_process'
-import { mkdirSync } from 'node:fs'
+import { mkdirSync, symlinkSync } from 'node:fs'
 import { join } from 'node:path'
 import { beforeAll, describe, expect, test } from 'vitest'
 import { makeFolder, REPOSITORY } from './helpers.ts'
@@ -38,6 +38,7 @@ let project: string
 
 beforeAll(() => {
   const folder = makeFolder({})
+  execFileSync(process.execPath, [join(REPOSITORY, 'scripts/copy-documents.mjs')])
   const packed = execFileSync('npm', ['pack', '--json', '--ignore-scripts', '--pack-destination', folder], {
     cwd: PACKAGE,
     encoding: 'utf8',
@@ -46,10 +47,14 @@ beforeAll(() => {
   tarball = join(folder, JSON.parse(packed)[0].filename)
   project = makeFolder(files)
   mkdirSync(join(project, 'node_modules'), { recursive: true })
-  execFileSync('npm', ['install', tarball, '--no-audit', '--no-fund', '--prefer-offline', '--loglevel=error'], {
-    cwd: project,
-    stdio: 'ignore',
-  })
+  execFileSync(
+    'npm',
+    ['install', tarball, '--engine-strict', '--no-audit', '--no-fund', '--prefer-offline', '--loglevel=error'],
+    {
+      cwd: project,
+      stdio: 'ignore',
+    },
+  )
 })
 
 describe('The packed package, installed into an empty project', () => {
@@ -58,6 +63,34 @@ describe('The packed package, installed into an empty project', () => {
     const built = run(join(project, 'node_modules/.bin/zinc-pantry'), 'build')
     expect(built.stderr + built.stdout).toContain('2 entries in 2 collections from 2 files: no problems')
     expect(run(process.execPath, 'list.mjs').stdout).toBe('The High Way\n')
+  })
+
+  test('What only some sites need is asked for where it is not there', () => {
+    const site = makeFolder({
+      ...files,
+      'pantry.config.ts': files['pantry.config.ts'].replace('pantry({', 'pantry({\n  highlight: true,'),
+    })
+    symlinkSync(join(project, 'node_modules'), join(site, 'node_modules'), 'dir')
+    const { stdout } = spawnSync(join(project, 'node_modules/.bin/zinc-pantry'), ['check'], {
+      cwd: site,
+      encoding: 'utf8',
+    })
+    expect(stdout).toMatch(
+      /^pantry\.config\.ts:3:3 error config-package-missing\n {2}highlight needs the package lowlight/,
+    )
+    expect(stdout).toContain('help: Install it: npm install lowlight')
+  })
+
+  test('A package of CommonJS can use the output', () => {
+    const site = makeFolder({
+      ...files,
+      'package.json': '{ "name": "site", "type": "commonjs", "imports": { "#pantry": "./generated/pantry/index.js" } }',
+      'list.cjs': "import('#pantry').then(async ({ trails }) => console.log((await trails.first()).title))\n",
+    })
+    symlinkSync(join(project, 'node_modules'), join(site, 'node_modules'), 'dir')
+    const run = (program: string, ...args: string[]) => spawnSync(program, args, { cwd: site, encoding: 'utf8' })
+    expect(run(join(project, 'node_modules/.bin/zinc-pantry'), 'build').status).toBe(0)
+    expect(run(process.execPath, 'list.cjs').stdout).toBe('The High Way\n')
   })
 
   test('Its types work in the configuration and in the site', () => {
@@ -70,9 +103,14 @@ describe('The packed package, installed into an empty project', () => {
 
   test('It holds what it should, and nothing else', () => {
     const listed = execFileSync('tar', ['-tzf', tarball], { encoding: 'utf8' }).trim().split('\n')
-    expect(
-      listed.filter((path) => !/^package\/(?:dist\/.+\.(?:js|d\.ts)|bin\/zinc-pantry\.js)$/.test(path)).sort(),
-    ).toEqual(['package/LICENSE', 'package/README.md', 'package/package.json', 'package/styles/code.css'])
+    expect(listed).toEqual(expect.arrayContaining(['package/docs/guide/1-model.md', 'package/docs/reference.md']))
+    const usual = /^package\/(?:dist\/.+\.(?:js|d\.ts)|bin\/zinc-pantry\.js|docs\/.+\.md)$/
+    expect(listed.filter((path) => !usual.test(path)).sort()).toEqual([
+      'package/LICENSE',
+      'package/README.md',
+      'package/package.json',
+      'package/styles/code.css',
+    ])
   })
 
   test('Its entries are right by the rules of package checkers', () => {

@@ -10,9 +10,20 @@ export interface Highlighter {
   highlight(code: string, language: string, marked: ReadonlySet<number>): ElementContent[] | undefined
 }
 
-/** Loads all languages; it takes a moment, so only what has colours should ask for it. */
-export async function loadHighlighter(): Promise<Highlighter> {
-  const { all, createLowlight } = await import('lowlight')
+/** The package that knows the languages; sites without colours need not have it. */
+export const HIGHLIGHTER_PACKAGE = 'lowlight'
+
+/**
+ * Loads all languages; it takes a moment, so only what has colours should ask for it. Gives nothing where the package that
+ * knows them is not installed.
+ */
+export async function loadHighlighter(): Promise<Highlighter | undefined> {
+  const loaded = await import('lowlight').catch((error: { readonly code?: string }) => {
+    if (error.code === 'ERR_MODULE_NOT_FOUND') return undefined
+    throw error
+  })
+  if (!loaded) return undefined
+  const { all, createLowlight } = loaded
   const lowlight = createLowlight(all)
   return {
     languages: lowlight.listLanguages(),

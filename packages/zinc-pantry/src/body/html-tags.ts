@@ -22,16 +22,12 @@ export interface HtmlTag {
 }
 
 /** What the text inside of an element is, where it is no HTML: the parser says so to the tokenizer, and here there is none. */
-const RAW: Readonly<Record<string, Tokenizer['state'] | undefined>> = {
-  script: TokenizerMode.SCRIPT_DATA,
-  style: TokenizerMode.RAWTEXT,
-  xmp: TokenizerMode.RAWTEXT,
-  iframe: TokenizerMode.RAWTEXT,
-  noembed: TokenizerMode.RAWTEXT,
-  noframes: TokenizerMode.RAWTEXT,
-  title: TokenizerMode.RCDATA,
-  textarea: TokenizerMode.RCDATA,
-}
+const RAW: ReadonlyMap<string, Tokenizer['state']> = new Map([
+  ['script', TokenizerMode.SCRIPT_DATA],
+  ...['style', 'xmp', 'iframe', 'noembed', 'noframes'].map((name) => [name, TokenizerMode.RAWTEXT] as const),
+  ['title', TokenizerMode.RCDATA],
+  ['textarea', TokenizerMode.RCDATA],
+])
 
 const ignore = (): void => undefined
 
@@ -44,7 +40,7 @@ export function findTags(html: string): HtmlTag[] {
     {
       onStartTag(token) {
         tags.push(createTag(token, html))
-        const mode = token.selfClosing ? undefined : RAW[token.tagName]
+        const mode = token.selfClosing ? undefined : RAW.get(token.tagName)
         if (mode !== undefined) tokenizer.state = mode
       },
       onEndTag: ignore,

@@ -143,10 +143,13 @@ export async function runBuild(flags: BuildFlags, surroundings: Surroundings): P
 const pathBelow = (root: string, path: string): string => relative(root, path).split(sep).join('/')
 
 /** Says what was written. */
-export function outputNote({ output, writtenCount }: BuildReport): string {
+export function outputNote({ output, writtenCount, orderSizes = {} }: BuildReport): string {
   if (!output) return 'Nothing was written; the last good output stays\n'
   const written = writtenCount === 0 ? 'nothing had changed' : `${plural(writtenCount, 'file')} written`
-  return `Output in ${output}: ${written}\n`
+  const orders = Object.entries(orderSizes).map(
+    ([name, size]) => `${name} ${Math.ceil(size / 1024).toLocaleString('en-US')} KB`,
+  )
+  return `Output in ${output}: ${written}\n${orders.length > 0 ? `Orders kept: ${orders.join(', ')}\n` : ''}`
 }
 
 interface Ending {

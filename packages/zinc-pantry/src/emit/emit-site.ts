@@ -1,14 +1,15 @@
 import { type ListMemory, mapAgain, memoryOf } from '../diagnostics/map-again.ts'
-import { buildCollection, type RowChanges, type SearchSource } from '../indexing/build-collection.ts'
+import { buildCollection, type OrderSource, type RowChanges, type SearchSource } from '../indexing/build-collection.ts'
 import { listParts } from '../indexing/build-index.ts'
 import type { CollectionModel, Model } from '../schema/model.ts'
 import type { Entry } from '../validate/entry.ts'
 import { BODIES_A_PART } from './bodies.ts'
+import { createEntryReaders } from './entry-readers.ts'
 import { collectNotes } from './field-notes.ts'
+import { PACKAGE } from './heads.ts'
 import { type EmittedModule, emitIndexModule } from './index-module.ts'
 import { emitJsonModule } from './json-module.ts'
 import { type PartKeeper, pathOfPart } from './part-keeper.ts'
-import { createSearchSources } from './search-texts.ts'
 import { createStorer, type Rendering, type StoredEntry, shapesOf, toldOrder } from './stored-entry.ts'
 import { type CollectionIds, emitTypes } from './types.ts'
 
@@ -75,14 +76,17 @@ export interface Manifest {
  * the keeper. The heads that name them are given back, to be written when all parts are there.
  */
 export function emitSite(model: Model, collections: readonly EmittedCollection[], context: EmitContext): EmittedSite {
-  const searchOf = createSearchSources(model, collections, context)
-  const emitted = collections.map((one) => emitCollection(model, one, { ...context, search: searchOf(one) }))
+  const readers = createEntryReaders(model, collections, context)
+  const emitted = collections.map((one) =>
+    emitCollection(model, one, { ...context, search: readers.searchOf(one), sortOrders: readers.ordersOf(one) }),
+  )
   const ids = new Map(emitted.map(({ name, ids: own, isComplete }) => [name, { ids: own, isComplete }]))
   const manifest: Manifest = {
     layout: LAYOUT,
     collections: Object.fromEntries(emitted.map(({ name, count, parts }) => [name, { entries: count, parts }])),
   }
   const heads = new Map([
+    ['package.json', PACKAGE],
     ['index.d.ts', emitTypesAgain(model, ids, context.memory?.types)],
     ['manifest.json', `${JSON.stringify(manifest, null, 2)}\n`],
     ['index.js', emitIndexModule(emitted, model.locales)],
@@ -119,7 +123,14 @@ function emitTypesAgain(
 function emitCollection(
   model: Model,
   { collection, entries }: EmittedCollection,
-  { bodies, parts, search, memory, ...rendering }: EmitContext & { readonly search: SearchSource | undefined },
+  {
+    bodies,
+    parts,
+    search,
+    sortOrders,
+    memory,
+    ...rendering
+  }: EmitContext & { readonly search: SearchSource | undefined; readonly sortOrders: readonly OrderSource[] },
 ): EmittedModule & CollectionIds & { readonly count: number } {
   const { name, single } = collection
   const keep = (kind: 'indexes' | 'notes' | 'catalogues', content: unknown): string =>
@@ -129,7 +140,7 @@ function emitCollection(
   const shapes = shapesOf(collection, model.blocks)
   const rows = memory && storeAgain({ collection, entries }, { model, fieldRenderer, links, memory })
   const changes = memory && rows && findChanges({ collection, entries, rows }, memory)
-  const catalogue = buildCollection(
+  const { catalogue, orderSizes } = buildCollection(
     {
       shapes,
       locales: collection.locales === undefined ? [] : model.locales,
@@ -137,6 +148,7 @@ function emitCollection(
       entry: (row) => rows?.[row]?.entry ?? store(entries[row] as Entry),
       indexed: collection.indexes,
       order: toldOrder(collection),
+      sortOrders,
       search,
       changes,
     },
@@ -160,6 +172,7 @@ function emitCollection(
     catalogue: head,
     ...noted,
     parts: parts.pathsOf(name),
+    orderSizes,
     count: entries.length,
     ids,
     isComplete: hasAllIds({ collection, entries }, model.locales[0]),

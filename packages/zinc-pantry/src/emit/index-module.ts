@@ -10,6 +10,8 @@ export interface EmittedModule {
   readonly catalogue: string
   readonly notes?: string
   readonly parts: readonly string[]
+  /** How large the orders are that it keeps, by their names, in bytes. */
+  readonly orderSizes: Readonly<Record<string, number>>
 }
 
 /** So many parts are imported by name, which every bundler follows; of more the addresses are worked out. */

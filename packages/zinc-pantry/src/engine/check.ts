@@ -1,4 +1,4 @@
-import { type Highlighter, loadHighlighter } from '../body/highlighter.ts'
+import { HIGHLIGHTER_PACKAGE, type Highlighter, loadHighlighter } from '../body/highlighter.ts'
 import { computeEntries } from '../compute/compute-entries.ts'
 import { arrangeDiagnostics, createDiagnostic, type Diagnostic, type Place } from '../diagnostics/diagnostic.ts'
 import type { TextSource } from '../diagnostics/render-text.ts'
@@ -78,6 +78,13 @@ export interface CheckContext extends Survey {
   onProgress?(progress: Progress): void
 }
 
+/** Colours are asked for, and what knows them is not there. */
+const NO_HIGHLIGHTER: SettingProblem = {
+  code: 'config-package-missing',
+  path: ['highlight'],
+  parameters: { setting: 'highlight', name: HIGHLIGHTER_PACKAGE },
+}
+
 const LINK_CODES = ['link-broken', 'link-fragment', 'link-without-page', 'image-alternative']
 
 /** Reads, validates, links and computes all content. Nothing is written. */
@@ -105,12 +112,14 @@ export async function checkContent(context: CheckContext): Promise<Checked> {
     const found = await checkCollection(files, { host, model, readFile, asset, source, memory, code, matches })
     checked.push(without ? { ...found, entries: found.entries.filter((entry) => !without.isEntry(entry)) } : found)
   }
+  const highlighter = model.plainLanguages && (await loadHighlighter())
+  const lacksHighlighter = model.plainLanguages !== undefined && !highlighter
   const settings = await placeSettings(host, configurationFile, [
+    ...(lacksHighlighter ? [NO_HIGHLIGHTER] : []),
     ...problems,
     ...checked.flatMap((one) => one.problems),
     ...missingSingles(checked),
   ])
-  const highlighter = model.plainLanguages && (await loadHighlighter())
   const look = () => {
     const { publicFiles } = context
     const connected = connect(checked, context, { files: listing.files, publicFiles, guarded, textOf, matches })

@@ -3,15 +3,13 @@ import { suggestNearest } from '../diagnostics/suggest.ts'
 import { fieldAt } from '../schema/field-path.ts'
 import { allFields, type CollectionModel, visitFields } from '../schema/model.ts'
 import type { SettingStep } from '../schema/settings-reader.ts'
-import { asDefinitions, type Effect, entriesOf, type Removal, type Subject, type TargetKind } from './impact/effects.ts'
+import { asDefinitions, entriesOf, type Removal, type Subject } from './impact/effects.ts'
 import { removeEntry, removeFile, usesOfCollection } from './impact/entry-removal.ts'
 import { fieldsThatLeadTo, removeBlock, removeChoice, removeField } from './impact/field-removal.ts'
 import { functionsWithText } from './impact/functions.ts'
 import { locateSetting } from './locate-setting.ts'
 import { readText } from './read-text.ts'
 import type { SiteOptions, SiteReport } from './site.ts'
-
-export type { Effect }
 
 /** What removing something would do. */
 export interface Impact extends SiteReport, Removal {
@@ -125,7 +123,7 @@ function suggestTarget(subject: Subject, target: string): string | undefined {
   const entries = entriesOf(subject).map(({ collection, id }) => `${collection}/${id}`)
   const fields = collections.flatMap(({ collection }) => fieldNames(collection))
   const names = [...model.collections.map(({ name }) => name), ...model.blocks.keys()]
-  const likely = target.includes('/') ? [...entries, ...files] : target.includes('.') ? fields : names
+  const likely = target.includes('/') ? [...entries, ...files] : target.includes('.') ? [...fields, ...files] : names
   return (
     suggestNearest(target, likely) ??
     (target.includes('/') ? undefined : suggestNearest(target, [...names, ...entries]))
@@ -140,5 +138,3 @@ function fieldNames(collection: CollectionModel): string[] {
   })
   return found
 }
-
-export type { TargetKind }

@@ -30,16 +30,16 @@ export interface LoadedModel {
 
 /** Runs a configuration file and checks every setting in it. `kept` is the folder of what is kept from run to run. */
 export async function loadModel(host: Host, configurationFile: string, kept?: string): Promise<LoadedModel> {
-  if (host.root !== undefined && host.size(configurationFile) === undefined) {
-    const place = { file: configurationFile, span: [0, 0] as const }
-    const missing = createDiagnostic('config-not-found', place, { looked: host.root, upward: false })
-    const nothing = { configurationFile, model: undefined, code: undefined, inputs: [configurationFile] }
-    return { ...nothing, diagnostics: [missing] }
-  }
   const loaded = await host.loadConfiguration(configurationFile, kept)
   const inputs = ('inputs' in loaded && loaded.inputs) || [configurationFile]
   const nothing = { configurationFile, model: undefined, code: undefined, inputs }
-  if (loaded.kind !== 'loaded') return { ...nothing, diagnostics: [describeFailure(host, loaded)] }
+  if (loaded.kind !== 'loaded') {
+    const isMissing = host.size(configurationFile) === undefined
+    return {
+      ...nothing,
+      diagnostics: [isMissing ? describeMissing(host, configurationFile) : describeFailure(host, loaded)],
+    }
+  }
   if (!isPantry(loaded.value)) {
     const text = readText(host, configurationFile) ?? ''
     const span = exportSpan(text)
@@ -71,6 +71,9 @@ function exportSpan(text: string): Span {
   const start = Math.max(0, text.search(/export\s+default/))
   return [start, Math.min(text.length, start + 'export default'.length)]
 }
+
+const describeMissing = ({ root = '.' }: Host, file: string): Diagnostic =>
+  createDiagnostic('config-not-found', { file, span: [0, 0] }, { looked: root, upward: false })
 
 function describeFailure(host: Host, failure: Exclude<LoadedConfiguration, { kind: 'loaded' }>): Diagnostic {
   const { file, line, column, reason } = failure

@@ -1,4 +1,4 @@
-import type { Node } from '@babel/types'
+import type { Node, ParseResult } from 'oxc-parser'
 import type { Span } from '../diagnostics/diagnostic.ts'
 import type { SettingStep } from '../schema/settings-reader.ts'
 
@@ -7,13 +7,8 @@ import type { SettingStep } from '../schema/settings-reader.ts'
  * part that comes from elsewhere, such as a spread or an import, is shown where it is used.
  */
 export async function locateSetting(text: string, path: readonly SettingStep[]): Promise<Span> {
-  const { parse } = await import('@babel/parser')
-  let body: readonly Node[]
-  try {
-    body = parse(text, { sourceType: 'module', plugins: ['typescript'], errorRecovery: true }).program.body
-  } catch {
-    return [0, 1]
-  }
+  const { parseSync } = await import('oxc-parser')
+  const { body } = parseSync('pantry.config.ts', text, { lang: 'ts', sourceType: 'module' }).program
   const call = findCall(body)
   if (!call) return [0, 1]
   let place: Node = call.callee
@@ -24,13 +19,14 @@ export async function locateSetting(text: string, path: readonly SettingStep[]):
     place = found.place
     at = found.value
   }
-  return [place.start ?? 0, place.end ?? 1]
+  return [place.start, place.end]
 }
 
+type Body = ParseResult['program']['body']
 type Call = Extract<Node, { type: 'CallExpression' }>
 
 /** The first call of `pantry`, wherever it stands at the top level. */
-function findCall(body: readonly Node[]): Call | undefined {
+function findCall(body: Body): Call | undefined {
   for (const statement of body) {
     const candidates: (Node | null | undefined)[] =
       statement.type === 'ExportDefaultDeclaration'
@@ -47,7 +43,7 @@ function findCall(body: readonly Node[]): Call | undefined {
 
 type Declarator = Extract<Node, { type: 'VariableDeclarator' }>
 
-function declarationsOf(statement: Node): Declarator[] {
+function declarationsOf(statement: Node): readonly Declarator[] {
   const inner = statement.type === 'ExportNamedDeclaration' ? statement.declaration : statement
   return inner?.type === 'VariableDeclaration' ? inner.declarations : []
 }
@@ -64,7 +60,7 @@ function unwrap(node: Node): Node {
 }
 
 /** What a name stands for, where it is a constant of this file. */
-function resolveName(node: Node, body: readonly Node[]): Node {
+function resolveName(node: Node, body: Body): Node {
   const inner = unwrap(node)
   if (inner.type !== 'Identifier') return inner
   for (const statement of body)
@@ -80,7 +76,7 @@ interface Found {
   readonly value: Node
 }
 
-function descend(node: Node, step: SettingStep, body: readonly Node[]): Found | undefined {
+function descend(node: Node, step: SettingStep, body: Body): Found | undefined {
   if (node.type === 'ObjectExpression') return inObject(node, String(step), body)
   if (node.type === 'ArrayExpression') {
     const item = typeof step === 'number' ? node.elements[step] : undefined
@@ -89,11 +85,7 @@ function descend(node: Node, step: SettingStep, body: readonly Node[]): Found | 
   return node.type === 'CallExpression' ? inFieldCall(node, String(step), body) : undefined
 }
 
-function inObject(
-  node: Extract<Node, { type: 'ObjectExpression' }>,
-  step: string,
-  body: readonly Node[],
-): Found | undefined {
+function inObject(node: Extract<Node, { type: 'ObjectExpression' }>, step: string, body: Body): Found | undefined {
   let spread: Found | undefined
   for (const property of node.properties) {
     if (property.type === 'SpreadElement') {
@@ -101,17 +93,16 @@ function inObject(
       if (inside) spread = inside
       continue
     }
-    const { key } = property
+    const { key, computed, value, method } = property
     const name =
-      key.type === 'Identifier' && !property.computed ? key.name : key.type === 'StringLiteral' ? key.value : undefined
-    if (name !== step) continue
-    return { place: key, value: property.type === 'ObjectProperty' ? property.value : key }
+      key.type === 'Identifier' && !computed ? key.name : key.type === 'Literal' ? String(key.value) : undefined
+    if (name === step) return { place: key, value: method ? key : value }
   }
   return spread
 }
 
 /** In `list(item, options)` and `group(fields, options)` the first argument holds more fields. */
-function inFieldCall(call: Call, step: string, body: readonly Node[]): Found | undefined {
+function inFieldCall(call: Call, step: string, body: Body): Found | undefined {
   const [first] = call.arguments
   const callee = call.callee.type === 'Identifier' ? call.callee.name : ''
   if (callee === 'list' && step === 'item' && first) return { place: first, value: first }

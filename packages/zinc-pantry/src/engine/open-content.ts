@@ -29,9 +29,9 @@ export interface OpenedSite extends SiteReport {
  */
 export async function openContent(options: SiteOptions): Promise<OpenedSite> {
   // Loaded when it is needed: it is most of the code of the engine.
-  const [{ examineSite }, { createSearchSources }, { openInMemory }] = await Promise.all([
+  const [{ examineSite }, { createEntryReaders }, { openInMemory }] = await Promise.all([
     import('./run-site.ts'),
-    import('../emit/search-texts.ts'),
+    import('../emit/entry-readers.ts'),
     import('./open-in-memory.ts'),
   ])
   const { report, checked, model, rendering } = await examineSite(options)
@@ -47,8 +47,15 @@ export async function openContent(options: SiteOptions): Promise<OpenedSite> {
     }
   })
   const bodyText = ({ body }: Entry): string => body?.parsed.text() ?? ''
-  const searchOf = createSearchSources(model, valid, { ...rendering, bodyText })
-  const stored = valid.map((one) => openInMemory(one, { model, rendering, search: searchOf(one) }))
+  const readers = createEntryReaders(model, valid, { ...rendering, bodyText })
+  const stored = valid.map((one) =>
+    openInMemory(one, {
+      model,
+      rendering,
+      search: readers.searchOf(one),
+      sortOrders: readers.ordersOf(one),
+    }),
+  )
   const countOf = (collections: readonly { readonly entries: readonly Entry[] }[]): number =>
     collections.reduce((sum, { entries }) => sum + entries.length, 0)
   return {

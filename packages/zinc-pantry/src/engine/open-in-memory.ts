@@ -1,6 +1,6 @@
 import { BODIES_A_PART } from '../emit/bodies.ts'
 import { createStorer, shapesOf, toldOrder } from '../emit/stored-entry.ts'
-import { buildCollection, type SearchSource } from '../indexing/build-collection.ts'
+import { buildCollection, type OrderSource, type SearchSource } from '../indexing/build-collection.ts'
 import type { LinkedCollection } from '../link/link-entries.ts'
 import { type Catalogue, NAME_LENGTH } from '../query/catalogue.ts'
 import type { StoredCollection } from '../query/open-site.ts'
@@ -13,12 +13,13 @@ export interface MemoryContext {
   readonly model: Model
   readonly rendering: SiteRendering
   readonly search: SearchSource | undefined
+  readonly sortOrders: readonly OrderSource[]
 }
 
 /** Opens a collection for queries as a build would write it, without writing it; indexes are built when asked for. */
 export function openInMemory(
   { collection, entries }: Pick<LinkedCollection, 'collection'> & { readonly entries: readonly Entry[] },
-  { model, rendering, search }: MemoryContext,
+  { model, rendering, search, sortOrders }: MemoryContext,
 ): StoredCollection {
   const fields = shapesOf(collection, model.blocks)
   const parts: unknown[] = []
@@ -29,8 +30,9 @@ export function openInMemory(
     const locales = collection.locales === undefined ? [] : model.locales
     const entry = (row: number) => store(entries[row] as Entry)
     const order = toldOrder(collection)
-    const built = buildCollection(
-      { shapes: fields, locales, count: entries.length, entry, indexed: collection.indexes, order, search },
+    const indexed = collection.indexes
+    const { catalogue: built } = buildCollection(
+      { shapes: fields, locales, count: entries.length, entry, indexed, order, sortOrders, search },
       { rows: keep, index: keep, unit: (_name, _isSame, make) => make() },
     )
     const count = collection.body ? Math.ceil(entries.length / BODIES_A_PART) : 0

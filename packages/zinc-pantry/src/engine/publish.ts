@@ -1,5 +1,5 @@
 import type { Manifest } from '../emit/emit-site.ts'
-import { GENERATED, HEADS } from '../emit/heads.ts'
+import { HEADS, isMarked } from '../emit/heads.ts'
 import type { PartWriter } from '../emit/part-keeper.ts'
 import { type Host, LEFT_OVER } from '../host/host.ts'
 import { readText } from './read-text.ts'
@@ -156,9 +156,8 @@ function refuseForeign(host: Host, folder: string): void {
   const texts = new Map(HEADS.map((head) => [head, readText(host, `${folder}/${head}`)]))
   const manifest = texts.get('manifest.json')
   const isListed = manifest !== undefined && isManifest(manifest)
-  const isMarked = (head: string): boolean => texts.get(head)?.startsWith(GENERATED) === true
-  const isOurs = (head: string): boolean =>
-    isListed || (head === 'manifest.json' ? HEADS.some(isMarked) : isMarked(head))
+  const hasMark = (head: string): boolean => isMarked(texts.get(head) ?? '')
+  const isOurs = (head: string): boolean => isListed || (head === 'manifest.json' ? HEADS.some(hasMark) : hasMark(head))
   const foreign = HEADS.find((head) => texts.get(head) !== undefined && !isOurs(head))
   if (foreign !== undefined) throw new ForeignFile(`${folder}/${foreign}`)
 }

@@ -116,7 +116,13 @@ export async function runSite(
       if (diagnostics.length > 0) return unwritten(diagnostics)
       if (record)
         return {
-          report: { ...report, ...account, output: model.output, writtenCount: written },
+          report: {
+            ...report,
+            ...account,
+            output: model.output,
+            writtenCount: written,
+            orderSizes: orderSizesOf(record),
+          },
           output: record,
           moments,
           hasImports,
@@ -149,6 +155,14 @@ function accountFor(
   const context = { contentPath, isInput: inputs.includes(why), isThere: host.size(why) !== undefined }
   return { account: accountForFile(why, { ...context, collections, resolveLink, memory }) }
 }
+
+/** How large the orders of all collections are. */
+const orderSizesOf = ({ modules }: WrittenOutput): Record<string, number> =>
+  Object.fromEntries(
+    modules.flatMap(({ name, orderSizes }) =>
+      Object.entries(orderSizes).map(([order, size]) => [`${name}.${order}`, size] as const),
+    ),
+  )
 
 const NO_OUTPUT = { output: undefined, writtenCount: 0 }
 

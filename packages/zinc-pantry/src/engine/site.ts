@@ -60,6 +60,8 @@ export interface SiteReport {
 export interface BuildReport extends SiteReport {
   /** Relative to the host's root; undefined where nothing was written because of errors. */
   readonly output: string | undefined
+  /** How large the orders are that collections keep, by `collection.path`, in bytes, where something was written. */
+  readonly orderSizes?: Readonly<Record<string, number>>
   /** Files that had to be written; the others were right already. */
   readonly writtenCount: number
   /** Where it was asked for. */

@@ -1,11 +1,12 @@
+import { addTo } from '../diagnostics/add-to.ts'
 import { setOwn } from '../diagnostics/own-key.ts'
-import type { Catalogue, StoredIndex } from '../query/catalogue.ts'
-import type { SortKey } from '../query/condition.ts'
+import { type Catalogue, nameOfOrder, type StoredIndex } from '../query/catalogue.ts'
+import type { Scalar, SortKey } from '../query/condition.ts'
 import type { SearchHead } from '../query/search-format.ts'
 import type { Shape } from '../schema/field.ts'
 import { buildIndex, listParts, toSteps } from './build-index.ts'
 import { createSearchBuilder, type SearchedPlace } from './build-search.ts'
-import { createValueCollector, type ValueCollector } from './collect-values.ts'
+import { createValueCollector, type Postings, type ValueCollector } from './collect-values.ts'
 
 type Values = Readonly<Record<string, unknown>>
 
@@ -30,6 +31,8 @@ export interface CollectionSource {
   readonly indexed: readonly string[]
   /** What the entries are ordered by, as far as all of it may be told. */
   readonly order: readonly SortKey[]
+  /** Orders that are kept ready beside those of the indexes. */
+  readonly sortOrders: readonly OrderSource[]
   readonly search?: SearchSource | undefined
   /** What is different from the last time; undefined where everything may be, or there was none. */
   readonly changes?: RowChanges | undefined
@@ -61,9 +64,23 @@ const MOST_NAMES = 384
 /** So few rows stay together. */
 const TOGETHER = 128
 
+/** What an order is built from. */
+export interface OrderSource {
+  readonly path: readonly string[]
+  /** The language by whose rules texts are ordered; undefined for code units. */
+  readonly collation: string | undefined
+  value(row: number): Scalar | null
+}
+
+/** The catalogue of a collection, and how large the orders are that it keeps, by their names, in bytes. */
+export interface BuiltCollection {
+  readonly catalogue: Catalogue
+  readonly orderSizes: Readonly<Record<string, number>>
+}
+
 /** Builds the parts of a collection, one after the other, and the catalogue that leads to them. */
-export function buildCollection(source: CollectionSource, keep: PartKeeper): Catalogue {
-  const { shapes, locales, count, entry, indexed, order, search, changes } = source
+export function buildCollection(source: CollectionSource, keep: PartKeeper): BuiltCollection {
+  const { shapes, locales, count, entry, indexed, order, sortOrders, search, changes } = source
   const values = createValueCollector(shapes, indexed)
   const versions: { id: string; locale: string }[] = []
   const add = (one: Values, row: number): void => {
@@ -81,11 +98,23 @@ export function buildCollection(source: CollectionSource, keep: PartKeeper): Cat
     })
     if (index) setOwn(indexes, path, index)
   }
+  const orderSizes: Record<string, number> = {}
+  for (const one of sortOrders) {
+    let sizeBytes = 0
+    const measured = (content: unknown): string => {
+      sizeBytes += JSON.stringify(content).length
+      return keep.index(content)
+    }
+    const name = nameOfOrder(one.path, one.collation)
+    const index = buildIndex(orderPostings(one, count), count, measured)
+    setOwn(indexes, name, index)
+    setOwn(orderSizes, name, sizeBytes + JSON.stringify(index).length)
+  }
   const head =
     search &&
     keep.unit('search', changes !== undefined && search.isSame(), () => keep.index(buildWords(search, count, keep)))
   const views = Object.fromEntries(locales.map((locale) => [locale, toSteps(rowsSeen(versions, [locale, locales[0]]))]))
-  return {
+  const catalogue: Catalogue = {
     count,
     rows,
     indexes,
@@ -93,6 +122,28 @@ export function buildCollection(source: CollectionSource, keep: PartKeeper): Cat
     ...(head === undefined ? {} : { search: head }),
     ...(locales.length > 0 ? { locales: views } : {}),
   }
+  return { catalogue, orderSizes }
+}
+
+/** The rows by their values; by the rules of a language, by the ranks of their values. */
+function orderPostings({ path, collation, value }: OrderSource, count: number): Postings {
+  const rows = new Map<Scalar, number[]>()
+  for (let row = 0; row < count; row++) {
+    const own = value(row)
+    if (own !== null) addTo(rows, own, row)
+  }
+  const name = path.join('.')
+  if (collation === undefined) return { path: name, isSingle: true, rows }
+  const { compare } = new Intl.Collator(collation)
+  const texts = [...rows.keys()].sort((a, b) => compare(String(a), String(b)))
+  const ranked = new Map<Scalar, number[]>()
+  let rank = -1
+  for (const [at, text] of texts.entries()) {
+    if (at === 0 || compare(String(texts[at - 1]), String(text)) !== 0) rank++
+    ranked.set(rank, [...(ranked.get(rank) ?? []), ...(rows.get(text) ?? [])])
+  }
+  for (const own of ranked.values()) own.sort((a, b) => a - b)
+  return { path: name, isSingle: true, rows: ranked }
 }
 
 /** Builds the parts with the rows, and hands on each entry. */

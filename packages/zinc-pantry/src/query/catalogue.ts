@@ -31,6 +31,10 @@ export const NAME_LENGTH = 12
 /** The name at a number among names that stand one behind the other. */
 export const nameAt = (names: string, at: number): string => names.substr(at * NAME_LENGTH, NAME_LENGTH)
 
+/** The name of an order among the indexes: that of the path, and the language by whose rules it is. */
+export const nameOfOrder = (path: readonly string[], collation: string | undefined): string =>
+  path.join('.') + (collation === undefined ? '' : `@${collation}`)
+
 /** Parts with something of every row. */
 export interface PartNames {
   /** So many rows have a part of their own. */

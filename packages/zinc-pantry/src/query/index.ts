@@ -5,9 +5,10 @@ export type { EntrySource } from '../schema/entry-types.ts'
 export type { FileValue } from '../schema/fields/file.ts'
 export type { ImageValue } from '../schema/fields/image.ts'
 export type { MarkdownValue } from '../schema/fields/markdown.ts'
+export type { Operator } from '../values/operators.ts'
 export type { EntryBody } from './body-types.ts'
 export { type Collection, openCollection, openSingle, type Single } from './collection.ts'
-export type { Condition, ConditionTree, Operator, Scalar, SortKey, SortOptions } from './condition.ts'
+export type { Condition, ConditionTree, Scalar, SortKey, SortOptions } from './condition.ts'
 export type { ValueCount } from './count-values.ts'
 export type {
   AnythingHandle,

@@ -1,4 +1,4 @@
-import { type Catalogue, nameAt, partNameOf } from './catalogue.ts'
+import { type Catalogue, nameAt, nameOfOrder, partNameOf } from './catalogue.ts'
 import type { SortKey } from './condition.ts'
 import { type FieldIndex, openIndex } from './field-index.ts'
 import type { Meter, StoredBody, StoredCollection } from './open-site.ts'
@@ -16,6 +16,8 @@ export interface OpenCollection {
   index(path: readonly string[]): FieldIndex | undefined
   /** The same, where the path leads to a single value of the entry itself. */
   singleIndex(path: readonly string[]): FieldIndex | undefined
+  /** The index that gives the order of a key, where one does. */
+  orderIndex(key: SortKey): FieldIndex | undefined
   /** What the rows are ordered by; empty where it is their place in the files. */
   readonly order: readonly SortKey[]
   /** The part with the head of the index of words. */
@@ -59,17 +61,23 @@ export async function openStored(stored: StoredCollection, shape: Shape, read?: 
       return found && openIndex(found, count, loadPart)
     })
   }
+  const singleIndex: OpenCollection['singleIndex'] = (path) =>
+    // Handles give the same path every time.
+    remember(singles, path, () => {
+      const { end, crossing, isSingle } = followPath(shape, path)
+      return crossing || !isSingle || end.kind === 'list' || end.kind === 'group' ? undefined : index(path)
+    })
   return {
     name: stored.name,
     shape,
     count,
     index,
-    singleIndex: (path) =>
-      // Handles give the same path every time.
-      remember(singles, path, () => {
-        const { end, crossing, isSingle } = followPath(shape, path)
-        return crossing || !isSingle || end.kind === 'list' || end.kind === 'group' ? undefined : index(path)
-      }),
+    orderIndex({ path, collation }) {
+      const { crossing, isSingle } = followPath(shape, path)
+      if (!isSingle) return undefined
+      return crossing || collation !== undefined ? index([nameOfOrder(path, collation)]) : singleIndex(path)
+    },
+    singleIndex,
     order: catalogue.order ?? [],
     search: catalogue.search,
     keep<Kept>(name: string, make: () => Promise<Kept>) {

@@ -1,4 +1,4 @@
-import { BLOCK_PAIRS } from './catalogue.ts'
+import { BLOCK_PAIRS, nameOfOrder } from './catalogue.ts'
 import type { Scalar, SortKey } from './condition.ts'
 import type { FieldIndex } from './field-index.ts'
 import { markRows, type RowSet } from './row-set.ts'
@@ -25,7 +25,10 @@ export async function orderRows(rows: RowSet, ordering: Ordering): Promise<Order
   if (!first || rows.length < 2) return { rows }
   const index = walkedIndex(rows.length, ordering)
   return index
-    ? { rows: await walk(rows, index, ordering), order: `${ordering.table.name}.${first.path.join('.')}` }
+    ? {
+        rows: await walk(rows, index, ordering),
+        order: `${ordering.table.name}.${nameOfOrder(first.path, first.collation)}`,
+      }
     : { rows: await sortRows(Array.from(rows), ordering) }
 }
 
@@ -44,7 +47,7 @@ const walkIndex = (index: FieldIndex, { sort, table }: Ordering) =>
 
 /** The index that gives the order, where walking it costs less than sorting. */
 function walkedIndex(size: number, { table, sort: [first], end }: Ordering): FieldIndex | undefined {
-  const index = first && !first.collation && first.absent !== 'first' ? table.singleIndex(first.path) : undefined
+  const index = first && first.absent !== 'first' ? table.orderIndex(first) : undefined
   if (!index) return undefined
   const share = size / table.count
   if (end === undefined) return share > 1 / 8 ? index : undefined

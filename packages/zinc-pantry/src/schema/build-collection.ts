@@ -1,7 +1,7 @@
 import { buildBody } from './body-settings.ts'
 import { buildDerived, buildRules, fieldsOf } from './build-derived.ts'
 import { checkFieldSet } from './check-fields.ts'
-import { buildIndexed, buildSearch } from './check-search.ts'
+import { buildIndexes, buildSearch } from './check-search.ts'
 import type { Fields } from './field.ts'
 import { createFieldUses } from './field-uses.ts'
 import { isIdentifier, toIdentifier } from './identifiers.ts'
@@ -83,7 +83,7 @@ export function buildCollection(reader: SettingsReader, name: string, value: unk
     publication: uses.publication(at('publication'), settings.publication),
     parent: uses.parent(at('parent'), settings.parent, name),
     address: uses.address(at('address'), settings.address),
-    indexes: buildIndexed(reader, at('indexes'), settings.indexes),
+    ...buildIndexes(reader, at('indexes'), settings.indexes),
     search: buildSearch(reader, at('search'), settings.search),
     createFrom: uses.createFrom(at('createFrom'), settings.createFrom),
     order: uses.order(at('order'), settings.order),

@@ -1,8 +1,9 @@
+import { isGroup } from '../diagnostics/own-key.ts'
 import { suggestNearest } from '../diagnostics/suggest.ts'
 import { shapeOf } from './compile-schema.ts'
 import type { Shape } from './field.ts'
 import { visibleFields } from './fields/variant.ts'
-import { allFields, type CollectionModel, type Model, type SearchedPath } from './model.ts'
+import { allFields, type CollectionModel, type Model, type SearchedPath, type SortOrder } from './model.ts'
 import type { SettingStep, SettingsReader } from './settings-reader.ts'
 
 /** Stands for the body among the paths that are searched. */
@@ -22,9 +23,42 @@ export function buildSearch(reader: SettingsReader, path: SettingStep[], value: 
   })
 }
 
-/** Reads the paths of fields that have an index whatever is in them. */
-export const buildIndexed = (reader: SettingsReader, path: SettingStep[], value: unknown): readonly string[] =>
-  value === undefined ? [] : reader.texts(path, value)
+/** Reads the paths of fields that have an index whatever is in them, and the orders that are kept. */
+export function buildIndexes(
+  reader: SettingsReader,
+  path: SettingStep[],
+  value: unknown,
+): { readonly indexes: readonly string[]; readonly sortOrders: readonly SortOrder[] } {
+  const indexes: string[] = []
+  const sortOrders: SortOrder[] = []
+  const all = Array.isArray(value) ? value : value === undefined ? [] : [value]
+  for (const [position, one] of all.entries()) {
+    const at = Array.isArray(value) ? [...path, position] : path
+    if (!isGroup(one)) {
+      const field = reader.text(at, one)
+      if (field !== undefined) indexes.push(field)
+      continue
+    }
+    reader.known(at, one, ['field', 'collation'])
+    const [field, collation] = [
+      reader.text([...at, 'field'], one.field),
+      reader.text([...at, 'collation'], one.collation),
+    ]
+    if (field === undefined) reader.invalid([...at, 'field'], one.field, 'the path of a field')
+    else if (collation === undefined) indexes.push(field)
+    else if (isCollation(collation)) sortOrders.push({ path: field.split('.'), collation })
+    else reader.invalid([...at, 'collation'], collation, 'a language with rules of order, such as nb')
+  }
+  return { indexes, sortOrders }
+}
+
+function isCollation(language: string): boolean {
+  try {
+    return Intl.Collator.supportedLocalesOf(language).length > 0
+  } catch {
+    return false
+  }
+}
 
 /**
  * Checks that what is searched and what is indexed is there: texts of the entries, of what they refer to, and bodies;
@@ -56,21 +90,24 @@ export function checkSearch(reader: SettingsReader, model: Model): void {
     for (const step of path) {
       const known: string[] = Object.keys(fields ?? {})
       end = known.includes(step) ? fields?.[step] : undefined
-      while (end?.kind === 'list') end = end.item
+      // An order needs one value an entry.
+      const isOrder = !isSearch && collection.sortOrders.some(({ path: own }) => own.join('.') === name)
+      while (end?.kind === 'list' && !isOrder) end = end.item
       if (!end) {
         report(known, suggestNearest(step, known))
         return
       }
-      fields = end.kind === 'ref' && isSearch ? fieldsOf(collections.get(end.target ?? '')) : end.fields
+      fields = end.kind === 'ref' ? fieldsOf(collections.get(end.target ?? '')) : end.fields
     }
     const fits = isSearch
       ? end?.kind === 'text' || end?.kind === 'plain'
-      : !/^(?:group|anything)$/.test(end?.kind ?? '')
+      : !/^(?:group|anything|list)$/.test(end?.kind ?? '')
     if (!fits) report(Object.keys(fields ?? {}))
   }
   for (const collection of model.collections) {
     for (const { path } of collection.search)
       if (path.join('.') !== BODY_PATH || !collection.body) check(collection, 'search', path)
     for (const path of collection.indexes) check(collection, 'indexes', path.split('.'))
+    for (const { path } of collection.sortOrders) check(collection, 'indexes', path)
   }
 }

@@ -24,6 +24,8 @@ export interface CollectionModel {
   readonly trusted: boolean
   /** Dotted paths of fields that have an index whatever is in them. */
   readonly indexes: readonly string[]
+  /** Orders that are kept ready: by the rules of a language, or by a field behind a reference. */
+  readonly sortOrders: readonly SortOrder[]
   /** What is searched, and how much each weighs. */
   readonly search: readonly SearchedPath[]
   /** The field that holds the address of an entry's page. */
@@ -50,6 +52,12 @@ export interface CollectionModel {
   /** The date or instant that says how old a version in one language is. */
   readonly revised: string | undefined
   readonly csv: CsvSettings | undefined
+}
+
+/** An order that is kept ready for queries. */
+export interface SortOrder {
+  readonly path: readonly string[]
+  readonly collation: string | undefined
 }
 
 /** One key of a default order. */

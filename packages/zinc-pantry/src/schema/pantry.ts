@@ -67,9 +67,11 @@ export interface CollectionSettings<Fields extends FieldSet> {
   readonly search?: { readonly [path: string]: number }
   /**
    * Fields by their dotted paths that have an index whatever is in them. Every single value has one anyway, but for texts
-   * of which one is longer than 120 characters. Default: none more.
+   * of which one is longer than 120 characters. Also orders that are kept ready for `sort`: by the rules of a language
+   * (`{ field: 'title', collation: 'nb' }`), or by a field behind a reference (`'region.name'`); a build tells how large
+   * these are. Default: none more.
    */
-  readonly indexes?: string | readonly string[]
+  readonly indexes?: string | readonly (string | { readonly field: string; readonly collation?: string })[]
   /** The order of the entries: names of fields with commas, `-` for the largest first. Default: by file. */
   readonly order?: string
   /** Numbers in front of file and folder names, as in `02-gear.md`, give the order and are no part of ids. Default: false. */

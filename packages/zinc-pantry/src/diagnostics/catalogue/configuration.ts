@@ -24,6 +24,10 @@ export const configurationCodes = {
     ({ id, collection }) => `No entry ${quoteId(id)} in ${collection}, which is the default here`,
     ({ suggestion, known }) => didYouMean(suggestion, known && `Expected ${listNames(known)}`),
   ),
+  'config-package-missing': error<Setting & { name: string }>(
+    ({ setting, name }) => `${setting} needs the package ${name}, which is not installed`,
+    ({ name }) => `Install it: npm install ${name}`,
+  ),
   'config-import-missing': error<{ specifier: string; isFile: boolean }>(
     ({ specifier, isFile }) => `${isFile ? 'There is no file' : 'There is no package'} ${quote(specifier)} to import`,
     ({ specifier, isFile }) => (isFile ? 'Paths are relative to this file' : `Install it: npm install ${specifier}`),

@@ -13,6 +13,11 @@ export const configurationExplanations: Explanations<typeof configurationCodes> 
     "hut: ref('huts', { default: 'gabel' })",
     "hut: ref('huts', { default: 'gable' })",
   ],
+  'config-package-missing': [
+    'A setting needs a package that sites without it need not install.',
+    'highlight: true   // without the package lowlight',
+    'npm install lowlight',
+  ],
   'config-import-missing': [
     'The configuration imports a file that is not there, or a package that is not installed.',
     "import { shared } from './shraed.ts'",
