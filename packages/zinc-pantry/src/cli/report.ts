@@ -1,6 +1,6 @@
 import { join, relative } from 'node:path'
 import { pathToFileURL } from 'node:url'
-import type { Diagnostic } from '../diagnostics/diagnostic.ts'
+import { type Diagnostic, isFault } from '../diagnostics/diagnostic.ts'
 import { plural } from '../diagnostics/words.ts'
 import type { MadeChange } from '../engine/fix.ts'
 import type { BuildReport, SiteReport } from '../engine/site.ts'
@@ -140,9 +140,10 @@ export function writeChanges(changes: readonly MadeChange[], site: SitePlace, su
   }
 }
 
-/** The exit code that diagnostics ask for; a wrong configuration is wrong use. */
+/** The exit code that diagnostics ask for: what is wrong with the configuration or the machine is none of the content. */
 export function exitCodeOf(diagnostics: readonly Diagnostic[]): number {
   const errors = diagnostics.filter(({ severity }) => severity === 'error')
-  if (errors.some(({ code }) => code.startsWith('config-'))) return exitCodes.wrongUse
-  return errors.length > 0 ? exitCodes.contentProblems : exitCodes.clean
+  if (errors.length === 0) return exitCodes.clean
+  const isElsewhere = errors.some(({ code }) => code.startsWith('config-')) || errors.every(isFault)
+  return isElsewhere ? exitCodes.wrongUse : exitCodes.contentProblems
 }

@@ -33,7 +33,7 @@ function createProgram(surroundings: Surroundings, setCode: (code: number) => vo
     .exitOverride()
     .configureOutput({ writeOut: (text) => stdout.write(text), writeErr: (text) => stderr.write(text) })
     .showSuggestionAfterError()
-    .addHelpText('after', '\nExit codes: 0 clean, 1 content problems, 2 wrong use or wrong configuration.')
+    .addHelpText('after', '\nExit codes: 0 clean, 1 content problems, 2 wrong use, configuration or machine.')
   const root = () => new Option('--root <dir>', 'folder of the configuration (default: found upward)')
   const drafts = () => new Option('--drafts', 'with drafts, and what is not yet or no longer to be seen')
   const formats = (help: string, choices: string[]) =>

@@ -1,3 +1,4 @@
+import { addTo } from '../diagnostics/add-to.ts'
 import { createDiagnostic, type Diagnostic, type RelatedPlace } from '../diagnostics/diagnostic.ts'
 import { createSuggester } from '../diagnostics/suggest.ts'
 import type { Entry, Reference } from '../validate/entry.ts'
@@ -23,6 +24,19 @@ export function createDanglingReporter(
 ): (entry: Entry, reference: Reference) => Diagnostic {
   const failed = new Map(collections.map(({ collection, failedFiles }) => [collection.name, failedFiles]))
   const suggest = createSuggester()
+  /** Keys by their last segments: an entry of that name in another folder was most likely moved, or the reference was. */
+  const ends = new Map<string, ReadonlyMap<string, readonly string[]>>()
+  const sameEnd = (kind: string, text: string, words: () => readonly string[]): string | undefined => {
+    const known =
+      ends.get(kind) ??
+      words().reduce((all, key) => {
+        addTo(all, lastSegment(key), key)
+        return all
+      }, new Map<string, string[]>())
+    ends.set(kind, known)
+    const [only, ...others] = known.get(lastSegment(text)) ?? []
+    return others.length === 0 ? only : undefined
+  }
   return (entry, { targets: names, by, text, path }) => {
     const place = entry.locate(path)
     const field = path.filter((step) => typeof step === 'string').join('.')
@@ -37,8 +51,11 @@ export function createDanglingReporter(
     const keysOf = (name: string): ReadonlyMap<string, string> => targets.get(name)?.keys(by) ?? new Map()
     const size = names.reduce((sum, name) => sum + keysOf(name).size, 0)
     const words = (): string[] => [...new Set(names.flatMap((name) => [...keysOf(name).keys()]))]
-    const suggestion = suggest(`${collection}.${by}`, text, { size, words })
+    const suggestion =
+      sameEnd(`${collection}.${by}`, text, words) ?? suggest(`${collection}.${by}`, text, { size, words })
     const known = size <= LISTED ? words() : undefined
     return createDiagnostic('ref-dangling', place, { id: text, collection, suggestion, known }, { field })
   }
 }
+
+const lastSegment = (key: string): string => key.slice(key.lastIndexOf('/') + 1)
