@@ -41,59 +41,6 @@ describe('check --fix', () => {
     expect(code).toBe(1)
     expect((await runCommand(root, ['check', '--fix'])).stdout).toContain('Nothing can be mended safely')
   })
-
-  test('never makes content worse, whatever it holds', async () => {
-    const site = pantry({
-      collections: {
-        things: {
-          files: '*.yaml',
-          fields: {
-            title: text({ optional: true }),
-            size: int({ optional: true }),
-            open: flag({ optional: true }),
-            on: date({ optional: true }),
-            tags: list(text(), { optional: true }),
-            part: group({ near: ref('things', { optional: true }) }, { optional: true }),
-          },
-        },
-      },
-    })
-    const key = fc.constantFrom('title', 'titel', 'size', 'Size', 'open', 'on', 'tags', 'tagz', 'part', 'near', 'other')
-    const value = fc.constantFrom(
-      'x',
-      '2026',
-      '"24"',
-      "'7'",
-      'yes',
-      '"true"',
-      '2026-5-1',
-      '31.12.2026',
-      '3/4/2026',
-      '01',
-      'a: b',
-      '[a, b]',
-      '{ near: A }',
-      '',
-      '"quo\\"te"',
-      '# comment',
-      "it's",
-      '1e3',
-      'NO',
-    )
-    const line = fc.tuple(key, value).map(([name, written]) => `${name}: ${written}\n`)
-    await fc.assert(
-      fc.asyncProperty(fc.array(line, { maxLength: 5 }), async (lines) => {
-        const host = createMemoryHost({ 'content/a.yaml': lines.join('') }, site)
-        const before = await fixSite({ host, configurationFile: 'c', dryRun: true })
-        const after = await fixSite({ host, configurationFile: 'c' })
-        expect(after.diagnostics.filter(({ edit }) => edit)).toEqual([])
-        // A text that could not be read at all may show more once it can.
-        if (!before.diagnostics.some(({ code }) => code.startsWith('yaml')))
-          expect(after.diagnostics.length).toBeLessThanOrEqual(before.diagnostics.length)
-      }),
-      { numRuns: 300 },
-    )
-  })
 })
 
 describe('check --format sarif', () => {
