@@ -39,6 +39,7 @@ const slips: readonly [string, (hut: Handle) => unknown][] = Object.entries({
   or: (hut) => hut.beds.is(8) || hut.open.is(true),
   'or behind and': (hut) => hut.beds.is(8).and(hut.open.is(true)) || hut.name.is('Gable'),
   'or within': (hut) => (hut.beds.is(8) || hut.name.is('Gable')).and(hut.open.is(true)),
+  'nothing else': (hut) => hut.beds.is(8) ?? hut.open.is(true),
   choice: (hut) => (hut.beds.is(8) ? hut.open.is(true) : hut.name.is('x')),
   not: (hut) => !hut.beds.is(8),
   more: (hut) => (hut.beds as never as number) > 3,
@@ -90,6 +91,7 @@ test('What plain JavaScript makes of conditions is refused in a sentence that na
     or: The condition on open is lost: write a.and(b) for a && b, a.or(b) for a || b, and a.not() for !a
     or behind and: The condition on name is lost: write a.and(b) for a && b, a.or(b) for a || b, and a.not() for !a
     or within: The condition on name is lost: write a.and(b) for a && b, a.or(b) for a || b, and a.not() for !a
+    nothing else: The condition on open is lost: write a.and(b) for a && b, a.or(b) for a || b, and a.not() for !a
     choice: The condition on beds is lost: write a.and(b) for a && b, a.or(b) for a || b, and a.not() for !a
     not: The function must return a condition, not false: write a.and(b) for a && b, a.or(b) for a || b, and a.not() for !a
     more: beds is a field and no value: write beds.above(…) for >, .atLeast(…) for >=, .below(…) for <, .is(…) for ==
@@ -185,6 +187,15 @@ test('Wrong use of the other methods is refused as well, or means what the docum
     () => wrong.sort?.((hut: Handle) => hut.tags),
     () => wrong.sort?.((hut: Handle) => hut.name.descending),
     () => wrong.sort?.(() => undefined),
+    () => wrong.sort?.('name'),
+    () => wrong.pick?.(() => undefined),
+    () => wrong.facets?.((hut: Handle) => hut.tags),
+    () => wrong.facets?.(() => undefined),
+    () => wrong.distinct?.((hut: Handle) => hut),
+    () => wrong.groupBy?.(undefined),
+    () => wrong.page?.(),
+    () => wrong.pages?.({ size: 0 }),
+    () => huts.search('a').hits({ length: Number.NaN }),
     () => wrong.sort?.((hut: Handle) => hut.name.ascending({ collation: 'klingon' })),
     () => wrong.sort?.((hut: Handle) => hut.name.ascending({ collation: 'not a language' })),
     () => wrong.sort?.((hut: Handle) => hut.name.ascending({ absent: 'never' })),
@@ -197,6 +208,13 @@ test('Wrong use of the other methods is refused as well, or means what the docum
     () => runQuery(opened, { collection: 'nope' }),
     () => runQuery(opened, { collection: 'huts', sort: [{ path: ['tags'], direction: 'ascending' }] }),
     () => runQuery(opened, { collection: 'huts', condition: { kind: 'all' } as never }),
+    () => runQuery(opened, { collection: 'huts', condition: { kind: 'and' } as never }),
+    () =>
+      runQuery(opened, {
+        collection: 'huts',
+        condition: { kind: 'test', path: 'beds', operator: 'is', values: [1] } as never,
+      }),
+    () => runQuery(opened, { collection: 'huts', sort: 'beds' as never }),
   ]
   expect(`\n${(await Promise.all(all.map(told))).join('\n')}\n`).toMatchInlineSnapshot(`
     "
@@ -205,6 +223,15 @@ test('Wrong use of the other methods is refused as well, or means what the docum
     tags has no single value to sort by
     sort takes fields, such as trail.title or trail.title.descending(), not a function
     sort takes fields, such as trail.title or trail.title.descending(), not undefined
+    Fields are named by a function, such as (trail) => trail.title
+    pick takes fields, and objects of them, not undefined
+    facets takes an object of fields, such as { grade: trail.grade }
+    facets takes an object of fields, such as { grade: trail.grade }
+    The entry has no single value
+    Fields are named by a function, such as (trail) => trail.title
+    size must be a whole number from 1, not undefined
+    size must be a whole number from 1, not 0
+    length must be a whole number from 1, not NaN
     There are no rules of order here for the language "klingon"
     There are no rules of order here for the language "not a language"
     name cannot be sorted by "never", only by ascending, descending, first, last
@@ -217,6 +244,9 @@ test('Wrong use of the other methods is refused as well, or means what the docum
     There is no collection nope; there are huts
     tags has no single value to sort by
     A condition has a kind: test, and, or, not, some, every or none
+    parts is a list, not undefined
+    path is a list, not "beds"
+    sort is a list, not "beds"
     "
   `)
   const ids = async (query: { toArray(): Promise<readonly { id: string }[]> }) =>
@@ -226,4 +256,5 @@ test('Wrong use of the other methods is refused as well, or means what the docum
     ['ford', 'gable'],
   )
   expect(await ids(huts.search('ford').search('gable'))).toEqual(['gable'])
+  expect(await ids(huts.where(((hut: Handle) => hut.beds.isNoneOf([8, 9])) as never))).toEqual(['gable'])
 })

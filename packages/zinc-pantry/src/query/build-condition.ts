@@ -24,14 +24,14 @@ export function buildCondition(
   given.isUsed = true
   const lost = made.find(({ isUsed }) => !isUsed)
   if (lost) throw new QueryError(`The condition on ${nameOf(lost)} is lost: ${JOINED}`)
-  // What stands behind || is never made, since every condition counts as true; here each in turn counts as false.
+  // What stands behind || is never made, since every condition counts as true; here each in turn is nothing.
   if (/\|\||\?/.test(String(build)))
     for (const at of made.keys()) {
       const others: TreeCondition[] = []
       try {
         recorded(scope, others, () => run(handle), at)
       } catch {
-        // A method of what counts as false: no fault of the function.
+        // A method of nothing: no fault of the function.
       }
       const unseen = testsOf(others).find((name, number) => testsOf(made)[number] !== name)
       if (unseen !== undefined && testsOf(others).length > testsOf(made).length)
@@ -42,11 +42,11 @@ export function buildCondition(
 
 const JOINED = 'write a.and(b) for a && b, a.or(b) for a || b, and a.not() for !a'
 
-function recorded<Given>(scope: ConditionScope, made: TreeCondition[], run: () => Given, falseAt = -1): Given {
+function recorded<Given>(scope: ConditionScope, made: TreeCondition[], run: () => Given, nothingAt = -1): Given {
   const outer = scope.record
   scope.record = (condition) => {
     made.push(condition)
-    return made.length - 1 === falseAt ? (false as never) : condition
+    return made.length - 1 === nothingAt ? (undefined as never) : condition
   }
   try {
     return run()

@@ -1,4 +1,4 @@
-import type { ConditionTree } from './condition.ts'
+import type { ConditionTree, SortKey } from './condition.ts'
 import type { Site } from './open-site.ts'
 import type { QueryRequest } from './run-query.ts'
 import type { Shape } from './shape.ts'
@@ -9,9 +9,15 @@ export function checkRequest(site: Site, request: QueryRequest): QueryRequest {
   const { tools, shapes } = site
   site.stored(collection)
   const entry = shapes.get(collection) as Shape
-  if (search !== undefined && typeof search !== 'string') throw new tools.QueryError('search takes a text')
-  for (const key of sort) tools.checkSortKey(key, follow(key.path, entry))
+  if (search !== undefined && typeof search !== 'string')
+    throw new tools.QueryError(`search takes a text, not ${tools.describe(search)}`)
+  for (const key of list<SortKey>(sort, 'sort')) tools.checkSortKey(key, follow(list(key?.path, 'path'), entry))
   return condition ? { ...request, condition: check(condition, entry) } : request
+
+  function list<Item>(value: unknown, name: string): readonly Item[] {
+    if (Array.isArray(value)) return value
+    throw new tools.QueryError(`${name} is a list, not ${tools.describe(value)}`)
+  }
 
   function follow(path: readonly string[], from: Shape): Shape {
     let at = from
@@ -27,23 +33,23 @@ export function checkRequest(site: Site, request: QueryRequest): QueryRequest {
     switch (tree?.kind) {
       case 'and':
       case 'or':
-        return { kind: tree.kind, parts: tree.parts.map((part) => check(part, from)) }
+        return { kind: tree.kind, parts: list<ConditionTree>(tree.parts, 'parts').map((part) => check(part, from)) }
       case 'not':
         return { kind: 'not', part: check(tree.part, from) }
       case 'some':
       case 'every':
       case 'none': {
         const { kind, path } = tree
-        const { item } = follow(path, from)
+        const { item } = follow(list(path, 'path'), from)
         if (!item) throw new tools.QueryError(`${path.join('.') || 'The item'} is no list`)
         return { kind, path, part: check(tree.part, item) }
       }
       case 'test': {
         const { path, operator, values } = tree
-        const shape = follow(path, from)
+        const shape = follow(list(path, 'path'), from)
         const known = tools.operatorsOf(shape.kind, shape.choices !== undefined)
         if (!known.includes(operator)) throw tools.describeUnknown(`operator ${operator} on ${path.join('.')}`, known)
-        return tools.createTest({ path, shape }, operator, values)
+        return tools.createTest({ path, shape }, operator, list(values, 'values'))
       }
       default:
         throw new tools.QueryError('A condition has a kind: test, and, or, not, some, every or none')

@@ -78,7 +78,7 @@ export class TreeCondition implements Condition {
 
   #make(tree: ConditionTree): Condition {
     const made = new TreeCondition(tree, this.#record)
-    return this.#record?.(made) ?? made
+    return this.#record ? this.#record(made) : made
   }
 }
 
@@ -86,6 +86,7 @@ export class TreeCondition implements Condition {
 export function describe(value: unknown): string {
   if (typeof value === 'string') return JSON.stringify(value)
   if (typeof value === 'function') return 'a function'
+  if (typeof value === 'bigint') return `${value}n`
   if (typeof value !== 'object' || value === null) return String(value)
   return value instanceof Date
     ? 'a Date, whose text toISOString() gives'

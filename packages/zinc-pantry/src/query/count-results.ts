@@ -3,8 +3,8 @@ import type { Later } from './later.ts'
 
 /** The values of a field, each once. */
 export const distinct: Later<'distinct'> = async ({ site, settings, fields, open }, build) => {
-  const { compareScalars, pathOf } = site.tools
-  const counts = await countValues(await open(), { ...settings, path: pathOf(build(fields)) })
+  const { callWith, compareScalars, pathOf } = site.tools
+  const counts = await countValues(await open(), { ...settings, path: pathOf(callWith(build, fields)) })
   return counts.map(({ value }) => value).sort(compareScalars) as never
 }
 
@@ -12,7 +12,10 @@ export const distinct: Later<'distinct'> = async ({ site, settings, fields, open
 export const facets: Later<'facets'> = async ({ site, settings, fields, open }, build) => {
   const { tools } = site
   const table = await open()
-  const counted = Object.entries(build(fields)).map(async ([key, handle]) => {
+  const spec = tools.callWith<object>(build, fields)
+  if (typeof spec !== 'object' || spec === null || tools.placeOf(spec))
+    throw new tools.QueryError('facets takes an object of fields, such as { grade: trail.grade }')
+  const counted = Object.entries(spec).map(async ([key, handle]) => {
     const path = tools.pathOf(handle)
     const condition = withoutPath(settings.condition, path, tools)
     return [key, await countValues(table, { ...settings, path, condition })]

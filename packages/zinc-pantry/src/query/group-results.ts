@@ -2,9 +2,9 @@ import type { Later } from './later.ts'
 
 /** The entries by the values of a field. */
 export const groupBy: Later<'groupBy'> = async ({ site, settings, fields }, build) => {
-  const { compareScalars, giveRows, pathOf, runRows, selectValues, singleValues } = site.tools
+  const { callWith, compareScalars, giveRows, pathOf, runRows, selectValues, singleValues } = site.tools
   const { table, rows } = await runRows(site, settings)
-  const values = await selectValues(table, await table.entries(rows), pathOf(build(fields)))
+  const values = await selectValues(table, await table.entries(rows), pathOf(callWith(build, fields)))
   const given = await giveRows(table, rows, settings.spec)
   const groups = new Map<unknown, unknown[]>()
   // Entries without a value have a group of their own.

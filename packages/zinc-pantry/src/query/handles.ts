@@ -5,7 +5,7 @@ import { type HandlePlace, PLACE, placeOf } from './place.ts'
 import { describeUnknown, QueryError } from './query-error.ts'
 import { remember } from './remember.ts'
 import { fieldsOf, type Shape, type Shapes, stepInto } from './shape.ts'
-import { createTest } from './value-test.ts'
+import { createTest, takesMany } from './value-test.ts'
 
 /** The handle of the entries of a collection; it is kept, with what was made of it, since every query starts with it. */
 export function entryHandle(shapes: Shapes, collection: string): unknown {
@@ -64,7 +64,7 @@ function partOf(target: Target, name: string): unknown {
   const operator = operators.find((one) => one === name)
   if (operator)
     return (...given: unknown[]): Condition =>
-      make(target, createTest(target, operator, operator.endsWith('OneOf') ? given.flat() : given))
+      make(target, createTest(target, operator, takesMany(operator) ? given.flat() : given))
   const isValue = operators.length > 2
   if (isValue && kind !== 'ref') {
     if (name === 'path') return path
@@ -125,5 +125,5 @@ function listOperator(name: string, target: Target, item: unknown): unknown {
 
 function make({ root: { scope } }: Target, tree: ConditionTree): Condition {
   const condition = new TreeCondition(tree, scope.record)
-  return scope.record?.(condition) ?? condition
+  return scope.record ? scope.record(condition) : condition
 }

@@ -8,7 +8,8 @@ import { findWords } from './words.ts'
 
 /** The entries that were found, with the words marked in pieces of their texts. */
 export const hits: Later<'hits'> = async ({ site, settings }, { limit = 10, length = 160 } = {}) => {
-  const { giveRows, QueryError, runRows, selectValues, singleValues } = site.tools
+  const { checkCount, giveRows, QueryError, runRows, selectValues, singleValues } = site.tools
+  checkCount('length', length, 1)
   if (settings.search === undefined) throw new QueryError('Hits are those of a search: say search(…) before')
   const found = await runRows(site, { ...settings, limit: settings.limit ?? limit })
   const { table, rows, scores, isFound = () => false } = found

@@ -5,7 +5,7 @@ import type { Later } from './later.ts'
 const AHEAD = 6
 
 /** A page: the first, or that behind a cursor. */
-export const page: Later<'page'> = async ({ site, settings, open }, { size, after }) => {
+export const page: Later<'page'> = async ({ site, settings, open }, { size, after } = {} as never) => {
   const { checkCount, giveRows, QueryError, runRows } = site.tools
   checkCount('size', size, 1)
   if (after !== undefined && typeof after !== 'string') throw new QueryError('after takes the cursor of a page')

@@ -19,9 +19,20 @@ export interface HandlePlace {
 export const placeOf = (handle: unknown): HandlePlace | undefined =>
   (handle as { readonly [PLACE]?: HandlePlace } | null | undefined)?.[PLACE]
 
+/** What a function makes of handles; what is no function is wrong use. */
+export function callWith<Given>(build: unknown, fields: unknown): Given {
+  if (typeof build === 'function') return build(fields) as Given
+  throw new QueryError('Fields are named by a function, such as (trail) => trail.title')
+}
+
 /** The path of a handle to single values, lists entered. */
 export function pathOf(handle: unknown): readonly string[] {
   const place = placeOf(handle)
   if (!place) throw new QueryError('This takes a field')
-  return place.each === undefined ? place.path : [...place.path, ...pathOf(place.each)]
+  if (place.each !== undefined) return [...place.path, ...pathOf(place.each)]
+  let { shape } = place
+  while (shape.item) shape = shape.item
+  if (shape.kind === 'group' || shape.kind === 'anything')
+    throw new QueryError(`${place.path.join('.') || 'The entry'} has no single value`)
+  return place.path
 }

@@ -5,7 +5,7 @@ import type { Picked } from './handle-types.ts'
 import { entryHandle } from './handles.ts'
 import type { Asked, Later, LaterName } from './later.ts'
 import type { Site } from './open-site.ts'
-import { type HandlePlace, placeOf } from './place.ts'
+import { callWith, type HandlePlace, placeOf } from './place.ts'
 import { QueryError } from './query-error.ts'
 import type { Query } from './query-types.ts'
 import { startRun } from './run.ts'
@@ -74,7 +74,7 @@ class StoredQuery<Entry, Fields> implements Omit<Query<Entry, Fields>, LaterName
   }
 
   sort(build: (fields: Fields) => SortKey | readonly SortKey[]): Query<Entry, Fields> {
-    return this.#changed({ sort: [build(this.#fields())].flat().map(readSortKey) })
+    return this.#changed({ sort: [callWith(build, this.#fields())].flat().map(readSortKey) })
   }
 
   limit(limit: number): Query<Entry, Fields> {
@@ -86,7 +86,9 @@ class StoredQuery<Entry, Fields> implements Omit<Query<Entry, Fields>, LaterName
   }
 
   pick<Spec>(build: (fields: Fields) => Spec): Query<Picked<Spec>, Fields> {
-    return this.#changed({ spec: build(this.#fields()) })
+    const spec = callWith(build, this.#fields())
+    if (spec === undefined) throw new QueryError('pick takes fields, and objects of them, not undefined')
+    return this.#changed({ spec })
   }
 
   toArray(): Promise<readonly Entry[]> {

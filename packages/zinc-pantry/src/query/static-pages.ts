@@ -37,7 +37,7 @@ export interface StaticPages<Entry> {
 }
 
 /** Cuts the entries into pages, the later ones as the texts of parts. */
-export const pages: Later<'pages'> = async ({ site, settings }, { size, first = 1, base = './' }) => {
+export const pages: Later<'pages'> = async ({ site, settings }, { size, first = 1, base = './' } = {} as never) => {
   const { checkCount, giveRows, runRows } = site.tools
   checkCount('size', size, 1)
   const { table, rows } = await runRows(site, settings)

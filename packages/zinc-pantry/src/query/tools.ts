@@ -1,8 +1,9 @@
 import { operatorsOf } from '../values/operators.ts'
 import { nameAt, partNameOf } from './catalogue.ts'
+import { describe } from './condition.ts'
 import { giveRows } from './give-rows.ts'
 import { compareEntries, compareScalars, sortedValues } from './order-rows.ts'
-import { pathOf, placeOf } from './place.ts'
+import { callWith, pathOf, placeOf } from './place.ts'
 import { everyTest } from './positive.ts'
 import { describeUnknown, QueryError } from './query-error.ts'
 import { remember } from './remember.ts'
@@ -18,12 +19,14 @@ import { createTest } from './value-test.ts'
  * import into files of its own, and what is loaded at once would be cut into five.
  */
 export const TOOLS = {
+  callWith,
   checkCount,
   checkSortKey,
   compareEntries,
   compareScalars,
   countBefore,
   createTest,
+  describe,
   describeUnknown,
   everyTest,
   fieldsOf,

@@ -3,8 +3,8 @@ import type { Later } from './later.ts'
 
 /** The smallest and the largest value of a field; undefined where there is none. */
 export const range: Later<'range'> = async ({ site, settings, fields, open }, build) => {
-  const { compareScalars, followPath, markRows, matchRows, pathOf, selectValues, singleValues } = site.tools
-  const path = pathOf(build(fields))
+  const { callWith, compareScalars, followPath, markRows, matchRows, pathOf, selectValues, singleValues } = site.tools
+  const path = pathOf(callWith(build, fields))
   const table = await open()
   const { rows } = await matchRows(table, settings)
   const index = followPath(table.shape, path).crossing ? undefined : table.index(path)

@@ -50,14 +50,11 @@ export function expectedOf({ kind, choices, zone }: Shape): string {
   }
 }
 
-/** How many values an operator takes; undefined for any number. */
-const COUNTS: Partial<Record<Operator, number | undefined>> = {
-  isPresent: 0,
-  isAbsent: 0,
-  between: 2,
-  isOneOf: undefined,
-  isNoneOf: undefined,
-}
+/** How many values an operator takes, where it is not one. */
+const COUNTS: Partial<Record<Operator, number>> = { isPresent: 0, isAbsent: 0, between: 2 }
+
+/** True for an operator that takes any number of values. */
+export const takesMany = (operator: Operator): boolean => operator === 'isOneOf' || operator === 'isNoneOf'
 
 /** Makes the test of an operator on a kind of value; a value that is none of the field's is an error. */
 export function createTest(
@@ -66,7 +63,7 @@ export function createTest(
   given: readonly unknown[],
   name = `${path.join('.') || 'The item'}.${operator}`,
 ): ConditionTree {
-  const wanted = operator in COUNTS ? COUNTS[operator] : 1
+  const wanted = takesMany(operator) ? undefined : (COUNTS[operator] ?? 1)
   // A value that is missing is told as what it is: undefined.
   const values =
     wanted === undefined ? given : Array.from({ length: Math.max(wanted, given.length) }, (_, at) => given[at])
