@@ -43,7 +43,7 @@ const ALLOWED = {
   render: { values: [], types: ['query'] },
   // Not the engine's entry, which loads all of it: most of the time of a short command is that of loading code.
   cli: { values: ['engine', 'diagnostics', 'host/host.ts'], types: [] },
-  vite: { values: ['engine', 'diagnostics', 'host', 'emit', 'query'], types: [] },
+  vite: { values: ['engine', 'diagnostics', 'host', 'emit', 'query', 'body'], types: [] },
   '.': { values: ['schema'], types: [] },
 }
 

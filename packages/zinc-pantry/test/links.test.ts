@@ -233,10 +233,10 @@ describe('Pages', () => {
     )
   }
 
-  test('Only beside others an entry without a page is one that is missing', async () => {
+  test('A link to an entry without a page is told, on a site without pages too', async () => {
     expect(await codes(true, true)).toEqual([])
     expect(await codes(true, false)).toEqual(['link-without-page'])
-    expect(await codes(false, false)).toEqual([])
+    expect(await codes(false, false)).toEqual(['link-without-page'])
   })
 
   test('What nothing but itself leads to is listed, by collection and id', async () => {

@@ -13,6 +13,8 @@ interface BodySource {
   readonly hasSecrets: boolean
   /** The files of the content folder that it shows or leads to, by their addresses in it. */
   readonly files: readonly (readonly [address: string, file: string])[]
+  /** Files that Markdown in the properties of its blocks leads to. */
+  readonly named: readonly string[]
 }
 
 interface MarkdownOutput {

@@ -20,7 +20,7 @@ import type { SiteMemory } from './cache/site-memory.ts'
 
 /** Renders bodies and fields, links to entries and their files becoming the addresses of pages. */
 export interface SiteRendering extends Rendering {
-  /** Files that Markdown in fields leads to. */
+  /** Files that entries name: those that Markdown in fields leads to, and pictures of bodies. */
   readonly files: Set<string>
   bodyRenderer(collection: CollectionModel): (entry: Entry) => Promise<RenderedBody | undefined>
 }
@@ -45,7 +45,10 @@ export function createRendering(context: RenderContext): SiteRendering {
     },
     dimensionsOf(href, entry) {
       const target = context.resolveLink(href, entry as LinkedEntry)
-      const answer = target.kind === 'asset' ? context.asset(`/${target.file}`, '') : undefined
+      if (target.kind !== 'asset') return NO_DIMENSIONS
+      // Who reads of a picture of a body shows it elsewhere, too.
+      files.add(target.file)
+      const answer = context.asset(`/${target.file}`, '')
       const { width = null, height = null } = (answer && 'facts' in answer && answer.facts) || {}
       return { width, height }
     },
@@ -77,20 +80,26 @@ export function createRendering(context: RenderContext): SiteRendering {
         await remembered?.prepare()
         const addresses = new Map<string, string>()
         const shown = new Map<string, string>()
-        const rewrite: Rewrite = (href) => {
-          const target = context.resolveLink(href, entry as LinkedEntry)
-          const address = addressOfTarget(href, target, context)
-          addresses.set(href, address)
-          if (target.kind === 'asset') shown.set(address, target.file)
-          return address
-        }
-        const store = createBlockStorer(blocks, (text) => renderText(text, rewrite))
+        const named = new Set<string>()
+        const rewriteInto =
+          (found: (address: string, file: string) => void): Rewrite =>
+          (href) => {
+            const target = context.resolveLink(href, entry as LinkedEntry)
+            const address = addressOfTarget(href, target, context)
+            addresses.set(href, address)
+            if (target.kind === 'asset') found(address, target.file)
+            return address
+          }
+        const rewrite = rewriteInto((address, file) => shown.set(address, file))
+        const rewriteNamed = rewriteInto((_address, file) => named.add(file))
+        const store = createBlockStorer(blocks, (text) => renderText(text, rewriteNamed))
         const uses = parsed.uses()
         const properties = uses.map((use, at) => store(use, values[at] ?? {}, entry))
         const { text, map } = await parsed.output({ highlighter, properties, rewrite })
         const components = Object.fromEntries(uses.flatMap(({ name, block }) => (block ? [[name, block]] : [])))
         const hasSecrets = uses.some(({ block = '' }) => secretBlocks.has(block))
-        const source = { file: body.file, linesAbove: body.linesAbove, files: [...shown], hasSecrets }
+        const { file, linesAbove } = body
+        const source = { file, linesAbove, files: [...shown], named: [...named], hasSecrets }
         const rendered: RenderedBody =
           body.format === 'markdown'
             ? { ...source, format: 'markdown', htmlJson: JSON.stringify(text) }
@@ -101,6 +110,8 @@ export function createRendering(context: RenderContext): SiteRendering {
     },
   }
 }
+
+const NO_DIMENSIONS = { width: null, height: null }
 
 const AsyncFunction = (async () => undefined).constructor as new (code: string) => unknown
 

@@ -212,6 +212,8 @@ async function publish(
     const written = await publisher.finish(heads)
     const { files } = rendering
     for (const { entries } of collections) for (const { assets } of entries) for (const file of assets) files.add(file)
+    for (const part of [...rendered.values()].flat())
+      for (const body of part.rendered) for (const file of body?.named ?? []) files.add(file)
     return {
       diagnostics,
       record: written && { assets: files, folder: model.output, heads, files: written, modules, bodies, rendered },

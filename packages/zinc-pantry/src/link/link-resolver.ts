@@ -174,7 +174,7 @@ function makeResolver(context: LinkContext, entries: readonly LinkedEntry[]): Ke
     if (!ids || ids.includes(fragment) || fragment.toLowerCase() === 'top') {
       const address = addressOf(entry)
       // What has errors of its own has no address because of them.
-      if (address === undefined && hasPages && from !== entry && entry.data) return { kind: 'no-page', entry }
+      if (address === undefined && from !== entry && entry.data) return { kind: 'no-page', entry }
       return { kind: 'entry', entry, fragment, address }
     }
     return { kind: 'no-heading', fragment, suggest: () => suggestHeading(fragment, entry, ids) }

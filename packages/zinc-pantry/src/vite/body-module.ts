@@ -1,3 +1,5 @@
+import { findAddresses, spansInValue } from '../body/html-addresses.ts'
+import type { Span } from '../diagnostics/diagnostic.ts'
 import { emitMdx, type RenderedBody } from '../emit/bodies.ts'
 
 /** The text of a module and where it comes from, as bundlers take it. */
@@ -24,23 +26,20 @@ export interface BodyPlaces {
 
 /** The module of one body. Its files and what its code imports are left to the bundler. */
 export function emitBodyModule(body: RenderedBody, { root, content, read }: BodyPlaces): ModuleText {
-  const imports = body.files.map(
-    ([, file], at) => `import file${at} from ${JSON.stringify(`${root}/${content}/${file}?url`)}\n`,
-  )
   const source = `${root}/${body.file}`
+  const files = importFiles(body.files, `${root}/${content}`)
   const value =
     body.format === 'markdown'
-      ? `{ format: 'markdown', html: ${emitHtml(body.htmlJson, body.files)} }`
-      : emitMdx({ ...body, code: bundleImports(putFiles(body.code, body.files), source) }, JSON.stringify(source))
-  const head = imports.join('')
+      ? `{ format: 'markdown', html: ${emitHtml(JSON.parse(body.htmlJson) as string, files)} }`
+      : emitMdx({ ...body, code: bundleImports(emitCode(body.code, body.files, files), source) }, 'import.meta.url')
   return {
-    code: `${head}export default ${value}\n`,
+    code: `${files.imports.join('')}export default ${value}\n`,
     map: {
       version: 3,
       sources: [source],
       sourcesContent: [sourceOf(body, read(body.file) ?? '')],
       names: [...((body.format === 'mdx' && body.map?.names) || [])],
-      mappings: ';'.repeat(imports.length) + mappingsOf(body),
+      mappings: ';'.repeat(files.imports.length) + mappingsOf(body),
     },
   }
 }
@@ -52,33 +51,75 @@ function sourceOf({ linesAbove, hasSecrets }: RenderedBody, text: string): strin
   return [...lines.slice(0, linesAbove).fill(''), ...lines.slice(linesAbove)].join('\n')
 }
 
-type Files = RenderedBody['files']
-
-/** What stands behind the name of a file in an address. */
-const endingOf = (address: string): string => /[?#].*$/s.exec(address)?.[0] ?? ''
-
-/** The code of a text of HTML in which the addresses of files are those of the bundler. */
-function emitHtml(htmlJson: string, files: Files): string {
-  let code = htmlJson
-  for (const [at, [address]] of files.entries()) {
-    const escaped = address.replaceAll('&', '&amp;').replaceAll('"', '&quot;')
-    const written = JSON.stringify(`="${escaped}"`).slice(1, -1)
-    const ending = JSON.stringify(`${endingOf(escaped)}"`).slice(1, -1)
-    code = code.replaceAll(written, () => `=\\"" + file${at} + "${ending}`)
-  }
-  return code
+/** The files of a body as the bundler gives them. */
+interface ImportedFiles {
+  /** The statements that import those that were asked for. */
+  readonly imports: string[]
+  /** The code that gives the address of a file in the bundle; undefined for what is no file of the body. */
+  codeOf(address: string): string | undefined
 }
 
-/** Code in which the addresses of files are those of the bundler. */
-function putFiles(code: string, files: Files): string {
-  let put = code
-  for (const [at, [address]] of files.entries()) {
-    const ending = endingOf(address)
-    put = put.replaceAll(JSON.stringify(address), () =>
-      ending === '' ? `(file${at})` : `(file${at} + ${JSON.stringify(ending)})`,
-    )
+function importFiles(files: RenderedBody['files'], folder: string): ImportedFiles {
+  const byAddress = new Map(files)
+  const imports: string[] = []
+  const names = new Map<string, string>()
+  return {
+    imports,
+    codeOf(address) {
+      const file = byAddress.get(address)
+      if (file === undefined) return undefined
+      const [ending] = /[?#].*$/s.exec(address) ?? []
+      // What holds a small file itself has no query.
+      const path = `${file}?url${ending?.startsWith('?') ? '&no-inline' : ''}`
+      let name = names.get(path)
+      if (name === undefined) {
+        name = `file${names.size}`
+        names.set(path, name)
+        imports.push(`import ${name} from ${JSON.stringify(`${folder}/${path}`)}\n`)
+      }
+      return ending === undefined ? name : `${name} + ${JSON.stringify(ending)}`
+    },
   }
-  return put
+}
+
+/** The code of a text with the values of other code at some places, which are in order. */
+function joinCode(text: string, parts: readonly { readonly span: Span; readonly code: string | undefined }[]): string {
+  const pieces: string[] = []
+  let at = 0
+  for (const { span, code } of parts) {
+    if (code === undefined) continue
+    pieces.push(JSON.stringify(text.slice(at, span[0])), code)
+    at = span[1]
+  }
+  return [...pieces, JSON.stringify(text.slice(at))].join(' + ')
+}
+
+/** The code of a text of HTML in which the addresses of files are those of the bundler. */
+function emitHtml(html: string, { codeOf }: ImportedFiles): string {
+  const parts = findAddresses(html).map(({ address, span, quote }) => {
+    const code = codeOf(address)
+    // A small file becomes an address that holds it, which can have single quotes.
+    const within = quote === "'" ? `(${code}).replaceAll("'", '&#39;')` : code
+    return { span, code: code && (quote === '' ? `'"' + ${code} + '"'` : within) }
+  })
+  return joinCode(html, parts)
+}
+
+/** A list of image candidates in the code of a body of MDX. */
+const CANDIDATES = /(?<=\bsrc[sS]et: )"[^"\\\n]*"/g
+
+/** Code of a body of MDX in which the addresses of files are those of the bundler. */
+function emitCode(code: string, files: RenderedBody['files'], { codeOf }: ImportedFiles): string {
+  let put = code
+  for (const [address] of files) {
+    const written = JSON.stringify(address)
+    if (put.includes(written)) put = put.replaceAll(written, `(${codeOf(address)})`)
+  }
+  return put.replace(CANDIDATES, (text) => {
+    const list = text.slice(1, -1)
+    const parts = spansInValue('srcset', list).map((span) => ({ span, code: codeOf(list.slice(...span)) }))
+    return parts.some(({ code: own }) => own !== undefined) ? joinCode(list, parts) : text
+  })
 }
 
 const IMPORT = /import\(_resolveDynamicMdxSpecifier\((["'])((?:(?!\1)[^\\])*)\1\)\)/g

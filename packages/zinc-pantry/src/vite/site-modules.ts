@@ -1,4 +1,4 @@
-import { readFileSync } from 'node:fs'
+import { existsSync, readFileSync } from 'node:fs'
 import { join } from 'node:path'
 import type { RenderedBody } from '../emit/bodies.ts'
 import { type EmittedModule, MOST_NAMED_PARTS } from '../emit/index-module.ts'
@@ -173,8 +173,11 @@ export function createSiteModules({
       const start = output?.assetBase.replace(/^\//, '') ?? ''
       // An address elsewhere is served elsewhere.
       if (!output || start.includes(':')) return
-      for (const file of output.assets)
-        emit({ type: 'asset', fileName: `${start}${file}`, source: readFileSync(join(root, output.content, file)) })
+      for (const file of output.assets) {
+        const path = join(root, output.content, file)
+        // What an earlier build of the same watch named may be gone.
+        if (existsSync(path)) emit({ type: 'asset', fileName: `${start}${file}`, source: readFileSync(path) })
+      }
     },
   }
 }

@@ -129,6 +129,10 @@ export function describeTree(tree: Root, blocks: readonly string[]): WrittenFact
     if (node.type === 'heading' || node.type === 'paragraph' || node.type === 'tableCell')
       words += countWords(textOf(node))
     if (node.type === 'image') images.push({ src: node.url, alt: node.alt ?? '' })
+    if (isJsx(node) && node.name === 'img') {
+      const src = literal(node, 'src')
+      if (src !== undefined) images.push({ src, alt: literal(node, 'alt') ?? '' })
+    }
     if (isMore(node)) marked ??= paragraphs.length
   })
   const links = findLinks(tree, '').flatMap(({ href, isImage }) => (isImage ? [] : [href]))

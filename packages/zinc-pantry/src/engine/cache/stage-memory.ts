@@ -32,7 +32,7 @@ interface EmittedMemory extends Omit<EmitMemory, 'links'> {
   readonly units: UnitMemory
   readonly bodies: BodyMemory
   readonly published: PublishMemory
-  /** Files that Markdown in fields leads to, or has led to. */
+  /** Files that entries name by Markdown or in their bodies, or have named. */
   readonly files: Set<string>
   /** Where parts may be missing, all are made again. */
   clear(): void
