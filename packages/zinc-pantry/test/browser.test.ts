@@ -1,9 +1,9 @@
 import { createServer, type Server } from 'node:http'
-import { basename, join } from 'node:path'
+import { join } from 'node:path'
 import { pathToFileURL } from 'node:url'
 import { gzipSync } from 'node:zlib'
-import { type BuildResult, build } from 'esbuild'
 import type { Browser } from 'playwright-core'
+import { type OutputChunk, rolldown } from 'rolldown'
 import { afterAll, beforeAll, describe, expect, test } from 'vitest'
 import { REPOSITORY, runCommand } from './helpers.ts'
 import { launchBrowser } from './launch-browser.ts'
@@ -24,58 +24,67 @@ export const answer = async () => ({
 })
 `
 
-async function bundle(contents: string, options = {}): Promise<BuildResult<{ write: false; metafile: true }>> {
-  const stdin = { contents, resolveDir: DEMO, sourcefile: 'page.js' }
-  return build({
-    stdin,
-    bundle: true,
-    format: 'esm',
+const PAGE = join(DEMO, 'page.js')
+
+/** Makes the files that a page would load. */
+async function bundle(contents: string): Promise<OutputChunk[]> {
+  const bundler = await rolldown({
+    input: { page: PAGE },
     platform: 'browser',
-    minify: true,
-    write: false,
-    metafile: true,
     logLevel: 'silent',
-    ...options,
+    plugins: [
+      {
+        name: 'page',
+        load: (id) => (id === PAGE ? contents : undefined),
+        resolveId: (id) => (id === PAGE ? id : undefined),
+      },
+    ],
   })
+  const { output } = await bundler.generate({
+    format: 'esm',
+    minify: true,
+    entryFileNames: '[name].js',
+    chunkFileNames: '[name]-[hash].js',
+  })
+  return output.filter((file) => file.type === 'chunk')
 }
 
 describe('The query runtime', () => {
-  test('is one file of at most 10.75 KB, gzipped, and only itself; what is loaded later asks for nothing else of it', async () => {
+  test('is one file of at most 10.5 KB, gzipped, and only itself; what is loaded later asks for nothing else of it', async () => {
     const source = "export { openCollection, openSingle, openSite } from 'zinc-pantry/query'"
-    const { outputFiles, metafile } = await bundle(source, { splitting: true, outdir: '/out' })
-    const codes = new Map(outputFiles.map(({ path, contents }) => [basename(path), Buffer.from(contents)]))
-    const files = Object.entries(metafile.outputs).map(([path, { imports, inputs }]) => ({
-      name: basename(path),
-      code: codes.get(basename(path)) ?? Buffer.of(),
-      inputs: Object.keys(inputs),
-      needs: imports.filter(({ kind }) => kind === 'import-statement').map((one) => basename(one.path)),
+    const files = (await bundle(source)).map(({ fileName: name, code, moduleIds, imports: needs }) => ({
+      name,
+      code,
+      needs,
+      inputs: moduleIds.filter((id) => id !== PAGE),
     }))
     const [first, ...others] = [...files].sort((a, b) => b.code.length - a.code.length)
-    expect(first).toMatchObject({ name: 'stdin.js', needs: [] })
-    expect(gzipSync(first?.code ?? '').length).toBeLessThanOrEqual(10.75 * 1024)
-    expect(others.filter(({ needs }) => needs.includes('stdin.js'))).toEqual([])
+    expect(first).toMatchObject({ name: 'page.js', needs: [] })
+    expect(gzipSync(first?.code ?? '').length).toBeLessThanOrEqual(10.5 * 1024)
+    expect(others.filter(({ needs }) => needs.includes('page.js'))).toEqual([])
     // Facets, pages, chosen fields and the like are loaded with the first use, each by itself.
     const search = /query\/(?:search|words|hits)\.js$/
     const later = others.filter(({ inputs }) => inputs.length > 0 && !inputs.some((path) => search.test(path)))
-    expect(later.length).toBe(11)
+    expect(later.length).toBe(10)
     for (const { code, needs } of later) {
       expect(needs).toEqual([])
       expect(gzipSync(code).length).toBeLessThanOrEqual(1.5 * 1024)
     }
     const inputs = files.flatMap((file) => file.inputs)
-    expect(
-      inputs.filter((path) => !path.endsWith('page.js') && !/zinc-pantry\/dist\/(?:query|values)\//.test(path)),
-    ).toEqual([])
-    expect(files.map(({ code }) => String(code)).join()).not.toMatch(/\beval\(|new Function|node:/)
+    expect(inputs.filter((path) => !/zinc-pantry\/dist\/(?:query|values)\//.test(path))).toEqual([])
+    expect(files.map(({ code }) => code).join()).not.toMatch(/\beval\(|new Function|node:/)
   })
 
   test('The core and the readers need no Node', async () => {
-    const { metafile } = await bundle(
+    const files = await bundle(
       "export * from 'zinc-pantry'; export * from 'zinc-pantry/read'; export * from 'zinc-pantry/query'",
     )
-    expect(Object.keys(metafile.inputs).filter((path) => path.startsWith('node:') || path.includes('/host/'))).toEqual(
-      [],
-    )
+    const inputs = files.flatMap(({ imports, dynamicImports, moduleIds }) => [
+      ...imports,
+      ...dynamicImports,
+      ...moduleIds,
+    ])
+    expect(inputs.filter((path) => path.startsWith('node:') || path.includes('/host/'))).toEqual([])
   })
 })
 
@@ -86,15 +95,13 @@ describe('In a browser', () => {
 
   beforeAll(async () => {
     await runCommand(DEMO, ['build'])
-    const { outputFiles } = await bundle(QUESTION, { splitting: true, outdir: '/' })
-    const files = new Map(outputFiles.map(({ path, contents }) => [path, contents]))
-    const entry = [...files.keys()].find((path) => path.endsWith('/stdin.js')) ?? ''
+    const files = new Map((await bundle(QUESTION)).map(({ fileName, code }) => [`/${fileName}`, code]))
     server = createServer((request, response) => {
       const content = files.get(request.url ?? '')
       response.setHeader('content-type', content ? 'text/javascript' : 'text/html')
       response.end(
         content ??
-          `<!doctype html><title>t</title><script type="module">import { answer } from '${entry}'; window.answer = answer</script>`,
+          `<!doctype html><title>t</title><script type="module">import { answer } from '/page.js'; window.answer = answer</script>`,
       )
     })
     await new Promise<void>((resolve) => server.listen(0, '127.0.0.1', resolve))

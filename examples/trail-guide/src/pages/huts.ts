@@ -22,6 +22,8 @@ async function drawList(making: Making) {
   const groups = await huts.sort((hut) => hut.name).groupBy((hut) => hut.region)
   const all = await huts.toArray()
   const sections = groups.map(async ({ value, entries }) => {
+    // Huts all have a region; of another field, those without one would be a group of their own.
+    if (value === null) return ''
     const { id, name } = await regions.byId(value)
     return html`<section><h2><a href="/regions/${id}/">${name}</a></h2><ul class="cards">${entries.map(
       ({ name: hut, url, beds, elevation, facilities }) =>

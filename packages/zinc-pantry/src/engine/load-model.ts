@@ -77,20 +77,24 @@ const describeMissing = ({ root = '.' }: Host, file: string): Diagnostic =>
 
 function describeFailure(host: Host, failure: Exclude<LoadedConfiguration, { kind: 'loaded' }>): Diagnostic {
   const { file, line, column, reason } = failure
-  const index = createLineIndex(readText(host, file) ?? '')
-  const start = index.startOf(line) + column - 1
-  const { name, from, known } = (failure.kind === 'threw' && failure.unknownExport) || {}
+  const text = readText(host, file) ?? ''
+  const start = createLineIndex(text).startOf(line) + column - 1
+  const { name, from, known } = failure.unknownExport ?? {}
   if (name !== undefined && from !== undefined) {
     const suggestion = suggestNearest(name, known ?? [])
     const place = { file, span: [start, start + name.length] as const }
     return createDiagnostic('config-export-unknown', place, { name, from, suggestion })
   }
-  const length = failure.kind === 'unparsed' ? failure.length : 1
-  const [, specifier] = (failure.kind === 'unparsed' && /^Could not resolve "(.+)"$/.exec(reason)) || []
+  const { missing: specifier } = failure.kind === 'unparsed' ? failure : {}
   if (specifier !== undefined) {
-    const place = { file, span: [start, start + length] as const }
+    const place = { file, span: [start, start + specifier.length + 2] as const }
     return createDiagnostic('config-import-missing', place, { specifier, isFile: specifier.startsWith('.') })
   }
-  const code = failure.kind === 'unparsed' ? 'config-syntax' : 'config-failed'
-  return createDiagnostic(code, { file, span: [start, start + length] }, { reason })
+  const [token = ''] = /^(?:\w+|.)/u.exec(text.slice(start)) ?? []
+  const length = failure.kind === 'unparsed' ? Math.max(1, token.length) : 1
+  const place = { file, span: [start, start + length] as const }
+  if (failure.kind !== 'unparsed') return createDiagnostic('config-failed', place, { reason })
+  // The bundler names the kind of the word, where what is written says more.
+  const found = token === '' ? reason : reason.replace(/(?<=but found )`\w+`$/, () => `\`${token}\``)
+  return createDiagnostic('config-syntax', place, { reason: found })
 }

@@ -1,4 +1,4 @@
-import type { Node, ParseResult } from 'oxc-parser'
+import type { ESTree } from 'rolldown/utils'
 import type { Span } from '../diagnostics/diagnostic.ts'
 import type { SettingStep } from '../schema/settings-reader.ts'
 
@@ -7,7 +7,7 @@ import type { SettingStep } from '../schema/settings-reader.ts'
  * part that comes from elsewhere, such as a spread or an import, is shown where it is used.
  */
 export async function locateSetting(text: string, path: readonly SettingStep[]): Promise<Span> {
-  const { parseSync } = await import('oxc-parser')
+  const { parseSync } = await import('rolldown/utils')
   const { body } = parseSync('pantry.config.ts', text, { lang: 'ts', sourceType: 'module' }).program
   const call = findCall(body)
   if (!call) return [0, 1]
@@ -22,7 +22,8 @@ export async function locateSetting(text: string, path: readonly SettingStep[]):
   return [place.start, place.end]
 }
 
-type Body = ParseResult['program']['body']
+type Node = ESTree.Node
+type Body = ESTree.Program['body']
 type Call = Extract<Node, { type: 'CallExpression' }>
 
 /** The first call of `pantry`, wherever it stands at the top level. */

@@ -129,6 +129,13 @@ export interface UnreadableFolder {
   readonly reason: string
 }
 
+/** A name that is imported from where there is none such, and the names that are there. */
+export interface UnknownExport {
+  readonly name: string
+  readonly from: string
+  readonly known: readonly string[]
+}
+
 /** A configuration that was run, or why it could not be. */
 export type LoadedConfiguration =
   | {
@@ -139,22 +146,23 @@ export type LoadedConfiguration =
       /** The files it was made from, itself included, relative to the root. */
       readonly inputs?: readonly string[]
     }
-  /** It does not parse. The place is 1-based, the length in UTF-16 code units. */
+  /** It does not parse, or imports what is not there. The place is 1-based, in UTF-16 code units. */
   | {
       readonly kind: 'unparsed'
       readonly reason: string
+      /** What a file imports, and is not there. */
+      readonly missing?: string | undefined
+      readonly unknownExport?: UnknownExport | undefined
       readonly file: string
       readonly line: number
       readonly column: number
-      readonly length: number
       readonly inputs?: readonly string[]
     }
   /** It threw while it ran, at a place that may be unknown. */
   | {
       readonly kind: 'threw'
       readonly reason: string
-      /** A name that it imports from a package that has none such, and the names that it has. */
-      readonly unknownExport?: { readonly name: string; readonly from: string; readonly known: readonly string[] }
+      readonly unknownExport?: UnknownExport | undefined
       readonly file: string
       readonly line: number
       readonly column: number

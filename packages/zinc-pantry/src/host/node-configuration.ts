@@ -1,9 +1,9 @@
 import { readFileSync } from 'node:fs'
-import { createRequire, SourceMap } from 'node:module'
+import { SourceMap } from 'node:module'
 import { dirname, join, relative, sep } from 'node:path'
-import { fileURLToPath, pathToFileURL } from 'node:url'
 import type { LoadedConfiguration } from './host.ts'
-import { type Bundle, digestFile, openKeptBundle } from './node-bundle.ts'
+import { openKeptBundle } from './node-bundle.ts'
+import { bundleConfiguration, describeBundlerError, ownModule } from './node-bundler.ts'
 import { digestContent } from './node-digest.ts'
 import { withinLimit } from './node-time-limit.ts'
 
@@ -30,7 +30,7 @@ export async function loadNodeConfiguration(
     try {
       bundle = await bundleConfiguration(root, file)
     } catch (error) {
-      return unparsed(error, file, root)
+      return { kind: 'unparsed', ...describeBundlerError(error, root, file) }
     }
     keeping?.write(bundle)
   }
@@ -60,103 +60,14 @@ const relativeTo = (root: string, absolute: string): string => relative(root, ab
 const digestInputs = (inputs: Readonly<Record<string, string>>): string =>
   digestContent(JSON.stringify(Object.entries(inputs).sort(([a], [b]) => (a < b ? -1 : 1))))
 
-async function bundleConfiguration(root: string, file: string): Promise<Bundle> {
-  const { build } = await import('esbuild')
-  const path = join(root, file)
-  const packages: Record<string, string> = {}
-  const result = await build({
-    absWorkingDir: root,
-    entryPoints: [path],
-    bundle: true,
-    write: false,
-    metafile: true,
-    format: 'esm',
-    platform: 'node',
-    target: 'node20.19',
-    sourcemap: 'external',
-    sourcesContent: false,
-    outfile: `${path}.bundled.mjs`,
-    logLevel: 'silent',
-    define: { 'import.meta.url': JSON.stringify(pathToFileURL(path).href) },
-    plugins: [{ name: 'packages', setup: (bundler) => leavePackages(bundler, packages) }],
-  })
-  const textOf = (isMap: boolean): string =>
-    result.outputFiles.find((output) => output.path.endsWith('.map') === isMap)?.text ?? ''
-  const inputs = Object.fromEntries(
-    Object.keys(result.metafile.inputs).map((input) => [input, digestFile(join(root, input)) ?? '']),
-  )
-  return { inputs, packages, code: textOf(false), map: textOf(true) }
-}
-
-const OWN = /^zinc-pantry(?:\/(.+))?$/
-
-/**
- * Makes every import of a package an absolute one, which a module without a path of its own can import, and notes the
- * package's description, which changes with its version.
- */
-function leavePackages(bundler: import('esbuild').PluginBuild, packages: Record<string, string>): void {
-  bundler.onResolve({ filter: /^[^./]/ }, async ({ path, importer, resolveDir, kind, pluginData }) => {
-    if (pluginData === 'inner' || kind === 'entry-point') return undefined
-    const own = OWN.exec(path)
-    if (own) return { path: ownModule(own[1] ?? ''), external: true }
-    if (/^node:/.test(path) || createRequire(import.meta.url).resolve.paths(path) === null)
-      return { path, external: true }
-    const found = await bundler.resolve(path, { importer, resolveDir, kind, pluginData: 'inner' })
-    if (found.errors.length > 0 || found.external) return found
-    // What a package name resolves to outside of node_modules is a file of the site's own.
-    if (!found.path.includes(`${sep}node_modules${sep}`)) return found
-    const [description] = /^.*[\\/]node_modules[\\/](?:@[^\\/]+[\\/])?[^\\/]+/.exec(found.path) ?? []
-    if (description !== undefined) packages[path] = digestFile(join(description, 'package.json')) ?? ''
-    return { path: pathToFileURL(found.path).href, external: true }
-  })
-}
-
-function ownModule(entry: string): string {
-  const folder = dirname(dirname(fileURLToPath(import.meta.url)))
-  return pathToFileURL(join(folder, entry, 'index.js')).href
-}
-
-interface BuildMessage {
-  text: string
-  location: { file: string; line: number; column: number; length: number } | null
-}
-
-function unparsed(error: unknown, file: string, root: string): LoadedConfiguration {
-  const messages = (error as { errors?: BuildMessage[] }).errors ?? []
-  const first = messages[0]
-  const reason = first?.text ?? reasonOf(error)
-  const { location } = first ?? {}
-  if (!location) return { kind: 'unparsed', reason, file, line: 1, column: 1, length: 1 }
-  const column = utf16Column(join(root, location.file), location.line, location.column)
-  return {
-    kind: 'unparsed',
-    reason,
-    file: location.file.split(sep).join('/'),
-    line: location.line,
-    column,
-    length: Math.max(1, location.length),
-  }
-}
-
-/** The bundler counts columns in bytes from 0; ours are UTF-16 code units from 1. */
-function utf16Column(file: string, line: number, bytes: number): number {
-  try {
-    const text = readFileSync(file, 'utf8').split('\n')[line - 1] ?? ''
-    return Buffer.from(text).subarray(0, bytes).toString('utf8').length + 1
-  } catch {
-    return bytes + 1
-  }
-}
-
 /** A name that a file of the configuration imports, and the package has not: engines say it of a module, and at no place. */
 async function findUnknownExport(
   error: unknown,
   root: string,
   inputs: readonly string[],
 ): Promise<Extract<LoadedConfiguration, { kind: 'threw' }> | undefined> {
-  const [, address = '', name] =
-    /module '([^']+)' does not provide an export named '([^']+)'/.exec((error as Error | undefined)?.message ?? '') ??
-    []
+  const { message = '' } = (error ?? {}) as { readonly message?: string }
+  const { address = '', name } = (MODULE_LACKS.exec(message) ?? COMMON_MODULE_LACKS.exec(message))?.groups ?? {}
   if (name === undefined) return undefined
   for (const file of inputs) {
     const text = readFileSync(join(root, file), 'utf8')
@@ -166,7 +77,7 @@ async function findUnknownExport(
       const before = text.slice(0, index + found.index)
       const line = before.split('\n').length
       const from = groups?.from ?? ''
-      const known = Object.keys(await import(OWN.test(from) ? ownModule(OWN.exec(from)?.[1] ?? '') : address))
+      const known = Object.keys(await import(ownModule(from) ?? address))
       const column = before.length - before.lastIndexOf('\n')
       return {
         kind: 'threw',
@@ -181,6 +92,8 @@ async function findUnknownExport(
   return undefined
 }
 
+const MODULE_LACKS = /module '(?<address>[^']+)' does not provide an export named '(?<name>[^']+)'/
+const COMMON_MODULE_LACKS = /Named export '(?<name>[^']+)' not found. The requested module '(?<address>[^']+)'/
 const IMPORTS = /\bimport\s*\{[^}]*\}\s*from\s*(["'])(?<from>[^"']+)\1/g
 
 const reasonOf = (error: unknown): string => {

@@ -34,7 +34,11 @@ export const configurationCodes = {
   ),
   'config-export-unknown': error<{ name: string; from: string; suggestion?: string | undefined }>(
     ({ name, from }) => `${quote(from)} has no export ${quote(name)}`,
-    ({ suggestion }) => didYouMean(suggestion, 'See its documentation for what it exports'),
+    ({ from, suggestion }) =>
+      didYouMean(
+        suggestion,
+        from.startsWith('.') ? 'Export it there, or correct its name' : 'See its documentation for what it exports',
+      ),
   ),
   'config-syntax': error<{ reason: string }>(({ reason }) => `Configuration does not parse: ${reason}`),
   'config-failed': error<{ reason: string }>(({ reason }) => `Configuration could not be loaded: ${reason}`),

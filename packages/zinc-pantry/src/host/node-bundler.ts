@@ -1,0 +1,118 @@
+import { createRequire } from 'node:module'
+import { dirname, isAbsolute, join, relative, sep } from 'node:path'
+import { fileURLToPath, pathToFileURL } from 'node:url'
+import { stripVTControlCharacters } from 'node:util'
+import type { Plugin, RolldownLog } from 'rolldown'
+import type { UnknownExport } from './host.ts'
+import { type Bundle, digestFile } from './node-bundle.ts'
+
+/** Makes one module of a configuration and the files that it imports. Packages are left to Node. */
+export async function bundleConfiguration(root: string, file: string): Promise<Bundle> {
+  try {
+    return await bundle(root, file, true)
+  } catch (error) {
+    // Its paths may be missed then, or not: what it extends can be something that is made later.
+    if (firstOf(error).code === 'TSCONFIG_ERROR') return bundle(root, file, false)
+    throw error
+  }
+}
+
+async function bundle(root: string, file: string, tsconfig: boolean): Promise<Bundle> {
+  const { rolldown } = await import('rolldown')
+  const path = join(root, file)
+  const inputs: Record<string, string> = {}
+  const packages: Record<string, string> = {}
+  const noteInput = (id: string): void => {
+    if (isAbsolute(id)) inputs[relativeTo(root, id)] = digestFile(id) ?? ''
+  }
+  const bundler = await rolldown({
+    cwd: root,
+    input: path,
+    platform: 'node',
+    treeshake: false,
+    tsconfig,
+    transform: { target: 'node20.19', define: { 'import.meta.url': JSON.stringify(pathToFileURL(path).href) } },
+    plugins: [{ name: 'inputs', load: noteInput }, leavePackages(packages)],
+    onLog(_level, log) {
+      if (log.code === 'UNRESOLVED_IMPORT') throw Object.assign(new Error(log.message), log)
+    },
+  })
+  try {
+    const { output } = await bundler.generate({
+      format: 'esm',
+      sourcemap: true,
+      codeSplitting: false,
+      dir: dirname(path),
+    })
+    const [{ code, map }] = output
+    return { inputs, packages, code, map: JSON.stringify(map) }
+  } finally {
+    await bundler.close()
+  }
+}
+
+/** The first of what the bundler found wrong. */
+const firstOf = (error: unknown): RolldownLog =>
+  (error as { readonly errors?: readonly RolldownLog[] }).errors?.[0] ?? (error as RolldownLog)
+
+const relativeTo = (root: string, absolute: string): string => relative(root, absolute).split(sep).join('/')
+
+/**
+ * Makes every import of a package an absolute one, which a module without a path of its own can import, and notes the
+ * package's description, which changes with its version.
+ */
+const leavePackages = (packages: Record<string, string>): Plugin => ({
+  name: 'packages',
+  async resolveId(source, importer, { kind }) {
+    if (importer === undefined || source.startsWith('.') || isAbsolute(source)) return null
+    const own = ownModule(source)
+    if (own !== undefined) return { id: own, external: true }
+    if (/^node:/.test(source) || createRequire(import.meta.url).resolve.paths(source) === null)
+      return { id: source, external: true }
+    const found = await this.resolve(source, importer, { skipSelf: true, kind })
+    // What a package name resolves to outside of node_modules is a file of the site's own.
+    const [description] = /^.*[\\/]node_modules[\\/](?:@[^\\/]+[\\/])?[^\\/]+/.exec(found?.id ?? '') ?? []
+    if (!found || found.external || description === undefined) return found
+    packages[source] = digestFile(join(description, 'package.json')) ?? ''
+    return { id: pathToFileURL(found.id).href, external: true }
+  },
+})
+
+/** The address of a module of this package: whatever copy a site has installed, its configuration must reach the running one. */
+export function ownModule(source: string): string | undefined {
+  const [isOwn, entry = ''] = /^zinc-pantry(?:\/(.+))?$/.exec(source) ?? []
+  const folder = dirname(dirname(fileURLToPath(import.meta.url)))
+  return isOwn === undefined ? undefined : pathToFileURL(join(folder, entry, 'index.js')).href
+}
+
+/** Why a configuration could not be bundled; the place is 1-based, in UTF-16 code units. */
+interface BundlerFault {
+  readonly reason: string
+  /** What a file imports, and is not there. */
+  readonly missing?: string | undefined
+  readonly unknownExport?: UnknownExport | undefined
+  readonly file: string
+  readonly line: number
+  readonly column: number
+}
+
+/** Reads what the bundler threw, in its own words without its drawing. */
+export function describeBundlerError(error: unknown, root: string, file: string): BundlerFault {
+  const { loc, id, code, exporter, message } = firstOf(error)
+  const [line = '', ...drawing] = stripVTControlCharacters(message).split('\n')
+  const [, name] = /^\[MISSING_EXPORT\] "(.+)" is not/.exec(line) ?? []
+  // Of files that are no code the file is said in the drawing only.
+  const [, drawn] = /╭─\[ (.+):\d+:\d+ \]/.exec(drawing[0] ?? '') ?? []
+  const place = loc?.file ?? id ?? (drawn && join(root, drawn))
+  return {
+    reason: line.replace(/^\[\w+\] /, '').slice(0, 160),
+    missing: code === 'UNRESOLVED_IMPORT' ? exporter : undefined,
+    unknownExport:
+      name === undefined || exporter === undefined
+        ? undefined
+        : { name, from: `./${relativeTo(root, exporter)}`, known: [] },
+    file: place === undefined ? file : relativeTo(root, place),
+    line: loc?.line ?? 1,
+    column: (loc?.column ?? 0) + 1,
+  }
+}
