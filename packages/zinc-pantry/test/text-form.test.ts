@@ -144,7 +144,7 @@ describe('Mistakes are told at their place', () => {
     expect(`\n${(await Promise.all(wrong.map((where) => problem({ where })))).join('\n')}\n`).toMatchInlineSnapshot(`
       "
       grade
-           ^ Expected an operator after grade, such as =
+           ^ Expected one of = != in not in present absent after grade
       grade =
              ^ Expected a value
       grade = medium

@@ -31,28 +31,31 @@ const MDX = [
   '<Card note="![x](only.png)" photo="a.png" />',
 ]
 
+/** The content stands beside what Vite serves. */
 const FILES = {
-  'package.json': '{ "type": "module" }',
-  'pantry.config.js': `import { image, markdown, pantry, text } from 'zinc-pantry'
+  'app/package.json': '{ "type": "module" }',
+  'site/package.json': '{ "type": "module" }',
+  'site/pantry.config.js': `import { image, markdown, pantry, text } from 'zinc-pantry'
 export default pantry({
   assetBase: '/files/',
   blocks: { card: { fields: { note: markdown(), photo: image({ alternative: 'none' }) } } },
   collections: { trails: { files: 'trails/*.{md,mdx}', body: true, fields: { title: text() } } },
 })
 `,
-  'content/trails/html.md': `---\ntitle: Html\n---\n${HTML.join('\n\n')}\n`,
-  'content/trails/tree.mdx': `---\ntitle: Tree\n---\n${MDX.join('\n\n')}\n`,
-  'content/trails/thrown.mdx': "---\ntitle: Thrown\n---\nimport { a } from '../../parts/thrown.js'\n\n{a}\n",
-  'content/trails/lacking.mdx': "---\ntitle: Lacking\n---\nimport { none } from '../../parts/fine.js'\n\n{none()}\n",
-  'content/trails/a.png': picture,
-  'content/trails/a b.png': picture,
-  'content/trails/only.png': picture,
-  'content/trails/c.svg':
+  'site/content/trails/html.md': `---\ntitle: Html\n---\n${HTML.join('\n\n')}\n`,
+  'site/content/trails/tree.mdx': `---\ntitle: Tree\n---\n${MDX.join('\n\n')}\n`,
+  'site/content/trails/thrown.mdx': "---\ntitle: Thrown\n---\nimport { a } from '../../parts/thrown.js'\n\n{a}\n",
+  'site/content/trails/lacking.mdx':
+    "---\ntitle: Lacking\n---\nimport { none } from '../../parts/fine.js'\n\n{none()}\n",
+  'site/content/trails/a.png': picture,
+  'site/content/trails/a b.png': picture,
+  'site/content/trails/only.png': picture,
+  'site/content/trails/c.svg':
     '<svg xmlns="http://www.w3.org/2000/svg" viewBox=\'0 0 9 9\'><path id="part" d="M0 0h9"/></svg>',
-  'parts/thrown.js': "throw new Error('thrown')\nexport const a = 1\n",
-  'parts/fine.js': 'export const fine = 1\n',
-  'index.html': '<!doctype html><main></main><script type="module" src="/main.js"></script>',
-  'main.js': `import { trails } from '#pantry'
+  'site/parts/thrown.js': "throw new Error('thrown')\nexport const a = 1\n",
+  'site/parts/fine.js': 'export const fine = 1\n',
+  'app/index.html': '<!doctype html><main></main><script type="module" src="/main.js"></script>',
+  'app/main.js': `import { trails } from '#pantry'
 const write = (type, { children, ...properties }) => {
   if (typeof type === 'function') return type({ children, ...properties })
   const element = document.createElement(type)
@@ -95,9 +98,10 @@ beforeAll(async () => {
 afterAll(() => browser?.close())
 
 describe('What bodies name is there', () => {
-  const root = makeFolder(FILES)
-  symlinkSync(join(REPOSITORY, 'node_modules'), join(root, 'node_modules'), 'dir')
-  const config = { root, configFile: false as const, logLevel: 'silent' as const, plugins: [zincPantry()] }
+  const folder = makeFolder(FILES)
+  symlinkSync(join(REPOSITORY, 'node_modules'), join(folder, 'node_modules'), 'dir')
+  const plugins = [zincPantry({ root: '../site' })]
+  const config = { root: join(folder, 'app'), configFile: false as const, logLevel: 'silent' as const, plugins }
   const atHome = { port: 0, host: '127.0.0.1' }
   const serve = async () => {
     const server = await createServer({ ...config, server: atHome })

@@ -57,7 +57,7 @@ export async function runImpact(target: string, flags: ImpactFlags, surroundings
     for (const file of unread) lines.push(`  ${place(relative(surroundings.folder, join(worked.site.root, file)))}`)
   }
   stdout.write(`${lines.join('\n')}\n`)
-  stderr.write(summaryLine(answer, stderr, surroundings))
+  stderr.write(`\n${summaryLine(answer, stderr, surroundings)}`)
   return unread.length > 0 ? exitCodes.contentProblems : exitCodes.clean
 }
 

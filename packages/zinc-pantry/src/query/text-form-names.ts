@@ -1,3 +1,5 @@
+import type { Operator } from '../values/operators.ts'
+
 /** A stretch of a text between separators, without the spaces around it. */
 export interface Part {
   readonly text: string
@@ -35,6 +37,24 @@ export const unquote = (quoted: string): string => quoted.slice(1, -1).replace(/
 const PLAIN_NAME = /^[^\s=<>!(),"'@.-][^\s=<>!(),"'@.]*$/
 /** The words of the text form. */
 export const WORDS = /^(?:and|or|not|in|some|every|none|between|present|absent|includes|startsWith|hasWords)$/
+
+/** How each operator is written in the text form. */
+export const WRITTEN: Readonly<Record<Operator, string>> = {
+  is: '=',
+  isNot: '!=',
+  above: '>',
+  atLeast: '>=',
+  below: '<',
+  atMost: '<=',
+  between: 'between',
+  isOneOf: 'in',
+  isNoneOf: 'not in',
+  startsWith: 'startsWith',
+  includes: 'includes',
+  hasWords: 'hasWords',
+  isPresent: 'present',
+  isAbsent: 'absent',
+}
 
 /** Writes the names of a path so that {@link readPathNames} reads them. */
 export const writePathNames = (path: readonly string[]): string =>

@@ -2,7 +2,7 @@ import { operatorsOf } from '../values/operators.ts'
 import type { ConditionTree, Operator, Scalar } from './condition.ts'
 import { type Shape, type Shapes, stepInto } from './shape.ts'
 import { readTokens, type Token } from './text-form-lexer.ts'
-import { readPathNames } from './text-form-names.ts'
+import { readPathNames, WRITTEN } from './text-form-names.ts'
 import { describeUnknown, type Suggest, TextFormError, type TextFormProblem } from './text-form-problem.ts'
 import { expectedOf, type Reading, readScalar, testOf } from './value-test.ts'
 
@@ -40,14 +40,10 @@ export function readCondition(source: string, collection: string, shapes: Shapes
   }
 }
 
-const SIGNS: Readonly<Record<string, Operator>> = {
-  '=': 'is',
-  '!=': 'isNot',
-  '>=': 'atLeast',
-  '<=': 'atMost',
-  '>': 'above',
-  '<': 'below',
-}
+const OPERATORS = Object.keys(WRITTEN) as Operator[]
+const SIGNS = new Map(
+  OPERATORS.flatMap((operator) => (/\w/.test(WRITTEN[operator]) ? [] : [[WRITTEN[operator], operator]])),
+)
 
 /** What an operator needs that a value does not have, in words. */
 const NEEDS: Partial<Record<Operator, string>> = {
@@ -124,7 +120,7 @@ function createParser(tokens: readonly Token[], { source, shapes, suggest }: Sur
     const quantifier = (['some', 'every', 'none'] as const).find(isWord)
     const target = follow(token, shape)
     if (quantifier) return quantified(quantifier, target)
-    const sign = peek().kind === 'sign' ? SIGNS[peek().text] : undefined
+    const sign = peek().kind === 'sign' ? SIGNS.get(peek().text) : undefined
     if (sign) return signed(sign, target)
     if (accept('present')) return finish(target, 'isPresent', [])
     if (accept('absent')) return finish(target, 'isAbsent', [])
@@ -164,8 +160,12 @@ function createParser(tokens: readonly Token[], { source, shapes, suggest }: Sur
         ? { kind: 'not', part: finish(single, 'isOneOf', values) }
         : finish(single, 'isNoneOf', values)
     }
-    if (single.shape.kind !== 'flag') fail(`Expected an operator after ${target.token.text}, such as =`)
-    return finish(single, 'is', [{ value: true }])
+    const { kind, choices } = single.shape
+    if (kind === 'flag') return finish(single, 'is', [{ value: true }])
+    const fitting = operatorsOf(kind, choices !== undefined)
+    const written = OPERATORS.filter((one) => fitting.includes(one)).map((one) => WRITTEN[one])
+    if (target.shape.kind === 'list') written.push('some', 'every', 'none')
+    return fail(`Expected one of ${written.join(' ')} after ${target.token.text}`)
   }
 
   function quantified(kind: 'some' | 'every' | 'none', { shape, path, wrap, token }: Target): ConditionTree {

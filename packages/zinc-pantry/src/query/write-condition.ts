@@ -1,17 +1,5 @@
-import type { ConditionTree, Operator, Scalar } from './condition.ts'
-import { quote, WORDS, writePathNames } from './text-form-names.ts'
-
-const SIGNS: Partial<Record<Operator, string>> = {
-  is: '=',
-  isNot: '!=',
-  atLeast: '>=',
-  atMost: '<=',
-  above: '>',
-  below: '<',
-  startsWith: 'startsWith',
-  includes: 'includes',
-  hasWords: 'hasWords',
-}
+import type { ConditionTree, Scalar } from './condition.ts'
+import { quote, WORDS, WRITTEN, writePathNames } from './text-form-names.ts'
 
 /**
  * Writes a condition in its text form, as `readCondition` reads it: the one is the other's way back.
@@ -46,20 +34,10 @@ const pathOf = (path: readonly string[]): string => writePathNames(path) || '@'
 function writeTest({ path, operator, values }: Extract<ConditionTree, { kind: 'test' }>): string {
   const name = pathOf(path)
   const written = values.map(writeValue)
-  switch (operator) {
-    case 'isPresent':
-      return `${name} present`
-    case 'isAbsent':
-      return `${name} absent`
-    case 'isOneOf':
-      return `${name} in (${written.join(', ')})`
-    case 'isNoneOf':
-      return `${name} not in (${written.join(', ')})`
-    case 'between':
-      return `${name} between ${written.join(' and ')}`
-    default:
-      return `${name} ${SIGNS[operator]} ${written[0]}`
-  }
+  const start = `${name} ${WRITTEN[operator]}`
+  if (operator === 'isPresent' || operator === 'isAbsent') return start
+  if (operator === 'isOneOf' || operator === 'isNoneOf') return `${start} (${written.join(', ')})`
+  return `${start} ${written.join(' and ')}`
 }
 
 const PLAIN = /^[^\s=<>!(),"'@]+$/

@@ -82,6 +82,8 @@ export function zincPantry({
         read: (file) => readText(host, file),
         isServing: isServing(),
       })
+      // A site beside what Vite serves may be served too.
+      resolved.server.fs.allow.push(modules.root)
     },
     async configureServer(server) {
       hideUpdates(config.logger, () => modules.entry())
