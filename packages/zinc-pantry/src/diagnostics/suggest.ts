@@ -23,6 +23,8 @@ export function suggestNearest(wrong: string, known: Iterable<string>): string |
     if (countBits(letters ^ lettersOf(other)) > 2 * limit) continue
     measured++
     const edits = countEdits(lowered, other)
+    // What shares no letter at its place is no likeness, such as another letter for one.
+    if (edits >= Math.max(other.length, lowered.length)) continue
     if (edits < bestDistance || (edits === bestDistance && best !== undefined && candidate < best)) {
       best = candidate
       bestDistance = edits

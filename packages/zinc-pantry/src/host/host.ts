@@ -136,6 +136,19 @@ export interface UnknownExport {
   readonly known: readonly string[]
 }
 
+/** A configuration that does not parse, or imports what is not there. The place is 1-based, in UTF-16 code units. */
+export interface UnparsedConfiguration {
+  readonly kind: 'unparsed'
+  readonly reason: string
+  /** What a file imports, and is not there. */
+  readonly missing?: string | undefined
+  readonly unknownExport?: UnknownExport | undefined
+  readonly file: string
+  readonly line: number
+  readonly column: number
+  readonly inputs?: readonly string[]
+}
+
 /** A configuration that was run, or why it could not be. */
 export type LoadedConfiguration =
   | {
@@ -146,18 +159,7 @@ export type LoadedConfiguration =
       /** The files it was made from, itself included, relative to the root. */
       readonly inputs?: readonly string[]
     }
-  /** It does not parse, or imports what is not there. The place is 1-based, in UTF-16 code units. */
-  | {
-      readonly kind: 'unparsed'
-      readonly reason: string
-      /** What a file imports, and is not there. */
-      readonly missing?: string | undefined
-      readonly unknownExport?: UnknownExport | undefined
-      readonly file: string
-      readonly line: number
-      readonly column: number
-      readonly inputs?: readonly string[]
-    }
+  | UnparsedConfiguration
   /** It threw while it ran, at a place that may be unknown. */
   | {
       readonly kind: 'threw'

@@ -3,7 +3,7 @@ import { dirname, isAbsolute, join, relative, sep } from 'node:path'
 import { fileURLToPath, pathToFileURL } from 'node:url'
 import { stripVTControlCharacters } from 'node:util'
 import type { Plugin, RolldownLog } from 'rolldown'
-import type { UnknownExport } from './host.ts'
+import type { UnparsedConfiguration } from './host.ts'
 import { type Bundle, digestFile } from './node-bundle.ts'
 
 /** Makes one module of a configuration and the files that it imports. Packages are left to Node. */
@@ -70,6 +70,8 @@ const leavePackages = (packages: Record<string, string>): Plugin => ({
     if (/^node:/.test(source) || createRequire(import.meta.url).resolve.paths(source) === null)
       return { id: source, external: true }
     const found = await this.resolve(source, importer, { skipSelf: true, kind })
+    // Who asks for it while it runs may be ready for its not being there.
+    if (!found && kind !== 'import-statement') return { id: source, external: true }
     // What a package name resolves to outside of node_modules is a file of the site's own.
     const [description] = /^.*[\\/]node_modules[\\/](?:@[^\\/]+[\\/])?[^\\/]+/.exec(found?.id ?? '') ?? []
     if (!found || found.external || description === undefined) return found
@@ -85,19 +87,8 @@ export function ownModule(source: string): string | undefined {
   return isOwn === undefined ? undefined : pathToFileURL(join(folder, entry, 'index.js')).href
 }
 
-/** Why a configuration could not be bundled; the place is 1-based, in UTF-16 code units. */
-interface BundlerFault {
-  readonly reason: string
-  /** What a file imports, and is not there. */
-  readonly missing?: string | undefined
-  readonly unknownExport?: UnknownExport | undefined
-  readonly file: string
-  readonly line: number
-  readonly column: number
-}
-
-/** Reads what the bundler threw, in its own words without its drawing. */
-export function describeBundlerError(error: unknown, root: string, file: string): BundlerFault {
+/** Why a configuration could not be bundled, in the bundler's own words without its drawing. */
+export function describeBundlerError(error: unknown, root: string, file: string): UnparsedConfiguration {
   const { loc, id, code, exporter, message } = firstOf(error)
   const [line = '', ...drawing] = stripVTControlCharacters(message).split('\n')
   const [, name] = /^\[MISSING_EXPORT\] "(.+)" is not/.exec(line) ?? []
@@ -105,6 +96,7 @@ export function describeBundlerError(error: unknown, root: string, file: string)
   const [, drawn] = /╭─\[ (.+):\d+:\d+ \]/.exec(drawing[0] ?? '') ?? []
   const place = loc?.file ?? id ?? (drawn && join(root, drawn))
   return {
+    kind: 'unparsed',
     reason: line.replace(/^\[\w+\] /, '').slice(0, 160),
     missing: code === 'UNRESOLVED_IMPORT' ? exporter : undefined,
     unknownExport:

@@ -30,7 +30,7 @@ export async function loadNodeConfiguration(
     try {
       bundle = await bundleConfiguration(root, file)
     } catch (error) {
-      return { kind: 'unparsed', ...describeBundlerError(error, root, file) }
+      return describeBundlerError(error, root, file)
     }
     keeping?.write(bundle)
   }
@@ -48,7 +48,7 @@ export async function loadNodeConfiguration(
     const unknown = await findUnknownExport(error, root, Object.keys(inputs))
     if (unknown) return { ...unknown, inputs: Object.keys(inputs) }
     const place = placeOf(error, map, dirname(join(root, file)))
-    const reason = reasonOf(error)
+    const reason = reasonOf(error, file)
     const at = { line: 1, column: 1, ...relativePlace(place, (path) => relativeTo(root, path)) }
     return { kind: 'threw', reason, file, ...at, inputs: Object.keys(inputs) }
   }
@@ -96,9 +96,10 @@ const MODULE_LACKS = /module '(?<address>[^']+)' does not provide an export name
 const COMMON_MODULE_LACKS = /Named export '(?<name>[^']+)' not found. The requested module '(?<address>[^']+)'/
 const IMPORTS = /\bimport\s*\{[^}]*\}\s*from\s*(["'])(?<from>[^"']+)\1/g
 
-const reasonOf = (error: unknown): string => {
+const reasonOf = (error: unknown, file: string): string => {
   const text = error instanceof Error ? error.message : String(error)
-  return text.split('\n')[0]?.slice(0, 160) || 'it threw an error without a message'
+  const named = text.replaceAll(/data:text\/javascript;base64,[^\s"']*/g, file)
+  return named.split('\n')[0]?.slice(0, 160) || 'it threw an error without a message'
 }
 
 interface ThrownPlace {
