@@ -10,22 +10,15 @@ import { createServer } from 'node:http'
 import { tmpdir } from 'node:os'
 import { join, resolve } from 'node:path'
 import { gzipSync } from 'node:zlib'
-import { build } from 'esbuild'
 import { chromium } from 'playwright-core'
+import { rolldown } from 'rolldown'
 import { provideChromium } from '../scripts/chromium.mjs'
 
 const count = Number(process.argv[2] ?? 100_000)
 const root = resolve('node_modules/.cache/bench', `queries-${count}`, 'generated/pantry')
-const runtime = await build({
-  entryPoints: ['packages/zinc-pantry/dist/query/index.js'],
-  bundle: true,
-  splitting: true,
-  format: 'esm',
-  minify: true,
-  write: false,
-  outdir: '/runtime',
-})
-const scripts = new Map(runtime.outputFiles.map(({ path, contents }) => [path, Buffer.from(contents)]))
+const bundler = await rolldown({ input: { index: 'packages/zinc-pantry/dist/query/index.js' } })
+const { output } = await bundler.generate({ format: 'esm', minify: true, entryFileNames: '[name].js' })
+const scripts = new Map(output.map(({ fileName, code }) => [`/runtime/${fileName}`, Buffer.from(code)]))
 const page = `<!doctype html><title>Notes</title>
 <script type="importmap">{ "imports": { "zinc-pantry/query": "/runtime/index.js" } }</script>
 <script type="module">

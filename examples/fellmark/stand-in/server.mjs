@@ -2,10 +2,10 @@
 import { createHash } from 'node:crypto'
 import { readFileSync } from 'node:fs'
 import { createServer } from 'node:http'
-import { transformSync } from 'esbuild'
+import { transformSync } from 'rolldown/utils'
 
 const source = readFileSync(new URL('./bookings.ts', import.meta.url), 'utf8')
-const { code } = transformSync(source, { loader: 'ts', format: 'esm' })
+const { code } = transformSync('bookings.ts', source)
 const { bookings } = await import(`data:text/javascript;base64,${Buffer.from(code).toString('base64')}`)
 
 const server = createServer((request, response) => {
