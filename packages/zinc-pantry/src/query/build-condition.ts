@@ -16,10 +16,9 @@ export function buildCondition(
   build: (handle: never) => unknown,
   handle: unknown,
 ): TreeCondition {
-  const run = build as (handle: unknown) => unknown
   if (typeof build !== 'function') throw new QueryError(`A condition is made by a function, not ${describe(build)}`)
   const made: TreeCondition[] = []
-  const given = recorded(scope, made, () => run(handle))
+  const given = recorded(scope, made, build, handle)
   if (!(given instanceof TreeCondition)) throw whyNone(given, made)
   given.isUsed = true
   const lost = made.find(({ isUsed }) => !isUsed)
@@ -29,7 +28,7 @@ export function buildCondition(
     for (const at of made.keys()) {
       const others: TreeCondition[] = []
       try {
-        recorded(scope, others, () => run(handle), at)
+        recorded(scope, others, build, handle, at)
       } catch {
         // A method of nothing: no fault of the function.
       }
@@ -42,14 +41,17 @@ export function buildCondition(
 
 const JOINED = 'write a.and(b) for a && b, a.or(b) for a || b, and a.not() for !a'
 
-function recorded<Given>(scope: ConditionScope, made: TreeCondition[], run: () => Given, nothingAt = -1): Given {
+function recorded(
+  scope: ConditionScope,
+  made: TreeCondition[],
+  build: (handle: never) => unknown,
+  handle: unknown,
+  nothingAt = -1,
+): unknown {
   const outer = scope.record
-  scope.record = (condition) => {
-    made.push(condition)
-    return made.length - 1 === nothingAt ? (undefined as never) : condition
-  }
+  scope.record = (condition) => (made.push(condition) - 1 === nothingAt ? (undefined as never) : condition)
   try {
-    return run()
+    return build(handle as never)
   } finally {
     scope.record = outer
   }

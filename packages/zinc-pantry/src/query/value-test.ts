@@ -16,17 +16,18 @@ export function readScalar(value: unknown, { kind, choices, zone }: Shape, opera
   if (kind === 'number') return typeof value === 'number' && !Number.isNaN(value) ? { value } : undefined
   if (kind === 'flag') return typeof value === 'boolean' ? { value } : undefined
   if (typeof value !== 'string') return undefined
-  const kept = (text: string | undefined | false): Reading | undefined =>
-    typeof text === 'string' ? { value: text } : undefined
-  if (kind === 'date') return kept(isDate(value) && value)
-  if (kind === 'time') return kept(readTime(value))
+  if (kind === 'date') return isDate(value) ? { value } : undefined
+  if (kind === 'time') {
+    const time = readTime(value)
+    return time === undefined ? undefined : { value: time }
+  }
   if (kind === 'instant') {
     const [first, last] = readDay(value, zone) ?? []
     if (first !== undefined && last !== undefined) return { value: first, last }
     const read = readInstant(value, zone)
     return 'value' in read ? read : undefined
   }
-  return kept((!choices || choices.includes(value) || operator === 'startsWith') && value)
+  return !choices || choices.includes(value) || operator === 'startsWith' ? { value } : undefined
 }
 
 /** What a condition on a kind of value takes, in words. */
@@ -61,26 +62,27 @@ export function createTest(
   { path, shape }: { readonly path: readonly string[]; readonly shape: Shape },
   operator: Operator,
   given: readonly unknown[],
-  name = `${path.join('.') || 'The item'}.${operator}`,
+  name?: string,
 ): ConditionTree {
-  const wanted = takesMany(operator) ? undefined : (COUNTS[operator] ?? 1)
+  const fail = (why: string): never => {
+    throw new QueryError(`${name ?? `${path.join('.') || 'The item'}.${operator}`} takes ${why}`)
+  }
+  const wanted = takesMany(operator) ? given.length : (COUNTS[operator] ?? 1)
+  if (given.length > wanted) fail(`${wanted === 1 ? 'one value' : `${wanted} values`}, not ${given.length}`)
+  const readings: Reading[] = []
   // A value that is missing is told as what it is: undefined.
-  const values =
-    wanted === undefined ? given : Array.from({ length: Math.max(wanted, given.length) }, (_, at) => given[at])
-  if (wanted !== undefined && values.length > wanted)
-    throw new QueryError(`${name} takes ${wanted === 1 ? 'one value' : `${wanted} values`}, not ${values.length}`)
-  const readings = values.map((value) => {
-    const read = readScalar(value, shape, operator)
-    if (!read) throw new QueryError(`${name} takes ${expectedOf(shape)}, not ${describe(value)}`)
-    return read
-  })
+  for (let at = 0; at < wanted; at++)
+    readings.push(readScalar(given[at], shape, operator) ?? fail(`${expectedOf(shape)}, not ${describe(given[at])}`))
   return testOf(path, operator, readings)
 }
 
+const isRange = ({ last }: Reading): boolean => last !== undefined
+const scalarOf = ({ value }: Reading): Scalar => value
+
 /** The test of values that were read; days among instants stand for all that is in them. */
 export function testOf(path: readonly string[], operator: Operator, readings: readonly Reading[]): ConditionTree {
+  if (!readings.some(isRange)) return { kind: 'test', path, operator, values: readings.map(scalarOf) }
   const test = (name: Operator, ...values: Scalar[]): ConditionTree => ({ kind: 'test', path, operator: name, values })
-  if (!readings.some(({ last }) => last !== undefined)) return test(operator, ...readings.map(({ value }) => value))
   const [{ value, last = value }, { value: second, last: end = second }] = [readings[0], readings.at(-1)] as [
     Reading,
     Reading,
