@@ -1,4 +1,5 @@
 import type { Span } from '../diagnostics/diagnostic.ts'
+import { replaceSpans } from '../diagnostics/replace-spans.ts'
 import { findTags } from './html-tags.ts'
 
 /** An address in HTML. */
@@ -48,7 +49,7 @@ export const findAddresses = (html: string): HtmlAddress[] =>
 
 /** Puts other addresses into HTML. What stays the same stays as it is written. */
 export const rewriteHtml = (html: string, rewrite: (address: string) => string): string =>
-  replaceAt(html, findAddresses(html), ({ address, span, quote }) => {
+  replaceSpans(html, findAddresses(html), ({ address, span, quote }) => {
     const other = rewrite(address)
     if (other === address) return html.slice(...span)
     const escaped = other.replaceAll('&', '&amp;').replaceAll('"', '&quot;').replaceAll("'", '&#39;')
@@ -57,26 +58,11 @@ export const rewriteHtml = (html: string, rewrite: (address: string) => string):
 
 /** Puts other addresses into the value of an attribute that holds one, or many. */
 export const rewriteValue = (attribute: string, value: string, rewrite: (address: string) => string): string =>
-  replaceAt(
+  replaceSpans(
     value,
     spansInValue(attribute, value).map((span) => ({ span })),
     ({ span }) => rewrite(value.slice(...span)),
   )
-
-/** A text with something else at some places, which are in order. */
-function replaceAt<Part extends { readonly span: Span }>(
-  text: string,
-  parts: readonly Part[],
-  write: (part: Part) => string,
-): string {
-  let out = ''
-  let at = 0
-  for (const part of parts) {
-    out += text.slice(at, part.span[0]) + write(part)
-    at = part.span[1]
-  }
-  return out + text.slice(at)
-}
 
 /**
  * Where the addresses of the value of an attribute are. A list of image candidates has many, each of which may have a width

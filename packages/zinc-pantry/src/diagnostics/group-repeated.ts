@@ -1,5 +1,5 @@
-import { addTo } from './add-to.ts'
 import { type Diagnostic, messageOf } from './diagnostic.ts'
+import { groupBy } from './group-by.ts'
 
 /** A problem, and the others that are like it, in order. */
 export interface ProblemGroup {
@@ -25,13 +25,10 @@ function kindOf(diagnostic: Diagnostic): string {
 
 /** Problems in order, of which many of one kind stand together where the first of them stands. */
 export function groupRepeated(diagnostics: readonly Diagnostic[]): ProblemGroup[] {
-  const kinds = new Map<string, Diagnostic[]>()
-  for (const diagnostic of diagnostics) addTo(kinds, kindOf(diagnostic), diagnostic)
-  return diagnostics.flatMap((diagnostic): ProblemGroup[] => {
-    const [first = diagnostic, ...others] = kinds.get(kindOf(diagnostic)) ?? []
-    if (others.length < FEW) return [{ first: diagnostic, others: [] }]
-    return diagnostic === first ? [{ first, others }] : []
-  })
+  const many = [...groupBy(diagnostics, kindOf).values()].filter(({ length }) => length > FEW)
+  const othersOf = new Map(many.map(([first, ...others]) => [first, others]))
+  const told = new Set([...othersOf.values()].flat())
+  return diagnostics.flatMap((first) => (told.has(first) ? [] : [{ first, others: othersOf.get(first) ?? [] }]))
 }
 
 /** How often problems of a code are there in a field of a collection. */
@@ -45,8 +42,7 @@ export interface ProblemCount {
 
 /** Counts problems by code, collection and field, the most frequent first. */
 export function countProblems(diagnostics: readonly Diagnostic[]): ProblemCount[] {
-  const kinds = new Map<string, Diagnostic[]>()
-  for (const one of diagnostics) addTo(kinds, [one.severity, one.code, one.collection, one.field].join('\n'), one)
+  const kinds = groupBy(diagnostics, (one) => [one.severity, one.code, one.collection, one.field].join('\n'))
   return Array.from(kinds.values(), (own): ProblemCount => {
     const { severity, code, collection, field } = own[0] as Diagnostic
     return { severity, code, collection, field, count: own.length }

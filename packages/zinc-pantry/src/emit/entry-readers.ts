@@ -69,17 +69,22 @@ export function createEntryReaders(
       const own = [...behind, ...collection.sortOrders].filter(
         ({ path }) => !isTranslated || !leadsAway(fields.shape, path),
       )
-      return own.map(
-        ({ path, collation }): OrderSource => ({
-          path,
-          collation,
-          value(row) {
-            const entry = entries[row] as Entry
-            const place = { shape: fields.shape, path, locale: entry.locale }
-            return (valuesIn(fields.read(entry), place, readers)[0] ?? null) as Scalar | null
-          },
-        }),
-      )
+      const keysOf = (entry: Entry): (Scalar | null)[] => {
+        const stored = fields.read(entry)
+        return own.map(({ path }) => {
+          const place = { shape: fields.shape, path, locale: entry.locale }
+          return (valuesIn(stored, place, readers)[0] ?? null) as Scalar | null
+        })
+      }
+      // Every entry is stored once for all orders.
+      let keys: readonly (readonly (Scalar | null)[])[] | undefined
+      return own.map(({ path, collation }, at): OrderSource => {
+        const value = (row: number): Scalar | null => {
+          keys ??= entries.map(keysOf)
+          return keys[row]?.[at] ?? null
+        }
+        return { path, collation, value }
+      })
     },
   }
 }

@@ -1,4 +1,5 @@
-import type { Edit } from '../diagnostics/diagnostic.ts'
+import type { Diagnostic, Edit } from '../diagnostics/diagnostic.ts'
+import { replaceSpans } from '../diagnostics/replace-spans.ts'
 
 /** Of some edits of one text those that do not overlap, in order; of two that do, the first stays. */
 export function withoutOverlap(edits: readonly Edit[]): readonly Edit[] {
@@ -12,12 +13,13 @@ export function withoutOverlap(edits: readonly Edit[]): readonly Edit[] {
 }
 
 /** Makes edits of a text, in order, none of which overlap. */
-export function applyEdits(text: string, edits: readonly Edit[]): string {
-  let result = ''
-  let at = 0
-  for (const { span, text: replacement } of edits) {
-    result += text.slice(at, span[0]) + replacement
-    at = span[1]
-  }
-  return result + text.slice(at)
-}
+export const applyEdits = (text: string, edits: readonly Edit[]): string =>
+  replaceSpans(text, edits, ({ text: replacement }) => replacement)
+
+/** Problems without those of their edits that are not kept. */
+export const keepEdits = (diagnostics: readonly Diagnostic[], kept: ReadonlySet<Edit>): Diagnostic[] =>
+  diagnostics.map((diagnostic) => {
+    if (!diagnostic.edit || kept.has(diagnostic.edit)) return diagnostic
+    const { edit: _, ...rest } = diagnostic
+    return rest
+  })

@@ -1,8 +1,8 @@
-import { addTo } from '../diagnostics/add-to.ts'
 import type { Diagnostic, Edit } from '../diagnostics/diagnostic.ts'
+import { groupBy } from '../diagnostics/group-by.ts'
 import { createLineIndex } from '../diagnostics/line-index.ts'
 import { type Host, HostError } from '../host/host.ts'
-import { applyEdits, withoutOverlap } from './apply-edits.ts'
+import { applyEdits, keepEdits, withoutOverlap } from './apply-edits.ts'
 import { readText } from './read-text.ts'
 import { checkSite, type SiteOptions, type SiteReport } from './site.ts'
 
@@ -44,7 +44,7 @@ export async function fixSite({ dryRun = false, ...options }: SiteOptions & { dr
   let report = await checkSite(options)
   for (let round = 0; round < MAX_ROUNDS; round++) {
     const edits = await findHarmless(options, report)
-    report = { ...report, diagnostics: report.diagnostics.map((one) => withoutEdit(one, edits)) }
+    report = { ...report, diagnostics: keepEdits(report.diagnostics, new Set(edits)) }
     const made = [...groupByFile(edits)].flatMap(([file, own]) => {
       const text = readText(host, file)
       if (text === undefined) return []
@@ -112,21 +112,11 @@ function overlay(host: Host, texts: ReadonlyMap<string, string>): Host {
   }
 }
 
-function withoutEdit(diagnostic: Diagnostic, kept: readonly Edit[]): Diagnostic {
-  if (!diagnostic.edit || kept.includes(diagnostic.edit)) return diagnostic
-  const { edit: _, ...rest } = diagnostic
-  return rest
-}
-
 /** A byte order mark is no part of texts; a file that had one keeps it. */
 const withMark = (bytes: Uint8Array): string =>
   bytes[0] === 0xef && bytes[1] === 0xbb && bytes[2] === 0xbf ? '\ufeff' : ''
 
-function groupByFile(edits: readonly Edit[]): Map<string, Edit[]> {
-  const groups = new Map<string, Edit[]>()
-  for (const edit of edits) addTo(groups, edit.file, edit)
-  return groups
-}
+const groupByFile = (edits: readonly Edit[]): Map<string, Edit[]> => groupBy(edits, ({ file }) => file)
 
 /** The lines that edits change, before and after. */
 function describeEdits(text: string, edits: readonly Edit[]): Omit<MadeChange, 'file'>[] {

@@ -1,10 +1,11 @@
-import { addTo } from '../diagnostics/add-to.ts'
 import type { Diagnostic, Edit, Span } from '../diagnostics/diagnostic.ts'
+import { groupBy } from '../diagnostics/group-by.ts'
 import type { TextSource } from '../diagnostics/render-text.ts'
 import { extensionOf } from '../read/formats.ts'
 import type { ValueType } from '../schema/field.ts'
 import { whyNoDate } from '../schema/fields/date.ts'
 import { timeForm } from '../schema/fields/time.ts'
+import { keepEdits } from './apply-edits.ts'
 import { proveEdits } from './prove-edits.ts'
 import { KEPT_FOLDER } from './sources.ts'
 
@@ -41,14 +42,12 @@ export function proposeEdits(diagnostics: readonly Diagnostic[], textOf: TextSou
     const edit: Edit = typeof proposal === 'string' ? { file, span, text: proposal } : { file, ...proposal }
     return { ...diagnostic, edit }
   })
-  const byFile = new Map<string, Edit[]>()
-  for (const { edit } of proposed) if (edit) addTo(byFile, edit.file, edit)
+  const byFile = groupBy(
+    proposed.flatMap(({ edit }) => edit ?? []),
+    ({ file }) => file,
+  )
   const sound = new Set([...byFile].flatMap(([file, edits]) => proveEdits({ file, text: textOf(file) ?? '' }, edits)))
-  return proposed.map((diagnostic) => {
-    if (!diagnostic.edit || sound.has(diagnostic.edit)) return diagnostic
-    const { edit: _, ...rest } = diagnostic
-    return rest
-  })
+  return keepEdits(proposed, sound)
 }
 
 const PROPOSALS: Readonly<Record<string, (subject: Subject) => Proposal>> = {

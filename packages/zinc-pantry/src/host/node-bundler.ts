@@ -1,10 +1,11 @@
 import { createRequire } from 'node:module'
-import { dirname, isAbsolute, join, relative, sep } from 'node:path'
+import { dirname, isAbsolute, join } from 'node:path'
 import { fileURLToPath, pathToFileURL } from 'node:url'
 import { stripVTControlCharacters } from 'node:util'
 import type { Plugin, RolldownLog } from 'rolldown'
 import type { UnparsedConfiguration } from './host.ts'
 import { type Bundle, digestFile } from './node-bundle.ts'
+import { relativeTo } from './node-path.ts'
 
 /** Makes one module of a configuration and the files that it imports. Packages are left to Node. */
 export async function bundleConfiguration(root: string, file: string): Promise<Bundle> {
@@ -54,8 +55,6 @@ async function bundle(root: string, file: string, tsconfig: boolean): Promise<Bu
 /** The first of what the bundler found wrong. */
 const firstOf = (error: unknown): RolldownLog =>
   (error as { readonly errors?: readonly RolldownLog[] }).errors?.[0] ?? (error as RolldownLog)
-
-const relativeTo = (root: string, absolute: string): string => relative(root, absolute).split(sep).join('/')
 
 /**
  * Makes every import of a package an absolute one, which a module without a path of its own can import, and notes the

@@ -1,10 +1,11 @@
 import { readFileSync } from 'node:fs'
 import { SourceMap } from 'node:module'
-import { dirname, join, relative, sep } from 'node:path'
+import { dirname, join } from 'node:path'
 import type { LoadedConfiguration } from './host.ts'
 import { openKeptBundle } from './node-bundle.ts'
 import { bundleConfiguration, describeBundlerError, ownModule } from './node-bundler.ts'
 import { digestContent } from './node-digest.ts'
+import { relativeTo } from './node-path.ts'
 import { withinLimit } from './node-time-limit.ts'
 
 /** How a configuration is loaded. */
@@ -53,8 +54,6 @@ export async function loadNodeConfiguration(
     return { kind: 'threw', reason, file, ...at, inputs: Object.keys(inputs) }
   }
 }
-
-const relativeTo = (root: string, absolute: string): string => relative(root, absolute).split(sep).join('/')
 
 /** Digests of files by their paths, in an order of their own. */
 const digestInputs = (inputs: Readonly<Record<string, string>>): string =>

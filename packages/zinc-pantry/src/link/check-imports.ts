@@ -1,6 +1,7 @@
 import { createDiagnostic, type Diagnostic } from '../diagnostics/diagnostic.ts'
 import { suggestNearest } from '../diagnostics/suggest.ts'
 import type { LinkedCollection } from './link-entries.ts'
+import { resolveFrom } from './resolve-path.ts'
 
 /** Tells whether what a module imports is there; undefined where that cannot be told. */
 export type FindImport = (specifier: string, file: string) => boolean | undefined
@@ -25,21 +26,11 @@ export function checkImports(
         const place = { file, span: [span[0] + startOffset, span[1] + startOffset] as const }
         const isFile = specifier.startsWith('.')
         const slash = specifier.lastIndexOf('/') + 1
-        const folder = isFile ? joinPath(file, specifier.slice(0, slash)) : ''
-        const name = isFile ? suggestNearest(specifier.slice(slash), namesIn(folder)) : undefined
+        const folder = isFile ? resolveFrom(file, specifier.slice(0, slash)) : undefined
+        const name = folder === undefined ? undefined : suggestNearest(specifier.slice(slash), namesIn(folder))
         const suggestion = name && specifier.slice(0, slash) + name
         diagnostics.push(createDiagnostic('import-missing', place, { specifier, isFile, suggestion }))
       }
     }
   return { diagnostics, hasImports }
-}
-
-/** The folder that a relative path to one means in a file; both are relative to the root. */
-function joinPath(file: string, path: string): string {
-  const steps = file.split('/').slice(0, -1)
-  for (const step of path.split('/')) {
-    if (step === '..') steps.pop()
-    else if (step !== '' && step !== '.') steps.push(step)
-  }
-  return steps.join('/')
 }

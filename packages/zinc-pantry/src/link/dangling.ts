@@ -1,7 +1,8 @@
-import { addTo } from '../diagnostics/add-to.ts'
 import { createDiagnostic, type Diagnostic, type RelatedPlace } from '../diagnostics/diagnostic.ts'
+import { groupBy } from '../diagnostics/group-by.ts'
 import { createSuggester } from '../diagnostics/suggest.ts'
 import type { Entry, Reference } from '../validate/entry.ts'
+import { lastName } from './resolve-path.ts'
 import type { Targets } from './targets.ts'
 
 /** A file that could not be read. */
@@ -27,14 +28,9 @@ export function createDanglingReporter(
   /** Keys by their last segments: an entry of that name in another folder was most likely moved, or the reference was. */
   const ends = new Map<string, ReadonlyMap<string, readonly string[]>>()
   const sameEnd = (kind: string, text: string, words: () => readonly string[]): string | undefined => {
-    const known =
-      ends.get(kind) ??
-      words().reduce((all, key) => {
-        addTo(all, lastSegment(key), key)
-        return all
-      }, new Map<string, string[]>())
+    const known = ends.get(kind) ?? groupBy(words(), lastName)
     ends.set(kind, known)
-    const [only, ...others] = known.get(lastSegment(text)) ?? []
+    const [only, ...others] = known.get(lastName(text)) ?? []
     return others.length === 0 ? only : undefined
   }
   return (entry, { targets: names, by, text, path }) => {
@@ -57,5 +53,3 @@ export function createDanglingReporter(
     return createDiagnostic('ref-dangling', place, { id: text, collection, suggestion, known }, { field })
   }
 }
-
-const lastSegment = (key: string): string => key.slice(key.lastIndexOf('/') + 1)

@@ -1,5 +1,6 @@
 import picomatch from 'picomatch'
 import { addTo } from '../diagnostics/add-to.ts'
+import { groupBy } from '../diagnostics/group-by.ts'
 import { createSuggester } from '../diagnostics/suggest.ts'
 import type { LinkedEntry } from '../validate/entry.ts'
 import { addressOf as addressOfPage } from './check-addresses.ts'
@@ -155,10 +156,12 @@ function makeResolver(context: LinkContext, entries: readonly LinkedEntry[]): Ke
   const suggest = createSuggester()
   const suggestPath = createPathSuggester(files, byName, suggest)
 
+  let bySegment: ReadonlyMap<string, readonly string[]> | undefined
   /** The nearest address, rather one with the same last segment. */
   const suggestPage = (path: string): string | undefined => {
     const last = lastSegment(path)
-    const alike = [...byAddress.keys()].filter((address) => lastSegment(address) === last)
+    bySegment ??= groupBy(byAddress.keys(), lastSegment)
+    const alike = bySegment.get(last) ?? []
     const near = suggest(`pages ${last}`, path, { size: alike.length, words: () => alike })
     if (near !== undefined || (alike.length === 1 && last !== '')) return near ?? alike[0]
     return suggest('pages', path, { size: byAddress.size, words: () => byAddress.keys() })

@@ -11,6 +11,9 @@ export function resolveFrom(from: string, path: string): string | undefined {
   return steps.join('/')
 }
 
+/** What stands behind the last slash of a path, or all of it. */
+export const lastName = (path: string): string => path.slice(path.lastIndexOf('/') + 1)
+
 /** A path without the numbers in front of its names, as those of numbered collections have them. */
 export const withoutNumbers = (path: string): string =>
   path

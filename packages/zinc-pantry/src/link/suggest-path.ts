@@ -1,5 +1,7 @@
 import { addTo } from '../diagnostics/add-to.ts'
+import { groupBy } from '../diagnostics/group-by.ts'
 import type { Suggester } from '../diagnostics/suggest.ts'
+import { lastName } from './resolve-path.ts'
 
 /** Says what a broken link likely meant, as its writer would write it. */
 export type PathSuggester = (path: string, from: string, file: string | undefined) => string | undefined
@@ -11,11 +13,11 @@ export function createPathSuggester(
   suggest: Suggester,
 ): PathSuggester {
   let folders: ReturnType<typeof namesByFolder> | undefined
-  let byName: ReturnType<typeof filesByName> | undefined
+  let byName: ReadonlyMap<string, readonly string[]> | undefined
   return (path, from, file) => {
-    const base = path.slice(path.lastIndexOf('/') + 1)
+    const base = lastName(path)
     // A file of that name elsewhere was most likely moved, or the link was.
-    byName ??= filesByName(files)
+    byName ??= groupBy(files, lastName)
     const [moved, ...others] = byName.get(base) ?? []
     if (moved !== undefined && others.length === 0) return relativePath(from, moved)
     const folder = file?.slice(0, file.lastIndexOf('/') + 1)
@@ -38,12 +40,6 @@ export function namesByFolder(files: readonly string[]): ReadonlyMap<string, rea
     addTo(folders, file.slice(0, slash), file.slice(slash))
   }
   return folders
-}
-
-function filesByName(files: readonly string[]): ReadonlyMap<string, readonly string[]> {
-  const named = new Map<string, string[]>()
-  for (const file of files) addTo(named, file.slice(file.lastIndexOf('/') + 1), file)
-  return named
 }
 
 /** The path from one file to another. */

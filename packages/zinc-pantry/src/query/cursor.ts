@@ -14,7 +14,7 @@ type Cursor = readonly [
 ]
 
 /** So many neighbours on each side tell the place among entries that are equal in the order, while one of them is left. */
-const NEIGHBOURS = 6
+export const NEIGHBOURS = 6
 
 type Rows = ArrayLike<number>
 

@@ -1,8 +1,5 @@
-import { isInPlace, passedBy, readCursor, writeCursor } from './cursor.ts'
+import { isInPlace, NEIGHBOURS, passedBy, readCursor, writeCursor } from './cursor.ts'
 import type { Later } from './later.ts'
-
-/** So many rows behind a page are known when its cursor is written. */
-const AHEAD = 6
 
 /** A page: the first, or that behind a cursor. */
 export const page: Later<'page'> = async ({ site, settings, open }, { size, after } = {} as never) => {
@@ -15,7 +12,8 @@ export const page: Later<'page'> = async ({ site, settings, open }, { size, afte
   const everything = { ...settings, limit: undefined, offset: 0 }
   const cursor = after === undefined ? undefined : readCursor(after, keys, site.tools)
   let passed = cursor?.[0] ?? 0
-  let found = await runRows(site, { ...everything, limit: passed + size + AHEAD })
+  // Those behind the page are neighbours of its cursor.
+  let found = await runRows(site, { ...everything, limit: passed + size + NEIGHBOURS })
   if (cursor && !(await isInPlace(cursor, found.rows, { table: found.table, sort: keys }))) {
     found = await runRows(site, everything)
     passed = await passedBy(cursor, found.rows, { table: found.table, sort: keys })

@@ -89,8 +89,9 @@ function createSearchIndex(head: SearchHead, tools: Tools): SearchIndex {
     const found = new Map<string, number>()
     const look = async (list: WordList, wanted: string, turn: (text: string) => string): Promise<void> => {
       const beginning = reversed ? wanted.slice(0, Math.floor((wanted.length - 1) / (most + 1))) : ''
-      const parts = beginning === '' ? partsWith(list, '') : partsWith(list, beginning)
-      const loaded = parts.map((name) => remember(lists, name, async () => String(await load(name)).split('\n')))
+      const loaded = partsWith(list, beginning).map((name) =>
+        remember(lists, name, async () => String(await load(name)).split('\n')),
+      )
       const words = (await Promise.all(loaded)).flat().filter((one) => one.startsWith(beginning))
       for (const { word: one, distance } of findNearWords(words, wanted, most)) found.set(turn(one), distance)
     }

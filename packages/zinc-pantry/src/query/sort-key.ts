@@ -1,3 +1,4 @@
+import { isCollation } from '../values/collation.ts'
 import { operatorsOf } from '../values/operators.ts'
 import { describe, type SortKey } from './condition.ts'
 import { placeOf } from './place.ts'
@@ -27,11 +28,3 @@ export function checkSortKey(key: SortKey, shape: Shape | undefined = { kind: 't
 }
 
 const ORDER_WORDS: readonly string[] = ['ascending', 'descending', 'first', 'last']
-
-function isCollation(language: string): boolean {
-  try {
-    return Intl.Collator.supportedLocalesOf(language).length > 0
-  } catch {
-    return false
-  }
-}

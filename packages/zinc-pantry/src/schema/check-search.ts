@@ -1,5 +1,6 @@
 import { isGroup } from '../diagnostics/own-key.ts'
 import { suggestNearest } from '../diagnostics/suggest.ts'
+import { isCollation } from '../values/collation.ts'
 import { shapeOf } from './compile-schema.ts'
 import type { Shape } from './field.ts'
 import { visibleFields } from './fields/variant.ts'
@@ -50,14 +51,6 @@ export function buildIndexes(
     else reader.invalid([...at, 'collation'], collation, 'a language with rules of order, such as nb')
   }
   return { indexes, sortOrders }
-}
-
-function isCollation(language: string): boolean {
-  try {
-    return Intl.Collator.supportedLocalesOf(language).length > 0
-  } catch {
-    return false
-  }
 }
 
 /**

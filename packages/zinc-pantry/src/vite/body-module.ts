@@ -112,13 +112,12 @@ const CANDIDATES = /(?<=\bsrc[sS]et: )"[^"\\\n]*"/g
 function emitCode(code: string, files: RenderedBody['files'], { codeOf }: ImportedFiles): string {
   let put = code
   for (const [address] of files) {
-    const written = JSON.stringify(address)
-    if (put.includes(written)) put = put.replaceAll(written, `(${codeOf(address)})`)
+    put = put.replaceAll(JSON.stringify(address), () => `(${codeOf(address)})`)
   }
   return put.replace(CANDIDATES, (text) => {
     const list = text.slice(1, -1)
     const parts = spansInValue('srcset', list).map((span) => ({ span, code: codeOf(list.slice(...span)) }))
-    return parts.some(({ code: own }) => own !== undefined) ? joinCode(list, parts) : text
+    return joinCode(list, parts)
   })
 }
 

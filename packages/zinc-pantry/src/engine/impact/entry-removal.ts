@@ -9,9 +9,7 @@ type Target = Without['isEntry']
 /** What removing an entry would do: the problems that a check finds in the content without it. */
 export async function removeEntry(subject: Subject, collection: string, id: string): Promise<Removal> {
   const isEntry: Target = (other) => other.collection === collection && other.id === id
-  const own = entriesOf(subject).filter(isEntry)
-  const files = own.flatMap(({ source }) => (source.pointer === '' ? [source.file] : []))
-  const problems = await subject.problemsWithout({ files, isEntry })
+  const { problems } = await takeOut(subject, isEntry)
   const said = describeUses(subject, isEntry, () => 'it')
   return {
     target: 'entry',
@@ -37,9 +35,7 @@ export async function removeFile(subject: Subject, file: string): Promise<Remova
 /** What removing all entries of a collection would do to the others. */
 export async function usesOfCollection(subject: Subject, collection: string): Promise<Effect[]> {
   const isEntry: Target = (other) => other.collection === collection
-  const own = entriesOf(subject).filter(isEntry)
-  const files = own.flatMap(({ source }) => (source.pointer === '' ? [source.file] : []))
-  const problems = await subject.problemsWithout({ files, isEntry })
+  const { own, problems } = await takeOut(subject, isEntry)
   const said = describeUses(subject, isEntry, ({ id }) => id)
   const ownFiles = new Set(own.map((entry) => entry.locate([]).file))
   const lost = own.map(
@@ -48,16 +44,27 @@ export async function usesOfCollection(subject: Subject, collection: string): Pr
   return [...lost, ...problems.filter(({ file }) => !ownFiles.has(file)).map((problem) => asEffect(problem, said))]
 }
 
+/** Some entries, and the problems that a check finds without them and their files. */
+async function takeOut(
+  subject: Subject,
+  isEntry: Target,
+): Promise<{ readonly own: readonly LinkedEntry[]; readonly problems: readonly Diagnostic[] }> {
+  const own = entriesOf(subject).filter(isEntry)
+  const files = own.flatMap(({ source }) => (source.pointer === '' ? [source.file] : []))
+  return { own, problems: await subject.problemsWithout({ files, isEntry }) }
+}
+
 const keyOf = (file: string, span: readonly number[]): string => `${file} ${span[0]}`
 
 /** Words for the places at which entries refer or link to others. */
 function describeUses(
-  { checked, ...subject }: Subject,
+  subject: Subject,
   isEntry: Target,
   nameOf: (entry: { readonly id: string }) => string,
 ): ReadonlyMap<string, string> {
+  const { checked } = subject
   const words = new Map<string, string>()
-  for (const entry of entriesOf({ checked, ...subject })) {
+  for (const entry of entriesOf(subject)) {
     if (isEntry(entry)) continue
     const from = `${entry.collection}/${entry.id}`
     for (const link of entry.links.filter(isEntry)) {

@@ -54,13 +54,10 @@ export async function removeBlock(subject: Subject, block: string, names: readon
         settings.push({ path, words: `${settingPath([...path])} allows it` })
     })
   const effects: Effect[] = []
+  const fieldsOf = new Map(model.collections.map((one) => [one.name, allFields(one)]))
   for (const entry of entriesOf(subject)) {
     const from = `${entry.collection}/${entry.id}`
-    const model = subject.collections.find(({ collection }) => collection.name === entry.collection)?.collection
-    for (const path of blocksIn(entry.data ?? {}, allFields(model as CollectionModel), {
-      model: subject.model,
-      block,
-    })) {
+    for (const path of blocksIn(entry.data ?? {}, fieldsOf.get(entry.collection) ?? {}, { model, block })) {
       const inner =
         names.length === 0 ? [path] : pathsAt(valueAt(entry.data, path), names).map((end) => [...path, ...end])
       for (const at of inner)
