@@ -11,21 +11,23 @@ const SOURCE = 'packages/zinc-pantry/src'
 /** What each folder may import by value, and by type only. `.` is the folder of the package's entry. */
 const ALLOWED = {
   diagnostics: { values: [], types: [] },
+  memo: { values: [], types: [] },
   host: { values: [], types: [] },
   values: { values: [], types: [] },
   schema: { values: ['diagnostics', 'values'], types: [] },
   read: { values: ['diagnostics'], types: [] },
   find: { values: ['diagnostics', 'schema'], types: [] },
-  validate: { values: ['diagnostics', 'schema'], types: ['read', 'body'] },
+  validate: { values: ['diagnostics', 'schema', 'body/body-summary.ts'], types: ['read', 'body'] },
   body: { values: ['diagnostics'], types: ['schema'] },
   link: { values: ['diagnostics', 'schema'], types: ['validate', 'body'] },
   compute: { values: ['diagnostics', 'schema'], types: ['link', 'validate'] },
   query: { values: ['values'], types: ['schema'] },
   indexing: { values: ['diagnostics', 'schema', 'query'], types: [] },
-  emit: { values: ['diagnostics', 'schema', 'indexing', 'query'], types: ['validate', 'body', 'link'] },
+  emit: { values: ['diagnostics', 'schema', 'body', 'indexing', 'query'], types: ['validate', 'link'] },
   engine: {
     values: [
       'diagnostics',
+      'memo',
       'schema',
       'read',
       'find',

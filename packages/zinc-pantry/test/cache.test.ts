@@ -108,7 +108,7 @@ describe('A build after another', () => {
 
   test('finds again what takes many files to keep', async () => {
     const long = (at: number): string => `# Note ${at}\n\n${'Long words, ☂ and *more*. '.repeat(3000)}\n`
-    const files = Object.fromEntries(Array.from({ length: 40 }, (_, at) => [`content/${at}.md`, long(at)]))
+    const files = Object.fromEntries(Array.from({ length: 60 }, (_, at) => [`content/${at}.md`, long(at)]))
     const configuration = (rest: string): string =>
       `import { pantry } from 'zinc-pantry'\nexport default pantry({ collections: { notes: { files: '*.md', body: true, fields: {} } } })\n${rest}`
     const root = makeFolder({ 'pantry.config.ts': configuration(''), ...files })

@@ -16,12 +16,10 @@ export interface ReaderOptions {
 /** Reads the bodies of one collection; nothing is parsed before it is asked for. */
 export interface BodyReader {
   readMarkdown(body: BodyText): ParsedBody
-  /** Undefined as long as the compiler is not loaded. */
-  readMdx(body: BodyText): ParsedBody | undefined
+  /** The compiler must be loaded. */
+  readMdx(body: BodyText): ParsedBody
   /** Loads the compiler of MDX; it takes a moment, so only what has MDX to read should ask for it. */
   loadMdx(): Promise<void>
-  /** True where MDX was to be read and the compiler was not there. */
-  lacksMdx(): boolean
 }
 
 /** Trees of MDX are large, about half a megabyte for a text of 3 KB. */
@@ -32,19 +30,15 @@ export function createBodyReader({ blocks, settings, hasMaps }: ReaderOptions): 
   const readMarkdown: MarkdownReader = createMarkdownReader({ blocks, settings })
   const budget = { left: KEPT_TREES }
   let compiler: MdxCompiler | undefined
-  let isMissed = false
   return {
     readMarkdown,
     readMdx(body) {
-      if (compiler) return createMdxBody(body, { compiler, blocks, budget })
-      isMissed = true
-      return undefined
+      if (!compiler) throw new Error('the compiler of MDX is not loaded')
+      return createMdxBody(body, { compiler, blocks, budget })
     },
     async loadMdx() {
       const plugins = { remark: settings?.remarkPlugins ?? [], rehype: settings?.rehypePlugins ?? [] }
       compiler ??= await loadMdxCompiler(plugins, hasMaps)
-      isMissed = false
     },
-    lacksMdx: () => isMissed,
   }
 }

@@ -1,33 +1,7 @@
-import type { Diagnostic, Span } from '../diagnostics/diagnostic.ts'
+import type { Diagnostic } from '../diagnostics/diagnostic.ts'
 import type { WrittenFacts } from '../schema/body-facts.ts'
+import type { BodyLink, BodySummary, CodeFence, TextSummary } from './body-summary.ts'
 import type { Highlighter } from './highlighter.ts'
-
-/** One link or image. Spans are offsets in the body. */
-export interface BodyLink {
-  readonly href: string
-  readonly span: Span
-}
-
-/** One use of a block as a component. */
-export interface BlockUse {
-  /** As written. */
-  readonly name: string
-  /** The block that is meant; undefined where there is none of that name. */
-  readonly block: string | undefined
-  readonly values: Readonly<Record<string, unknown>>
-  /** True where the values are texts that the fields give types to. */
-  readonly hasCells: boolean
-  /** Properties whose values code works out; `all` where it may give any. */
-  readonly open: ReadonlySet<string> | 'all'
-  /** The place of a property, or of the name. */
-  locate(path: readonly (string | number)[], part: 'key' | 'value'): Span
-}
-
-/** A fence of code with its language. */
-export interface CodeFence {
-  readonly language: string
-  readonly span: Span
-}
 
 /** Gives the address that a link or an image has in the output. */
 export type Rewrite = (address: string) => string
@@ -64,23 +38,21 @@ export interface BodyMap {
   readonly names: readonly string[]
 }
 
-/** A body, parsed as far as it was asked for. */
+/** A body, parsed as far as it was asked for. It does not leave the run that reads it. */
 export interface ParsedBody {
   /**
    * What could not be read. Places are in the file. A method: an object with a getter of its own keeps what the getter
    * knows alive until the next whole collection of garbage, which was measured at a quarter of the memory of a build.
    */
   diagnostics(): readonly Diagnostic[]
+  summary(): BodySummary
+  /** What it says as a text of a field, which has no blocks. */
+  textSummary(): TextSummary
   /** What fragments of links may name. */
   ids(): readonly string[]
-  /** Every link that is not fine; a cheap look tells where there can be none. */
+  /** Every link that is not fine. */
   links(isFine: (href: string) => boolean): readonly BodyLink[]
-  /** Where pictures without an alternative text stand; a cheap look tells where there can be none. */
-  silentImages(): readonly Span[]
-  /** What its code imports and that is not fine; none of Markdown. */
-  imports(isFine: (specifier: string) => boolean): readonly BodyLink[]
-  uses(): readonly BlockUse[]
-  /** Every fence of code whose language is not fine; a cheap look tells where there can be none. */
+  /** Every fence of code whose language is not fine. */
   fences(isFine: (language: string) => boolean): readonly CodeFence[]
   facts(): WrittenFacts
   /** What readers see of it as plain text, for search; a line for each paragraph. */

@@ -1,5 +1,6 @@
+import { addTo } from '../diagnostics/add-to.ts'
 import { createDiagnostic, type Diagnostic, messageOf } from '../diagnostics/diagnostic.ts'
-import type { LinkedCollection } from '../link/link-entries.ts'
+import type { LinkedCollection } from '../link/link-entry.ts'
 import { compileField } from '../schema/compile-schema.ts'
 import type { DerivedField, OtherEntry, SiteView } from '../schema/computation.ts'
 import { type BlockFields, type Check, type CheckRun, INVALID, type PatternMatcher } from '../schema/field.ts'
@@ -9,22 +10,30 @@ import { createPrivateReads, findPrivateFields, findShown, type PrivateRead } fr
 
 /** Computes derived fields when they are read, each once. */
 export interface Deriver {
-  /** The data of an entry, with its derived fields. */
-  dataOf(entry: LinkedEntry): Readonly<Record<string, unknown>>
+  /** Computes all derived fields of an entry. */
+  derive(entry: LinkedEntry): Derived
   /** An entry as functions of the configuration see it. */
   viewOf(entry: LinkedEntry): OtherEntry
   readonly site: SiteView
   /** The views of all sound entries of a collection, in all languages. */
   allOf(collection: string): readonly OtherEntry[]
-  /** True where a field of an entry could not be computed. */
-  hasFailed(entry: LinkedEntry): boolean
   /** Does something, and tells what it looked at. */
   watch<Result>(action: () => Result): { readonly result: Result; readonly seen: Seen }
-  /** True where what was seen is as it was. */
-  isSame(seen: Seen): boolean
+  /** What a key of something that was seen leads to. */
+  lookUp(key: string): unknown
 }
 
-/** What a function looked at: entries by collection and id, and whole collections. */
+/** An entry with its derived fields. */
+export interface Derived {
+  readonly entry: LinkedEntry
+  readonly seen: Seen
+  readonly diagnostics: readonly Diagnostic[]
+}
+
+/**
+ * What functions looked at, and what they found: an entry by its collection and its id, with a line break between, and
+ * all entries of a collection by its name.
+ */
 export type Seen = ReadonlyMap<string, unknown>
 
 interface Compiled {
@@ -51,14 +60,10 @@ class CircleError extends Error {
 export interface DeriveContext {
   readonly blocks: BlockFields
   readonly matches: PatternMatcher
-  report(diagnostic: Diagnostic): void
 }
 
-/** Makes a deriver for all entries of a site. Problems are reported once, at the entry they concern. */
-export function createDeriver(
-  collections: readonly LinkedCollection[],
-  { blocks, matches, report }: DeriveContext,
-): Deriver {
+/** Makes a deriver for all entries of a site. A problem is one of the entry that it concerns, whoever read its fields. */
+export function createDeriver(collections: readonly LinkedCollection[], { blocks, matches }: DeriveContext): Deriver {
   const byName = new Map(collections.map((one) => [one.collection.name, one]))
   const indexes = new Map<string, ReadonlyMap<string, LinkedEntry>>()
   const idsOf = (collection: string): ReadonlyMap<string, LinkedEntry> | undefined => {
@@ -167,11 +172,8 @@ export function createDeriver(
     }
   }
 
-  const failed = new Set<LinkedEntry>()
-  const fail = (entry: LinkedEntry, diagnostic: Diagnostic): void => {
-    failed.add(entry)
-    report(diagnostic)
-  }
+  const problems = new Map<LinkedEntry, Diagnostic[]>()
+  const fail = (entry: LinkedEntry, diagnostic: Diagnostic): void => addTo(problems, entry, diagnostic)
   const compute = (entry: LinkedEntry, { name, derived, check }: Compiled): unknown => {
     let raw: unknown
     const isPrivate = derived.field.options.private === true
@@ -223,15 +225,21 @@ export function createDeriver(
     viewOf,
     site,
     allOf: (collection) => listOf(`all of ${collection}`, collection, () => byName.get(collection)?.entries ?? []),
-    hasFailed: (entry) => failed.has(entry),
     watch,
-    isSame: (seen) => seen.size === 0 || [...seen].every(([key, value]) => lookUp(key) === value),
-    dataOf(entry) {
-      const own = (compiled.get(entry.collection) ?? []).map((one) => [one.name, computeOnce(entry, one)] as const)
-      return { ...entry.data, ...Object.fromEntries(own) }
+    lookUp,
+    derive(entry) {
+      if (!entry.data) return { entry, seen: NOTHING_SEEN, diagnostics: NO_DIAGNOSTICS }
+      const own = compiled.get(entry.collection) ?? []
+      const { result, seen } = watch(() => own.map((one) => [one.name, computeOnce(entry, one)] as const))
+      const diagnostics = problems.get(entry) ?? NO_DIAGNOSTICS
+      const data = { ...entry.data, ...Object.fromEntries(result) }
+      const derived = diagnostics.length === 0 ? { ...entry, data } : { ...entry, data, isUnsound: true as const }
+      return { entry: derived, seen: seen.size === 0 ? NOTHING_SEEN : seen, diagnostics }
     },
   }
 }
+
+const NO_DIAGNOSTICS: readonly Diagnostic[] = []
 
 function describeFailure(entry: LinkedEntry, field: string, error: unknown): Diagnostic {
   if (error instanceof CircleError) return createDiagnostic('derive-cycle', entry.locate([]), { fields: error.fields })

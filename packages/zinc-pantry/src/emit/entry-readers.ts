@@ -1,64 +1,41 @@
 import { addTo } from '../diagnostics/add-to.ts'
-import type { OrderSource, SearchSource } from '../indexing/build-collection.ts'
+import type { OrderSource } from '../indexing/build-order.ts'
 import type { Scalar } from '../query/condition.ts'
-import type { BlockFields, Shape } from '../schema/field.ts'
-import type { CollectionModel, Model } from '../schema/model.ts'
+import type { Shape } from '../schema/field.ts'
+import type { CollectionModel } from '../schema/model.ts'
 import type { Entry } from '../validate/entry.ts'
-import { createStorer, type Rendering, type StoredEntry, shapesOf } from './stored-entry.ts'
+import type { StoredEntry } from './stored-entry.ts'
 
-/** What the texts of entries are read from. */
-interface TextContext extends Rendering {
-  /** The plain text of a body. */
-  bodyText(entry: Entry): string
-  /** Texts of the last build of the same process, by collection. */
-  readonly memory?: { readonly texts: Map<string, readonly (readonly string[])[]> } | undefined
-}
-
-interface Holder {
+/** A collection, and its entries as they are stored, in the same places. */
+export interface StoredRows {
   readonly collection: CollectionModel
   readonly entries: readonly Entry[]
+  readonly shapes: Readonly<Record<string, Shape>>
+  rows(): readonly StoredEntry[]
 }
 
 /** Reads entries as they are stored, and those that they refer to. */
 export interface EntryReaders {
-  /** What full-text search is built from, of a collection that says what is searched. */
-  searchOf(holder: Holder): SearchSource | undefined
+  /** Gives the texts of a row that full-text search is built from, in the order of the places that are searched. */
+  textsOf(rows: StoredRows, bodyText: (entry: Entry) => string): (row: number) => readonly string[]
   /** What the orders are built from that a collection keeps. */
-  ordersOf(holder: Holder): readonly OrderSource[]
+  ordersOf(rows: StoredRows): readonly OrderSource[]
 }
 
 /** Makes readers of the entries of all collections. */
-export function createEntryReaders(
-  model: Pick<Model, 'blocks'>,
-  collections: readonly Holder[],
-  context: TextContext,
-): EntryReaders {
-  const readers = new Map(collections.map((one) => [one.collection.name, createReader(one, model.blocks, context)]))
+export function createEntryReaders(collections: readonly StoredRows[]): EntryReaders {
+  const readers = new Map(collections.map((one) => [one.collection.name, createReader(one)]))
   return {
-    searchOf({ collection, entries }) {
-      const { search } = collection
-      if (search.length === 0) return undefined
-      const fields = readers.get(collection.name) as EntryReader
-      const texts = (row: number): readonly string[] => {
-        const entry = entries[row] as Entry
-        const stored = fields.read(entry)
+    textsOf({ collection, entries, rows }, bodyText) {
+      const { shape } = readers.get(collection.name) as EntryReader
+      return (row) => {
+        const [stored, entry] = [rows()[row], entries[row] as Entry]
         const textAt = (path: readonly string[]): string =>
-          valuesIn(stored, { shape: fields.shape, path, locale: entry.locale }, readers).join(' · ')
-        return search.map(({ path }) => (isBody(path) ? context.bodyText(entry) : textAt(path)))
-      }
-      const { memory } = context
-      const last = memory?.texts.get(collection.name)
-      const all = memory && entries.map((_, row) => texts(row))
-      if (all) memory.texts.set(collection.name, all)
-      return {
-        places: search.map(({ path, weight }) => ({ path: path.join('.'), weight })),
-        texts: all ? (row) => all[row] as readonly string[] : texts,
-        isSame: () =>
-          last?.length === all?.length &&
-          (last ?? []).every((own, row) => own.every((text, place) => text === all?.[row]?.[place])),
+          valuesIn(stored, { shape, path, locale: entry.locale }, readers).join(' · ')
+        return collection.search.map(({ path }) => (isBody(path) ? bodyText(entry) : textAt(path)))
       }
     },
-    ordersOf({ collection, entries }) {
+    ordersOf({ collection, entries, rows }) {
       const fields = readers.get(collection.name) as EntryReader
       const behind = collection.indexes
         .map((path) => path.split('.'))
@@ -69,21 +46,12 @@ export function createEntryReaders(
       const own = [...behind, ...collection.sortOrders].filter(
         ({ path }) => !isTranslated || !leadsAway(fields.shape, path),
       )
-      const keysOf = (entry: Entry): (Scalar | null)[] => {
-        const stored = fields.read(entry)
-        return own.map(({ path }) => {
-          const place = { shape: fields.shape, path, locale: entry.locale }
+      return own.map(({ path, collation }): OrderSource => {
+        const keyOf = (stored: StoredEntry, row: number): Scalar | null => {
+          const place = { shape: fields.shape, path, locale: entries[row]?.locale }
           return (valuesIn(stored, place, readers)[0] ?? null) as Scalar | null
-        })
-      }
-      // Every entry is stored once for all orders.
-      let keys: readonly (readonly (Scalar | null)[])[] | undefined
-      return own.map(({ path, collation }, at): OrderSource => {
-        const value = (row: number): Scalar | null => {
-          keys ??= entries.map(keysOf)
-          return keys[row]?.[at] ?? null
         }
-        return { path, collation, value }
+        return { path, collation, keys: () => rows().map(keyOf) }
       })
     },
   }
@@ -104,31 +72,21 @@ const isBody = (path: readonly string[]): boolean => path.length === 1 && path[0
 /** Reads entries of a collection as they are stored. */
 interface EntryReader {
   readonly shape: Shape
-  read(entry: Entry): StoredEntry
   byId(id: unknown, locale: string | undefined): StoredEntry | undefined
 }
 
-function createReader({ collection, entries }: Holder, blocks: BlockFields, context: Rendering): EntryReader {
-  const store = createStorer(collection, blocks, context)
-  const stored = new Map<Entry, StoredEntry>()
-  let ids: Map<string, Entry[]> | undefined
-  const read = (entry: Entry): StoredEntry => {
-    const known = stored.get(entry) ?? store(entry)
-    stored.set(entry, known)
-    return known
-  }
+function createReader({ entries, shapes, rows }: StoredRows): EntryReader {
+  let ids: Map<string, number[]> | undefined
   return {
-    shape: { kind: 'group', fields: shapesOf(collection, blocks) },
-    // What is searched itself is read once; what it refers to often.
-    read: store,
+    shape: { kind: 'group', fields: shapes },
     byId(id, locale) {
       if (!ids) {
         ids = new Map()
-        for (const entry of entries) addTo(ids, entry.id, entry)
+        for (const [row, entry] of entries.entries()) addTo(ids, entry.id, row)
       }
       const versions = ids.get(String(id)) ?? []
-      const entry = versions.find((version) => version.locale === locale) ?? versions[0]
-      return entry && read(entry)
+      const row = versions.find((version) => entries[version]?.locale === locale) ?? versions[0]
+      return row === undefined ? undefined : rows()[row]
     },
   }
 }

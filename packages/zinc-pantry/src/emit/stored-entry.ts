@@ -1,67 +1,72 @@
-import type { BlockProperties, BlockUse, ParsedBody } from '../body/parsed-body.ts'
+import { type BlockUse, isOpen } from '../body/body-summary.ts'
+import type { BlockProperties, Rewrite } from '../body/parsed-body.ts'
 import type { SortKey } from '../query/condition.ts'
-import type { BodyFacts, BodyImage } from '../schema/body-facts.ts'
+import type { BodyFacts, BodyImage, WrittenFacts } from '../schema/body-facts.ts'
 import { shapeOf } from '../schema/compile-schema.ts'
 import type { BlockFields, Fields, Shape } from '../schema/field.ts'
 import { alternativesOf, visibleFields } from '../schema/fields/variant.ts'
 import { allFields, type CollectionModel } from '../schema/model.ts'
 import { createStoreContext } from '../schema/store-fields.ts'
 import type { Entry } from '../validate/entry.ts'
+import type { EntryLinks } from './output-address.ts'
 
 /** An entry as it is stored and queried: without what is private. */
 export type StoredEntry = Readonly<Record<string, unknown>>
 
-/** Gives the HTML of Markdown in a field of an entry. */
-export type FieldRenderer = (text: string, entry: Entry) => string
+/** Gives the HTML of Markdown in a field. */
+export type FieldRenderer = (text: string, rewrite: Rewrite) => string
 
-/** What becomes of fields of Markdown in the output. */
-export interface Rendering {
-  /** Makes a renderer of the fields of a collection to HTML. */
-  fieldRenderer(collection: CollectionModel): FieldRenderer
-  readonly links: LinkAddresses
-}
-
-/** Where links of entries lead in the output. */
-export interface LinkAddresses {
-  /** The address that a link has on the page; undefined for one that leads to what is not published. */
-  addressOf(href: string, entry: Entry): string | undefined
-  /** The dimensions of a picture of the content folder, in pixels. */
-  dimensionsOf(href: string, entry: Entry): { readonly width: number | null; readonly height: number | null }
+/** An entry as it is stored, and the files of the content folder that it names by pictures and links. */
+export interface Stored {
+  readonly entry: StoredEntry
+  readonly files: readonly string[]
 }
 
 /** Makes stored entries of one collection. */
 export function createStorer(
   collection: CollectionModel,
   blocks: BlockFields,
-  { fieldRenderer, links }: Rendering,
-): (entry: Entry) => StoredEntry {
-  const render = fieldRenderer(collection)
-  const store = createStoreContext(blocks, (text, entry) => render(text, entry as Entry)).group(allFields(collection))
-  return (entry) => {
-    const { id, slug, collection: name, locale, source, data = {} } = entry
-    return {
+  render: FieldRenderer,
+): (entry: Entry, links: EntryLinks, facts: WrittenFacts | undefined) => Stored {
+  const context = createStoreContext(blocks, (text, rewrite) => render(text, rewrite as Rewrite))
+  const store = context.group(allFields(collection))
+  return (entry, links, facts) => {
+    const { id, slug, collection: name, locale, source, data = {}, body } = entry
+    const files = new Set<string>()
+    const rewrite: Rewrite = (href) => {
+      const { address, file } = links.address(href)
+      if (file !== undefined) files.add(file)
+      return address
+    }
+    const ofBody = facts && body ? { format: body.format, ...publishFacts(facts, links, files) } : null
+    const stored = {
       id,
       slug,
       collection: name,
       ...(locale === undefined ? {} : { locale }),
       source,
-      ...(collection.body ? { body: bodyOf(entry, links) } : {}),
-      ...(store ? (store(data, entry) as object) : data),
+      ...(collection.body ? { body: ofBody } : {}),
+      ...(store ? (store(data, rewrite) as object) : data),
     }
+    return { entry: stored, files: files.size === 0 ? NO_FILES : [...files] }
   }
 }
 
-/** What an entry says of its body; null where it has none, as an entry of a data file. */
-const bodyOf = (entry: Entry, links: LinkAddresses): object | null =>
-  entry.body ? { format: entry.body.format, ...factsOf(entry.body.parsed, entry, links) } : null
+const NO_FILES: readonly string[] = []
 
 /** What a body says of itself, with the addresses of the page and without what leads to something hidden. */
-function factsOf(parsed: ParsedBody, entry: Entry, { addressOf, dimensionsOf }: LinkAddresses): BodyFacts {
-  const facts = parsed.facts()
-  const links = facts.links.flatMap((href) => addressOf(href, entry) ?? [])
+function publishFacts(facts: WrittenFacts, { address, dimensions }: EntryLinks, files: Set<string>): BodyFacts {
+  const shown = (href: string): string[] => {
+    const output = address(href)
+    return output.isHidden ? [] : [output.address]
+  }
+  const links = facts.links.flatMap(shown)
   const images = facts.images.flatMap(({ src, alt }): BodyImage[] => {
-    const address = addressOf(src, entry)
-    return address === undefined ? [] : [{ src: address, alt, ...dimensionsOf(src, entry) }]
+    const output = address(src)
+    if (output.isHidden) return []
+    // Who reads of a picture of a body shows it elsewhere, too.
+    if (output.file !== undefined) files.add(output.file)
+    return [{ src: output.address, alt, ...dimensions(src) }]
   })
   return { ...facts, links: [...new Set(links)], images, firstImage: images[0] ?? null }
 }
@@ -107,12 +112,13 @@ export function toldOrder(collection: CollectionModel): SortKey[] {
 /** Makes what components for blocks are given of the values of a use: without what is private. */
 export function createBlockStorer(
   blocks: BlockFields,
-  renderField: FieldRenderer,
-): (use: BlockUse, values: StoredEntry, entry: Entry) => BlockProperties {
-  const context = createStoreContext(blocks, (text, entry) => renderField(text, entry as Entry))
-  return ({ name, block = '', open }, values, entry) => {
-    const stored = context.block(block)?.(values, entry) ?? values
-    const known = Object.entries(stored).filter(([key]) => open === 'all' || !open.has(key))
+  render: FieldRenderer,
+): (use: BlockUse, values: StoredEntry, rewrite: Rewrite) => BlockProperties {
+  const context = createStoreContext(blocks, (text, rewrite) => render(text, rewrite as Rewrite))
+  return (use, values, rewrite) => {
+    const { name, block = '' } = use
+    const stored = context.block(block)?.(values, rewrite) ?? values
+    const known = Object.entries(stored).filter(([key]) => use.open === 'all' || !isOpen(use, key))
     const hidden = hiddenNames(blocks.get(block) ?? {}, values)
     return { name, values: Object.fromEntries(known), hidden }
   }

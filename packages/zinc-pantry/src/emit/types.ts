@@ -5,7 +5,7 @@ import { alternativesOf, publicFields, queriedFields } from '../schema/fields/va
 import { blockTypes } from '../schema/identifiers.ts'
 import { allFields, type CollectionModel, isLenient, type Model, mayDangle } from '../schema/model.ts'
 import { createBlockHandles } from './block-handles.ts'
-import { GENERATED } from './heads.ts'
+import { GENERATED } from './entry-files.ts'
 
 /** Above this many ids their type is plain text: an editor would choke on a longer union. */
 const MAX_LISTED_IDS = 10_000

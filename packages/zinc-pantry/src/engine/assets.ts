@@ -58,9 +58,9 @@ interface AssetContext {
 }
 
 function readFacts(file: string, { host, content, memory }: AssetContext): AssetFacts | undefined {
-  const seen = memory.state.digestOf(`${content}/${file}`)
-  if (!seen) return undefined
-  const key = host.digest(`facts of ${file} ${seen.digest}`)
+  const digest = memory.state.digestOf(`${content}/${file}`)
+  if (digest === undefined) return undefined
+  const key = host.digest(`facts of ${file} ${digest}`)
   const known = memory.assets.get(key) ?? (memory.store.get(key) as KeptFacts | undefined)
   if (known) {
     memory.assets.set(key, known)
@@ -74,7 +74,7 @@ function readFacts(file: string, { host, content, memory }: AssetContext): Asset
   try {
     const path = `${content}/${file}`
     const size = host.size(path) ?? 0
-    const bytes = seen.bytes ?? host.read(path, size > MAX_FILE_BYTES ? HEAD_BYTES : undefined)
+    const bytes = memory.state.takeBytes(path) ?? host.read(path, size > MAX_FILE_BYTES ? HEAD_BYTES : undefined)
     const facts = {
       file,
       sizeBytes: Math.max(size, bytes.length),

@@ -1,23 +1,31 @@
 import type { BodyReader } from '../body/body-reader.ts'
-import { createDiagnostic, type Diagnostic } from '../diagnostics/diagnostic.ts'
+import { createDiagnostic, type Diagnostic, isFault } from '../diagnostics/diagnostic.ts'
 import type { AssignedFile, CollectionFiles } from '../find/assign-files.ts'
 import { nameFile } from '../find/name-file.ts'
 import type { Host } from '../host/host.ts'
 import type { FailedFile } from '../link/dangling.ts'
-import type { CollectionEntries } from '../link/link-entries.ts'
+import type { CollectionEntries } from '../link/link-entry.ts'
 import type { SourceText } from '../read/document.ts'
 import { extensionOf, formatOf } from '../read/formats.ts'
+import type { AssetAnswer } from '../schema/asset.ts'
 import { compileCollection } from '../schema/compile-schema.ts'
 import type { PatternMatcher } from '../schema/field.ts'
 import type { Model } from '../schema/model.ts'
 import type { SettingProblem } from '../schema/settings-reader.ts'
 import type { Entry } from '../validate/entry.ts'
 import type { AssetReader } from './assets.ts'
-import { type CollectionMemory, createCollectionMemory, type Recalled } from './cache/collection-memory.ts'
-import type { AskedAsset } from './cache/file-record.ts'
+import {
+  type AssetQuestion,
+  type FileAnswer,
+  type FileCache,
+  type FileQuestion,
+  isSameAnswer,
+  openFileCache,
+  type Recalled,
+} from './cache/file-cache.ts'
 import type { SiteMemory } from './cache/site-memory.ts'
 import { checkFile, type FileContext, type FileResult } from './check-file.ts'
-import { type CollectionReader, createCollectionReader } from './collection-reader.ts'
+import { createCollectionReader } from './collection-reader.ts'
 import type { FileReader } from './file-reader.ts'
 import { keptFile } from './sources.ts'
 
@@ -39,7 +47,6 @@ export interface CollectionContext {
 export interface CheckedCollection extends CollectionEntries {
   readonly diagnostics: readonly Diagnostic[]
   readonly problems: readonly SettingProblem[]
-  readonly bodies: BodyReader
   /** Records that gave no entry, since nothing names them. */
   readonly unnamedCount: number
 }
@@ -48,61 +55,53 @@ export interface CheckedCollection extends CollectionEntries {
 export async function checkCollection(found: CollectionFiles, context: CollectionContext): Promise<CheckedCollection> {
   const { collection, files } = found
   const { model, source: fetched, memory } = context
-  const { name } = collection
-  const { stages, state } = memory
-  const last = stages?.checked.get(name)
-  const reader =
-    last?.model === model
-      ? last.reader
-      : createCollectionReader(
-          { blocks: [...model.blocks.keys()], settings: collection.body, hasMaps: memory.hasMaps },
-          name,
-        )
-  const { bodies, problems } = reader
-  const growing = growingNames(model)
-  const kept = createCollectionMemory(found, { ...context, bodies, growing })
+  const memo = memory.memo.within('files').within(collection.name)
+  const { reader, problems } = memo.value('reader', [model], () =>
+    createCollectionReader(
+      { blocks: [...model.blocks.keys()], settings: collection.body, hasMaps: memory.hasMaps },
+      collection.name,
+    ),
+  )
+  memory.bodies.setReader(collection.name, reader)
+  const cache = openFileCache(found, { ...context, reader })
   const assignments = fetched ? [{ path: fetched.file, named: true }] : files
-  // As long as the configuration and the names of files are the same, only what was touched is looked at.
-  const known = !fetched && last?.files === files && last.model === model ? last : undefined
-  const touched = state.touched()?.map((file) => file.slice(model.content.length + 1))
-  const wanted = known && positionsToCheck(known, touched)
-  const recalled = (wanted ?? [...assignments.keys()]).map((at) => {
-    const assigned = assignments[at] as AssignedFile
-    return { at, assigned, memory: kept.recall(assigned) }
+  const recalled = memo.list('recalled', assignments, {
+    inputs: [cache.scope ?? model],
+    keyOf: ({ path }) => path,
+    look: cache.answer,
+    make: cache.recall,
+    isSameRead: isSameAnswer,
   })
-  const isUnread = ({ assigned, memory }: (typeof recalled)[number]): boolean =>
-    !memory.result && extensionOf(assigned.path) === '.mdx'
-  if (collection.body && recalled.some(isUnread)) await bodies.loadMdx()
-  const check = createFileCheck(found, { ...context, bodies, growing, kept })
-  const results = wanted && known ? [...known.results] : []
-  const asking = new Set(wanted && known?.asking)
-  for (const { at, assigned, memory: past } of recalled) {
-    results[at] = past.result ?? check(assigned, past)
-    if (kept.asksForFiles(assigned)) asking.add(at)
-    else asking.delete(at)
-  }
-  const positions = known?.positions ?? new Map(assignments.map(({ path }, at) => [path, at]))
-  stages?.checked.set(name, { model, files, positions, results, asking, reader })
-  return { ...gatherResults(found, context, { assignments, results }), problems, bodies }
+  const isUnread = ({ assigned, result }: Recalled): boolean => !result && extensionOf(assigned.path) === '.mdx'
+  if (collection.body && recalled.some(isUnread)) await reader.loadMdx()
+  const check = createFileCheck(found, { ...context, reader, cache })
+  const results = memo.list('checked', recalled, {
+    look: ({ assigned }, question: FileQuestion) => cache.answer(assigned, question),
+    make: (one, read) => one.result ?? check(one, read),
+    isSameRead: isSameAnswer,
+    isKept: ({ diagnostics }) => !diagnostics.some(isFault),
+  })
+  return { ...gatherResults(found, context, { assignments, results }), problems }
 }
 
-/** Makes the check of single files, whose results are remembered. */
+/** Makes the check of single files, whose results are kept. */
 function createFileCheck(
   { collection, base }: CollectionFiles,
   {
     host,
     model,
-    asset,
     source: fetched,
     readFile,
     matches,
-    kept,
-    ...rest
-  }: CollectionContext & Pick<FileContext, 'bodies' | 'growing'> & { readonly kept: CollectionMemory },
-): (assigned: AssignedFile, recalled: Recalled) => FileResult {
+    memory,
+    cache,
+    reader,
+  }: CollectionContext & { readonly cache: FileCache; readonly reader: BodyReader },
+): (recalled: Recalled, read: (question: FileQuestion) => FileAnswer) => FileResult {
   const { blocks, locales } = model
   let checks: ReturnType<typeof compileCollection> | undefined
-  return (assigned, { digest, bytes }) => {
+  return ({ assigned, digest }, read) => {
+    const bytes = fetched ? undefined : memory.state.takeBytes(`${model.content}/${assigned.path}`)
     const source = fetched ? { ...fetched, bytes: undefined } : readFile(assigned.path, bytes)
     if ('diagnostic' in source) return failure(source.diagnostic)
     const format = formatOf(assigned.path)
@@ -110,29 +109,31 @@ function createFileCheck(
       const place = { file: source.file, span: [0, 0] as const }
       return failure(createDiagnostic('file-format-unknown', place, { extension: extensionOf(assigned.path) }))
     }
-    const assets: AskedAsset[] = []
+    const assets: (readonly [AssetQuestion, AssetAnswer])[] = []
     const ask: AssetReader = (path, from) => {
-      const answer = asset(path, from)
-      assets.push({ path, from, answer })
+      const answer = read({ path, from }) as AssetAnswer
+      assets.push([{ path, from }, answer])
       return answer
     }
     checks ??= compileCollection(collection, blocks)
-    const { bodies, growing } = rest
-    const fileContext = {
+    const fileContext: FileContext = {
       collection,
       base,
       checks,
       format,
       locales,
-      growing,
       asset: ask,
-      bodies,
       matches,
+      parseBody(format, text) {
+        memory.bodies.register(text.file, { reader, format, read: () => text })
+        return memory.bodies.parse(text.file)
+      },
+      summariseText: (text) => reader.readMarkdown({ text, file: source.file, startOffset: 0 }).textSummary(),
     }
     const result = checkFile(source, assigned, fileContext)
     // A file may have changed since its digest was taken.
     const checked = bytes === undefined && source.bytes ? host.digest(source.bytes) : digest
-    kept.remember(assigned, { digest: fetched ? host.digest(fetched.text) : checked, result, assets })
+    cache.keep(assigned, { digest: checked, result, assets })
     return result
   }
 }
@@ -142,7 +143,7 @@ function gatherResults(
   { collection, base }: CollectionFiles,
   { model: { content, locales }, source: fetched }: CollectionContext,
   { assignments, results }: { readonly assignments: readonly AssignedFile[]; readonly results: readonly FileResult[] },
-): Omit<CheckedCollection, 'problems' | 'bodies'> {
+): Omit<CheckedCollection, 'problems'> {
   const entries: Entry[] = []
   const diagnostics: Diagnostic[] = []
   const failedFiles: FailedFile[] = []
@@ -167,33 +168,5 @@ function gatherResults(
     diagnostics.push(createDiagnostic('body-dropped', first, { collection: collection.name, files: dropped.length }))
   return { collection, entries, failedFiles, diagnostics, unnamedCount }
 }
-
-/** The results of the files of collections in the last run. */
-export type CheckedMemory = Map<string, CheckedFiles>
-
-interface CheckedFiles {
-  readonly model: Model
-  readonly files: readonly AssignedFile[]
-  /** Of the files, by path. */
-  readonly positions: ReadonlyMap<string, number>
-  readonly results: readonly FileResult[]
-  readonly reader: CollectionReader
-  /** Positions of files that ask for other files. */
-  readonly asking: ReadonlySet<number>
-}
-
-/** The positions of files that may have another result; undefined where all may. */
-function positionsToCheck(
-  { positions, asking }: CheckedFiles,
-  touched: readonly string[] | undefined,
-): number[] | undefined {
-  if (!touched) return undefined
-  const found = touched.map((path) => positions.get(path)).filter((at) => at !== undefined)
-  return [...new Set([...found, ...asking])].sort((a, b) => a - b)
-}
-
-/** Collections in which references make entries. */
-const growingNames = ({ collections }: Model): ReadonlySet<string> =>
-  new Set(collections.flatMap(({ name, createFrom }) => (createFrom === undefined ? [] : [name])))
 
 const failure = (diagnostic: Diagnostic): FileResult => ({ entries: [], diagnostics: [diagnostic], failed: true })

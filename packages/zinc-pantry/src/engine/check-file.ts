@@ -1,4 +1,4 @@
-import type { BodyReader } from '../body/body-reader.ts'
+import type { TextSummary } from '../body/body-summary.ts'
 import type { BodyText } from '../body/markdown/markdown-body.ts'
 import type { ParsedBody } from '../body/parsed-body.ts'
 import { createDiagnostic, type Diagnostic } from '../diagnostics/diagnostic.ts'
@@ -14,7 +14,6 @@ import { splitRecords } from '../validate/split-records.ts'
 import { typeCells } from '../validate/type-cells.ts'
 import { validateRecord } from '../validate/validate-record.ts'
 import type { AssetReader } from './assets.ts'
-import { RememberedBody } from './cache/remembered-body.ts'
 
 /** What checking one file gave. */
 export interface FileResult {
@@ -35,16 +34,16 @@ export interface FileContext {
   readonly checks: EntryChecks
   readonly format: Format
   readonly locales: readonly string[]
-  /** Collections in which references make entries. */
-  readonly growing: ReadonlySet<string>
   readonly asset: AssetReader
-  readonly bodies: BodyReader
+  /** Parses the text below front matter. */
+  parseBody(format: EntryBody['format'], text: BodyText): ParsedBody
+  summariseText(text: string): TextSummary
   readonly matches: PatternMatcher
 }
 
 /** Reads and checks one file of a collection. */
 export function checkFile(source: SourceText, assigned: AssignedFile, context: FileContext): FileResult {
-  const { collection, format, checks, asset, growing, locales } = context
+  const { collection, format, checks, asset, locales } = context
   const read = format.read(source, collection.csv ?? {})
   if (!read.document) return { entries: [], diagnostics: read.diagnostics, failed: true }
   const wanted = collection.perFile ?? (assigned.named ? 'many' : 'one')
@@ -61,10 +60,12 @@ export function checkFile(source: SourceText, assigned: AssignedFile, context: F
     diagnostics.push(createDiagnostic('locale-unknown', place, { locale: unknownLocale, locales }))
   }
   const hasBody = collection.body !== undefined && (format.canHoldMany || !many)
-  const written = body && hasBody ? readBody({ ...body, file: source.file }, source, context.bodies) : undefined
+  const textFormat = bodyFormatOf(source.file)
+  const parsed = body && hasBody ? context.parseBody(textFormat, { ...body, file: source.file }) : undefined
+  const written = body && parsed ? createBody(textFormat, { ...body, summary: parsed.summary() }, source) : undefined
   if (written?.format === 'mdx' && collection.body?.trusted === false)
     diagnostics.push(createDiagnostic('mdx-untrusted', { file: source.file, span: [0, 0] }, {}))
-  else if (written) diagnostics.push(...written.parsed.diagnostics())
+  else if (parsed) diagnostics.push(...parsed.diagnostics())
   for (const record of split.records) {
     const listSeparator = collection.csv?.listSeparator ?? ';'
     const value = format.hasCells ? typeCells(record.value, collection.fields, { listSeparator }) : record.value
@@ -79,11 +80,10 @@ export function checkFile(source: SourceText, assigned: AssignedFile, context: F
         pathId: many ? undefined : id,
         locale,
         rank,
-        growing,
         asset,
         matches: context.matches,
         body: written,
-        readText: (text) => context.bodies.readMarkdown({ text, file: source.file, startOffset: 0 }),
+        summariseText: context.summariseText,
       },
     )
     diagnostics.push(...(read.isBare ? withoutFrontMatter(result.diagnostics, source) : result.diagnostics))
@@ -109,18 +109,13 @@ function withoutFrontMatter(diagnostics: readonly Diagnostic[], { file, text }: 
   return [createDiagnostic('front-matter-missing', { file, span: [0, end] }, { fields }), ...others]
 }
 
-function readBody(text: BodyText, source: SourceText, bodies: BodyReader): EntryBody {
-  const { file, startOffset } = text
-  const format = bodyFormatOf(file)
-  const read = (): ParsedBody | undefined => (format === 'mdx' ? bodies.readMdx(text) : bodies.readMarkdown(text))
-  const linesAbove = source.text.slice(0, startOffset).split('\n').length - 1
-  return {
-    file,
-    startOffset,
-    linesAbove,
-    format,
-    parsed: new RememberedBody(undefined, { read, load: bodies.loadMdx }),
-  }
+function createBody(
+  format: EntryBody['format'],
+  { startOffset, summary }: Pick<EntryBody, 'startOffset' | 'summary'>,
+  { file, text }: SourceText,
+): EntryBody {
+  const linesAbove = text.slice(0, startOffset).split('\n').length - 1
+  return { file, startOffset, linesAbove, format, summary }
 }
 
 /** The format of a body by the ending of its file's name. */

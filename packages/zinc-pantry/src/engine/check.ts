@@ -1,31 +1,32 @@
 import { HIGHLIGHTER_PACKAGE, type Highlighter, loadHighlighter } from '../body/highlighter.ts'
-import { computeEntries } from '../compute/compute-entries.ts'
+import type { Seen } from '../compute/derive.ts'
 import { arrangeDiagnostics, createDiagnostic, type Diagnostic, type Place } from '../diagnostics/diagnostic.ts'
 import type { TextSource } from '../diagnostics/render-text.ts'
-import { findUnportable } from '../find/unportable-name.ts'
+import { assignFiles } from '../find/assign-files.ts'
+import { findUnportable, type UnportableName } from '../find/unportable-name.ts'
 import type { Host, Listing } from '../host/host.ts'
-import { checkAddresses } from '../link/check-addresses.ts'
-import { checkCollections } from '../link/check-collections.ts'
 import { checkImports } from '../link/check-imports.ts'
-import { checkLanguages } from '../link/check-languages.ts'
-import { checkLinks } from '../link/check-links.ts'
-import { checkUnique } from '../link/check-unique.ts'
+import { checkLanguages, hasUnknownLanguage } from '../link/check-languages.ts'
 import { findUnused, findUsedFiles } from '../link/find-unused.ts'
-import { type CollectionEntries, type ImplicitEntry, type LinkedCollection, linkEntries } from '../link/link-entries.ts'
-import { createLinkResolver, type LinkContext, type LinkResolver } from '../link/link-resolver.ts'
-import { findUnpublished, listMoments, type Viewing, withoutHidden } from '../link/publication.ts'
-import type { PatternMatcher } from '../schema/field.ts'
-import { allFields, mayDangle } from '../schema/model.ts'
+import type { ImplicitEntry } from '../link/implicit-entries.ts'
+import type { CollectionEntries, LinkedCollection } from '../link/link-entry.ts'
+import type { LinkResolver } from '../link/link-resolver.ts'
+import type { Viewing } from '../link/publication.ts'
+import { extensions } from '../read/formats.ts'
+import { allFields, type Model } from '../schema/model.ts'
 import { loadPatternMatcher } from '../schema/patterns/load-matcher.ts'
 import type { SettingProblem } from '../schema/settings-reader.ts'
+import type { LinkedEntry } from '../validate/entry.ts'
 import { type AssetReader, createAssetReader } from './assets.ts'
-import { type AssignMemory, assignAgain, describeNearMisses, findGuardedAgain } from './assigned-files.ts'
+import { describeNearMisses, findGuardedFiles } from './assigned-files.ts'
+import type { Bodies } from './bodies.ts'
 import type { SiteMemory } from './cache/site-memory.ts'
 import { type CheckedCollection, checkCollection } from './check-collection.ts'
 import { createFileReader } from './file-reader.ts'
+import { createSeenFinder } from './graph/compute-site.ts'
+import { connectSite } from './graph/connect-site.ts'
 import type { Without } from './impact/effects.ts'
 import { placeSettings } from './load-model.ts'
-import { orderComputed, orderEntries } from './order-entries.ts'
 import { proposeEdits } from './propose-edit.ts'
 import { readText } from './read-text.ts'
 import { applySeverities } from './severities.ts'
@@ -47,16 +48,22 @@ export interface Checked {
   readonly entryCount: number
   /** Where links of bodies lead. */
   readonly resolveLink: LinkResolver
+  /** What the derived fields of an entry looked at. */
+  readonly seenBy: (entry: LinkedEntry) => Seen
   /** True where bodies import something, so that the outcome depends on more than the content. */
   readonly hasImports: boolean
   /** What is known of files of the content folder. */
   readonly asset: AssetReader
+  /** Another object where that may be different from the last run. */
+  readonly assetState: unknown
   /** Dates and instants at which something begins or ends to be seen. */
   readonly moments: readonly string[]
   /** Colours code; undefined where no code has colours. */
   readonly highlighter: Highlighter | undefined
   /** The texts of the files that were read, for showing diagnostics. */
   readonly textOf: TextSource
+  /** What a parse finds in bodies. */
+  readonly bodies: Bodies | undefined
 }
 
 /** How far a check has come. */
@@ -85,22 +92,39 @@ const NO_HIGHLIGHTER: SettingProblem = {
   parameters: { setting: 'highlight', name: HIGHLIGHTER_PACKAGE },
 }
 
-const LINK_CODES = ['link-broken', 'link-fragment', 'link-without-page', 'image-alternative']
-
 /** Reads, validates, links and computes all content. Nothing is written. */
 export async function checkContent(context: CheckContext): Promise<Checked> {
   const { host, model, configurationFile, sources, memory, code, without } = context
   const listing = without ? listWithout(context.listing, without) : context.listing
   const texts = new Map<string, string>()
   const textOf: TextSource = (file) => texts.get(file) ?? readText(host, file)
-  const { assigned, problems, unmatched, nearMisses } = assignAgain(model, listing.files, memory.stages?.assigned)
+  const { memo } = memory
+  const { files } = listing
+  const { assigned, problems, unmatched, nearMisses } = memo.value('assigned', [model, files], () =>
+    assignFiles(model.collections, files, extensions),
+  )
   const total = assigned.reduce((sum, { files }) => sum + files.length, 0)
   let done = 0
   const readFile = createFileReader({ host, content: model.content }, texts, () =>
     context.onProgress?.({ done: done++, total }),
   )
-  const guarded = findGuardedAgain({ assigned, model }, memory.stages?.assigned)
+  const guarded = memo.value('guarded', [assigned], () => findGuardedFiles(assigned, model.blocks))
   const asset = createAssetReader({ host, content: model.content, memory }, { files: listing.files, guarded })
+  /** The collection that reads a file. */
+  const owners = memo.value(
+    'owners',
+    [assigned],
+    () =>
+      new Map<string, string>(
+        assigned.flatMap(({ collection, files: own }) =>
+          own.map(({ path }) => [`${model.content}/${path}`, collection.name] as const),
+        ),
+      ),
+  )
+  const assetState = memo.keepEqual<object>('asset state', {}, () => {
+    const touched = memory.state.touched()
+    return touched?.every((file) => owners.has(file)) === true
+  })
   const matches = await loadPatternMatcher(
     [...model.collections.map(allFields), ...model.blocks.values()],
     host.matches,
@@ -120,43 +144,40 @@ export async function checkContent(context: CheckContext): Promise<Checked> {
     ...checked.flatMap((one) => one.problems),
     ...missingSingles(checked),
   ])
-  const look = () => {
-    const { publicFiles } = context
-    const connected = connect(checked, context, { files: listing.files, publicFiles, guarded, textOf, matches })
-    const plain = model.plainLanguages ?? []
-    const imports = checkImports(
-      connected.everything,
-      (specifier, file) => host.findImport?.(specifier, file),
-      (folder) => host.list(folder)?.files.filter((name) => !name.includes('/')) ?? [],
-    )
-    return {
-      ...connected,
-      imports,
-      languages: highlighter ? checkLanguages(connected.collections, highlighter, plain) : [],
-    }
-  }
-  let connected = look()
-  const lacking = checked.filter(({ bodies }) => bodies.lacksMdx())
-  if (lacking.length > 0) {
-    // Something has to be said of a body that was only recalled so far.
-    await Promise.all(lacking.map(({ bodies }) => bodies.loadMdx()))
-    connected = look()
-  }
+  const { publicFiles, viewing } = context
+  const connected = connectSite(memo, checked, {
+    ...{ model, viewing, files, publicFiles, guarded, textOf, matches },
+    bodies: memory.bodies,
+  })
+  const imports = checkImports(
+    connected.everything,
+    (specifier, file) => host.findImport?.(specifier, file),
+    (folder) => host.list(folder)?.files.filter((name) => !name.includes('/')) ?? [],
+  )
   const diagnostics = [
-    ...describeListing(listing, { content: model.content, memory: memory.stages?.assigned }),
+    ...describeListing(
+      listing,
+      memo.value('unportable', [files], () => findUnportable(files)),
+      model.content,
+    ),
     ...settings,
     ...[...sources.values()].flatMap((source) => source.diagnostics),
     ...checked.flatMap((one) => one.diagnostics),
     ...connected.diagnostics,
     ...(await placeSettings(host, configurationFile, connected.problems)),
     ...describeNearMisses(nearMisses, () => findUsedFiles(connected.everything, connected.resolveLink), model.content),
-    ...(context.unused ? describeUnused(connected, unmatched, model.content) : []),
-    ...connected.languages,
-    ...connected.imports.diagnostics,
+    ...(context.unused
+      ? findUnused({
+          collections: connected.everything,
+          resolve: connected.resolveLink,
+          linksOf: (entry) => memory.bodies.locateLinks(entry, () => false),
+          assets: unmatched,
+          content: model.content,
+        })
+      : []),
+    ...(highlighter ? findUnknownLanguages(connected.collections, highlighter, { model, bodies: memory.bodies }) : []),
+    ...imports.diagnostics,
   ]
-  const owners = new Map(
-    assigned.flatMap(({ collection, files }) => files.map(({ path }) => [`${model.content}/${path}`, collection.name])),
-  )
   const arranged = applySeverities(arrangeDiagnostics(diagnostics), model.severities).map((one): Diagnostic => {
     const collection = owners.get(one.file)
     return collection === undefined ? one : { ...one, collection }
@@ -171,11 +192,14 @@ export async function checkContent(context: CheckContext): Promise<Checked> {
     entryCount: connected.entryCount,
     implicit: connected.implicit,
     resolveLink: connected.resolveLink,
-    hasImports: connected.imports.hasImports,
+    seenBy: (entry) => createSeenFinder(connected.whole)(entry),
+    hasImports: imports.hasImports,
     asset,
+    assetState,
     moments: connected.moments,
     highlighter,
     textOf,
+    bodies: memory.bodies,
   }
 }
 
@@ -184,86 +208,19 @@ const listWithout = (listing: Listing, { files }: Without): Listing => ({
   files: listing.files.filter((path) => !files.includes(path)),
 })
 
-const describeUnused = (
-  { everything, resolveLink: resolve }: Connected,
-  assets: readonly string[],
-  content: string,
-): Diagnostic[] => findUnused({ collections: everything, resolve, assets, content })
-
-interface Connected extends Pick<Checked, 'collections' | 'entryCount' | 'implicit' | 'resolveLink' | 'moments'> {
-  /** Also what is not to be seen. */
-  readonly everything: readonly LinkedCollection[]
-  readonly diagnostics: Diagnostic[]
-  /** Of settings that only the content shows to be wrong. */
-  readonly problems: readonly SettingProblem[]
-}
-
-/** Everything that concerns more than one entry. */
-function connect(
-  checked: readonly CollectionEntries[],
-  { model, viewing, memory: { stages } }: CheckContext,
-  {
-    files,
-    publicFiles,
-    guarded,
-    textOf,
-    matches,
-  }: Pick<LinkContext, 'files' | 'publicFiles' | 'guarded'> & {
-    readonly textOf: TextSource
-    readonly matches: PatternMatcher
-  },
-): Connected {
-  const { linked, implicit, diagnostics, problems } = linkEntries(
-    checked,
-    { blocks: model.blocks, matches, mayDangle: mayDangle(model) },
-    stages?.linked,
+function findUnknownLanguages(
+  collections: readonly LinkedCollection[],
+  { languages, knows }: Highlighter,
+  { model, bodies }: { readonly model: Model; readonly bodies: Bodies },
+): Diagnostic[] {
+  const isKnown = (language: string): boolean => knows(language) || model.plainLanguages?.includes(language) === true
+  return collections.flatMap(({ entries }) =>
+    entries.flatMap(({ body }) =>
+      body && hasUnknownLanguage(body, isKnown)
+        ? checkLanguages(body, bodies.locateFences(body, isKnown), languages)
+        : [],
+    ),
   )
-  const ordered = linked.map((one) => orderEntries(one, 'written'))
-  const computed = computeEntries(ordered, { blocks: model.blocks, matches, memory: stages?.computed.whole })
-  const whole = orderComputed(computed.computed)
-  const unpublished = findUnpublished(computed.computed, { ...viewing, locales: model.locales })
-  const { hidden, blocked } = unpublished
-  diagnostics.push(
-    ...computed.diagnostics,
-    ...checkUnique(whole, model.sharedSlugs, stages?.unique),
-    ...checkCollections(whole, model.locales),
-    ...unpublished.diagnostics,
-  )
-  let collections = whole
-  if (hidden.size > 0) {
-    // What is not to be seen must leave no trace in what is computed either.
-    const memory = stages?.computed.published
-    const seen = withoutHidden(ordered, { hidden, blocked })
-    const published = computeEntries(seen, { blocks: model.blocks, matches, memory, hasRules: false })
-    diagnostics.push(...published.diagnostics)
-    collections = orderComputed(published.computed)
-  }
-  diagnostics.push(...checkAddresses(collections, stages?.addresses))
-  const context = {
-    collections: whole,
-    files,
-    publicFiles,
-    served: model.served,
-    assetBase: model.assetBase,
-    failedFiles: new Map(checked.map(({ collection, failedFiles }) => [collection.name, failedFiles])),
-    hidden,
-    guarded,
-  }
-  const resolveLink = createLinkResolver(context, stages?.links)
-
-  const checks = stages && { known: stages.linkChecks, resolver: stages.links }
-  const isOff = (code: string): boolean => model.severities.get(code) === 'off'
-  const codes = [
-    ...LINK_CODES,
-    ...(hidden.size > 0 ? ['link-unpublished'] : []),
-    ...(guarded.size > 0 ? ['link-source'] : []),
-  ]
-  if (!codes.every(isOff))
-    for (const diagnostic of checkLinks(whole, { resolve: resolveLink, textOf, memory: checks }))
-      diagnostics.push(diagnostic)
-  const entryCount = linked.reduce((sum, { entries }) => sum + entries.length, 0)
-  const moments = listMoments(whole)
-  return { collections, everything: whole, diagnostics, problems, entryCount, implicit, resolveLink, moments }
 }
 
 function missingSingles(checked: readonly CollectionEntries[]): SettingProblem[] {
@@ -274,12 +231,11 @@ function missingSingles(checked: readonly CollectionEntries[]): SettingProblem[]
 }
 
 function describeListing(
-  { files, strayLinks, unreadable }: Listing,
-  { content, memory }: { readonly content: string; readonly memory: AssignMemory | undefined },
+  { strayLinks, unreadable }: Listing,
+  unportable: readonly UnportableName[],
+  content: string,
 ): Diagnostic[] {
   const place = (path: string): Place => ({ file: path === '' ? content : `${content}/${path}`, span: [0, 0] })
-  const unportable = memory?.names?.files === files ? memory.names.unportable : findUnportable(files)
-  if (memory) memory.names = { files, unportable }
   return [
     ...unportable.map((one) => createDiagnostic('file-name-unportable', place(one.name), one)),
     ...strayLinks.map((path) => createDiagnostic('file-link-stray', place(path), {})),

@@ -4,14 +4,14 @@ import type { SettingProblem } from '../schema/settings-reader.ts'
 
 /** What reads the bodies of a collection, and what is wrong with its plugins. */
 export interface CollectionReader {
-  readonly bodies: BodyReader
+  readonly reader: BodyReader
   readonly problems: readonly SettingProblem[]
 }
 
 /** Makes a reader of bodies; where a plugin cannot be added there is a problem, and a reader without plugins. */
 export function createCollectionReader(options: ReaderOptions, collection: string): CollectionReader {
   try {
-    return { bodies: createBodyReader(options), problems: [] }
+    return { reader: createBodyReader(options), problems: [] }
   } catch (error) {
     if (!(error instanceof PluginFailure)) throw error
     const settings = options.settings && { ...options.settings, markdownPlugins: [] }
@@ -21,6 +21,6 @@ export function createCollectionReader(options: ReaderOptions, collection: strin
       path: ['collections', collection, 'body'],
       parameters,
     }
-    return { bodies: createBodyReader({ ...options, settings }), problems: [problem] }
+    return { reader: createBodyReader({ ...options, settings }), problems: [problem] }
   }
 }

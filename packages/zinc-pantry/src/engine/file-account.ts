@@ -1,8 +1,8 @@
-import type { LinkedCollection } from '../link/link-entries.ts'
+import type { LinkedCollection } from '../link/link-entry.ts'
 import type { LinkResolver } from '../link/link-resolver.ts'
+import { isSameEntry } from '../link/pages.ts'
 import type { Entry, LinkedEntry } from '../validate/entry.ts'
-import { RememberedBody } from './cache/remembered-body.ts'
-import type { SiteMemory } from './cache/site-memory.ts'
+import type { Checked } from './check.ts'
 
 /** What a build did with a file, and why. */
 export interface FileAccount {
@@ -37,16 +37,17 @@ export interface AccountContext {
   readonly isThere: boolean
   readonly collections: readonly LinkedCollection[]
   readonly resolveLink: LinkResolver
-  readonly memory: SiteMemory
+  readonly seenBy: Checked['seenBy']
+  readonly reasons: ReadonlyMap<string, FileReason>
 }
 
 /** Tells what a run did with a file. */
 export function accountForFile(file: string, context: AccountContext): FileAccount {
-  const { contentPath, isInput, isThere, collections, memory } = context
+  const { contentPath, isInput, isThere, collections, reasons } = context
   const all = collections.flatMap(({ entries }) => entries)
   const own = all.filter(({ source }) => source.file === contentPath)
-  const reason = memory.reasons.get(file) ?? 'unchanged'
-  if (own.length > 0 || memory.reasons.has(file)) {
+  const reason = reasons.get(file) ?? 'unchanged'
+  if (own.length > 0 || reasons.has(file)) {
     const names = own.map(nameOf)
     return { file, kind: 'content', reason, entries: names, dependents: listDependents(own, all, context) }
   }
@@ -64,10 +65,9 @@ const nameOf = ({ collection, id }: Pick<Entry, 'collection' | 'id'>): string =>
 function listDependents(
   own: readonly LinkedEntry[],
   all: readonly LinkedEntry[],
-  { resolveLink, memory }: AccountContext,
+  { resolveLink, seenBy }: AccountContext,
 ): Dependent[] {
   const names = new Set(own.map(nameOf))
-  const seen = memory.stages?.computed.whole.seen
   const collections = new Set(own.map(({ collection }) => collection))
   const isOwn = (key: string): boolean => names.has(key.replace('\n', '/')) || collections.has(key)
   return all.flatMap((entry): Dependent[] => {
@@ -76,12 +76,11 @@ function listDependents(
     const references = entry.links
       .filter((link) => names.has(nameOf(link)))
       .map(({ path }): Dependent => ({ entry: name, by: 'reference', path: path.join('.') }))
-    const addresses = entry.body?.parsed instanceof RememberedBody ? (entry.body.parsed.known.addresses ?? []) : []
-    const links = addresses.some((href) => {
+    const links = entry.body?.summary.addresses.some((href) => {
       const target = resolveLink(href, entry)
-      return 'entry' in target && own.includes(target.entry)
+      return 'page' in target && own.some((one) => isSameEntry(one, target.page))
     })
-    const computed = [...(seen?.get(entry)?.keys() ?? [])].some(isOwn)
+    const computed = [...seenBy(entry).keys()].some(isOwn)
     return [
       ...references,
       ...(links ? [{ entry: name, by: 'link' as const }] : []),

@@ -46,21 +46,18 @@ export async function openContent(options: SiteOptions): Promise<OpenedSite> {
       ),
     }
   })
-  const bodyText = ({ body }: Entry): string => body?.parsed.text() ?? ''
-  const readers = createEntryReaders(model, valid, { ...rendering, bodyText })
-  const stored = valid.map((one) =>
-    openInMemory(one, {
-      model,
-      rendering,
-      search: readers.searchOf(one),
-      sortOrders: readers.ordersOf(one),
-    }),
-  )
+  const { bodies } = checked
+  const searched = valid.filter(({ collection }) => collection.search.some(({ path }) => path[0] === 'body'))
+  await bodies?.prepare(searched.flatMap(({ entries }) => entries.flatMap(({ body }) => body ?? [])))
+  const bodyText = ({ body }: Entry): string => (body && bodies?.textOf(body)) ?? ''
+  const stored = valid.map((one) => rendering.storedRows(one))
+  const readers = createEntryReaders(stored)
+  const opened = stored.map((rows) => openInMemory(rows, { model, rendering, readers, bodyText }))
   const countOf = (collections: readonly { readonly entries: readonly Entry[] }[]): number =>
     collections.reduce((sum, { entries }) => sum + entries.length, 0)
   return {
     ...report,
-    site: openSite(stored, model.locales),
+    site: openSite(opened, model.locales),
     invalidCount: countOf(checked.collections) - countOf(valid) + checked.unnamedCount,
     failedFileCount: checked.failedFileCount,
   }

@@ -1,50 +1,59 @@
-import { BODIES_A_PART } from '../emit/bodies.ts'
-import { createStorer, shapesOf, toldOrder } from '../emit/stored-entry.ts'
-import { buildCollection, type OrderSource, type SearchSource } from '../indexing/build-collection.ts'
-import type { LinkedCollection } from '../link/link-entries.ts'
+import { BODIES_A_CHUNK } from '../emit/body-chunk.ts'
+import type { EntryReaders } from '../emit/entry-readers.ts'
+import type { BodyResult } from '../emit/render-body.ts'
+import { toldOrder } from '../emit/stored-entry.ts'
+import { FORGETFUL } from '../memo/memo.ts'
 import { type Catalogue, NAME_LENGTH } from '../query/catalogue.ts'
-import type { StoredCollection } from '../query/open-site.ts'
+import type { CompiledBody, StoredBody, StoredCollection } from '../query/open-site.ts'
 import type { Model } from '../schema/model.ts'
 import type { Entry } from '../validate/entry.ts'
-import { createBodyOpener, type SiteRendering } from './rendering.ts'
+import { indexCollection } from './graph/index-collection.ts'
+import type { RenderedRows, SiteRendering } from './graph/render-site.ts'
 
 /** What a collection in memory is built with. */
 export interface MemoryContext {
   readonly model: Model
   readonly rendering: SiteRendering
-  readonly search: SearchSource | undefined
-  readonly sortOrders: readonly OrderSource[]
+  readonly readers: EntryReaders
+  bodyText(entry: Entry): string
 }
 
 /** Opens a collection for queries as a build would write it, without writing it; indexes are built when asked for. */
 export function openInMemory(
-  { collection, entries }: Pick<LinkedCollection, 'collection'> & { readonly entries: readonly Entry[] },
-  { model, rendering, search, sortOrders }: MemoryContext,
+  rows: RenderedRows,
+  { model, rendering, readers, bodyText }: MemoryContext,
 ): StoredCollection {
-  const fields = shapesOf(collection, model.blocks)
-  const parts: unknown[] = []
-  const keep = (content: unknown): string => nameOf(parts.push(content) - 1)
+  const { collection, entries, shapes } = rows
+  const chunks: unknown[] = []
+  const keep = (content: unknown): string => nameOf(chunks.push(content) - 1)
   let catalogue: Catalogue | undefined
   const build = (): Catalogue => {
-    const store = createStorer(collection, model.blocks, rendering)
-    const locales = collection.locales === undefined ? [] : model.locales
-    const entry = (row: number) => store(entries[row] as Entry)
-    const order = toldOrder(collection)
-    const indexed = collection.indexes
-    const { catalogue: built } = buildCollection(
-      { shapes: fields, locales, count: entries.length, entry, indexed, order, sortOrders, search },
-      { rows: keep, index: keep, unit: (_name, _isSame, make) => make() },
+    const source = {
+      collection,
+      entries,
+      rows: rows.rows(),
+      shapes,
+      locales: collection.locales === undefined ? [] : model.locales,
+      order: toldOrder(collection),
+      sortOrders: readers.ordersOf(rows),
+      texts: collection.search.length === 0 ? undefined : readers.textsOf(rows, bodyText),
+    }
+    const { catalogue: built } = indexCollection(source, FORGETFUL, (_name, _inputs, make) =>
+      make({ rows: keep, index: keep }),
     )
-    const count = collection.body ? Math.ceil(entries.length / BODIES_A_PART) : 0
-    const names = Array.from({ length: count }, (_, part) => nameOf(part)).join('')
-    return collection.body ? { ...built, bodies: { size: BODIES_A_PART, names } } : built
+    const count = collection.body ? Math.ceil(entries.length / BODIES_A_CHUNK) : 0
+    const names = Array.from({ length: count }, (_, chunk) => nameOf(chunk)).join('')
+    return collection.body ? { ...built, bodies: { size: BODIES_A_CHUNK, names } } : built
   }
-  const openBody = createBodyOpener(collection, rendering)
-  const bodiesOf = (part: number) =>
-    Promise.all(entries.slice(part * BODIES_A_PART, (part + 1) * BODIES_A_PART).map(openBody))
+  let bodies: ReturnType<SiteRendering['bodies']> | undefined
+  const bodiesOf = (chunk: number): Promise<(StoredBody | null)[]> => {
+    bodies ??= rendering.bodies({ collection, entries })
+    const own = bodies.slice(chunk * BODIES_A_CHUNK, (chunk + 1) * BODIES_A_CHUNK)
+    return Promise.all(own.map(async (render) => openBody((await render()).body)))
+  }
   return {
     name: collection.name,
-    fields,
+    fields: shapes,
     async catalogue() {
       catalogue ??= build()
       return { default: catalogue, size: sizeOf(catalogue) }
@@ -52,14 +61,25 @@ export function openInMemory(
     async part(kind, name) {
       if (kind === 'bodies') return { default: await bodiesOf(Number(name)) }
       const [number, part] = name.split('-')
-      const kept = parts[Number(number)]
+      const kept = chunks[Number(number)]
       const content = part === undefined ? kept : (kept as readonly unknown[])[Number(part)]
       return { default: content, size: sizeOf(content) }
     },
   }
 }
 
-/** Bytes that a part would have in the output. */
+/** Bytes that a chunk would have in the output. */
 const sizeOf = (content: unknown): number => new TextEncoder().encode(JSON.stringify(content)).length
 
-const nameOf = (part: number): string => String(part).padStart(NAME_LENGTH, '0')
+const nameOf = (chunk: number): string => String(chunk).padStart(NAME_LENGTH, '0')
+
+const AsyncFunction = (async () => undefined).constructor as new (code: string) => unknown
+
+/** A rendered body as a page is given it. */
+function openBody(body: BodyResult['body']): StoredBody | null {
+  if (!body) return null
+  if (body.format === 'markdown') return { format: 'markdown', html: JSON.parse(body.htmlJson) as string }
+  // The code is that of a function, as the generated module has it.
+  const compiled = new AsyncFunction(body.code) as CompiledBody
+  return { format: 'mdx', html: null, compiled, components: body.components }
+}

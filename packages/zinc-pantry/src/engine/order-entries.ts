@@ -1,4 +1,4 @@
-import type { LinkedCollection } from '../link/link-entries.ts'
+import type { LinkedCollection } from '../link/link-entry.ts'
 import type { CollectionModel } from '../schema/model.ts'
 import type { Entry, LinkedEntry } from '../validate/entry.ts'
 

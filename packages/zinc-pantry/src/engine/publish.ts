@@ -1,25 +1,27 @@
-import type { Manifest } from '../emit/emit-site.ts'
-import { HEADS, isMarked } from '../emit/heads.ts'
-import type { PartWriter } from '../emit/part-keeper.ts'
+import { ENTRY_FILES, type EntryFiles, isMarked, type Manifest } from '../emit/entry-files.ts'
 import { type Host, LEFT_OVER } from '../host/host.ts'
 import { readText } from './read-text.ts'
 
-const PART = /^(?:entries|catalogues|rows|indexes|notes|bodies)\/[\w$]+-[0-9a-f]{12,16}(?:-\d+)?\.js$/
+const CHUNK = /^(?:entries|catalogues|rows|indexes|notes|bodies)\/[\w$]+-[0-9a-f]{12,16}(?:-\d+)?\.js$/
 
 /** The states of written files, by path below the generated folder; see `Host.identity`. */
 export type WrittenFiles = ReadonlyMap<string, string>
 
 /** Writes a generated folder so that a reader always finds a whole one. */
-export interface Publisher extends PartWriter {
-  /** Lets parts that are written in the meantime come to an end. */
+export interface Publisher {
+  /** Writes a chunk. */
+  write(path: string, text: string): void
+  /** Keeps a chunk that was written before. */
+  keep(path: string): void
+  /** Lets chunks that are written in the meantime come to an end. */
   turn(): Promise<void>
   /**
-   * Replaces the heads, the last of them last, once all parts are written, and removes what no one can hold any more.
-   * Gives all files, or undefined where parts that were there are gone, since another build removed them: then nothing
-   * is replaced, and all is to be written again. Throws a {@link ForeignFile} where a head would replace a file that no
-   * build wrote.
+   * Replaces the entry files, the last of them last, once all chunks are written, and removes what no one can hold any
+   * more. Gives what was written, or undefined where chunks that were there are gone, since another build removed them:
+   * then nothing is replaced, and all is to be written again. Throws a {@link ForeignFile} where an entry file would
+   * replace a file that no build wrote.
    */
-  finish(heads: ReadonlyMap<string, string>): Promise<WrittenFiles | undefined>
+  finish(entryFiles: EntryFiles): Promise<Generation | undefined>
   /** True where this process wrote the folder last, so that what it put there is there. */
   readonly isSole: boolean
   /** Must be called in any case. */
@@ -28,15 +30,13 @@ export interface Publisher extends PartWriter {
   readonly written: number
 }
 
-/** The generations that the same process wrote last. */
-export interface PublishMemory {
-  last?: {
-    /** The text of the manifest. */
-    readonly manifest: string
-    readonly files: WrittenFiles
-    /** Parts of the generation before, which readers may still hold. */
-    readonly before: ReadonlySet<string>
-  }
+/** An output as a process wrote it. */
+export interface Generation {
+  /** The text of the manifest. */
+  readonly manifest: string
+  readonly files: WrittenFiles
+  /** Chunks of the generation before, which readers may still hold. */
+  readonly before: ReadonlySet<string>
 }
 
 /** A file of somebody else where one of ours would be. */
@@ -56,39 +56,39 @@ export const isWhole = (
 ): boolean => [...files].every(([path, identity]) => host.identity(`${folder}/${path}`) === identity)
 
 /**
- * Starts to write a generated folder. Parts have names of their own for every content, so new ones stand beside the
- * old; then the heads that name them are replaced, the module last. The parts of the generation just replaced stay
- * until the next one, for readers that hold its head. While another build is under way nothing is removed. Only files of
- * our own naming are ever deleted, and only those that a build wrote are replaced. `known` are files that are right
- * where their state is still the same.
+ * Starts to write a generated folder. Chunks have names of their own for every content, so new ones stand beside the
+ * old; then the entry files that name them are replaced, the module last. The chunks of the generation just replaced stay
+ * until the next one, for readers that hold its module. While another build is under way nothing is removed. Only files
+ * of our own naming are ever deleted, and only those that a build wrote are replaced. `generation` is what this process
+ * wrote last; `known` are files that are right where their state is still the same.
  */
 export function startPublishing(
   host: Host,
   folder: string,
   {
-    memory = {},
+    generation,
     known,
-  }: { readonly memory?: PublishMemory | undefined; readonly known?: WrittenFiles | undefined } = {},
+  }: { readonly generation?: Generation | undefined; readonly known?: WrittenFiles | undefined } = {},
 ): Publisher {
   const at = (path: string): string => `${folder}/${path}`
   // What this process wrote is ours.
-  if (!memory.last) refuseForeign(host, folder)
+  if (!generation) refuseForeign(host, folder)
   const occupation = host.occupy(folder)
   const writing = host.startWriting()
   const manifest = readText(host, at('manifest.json'))
   // As long as nobody else wrote the folder, it holds what this process put there.
-  const last = memory.last?.manifest === manifest ? memory.last : undefined
+  const last = generation?.manifest === manifest ? generation : undefined
   const right = last?.files ?? known
-  const previous: ReadonlySet<string> = last ? new Set(last.files.keys()) : partsOf(manifest)
+  const previous: ReadonlySet<string> = last ? new Set(last.files.keys()) : chunksOf(manifest)
   /** By path; undefined for what is being written. */
   const present = new Map<string, string | undefined>()
   let written = 0
-  /** Parts that no reader can hold any more. */
+  /** Chunks that no reader can hold any more. */
   const findStale = (): readonly string[] => {
     const isStale = (path: string): boolean => !present.has(path) && !previous.has(path)
-    if (last) return [...last.before].filter((path) => PART.test(path) && isStale(path))
+    if (last) return [...last.before].filter((path) => CHUNK.test(path) && isStale(path))
     const listed = host.list(folder)?.files ?? []
-    return listed.filter((path) => isLeftOver(path) || (PART.test(path) && isStale(path)))
+    return listed.filter((path) => isLeftOver(path) || (CHUNK.test(path) && isStale(path)))
   }
   /** The state of a file that has a text already. */
   const stateOf = (path: string, text: string): string | undefined => {
@@ -110,31 +110,31 @@ export function startPublishing(
     write(path, text) {
       const state = stateOf(path, text)
       present.set(path, state)
-      if (state !== undefined) return byteLength(text)
+      if (state !== undefined) return
       written++
-      return writing.write(at(path), text)
+      writing.write(at(path), text)
     },
     keep(path) {
       present.set(path, right?.get(path) ?? host.identity(at(path)) ?? '')
     },
-    async finish(heads) {
+    async finish(entryFiles) {
       await writing.settled()
       // What the same process put there is looked at where something tells that it changed.
       const isGone = ([path, state]: readonly [string, string | undefined]): boolean =>
         state !== undefined && last?.files.get(path) !== state && host.identity(at(path)) !== state
       if ([...present].some(isGone)) return undefined
-      for (const [path, text] of heads) {
+      for (const [path, text] of entryFiles) {
         if (readText(host, at(path)) === text) continue
         host.write(at(path), text)
         written++
       }
       const files = new Map([...present].map(([path, state]) => [path, state ?? stateNow(host, at(path))]))
-      for (const path of heads.keys()) files.set(path, stateNow(host, at(path)))
-      memory.last = { manifest: heads.get('manifest.json') ?? '', files, before: previous }
+      for (const path of entryFiles.keys()) files.set(path, stateNow(host, at(path)))
+      const next = { manifest: entryFiles.get('manifest.json') ?? '', files, before: previous }
       // Listed before the look at others: what they write from now on is not in it.
       const stale = findStale()
       if (!occupation.isShared()) for (const path of stale) host.remove(at(path))
-      return files
+      return next
     },
   }
 }
@@ -145,20 +145,23 @@ const stateNow = (host: Host, file: string): string => host.identity(file) ?? ''
 /** What a build that was killed was writing. */
 function isLeftOver(path: string): boolean {
   const target = path.replace(LEFT_OVER, '')
-  return target !== path && (PART.test(target) || HEADS.includes(target))
+  return target !== path && (CHUNK.test(target) || ENTRY_FILES.some((name) => name === target))
 }
 
 /**
- * Throws where a file stands in the place of a head that no build wrote. A manifest says that all heads are ours; where it
- * is damaged or gone, those that say it themselves are.
+ * Throws where a file stands in the place of an entry file that no build wrote. A manifest says that all are ours; where
+ * it is damaged or gone, those that say it themselves are.
  */
 function refuseForeign(host: Host, folder: string): void {
-  const texts = new Map(HEADS.map((head) => [head, readText(host, `${folder}/${head}`)]))
+  const texts = new Map<string, string | undefined>(
+    ENTRY_FILES.map((name) => [name, readText(host, `${folder}/${name}`)]),
+  )
   const manifest = texts.get('manifest.json')
   const isListed = manifest !== undefined && isManifest(manifest)
-  const hasMark = (head: string): boolean => isMarked(texts.get(head) ?? '')
-  const isOurs = (head: string): boolean => isListed || (head === 'manifest.json' ? HEADS.some(hasMark) : hasMark(head))
-  const foreign = HEADS.find((head) => texts.get(head) !== undefined && !isOurs(head))
+  const hasMark = (name: string): boolean => isMarked(texts.get(name) ?? '')
+  const isOurs = (name: string): boolean =>
+    isListed || (name === 'manifest.json' ? ENTRY_FILES.some(hasMark) : hasMark(name))
+  const foreign = ENTRY_FILES.find((name) => texts.get(name) !== undefined && !isOurs(name))
   if (foreign !== undefined) throw new ForeignFile(`${folder}/${foreign}`)
 }
 
@@ -181,9 +184,9 @@ function byteLength(text: string): number {
   return new TextEncoder().encode(text).length
 }
 
-/** The parts that a manifest names; none where it cannot be read. */
-function partsOf(manifest: string | undefined): Set<string> {
+/** The chunks that a manifest names; none where it cannot be read. */
+function chunksOf(manifest: string | undefined): Set<string> {
   const { collections } = readManifest(manifest)
   const parts = Object.values(collections ?? {}).flatMap((one) => (Array.isArray(one?.parts) ? one.parts : []))
-  return new Set(parts.filter((path) => PART.test(path)))
+  return new Set(parts.filter((path) => CHUNK.test(path)))
 }

@@ -1,18 +1,16 @@
 import { arrangeDiagnostics, createDiagnostic, type Diagnostic, hasErrors } from '../diagnostics/diagnostic.ts'
-import { emitSite } from '../emit/emit-site.ts'
-import { createPartKeeper } from '../emit/part-keeper.ts'
 import { HostError } from '../host/host.ts'
 import type { Viewing } from '../link/publication.ts'
 import type { Model } from '../schema/model.ts'
-import type { Entry } from '../validate/entry.ts'
 import type { WrittenOutput } from './cache/run-record.ts'
 import { CACHE_FOLDER, openSiteMemory, type SiteMemory } from './cache/site-memory.ts'
 import { type Checked, checkContent } from './check.ts'
 import { accountForFile } from './file-account.ts'
+import { emitSite } from './graph/emit-site.ts'
+import { createRendering, type SiteRendering } from './graph/render-site.ts'
 import type { Without } from './impact/effects.ts'
 import { ForeignFile, startPublishing, type WrittenFiles } from './publish.ts'
 import { readText } from './read-text.ts'
-import { createRendering, renderBodies, type SiteRendering } from './rendering.ts'
 import type { BuildReport, SiteOptions, SiteReport } from './site.ts'
 import { type Surveyed, surveySite } from './survey.ts'
 
@@ -43,6 +41,9 @@ const NOTHING: Omit<Checked, 'textOf'> = {
   implicit: [],
   moments: [],
   resolveLink: () => ({ kind: 'outside' }),
+  seenBy: () => new Map(),
+  assetState: undefined,
+  bodies: undefined,
   hasImports: false,
   asset: (path) => ({ missing: path, suggestion: undefined }),
   highlighter: undefined,
@@ -112,26 +113,26 @@ export async function runSite(
   if (!model || hasErrors(report.diagnostics)) return unwritten([])
   try {
     for (let attempt = 1; ; attempt++) {
-      const { diagnostics, record, written } = await publish(model, site, options)
+      const { diagnostics, output, written } = await publish(model, site, options)
       if (diagnostics.length > 0) return unwritten(diagnostics)
-      if (record)
+      if (output)
         return {
           report: {
             ...report,
             ...account,
             output: model.output,
             writtenCount: written,
-            orderSizes: orderSizesOf(record),
+            orderSizes: orderSizesOf(output),
           },
-          output: record,
+          output,
           moments,
           hasImports,
         }
-      options.memory.stages?.emitted.clear()
+      forgetOutput(options.memory)
       if (attempt === MOST_ATTEMPTS) throw new HostError('other builds write it all the time')
     }
   } catch (error) {
-    options.memory.stages?.emitted.clear()
+    forgetOutput(options.memory)
     if (error instanceof ForeignFile) {
       const { file } = error
       return unwritten([createDiagnostic('output-foreign', { file, span: [0, 0] }, { file })])
@@ -151,15 +152,15 @@ function accountFor(
   if (why === undefined) return {}
   const start = `${survey?.model.content}/`
   const contentPath = why.startsWith(start) ? why.slice(start.length) : undefined
-  const { collections, resolveLink } = checked
+  const { collections, resolveLink, seenBy } = checked
   const context = { contentPath, isInput: inputs.includes(why), isThere: host.size(why) !== undefined }
-  return { account: accountForFile(why, { ...context, collections, resolveLink, memory }) }
+  return { account: accountForFile(why, { ...context, collections, resolveLink, seenBy, reasons: memory.reasons }) }
 }
 
 /** How large the orders of all collections are. */
-const orderSizesOf = ({ modules }: WrittenOutput): Record<string, number> =>
+const orderSizesOf = ({ collections }: WrittenOutput): Record<string, number> =>
   Object.fromEntries(
-    modules.flatMap(({ name, orderSizes }) =>
+    collections.flatMap(({ name, orderSizes }) =>
       Object.entries(orderSizes).map(([order, size]) => [`${name}.${order}`, size] as const),
     ),
   )
@@ -169,54 +170,40 @@ const NO_OUTPUT = { output: undefined, writtenCount: 0 }
 /** So often is written anew what another build took away. */
 const MOST_ATTEMPTS = 3
 
+/** Forgets chunks: where some may be missing, all are made again. */
+export const forgetOutput = ({ memo }: SiteMemory): void => memo.within('output').clear()
+
 /** What can be read as MDX can still fail to compile. */
 async function compileMdx({ checked, rendering }: CheckedSite): Promise<readonly Diagnostic[]> {
-  const isMdx = ({ body }: Entry): boolean => body?.format === 'mdx'
-  const compiled = checked.collections.map(({ collection, entries }) => ({
-    collection,
-    entries: entries.filter(isMdx),
-  }))
-  const parts = { keep: () => '', unit: () => '' as never }
-  return (await renderBodies(compiled, rendering, { output: '', parts })).diagnostics
+  const diagnostics: Diagnostic[] = []
+  for (const { collection, entries } of checked.collections) {
+    const own = entries.filter(({ body }) => body?.format === 'mdx')
+    for (const render of rendering.bodies({ collection, entries: own }))
+      diagnostics.push(...(await render()).diagnostics)
+  }
+  return diagnostics
 }
 
-/** Renders and writes everything. There is no record where another build removed parts meanwhile. */
+/** Renders and writes everything. There is no output where another build removed chunks meanwhile. */
 async function publish(
   model: Model,
   { checked: { collections }, rendering }: CheckedSite,
   { host, memory, known }: RunOptions & { readonly known?: WrittenFiles | undefined },
-): Promise<{ diagnostics: readonly Diagnostic[]; record: WrittenOutput | undefined; written: number }> {
-  const { stages } = memory
-  const publisher = startPublishing(host, model.output, { memory: stages?.emitted.published, known })
-  if (!publisher.isSole) stages?.emitted.clear()
+): Promise<{ diagnostics: readonly Diagnostic[]; output: WrittenOutput | undefined; written: number }> {
+  const { memo } = memory
+  const publisher = startPublishing(host, model.output, { generation: memory.generation, known })
+  if (!publisher.isSole) forgetOutput(memory)
   try {
-    const parts = createPartKeeper(host.digest, publisher, stages?.emitted.units)
-    const target = {
-      output: model.output,
-      parts,
-      turn: publisher.turn,
-      memory: stages && { bodies: stages.emitted.bodies, links: stages.links },
-    }
-    const { bodies, texts, rendered, diagnostics } = await renderBodies(collections, rendering, target)
-    if (diagnostics.length > 0) return { diagnostics, record: undefined, written: 0 }
-    const bodyText = (entry: Entry): string => texts.get(entry) ?? ''
-    const { heads, modules } = emitSite(model, collections, {
-      ...rendering,
-      bodies,
-      parts,
-      bodyText,
-      memory: stages && { ...stages.emitted, links: stages.links },
-    })
-    // While the last parts are written; in a watch few are.
-    if (!stages) memory.keepFiles()
-    const written = await publisher.finish(heads)
-    const { files } = rendering
-    for (const { entries } of collections) for (const { assets } of entries) for (const file of assets) files.add(file)
-    for (const part of [...rendered.values()].flat())
-      for (const body of part.rendered) for (const file of body?.named ?? []) files.add(file)
+    const { bodies } = memory
+    const context = { model, memo: memo.within('output'), rendering, bodies, publisher, digest: host.digest }
+    const emitted = await emitSite(collections, context)
+    const { diagnostics } = emitted
+    if (diagnostics.length > 0) return { diagnostics, output: undefined, written: 0 }
+    const generation = await publisher.finish(emitted.entryFiles)
+    if (generation) memory.generation = generation
     return {
       diagnostics,
-      record: written && { assets: files, folder: model.output, heads, files: written, modules, bodies, rendered },
+      output: generation && { ...emitted, folder: model.output, files: generation.files },
       written: publisher.written,
     }
   } finally {

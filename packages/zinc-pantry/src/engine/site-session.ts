@@ -4,7 +4,7 @@ import type { Model } from '../schema/model.ts'
 import type { WrittenOutput } from './cache/run-record.ts'
 import { CACHE_FOLDER, openSiteMemory } from './cache/site-memory.ts'
 import { isWhole } from './publish.ts'
-import { runSite } from './run-site.ts'
+import { forgetOutput, runSite } from './run-site.ts'
 import type { BuildReport, SiteOptions } from './site.ts'
 import { listPublic, type Survey, type Surveyed, surveySite } from './survey.ts'
 
@@ -115,20 +115,21 @@ export function openSession(options: SessionOptions): SiteSession {
       const started = host.now()
       const last = surveyed
       const mustBuild = isFaulty || isDamaged(changes)
-      if (mustBuild) memory.stages?.emitted.clear()
+      if (mustBuild) forgetOutput(memory)
       // After a fault everything may be different.
       const told = isFaulty ? undefined : changes
       const concerned = told && last ? concerning(told, last) : told
       const touched = await survey(concerned)
       const current = surveyed as Surveyed
-      memory.state.trust(touched)
+      memory.state.setChanged(touched)
       const files = touched ?? (isSameSurvey(last?.survey, current.survey) ? filesOf(current) : undefined)
       if (files && !memory.state.haveChanged(files) && !mustBuild) return undefined
       if (last) onStart?.(concerned ?? [])
       model = current.model ?? model
       const viewing = { drafts, instant: options.instant ?? host.clock() }
       const { report, output } = await runSite(current, { ...options, viewing, memory, isBuild: true })
-      memory.forget(filesOf(current), answersOf(current))
+      // While the configuration is wrong, results of files stand that are not listed.
+      if (current.survey) memory.forget(filesOf(current), answersOf(current))
       isFaulty = report.diagnostics.some(isFault)
       if (output && model) built = { ...output, ...pickSettings(model) }
       return { report: { ...report, milliseconds: host.now() - started }, changes: concerned ?? [] }

@@ -1,7 +1,7 @@
 import { type Diagnostic, isFault } from '../diagnostics/diagnostic.ts'
 import type { TextSource } from '../diagnostics/render-text.ts'
 import type { Host } from '../host/host.ts'
-import type { ImplicitEntry } from '../link/link-entries.ts'
+import type { ImplicitEntry } from '../link/implicit-entries.ts'
 import {
   describeRun,
   type OutputRecord,
@@ -108,8 +108,7 @@ export async function buildSite(options: SiteOptions): Promise<BuildReport> {
 function workOnce(options: SiteOptions, name: RunKind['name']): Promise<BuildReport> {
   // What is not used can only be told with everything at hand.
   const isKept = (options.cache ?? true) && !options.unused
-  // Who depends on a file is known by those that remember what they looked at.
-  return workOnSite(options, name, openSiteMemory(options.host, { isKept, isLong: options.why !== undefined }))
+  return workOnSite(options, name, openSiteMemory(options.host, { isKept, isLong: false }))
 }
 
 /** Checks or builds a site with what is remembered of it. */

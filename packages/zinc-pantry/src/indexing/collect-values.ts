@@ -9,7 +9,7 @@ type Values = Readonly<Record<string, unknown>>
 /** Calls a function with every single value at a path of an entry. */
 type Reader = (entry: unknown, found: (value: Scalar) => void) => void
 
-/** The rows of every value at a path. */
+/** The posting lists of a path: the rows of every value. */
 export interface Postings {
   readonly path: string
   /** True where a row has one value at most. */
@@ -17,63 +17,56 @@ export interface Postings {
   readonly rows: ReadonlyMap<Scalar, readonly number[]>
 }
 
-/** Gathers the values of entries, row after row, for indexes. */
-export interface ValueCollector {
+/** Reads the values of entries for indexes. */
+export interface ValueReaders {
   /** All paths that may have an index. */
   readonly paths: readonly string[]
-  /** Adds the values of a row, at all paths or at some. */
-  add(entry: Values, row: number, paths?: ReadonlySet<string>): void
-  /** Adds the paths at which two entries have different values. */
-  compare(one: Values, other: Values, differing: Set<string>): void
-  /** What was gathered; undefined where there is nothing, or texts that are too long to be asked for. */
-  postings(path: string): Postings | undefined
+  /** The values of an entry, by path. */
+  valuesOf(entry: Values): readonly (readonly Scalar[])[]
+  /** The posting lists of the values at a path; undefined where there is none, or texts too long to be asked for. */
+  postings(path: string, entries: readonly Values[]): Postings | undefined
 }
 
-/** Makes a collector for every single value in the fields of a collection, also in groups and lists. */
-export function createValueCollector(
-  fields: Readonly<Record<string, Shape>>,
-  declared: readonly string[],
-): ValueCollector {
+/** Makes readers of every single value in the fields of a collection, also in groups and lists. */
+export function createValueReaders(fields: Readonly<Record<string, Shape>>, declared: readonly string[]): ValueReaders {
   // What is known of bodies is seldom asked for, and much.
   const { body: _, ...own } = fields
   const text: Shape = { kind: 'text' }
   const always = new Set(['id', 'slug', ...declared])
-  const collected = pathsOf({ id: text, slug: text, ...own }).map(([path, read, isSingle]) => ({
+  const readers = pathsOf({ id: text, slug: text, ...own }).map(([path, read, isSingle]) => ({
     path: path.join('.'),
     isSingle,
     read,
-    rows: new Map<Scalar, number[]>() as Map<Scalar, number[]> | undefined,
   }))
-  const byPath = new Map(collected.map((one) => [one.path, one]))
-  const valuesOf = (read: Reader, entry: Values): Scalar[] => {
-    const found: Scalar[] = []
-    read(entry, (value) => found.push(value))
-    return found
+  const gatherAt = (
+    entries: readonly Values[],
+    { path, read, isSingle }: (typeof readers)[number],
+  ): Postings | undefined => {
+    const rows = new Map<Scalar, number[]>()
+    let isTooLong = false
+    for (const [row, entry] of entries.entries()) {
+      read(entry, (value) => {
+        if (typeof value === 'string' && value.length > MAX_TEXT && !always.has(path)) isTooLong = true
+        const known = rows.get(value)
+        if (!known) rows.set(value, [row])
+        // A list may hold a value twice.
+        else if (known[known.length - 1] !== row) known.push(row)
+      })
+      if (isTooLong) return undefined
+    }
+    return rows.size > 0 ? { path, isSingle, rows } : undefined
   }
   return {
-    paths: collected.map(({ path }) => path),
-    add(entry, row, paths) {
-      for (const one of collected) {
-        if (paths && !paths.has(one.path)) continue
-        one.read(entry, (value) => {
-          if (typeof value === 'string' && value.length > MAX_TEXT && !always.has(one.path)) one.rows = undefined
-          const known = one.rows?.get(value)
-          if (!known) one.rows?.set(value, [row])
-          // A list may hold a value twice.
-          else if (known[known.length - 1] !== row) known.push(row)
-        })
-      }
-    },
-    compare(one, other, differing) {
-      for (const { path, read } of collected) {
-        if (differing.has(path)) continue
-        const [before, after] = [valuesOf(read, one), valuesOf(read, other)]
-        if (before.length !== after.length || before.some((value, at) => value !== after[at])) differing.add(path)
-      }
-    },
-    postings(path) {
-      const { rows, isSingle = false } = byPath.get(path) ?? {}
-      return rows && rows.size > 0 ? { path, isSingle, rows } : undefined
+    paths: readers.map(({ path }) => path),
+    valuesOf: (entry) =>
+      readers.map(({ read }) => {
+        const found: Scalar[] = []
+        read(entry, (value) => found.push(value))
+        return found
+      }),
+    postings(path, entries) {
+      const reader = readers.find((one) => one.path === path)
+      return reader && gatherAt(entries, reader)
     },
   }
 }

@@ -1,18 +1,17 @@
 import { createDiagnostic, type Diagnostic } from '../diagnostics/diagnostic.ts'
-import type { CollectionModel } from '../schema/model.ts'
 import type { LinkedEntry } from '../validate/entry.ts'
-import type { LinkedCollection } from './link-entries.ts'
+import type { LinkedCollection } from './link-entry.ts'
+import type { CollectionPages } from './link-resolver.ts'
 
-/** Collections that were fine the last time, with the addresses of their entries. */
-export interface AddressMemory {
-  fine?: readonly LinkedCollection[] | undefined
+/** A page whose address another page before it has. Entries are told by their collections and their rows in them. */
+export interface SharedAddress {
+  readonly address: string
+  readonly at: RowPlace
+  readonly first: RowPlace
 }
 
-/** The address of the page of an entry, where it has one. */
-export function addressOf({ data }: LinkedEntry, { address }: CollectionModel): string | undefined {
-  const value = address === undefined ? undefined : data?.[address]
-  return typeof value === 'string' ? value : undefined
-}
+/** The number of a collection, and of an entry in it. */
+type RowPlace = readonly [collection: number, row: number]
 
 /** An address as servers compare it: escapes read, and with or without a slash at its end. */
 const normalise = (address: string): string => {
@@ -23,45 +22,33 @@ const normalise = (address: string): string => {
   }
 }
 
-/** Checks that no two pages have one address, of whatever collections and languages they are. */
-export function checkAddresses(collections: readonly LinkedCollection[], memory?: AddressMemory): Diagnostic[] {
-  const { fine } = memory ?? {}
-  if (fine?.length === collections.length && collections.every((one, at) => isAlike(one, fine[at]))) return []
-  const first = new Map<string, LinkedEntry>()
-  const diagnostics: Diagnostic[] = []
-  for (const { collection, entries } of collections)
-    for (const entry of entries) {
-      const address = addressOf(entry, collection)
+/** Finds pages that have one address, of whatever collections and languages they are. */
+export function findSharedAddresses(collections: readonly CollectionPages[]): readonly SharedAddress[] {
+  const first = new Map<string, RowPlace>()
+  const shared: SharedAddress[] = []
+  for (const [number, { pages }] of collections.entries())
+    for (const [row, { address }] of pages.entries()) {
       if (address === undefined) continue
       const key = normalise(address)
       const other = first.get(key)
-      if (!other) {
-        first.set(key, entry)
-        continue
-      }
-      // Two entries with one id are told already.
-      if (other.collection === entry.collection && other.id === entry.id && other.locale === entry.locale) continue
-      const related = [{ ...other.locate(other.idPath), note: 'first-used' as const }]
-      const name = `${other.collection}/${other.id}${other.locale === entry.locale ? '' : ` (${other.locale})`}`
-      diagnostics.push(
-        createDiagnostic('address-duplicate', entry.locate(entry.idPath), { address, other: name }, { related }),
-      )
+      if (other) shared.push({ address, at: [number, row], first: other })
+      else first.set(key, [number, row])
     }
-  if (memory) memory.fine = diagnostics.length === 0 ? collections : undefined
-  return diagnostics
+  return shared
 }
 
-/** True where the same addresses stand in the same places. */
-const isAlike = ({ collection, entries }: LinkedCollection, last: LinkedCollection | undefined): boolean =>
-  last?.collection === collection &&
-  last.entries.length === entries.length &&
-  (collection.address === undefined ||
-    entries.every((entry, at) => {
-      const old = last.entries[at] as LinkedEntry
-      return (
-        old === entry ||
-        (old.id === entry.id &&
-          old.locale === entry.locale &&
-          addressOf(old, collection) === addressOf(entry, collection))
-      )
-    }))
+/** Describes pages that have one address. */
+export function describeSharedAddresses(
+  shared: readonly SharedAddress[],
+  collections: readonly LinkedCollection[],
+): Diagnostic[] {
+  const entryAt = ([collection, row]: RowPlace): LinkedEntry => collections[collection]?.entries[row] as LinkedEntry
+  return shared.flatMap(({ address, at, first }) => {
+    const [entry, other] = [entryAt(at), entryAt(first)]
+    // Two entries with one id are told already.
+    if (other.collection === entry.collection && other.id === entry.id && other.locale === entry.locale) return []
+    const related = [{ ...other.locate(other.idPath), note: 'first-used' as const }]
+    const name = `${other.collection}/${other.id}${other.locale === entry.locale ? '' : ` (${other.locale})`}`
+    return [createDiagnostic('address-duplicate', entry.locate(entry.idPath), { address, other: name }, { related })]
+  })
+}

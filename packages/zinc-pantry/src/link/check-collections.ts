@@ -1,6 +1,6 @@
 import { createDiagnostic, type Diagnostic } from '../diagnostics/diagnostic.ts'
 import type { LinkedEntry } from '../validate/entry.ts'
-import type { LinkedCollection } from './link-entries.ts'
+import type { LinkedCollection } from './link-entry.ts'
 
 /** Checks what a collection promises as a whole: exactly one entry, a tree without circles, all languages. */
 export function checkCollections(collections: readonly LinkedCollection[], locales: readonly string[]): Diagnostic[] {

@@ -1,6 +1,6 @@
 import { createDiagnostic, type Diagnostic } from '../diagnostics/diagnostic.ts'
 import { suggestNearest } from '../diagnostics/suggest.ts'
-import type { LinkedCollection } from './link-entries.ts'
+import type { LinkedCollection } from './link-entry.ts'
 import { resolveFrom } from './resolve-path.ts'
 
 /** Tells whether what a module imports is there; undefined where that cannot be told. */
@@ -17,12 +17,10 @@ export function checkImports(
   for (const { entries } of collections)
     for (const { body } of entries) {
       if (body?.format !== 'mdx') continue
-      const { file, startOffset, parsed } = body
-      const isThere = (specifier: string): boolean => {
+      const { file, startOffset, summary } = body
+      for (const { href: specifier, span } of summary.imports) {
         hasImports = true
-        return find(specifier, file) !== false
-      }
-      for (const { href: specifier, span } of parsed.imports(isThere)) {
+        if (find(specifier, file) !== false) continue
         const place = { file, span: [span[0] + startOffset, span[1] + startOffset] as const }
         const isFile = specifier.startsWith('.')
         const slash = specifier.lastIndexOf('/') + 1

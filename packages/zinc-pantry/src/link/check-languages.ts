@@ -1,32 +1,26 @@
+import type { CodeFence } from '../body/body-summary.ts'
 import { createDiagnostic, type Diagnostic } from '../diagnostics/diagnostic.ts'
 import { suggestNearest } from '../diagnostics/suggest.ts'
-import type { LinkedCollection } from './link-entries.ts'
+import type { EntryBody } from '../validate/entry.ts'
 
-/** What is known of languages of code. */
-interface Languages {
-  readonly languages: readonly string[]
-  knows(language: string): boolean
-}
+/** True for a language that has colours, or is to have none. */
+export type LanguageTest = (language: string) => boolean
 
-/** Reports fences of code in a language for which no colours are known. */
-export function checkLanguages(
-  collections: readonly LinkedCollection[],
-  { languages, knows }: Languages,
-  plain: readonly string[],
-): Diagnostic[] {
-  const isFine = (language: string): boolean => knows(language) || plain.includes(language)
-  return collections.flatMap(({ entries }) =>
-    entries.flatMap(({ body }) =>
-      (body?.parsed.fences(isFine) ?? []).flatMap(({ language, span: [start, end] }) => {
-        if (!body) return []
-        const place = { file: body.file, span: [start + body.startOffset, end + body.startOffset] as const }
-        return [
-          createDiagnostic('code-language-unknown', place, {
-            language,
-            suggestion: suggestNearest(language, languages),
-          }),
-        ]
-      }),
+/** True where a body may have a fence of code in a language that is not known. */
+export const hasUnknownLanguage = ({ summary }: EntryBody, isKnown: LanguageTest): boolean =>
+  // With escapes it can be any language.
+  !summary.languages.every((language) => isKnown(language) && (summary.fences || !/[\\&]/.test(language)))
+
+/** Describes fences of code in a language for which no colours are known. */
+export const checkLanguages = (
+  { file, startOffset }: EntryBody,
+  fences: readonly CodeFence[],
+  languages: readonly string[],
+): Diagnostic[] =>
+  fences.map(({ language, span: [start, end] }) =>
+    createDiagnostic(
+      'code-language-unknown',
+      { file, span: [start + startOffset, end + startOffset] },
+      { language, suggestion: suggestNearest(language, languages) },
     ),
   )
-}

@@ -1,77 +1,117 @@
-import type { BodyLink } from '../body/parsed-body.ts'
-import { createDiagnostic, type Diagnostic, type Place, type RelatedPlace } from '../diagnostics/diagnostic.ts'
-import { type ListMemory, mapAgain, memoryOf } from '../diagnostics/map-again.ts'
+import type { BodyLink } from '../body/body-summary.ts'
+import {
+  createDiagnostic,
+  type Diagnostic,
+  type Place,
+  type RelatedPlace,
+  type Span,
+} from '../diagnostics/diagnostic.ts'
+import { createSuggester, type Suggester } from '../diagnostics/suggest.ts'
 import type { EntryBody, FieldText, LinkedEntry } from '../validate/entry.ts'
-import type { LinkedCollection } from './link-entries.ts'
 import type { LinkResolver, LinkTarget } from './link-resolver.ts'
 
 /** Gives the text of a file. */
 type TextOf = (file: string) => string | undefined
 
-/** What was said of the links of entries in earlier runs. */
-export interface LinkCheckMemory {
-  readonly known: Map<string, ListMemory<LinkedEntry, LinksChecked>>
-  readonly resolver: { readonly generation: number }
+/** What fragments may name in the body of a file; undefined for one without a body. */
+export type HeadingFinder = (file: string) => readonly string[] | undefined
+
+/** The links of an entry that are to be told, with the places that they have in its texts. */
+export interface LocatedLinks {
+  readonly body: readonly BodyLink[]
+  /** Of each field of Markdown. */
+  readonly texts: readonly (readonly BodyLink[])[]
 }
 
-interface LinksChecked {
-  readonly generation: number
-  readonly diagnostics: readonly Diagnostic[]
+/** True for an address of which nothing is to be told. */
+export type AddressTest = (href: string) => boolean
+
+/** True where an entry may have an address that does not pass. */
+export const hasAddress = ({ body, texts }: LinkedEntry, isFine: AddressTest): boolean =>
+  !(body?.summary.addresses.every(isFine) ?? true) || !texts.every(({ summary }) => summary.addresses.every(isFine))
+
+/** What describes the links and the images of entries. */
+export interface LinkChecker {
+  /** Tells the addresses of an entry that lead where they should. */
+  createTest(entry: LinkedEntry, headingsIn: HeadingFinder): AddressTest
+  /** Describes links that do not. */
+  describe(entry: LinkedEntry, links: LocatedLinks, headingsIn: HeadingFinder): Diagnostic[]
 }
 
-/** Checks every link and image of every body and every field of Markdown: where they lead, and what images say. */
-export const checkLinks = (
-  collections: readonly LinkedCollection[],
-  { resolve, textOf, memory }: { resolve: LinkResolver; textOf: TextOf; memory?: LinkCheckMemory | undefined },
-): Diagnostic[] => {
-  const generation = memory?.resolver.generation ?? 0
-  const make = (entry: LinkedEntry): LinksChecked => {
-    const isFine = (href: string): boolean => FINE_TARGETS.includes(resolve(href, entry).kind)
-    const diagnostics = findLinks(entry, isFine, textOf).flatMap(({ href, place }) =>
-      describeLink(href, resolve(href, entry), place),
-    )
-    diagnostics.push(...findSilentImages(entry, textOf))
-    return diagnostics.length === 0 && generation === 0 ? FINE : { generation, diagnostics }
+/** Makes what checks where links lead. */
+export function createLinkChecker(resolve: LinkResolver, textOf: TextOf): LinkChecker {
+  const suggest = createSuggester()
+  const find = (entry: LinkedEntry, href: string, headingsIn: HeadingFinder): CheckedTarget =>
+    checkFragment(resolve(href, entry), headingsIn)
+  return {
+    createTest: (entry, headingsIn) => (href) => FINE_TARGETS.includes(find(entry, href, headingsIn).kind),
+    describe: (entry, links, headingsIn) =>
+      placeLinks(entry, links, textOf).flatMap(({ href, place }) =>
+        describeLink(href, find(entry, href, headingsIn), { place, suggest }),
+      ),
   }
-  const isRight = (known: LinksChecked): boolean => known.generation === generation
-  const diagnostics: Diagnostic[] = []
-  for (const { collection, entries } of collections)
-    for (const checked of mapAgain(memoryOf(memory?.known, collection.name), entries, { make, isRight }))
-      diagnostics.push(...checked.diagnostics)
-  return diagnostics
 }
 
-const FINE_TARGETS: readonly LinkTarget['kind'][] = ['outside', 'asset', 'entry']
+/** The files in whose bodies a link of an entry names a heading. */
+export function listNamedBodies({ body, texts, ...entry }: LinkedEntry, resolve: LinkResolver): readonly string[] {
+  const files = new Set<string>()
+  for (const { addresses } of [...(body ? [body.summary] : []), ...texts.map(({ summary }) => summary)])
+    for (const href of addresses) {
+      const target = href.includes('#') ? resolve(href, entry) : undefined
+      if (target && 'fragment' in target && target.fragment !== '') files.add(target.page.source.file)
+    }
+  return files.size === 0 ? NO_FILES : [...files]
+}
 
-const FINE: LinksChecked = { generation: 0, diagnostics: [] }
+const NO_FILES: readonly string[] = []
 
-/** The links of an entry, in its body and in fields of Markdown, that are not passed over. */
-export function findLinks(
+/** Where a link leads, the heading that it names being looked for. */
+type CheckedTarget = LinkTarget | NoHeading
+
+interface NoHeading {
+  readonly kind: 'no-heading'
+  readonly fragment: string
+  readonly file: string
+  readonly ids: readonly string[]
+}
+
+function checkFragment(target: LinkTarget, headingsIn: HeadingFinder): CheckedTarget {
+  if (!('fragment' in target) || target.fragment === '' || target.fragment.toLowerCase() === 'top') return target
+  const { fragment, page } = target
+  const { file } = page.source
+  const ids = headingsIn(file)
+  return !ids || ids.includes(fragment) ? target : { kind: 'no-heading', fragment, file, ids }
+}
+
+const FINE_TARGETS: readonly CheckedTarget['kind'][] = ['outside', 'asset', 'entry']
+
+/** Places the links of an entry in their files. */
+export function placeLinks(
   { body, texts, locate }: LinkedEntry,
-  passOver: (href: string) => boolean,
+  links: LocatedLinks,
   textOf: TextOf,
 ): { href: string; place: Place }[] {
-  const found = body?.parsed.links(passOver).map((link) => ({ href: link.href, place: placeInBody(link, body) })) ?? []
-  for (const field of texts) {
-    const links = field.parsed.links(passOver)
-    if (links.length === 0) continue
+  const found = body ? links.body.map((link) => ({ href: link.href, place: placeInBody(link, body) })) : []
+  for (const [at, field] of texts.entries()) {
+    const own = links.texts[at] ?? []
+    if (own.length === 0) continue
     const place = locate(field.path)
-    found.push(...placeInField(links, field, { place, source: textOf(place.file) ?? '' }))
+    found.push(...placeInField(own, field, { place, source: textOf(place.file) ?? '' }))
   }
   return found
 }
 
-/** Images without an alternative text. */
-function findSilentImages({ body, texts, locate }: LinkedEntry, textOf: TextOf): Diagnostic[] {
-  const found = body?.parsed.silentImages().map((span) => placeInBody({ href: '', span }, body)) ?? []
-  for (const field of texts) {
-    const spans = field.parsed.silentImages()
-    if (spans.length === 0) continue
-    const place = locate(field.path)
-    const images = spans.map((span) => ({ href: '', span }))
-    found.push(...placeInField(images, field, { place, source: textOf(place.file) ?? '' }).map((one) => one.place))
+/** Describes images without an alternative text. */
+export function checkImages(entry: LinkedEntry, textOf: TextOf): readonly Diagnostic[] {
+  const { body, texts } = entry
+  const asLinks = (spans: readonly Span[]): BodyLink[] => spans.map((span) => ({ href: '', span }))
+  const images = {
+    body: asLinks(body?.summary.silentImages ?? []),
+    texts: texts.map(({ summary }) => asLinks(summary.silentImages)),
   }
-  return found.map((place) => createDiagnostic('image-alternative', place, { in: body?.format ?? 'markdown' }))
+  return placeLinks(entry, images, textOf).map(({ place }) =>
+    createDiagnostic('image-alternative', place, { in: body?.format ?? 'markdown' }),
+  )
 }
 
 const placeInBody = ({ span }: BodyLink, { startOffset, file }: EntryBody): Place => ({
@@ -105,7 +145,11 @@ function placeInField(
   })
 }
 
-function describeLink(href: string, target: LinkTarget, place: Place): Diagnostic[] {
+function describeLink(
+  href: string,
+  target: CheckedTarget,
+  { place, suggest }: { readonly place: Place; readonly suggest: Suggester },
+): Diagnostic[] {
   if (target.kind === 'broken')
     return [createDiagnostic('link-broken', place, { href: readable(href), suggestion: target.suggest() })]
   if (target.kind === 'failed') {
@@ -114,12 +158,12 @@ function describeLink(href: string, target: LinkTarget, place: Place): Diagnosti
     return [createDiagnostic('ref-target-failed', place, { id, collection }, { related })]
   }
   if (target.kind === 'no-page') {
-    const { collection, id } = target.entry
+    const { collection, id } = target.page
     return [createDiagnostic('link-without-page', place, { href: readable(href), collection, id })]
   }
   if (target.kind === 'hidden') {
-    const { entry, reason } = target
-    const { collection, id } = entry
+    const { reason } = target
+    const { collection, id } = target.page
     return [createDiagnostic('link-unpublished', place, { href: readable(href), collection, id, reason })]
   }
   if (target.kind === 'guarded') {
@@ -127,8 +171,9 @@ function describeLink(href: string, target: LinkTarget, place: Place): Diagnosti
     return [createDiagnostic('link-source', place, { href: readable(href), collection })]
   }
   if (target.kind !== 'no-heading') return []
-  const { fragment } = target
-  return [createDiagnostic('link-fragment', place, { href: readable(href), fragment, suggestion: target.suggest() })]
+  const { fragment, file, ids } = target
+  const suggestion = suggest(`headings of ${file}`, fragment, { size: ids.length, words: () => ids })
+  return [createDiagnostic('link-fragment', place, { href: readable(href), fragment, suggestion })]
 }
 
 /** An address as a writer would write it. */

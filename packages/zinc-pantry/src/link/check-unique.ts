@@ -4,57 +4,43 @@ import type { Step } from '../schema/field.ts'
 import { mergedFields } from '../schema/fields/variant.ts'
 import { allFields, type CollectionModel } from '../schema/model.ts'
 import type { LinkedEntry } from '../validate/entry.ts'
-import type { LinkedCollection } from './link-entries.ts'
+import type { LinkedCollection } from './link-entry.ts'
 
-const firstUse = (entry: LinkedEntry, path: readonly Step[]): RelatedPlace[] => [
-  { ...entry.locate(path), note: 'first-used' },
-]
+/** What of an entry must be unique, as text: its id, its slug, then each field or combination; undefined for no value. */
+export type UniqueKeys = readonly (string | undefined)[]
 
-/** Entries in different languages are the same thing, and may share what is unique otherwise. */
-const scoped = (entry: LinkedEntry, key: string): string => `${entry.locale ?? ''}\n${key}`
-
-/** Collections in which nothing was wrong in the last run. */
-export interface UniqueMemory {
-  fine?: readonly LinkedCollection[] | undefined
+/** Two entries with one key. */
+export interface Duplicate {
+  /** The number of the key. */
+  readonly key: number
+  /** The number of the collection, and of the entry in it. */
+  readonly at: RowPlace
+  readonly first: RowPlace
 }
 
-/** Checks what must be unique: ids, slugs, fields and combinations of them. */
-export function checkUnique(
-  collections: readonly LinkedCollection[],
-  sharedSlugs: readonly (readonly string[])[],
-  memory?: UniqueMemory,
-): Diagnostic[] {
-  const { fine } = memory ?? {}
-  const isSame = fine?.length === collections.length && collections.every((one, at) => isAlike(one, fine[at]))
-  const diagnostics = isSame ? [] : checkAll(collections, sharedSlugs)
-  if (memory) memory.fine = diagnostics.length === 0 ? collections : undefined
-  return diagnostics
-}
+type RowPlace = readonly [collection: number, row: number]
 
-/** True where the same ids, slugs and unique values stand in the same places. */
-function isAlike({ collection, entries }: LinkedCollection, last: LinkedCollection | undefined): boolean {
-  if (last?.collection !== collection || last.entries.length !== entries.length) return false
+const ID = 0
+const SLUG = 1
+
+/** Makes what gives the keys of the entries of a collection. */
+export function createUniqueKeys(collection: CollectionModel): (entry: LinkedEntry) => UniqueKeys {
   const fields = uniqueFieldsOf(collection)
-  const keysOf = ({ id, slug, locale, data }: LinkedEntry): string =>
-    JSON.stringify([id, slug, locale, fields.map((names) => names.map((name) => data?.[name]))])
-  return entries.every((entry, at) => {
-    const old = last.entries[at] as LinkedEntry
-    return old === entry || keysOf(old) === keysOf(entry)
-  })
+  return ({ id, slug, locale, data }) => {
+    // Entries in different languages are the same thing, and may share what is unique otherwise.
+    const scope = `${locale ?? ''}\n`
+    const keyOf = (names: readonly string[]): string | undefined => {
+      const values = names.map((name) => data?.[name] ?? null)
+      // No value is like no other.
+      return values.includes(null) ? undefined : scope + JSON.stringify(values)
+    }
+    return [scope + id, scope + slug, ...fields.map(keyOf)]
+  }
 }
 
-function checkAll(collections: readonly LinkedCollection[], sharedSlugs: readonly (readonly string[])[]): Diagnostic[] {
-  const diagnostics = collections.flatMap(({ collection, entries }) => [
-    ...checkIds(collection, entries),
-    ...checkSlugs(entries),
-    ...uniqueFieldsOf(collection).flatMap((fields) => checkFields(fields, collection, entries)),
-  ])
-  for (const names of sharedSlugs) {
-    const together = collections.filter(({ collection }) => names.includes(collection.name))
-    diagnostics.push(...checkSlugs(together.flatMap(({ entries }) => entries)))
-  }
-  return diagnostics
-}
+/** True for the same keys. */
+export const isSameKeys = (one: UniqueKeys, other: UniqueKeys): boolean =>
+  one.length === other.length && one.every((key, at) => key === other[at])
 
 /** Single fields that are unique, and declared combinations. */
 const uniqueFieldsOf = (collection: CollectionModel): readonly (readonly string[])[] => [
@@ -64,55 +50,60 @@ const uniqueFieldsOf = (collection: CollectionModel): readonly (readonly string[
   ...collection.unique,
 ]
 
-function checkIds({ name }: CollectionModel, entries: readonly LinkedEntry[]): Diagnostic[] {
-  const byId = new Map<string, LinkedEntry>()
-  return entries.flatMap((entry) => {
-    const key = scoped(entry, entry.id)
-    const first = byId.get(key)
-    if (!first) {
-      byId.set(key, entry)
-      return []
-    }
-    const related = firstUse(first, first.idPath)
-    return [
-      createDiagnostic('id-duplicate', entry.locate(entry.idPath), { id: entry.id, collection: name }, { related }),
-    ]
-  })
+/**
+ * Finds what is there twice: in the keys of the entries of each collection, and among the slugs of those that share them,
+ * which are told by their numbers.
+ */
+export function findDuplicates(
+  keys: readonly (readonly UniqueKeys[])[],
+  sharedSlugs: readonly (readonly number[])[],
+): readonly Duplicate[] {
+  const duplicates: Duplicate[] = []
+  const find = (key: number, collections: readonly number[]): void => {
+    const first = new Map<string, RowPlace>()
+    for (const collection of collections)
+      for (const [row, own] of (keys[collection] ?? []).entries()) {
+        const text = own[key]
+        if (text === undefined) continue
+        const other = first.get(text)
+        if (other) duplicates.push({ key, at: [collection, row], first: other })
+        else first.set(text, [collection, row])
+      }
+  }
+  for (const [collection, [first]] of keys.entries()) for (const key of (first ?? []).keys()) find(key, [collection])
+  for (const collections of sharedSlugs) find(SLUG, collections)
+  return duplicates
 }
 
-function checkSlugs(entries: readonly LinkedEntry[]): Diagnostic[] {
-  const bySlug = new Map<string, LinkedEntry>()
-  return entries.flatMap((entry) => {
-    const key = scoped(entry, entry.slug)
-    const first = bySlug.get(key)
-    if (!first) bySlug.set(key, entry)
-    // Two entries with one id have one slug too; that is told already.
-    if (!first || (first.id === entry.id && first.collection === entry.collection)) return []
-    const parameters = { slug: entry.slug, id: entry.id, otherId: first.id }
-    const related = firstUse(first, first.slugPath)
-    return [createDiagnostic('slug-duplicate', entry.locate(entry.slugPath), parameters, { related })]
-  })
-}
-
-function checkFields(
-  fields: readonly string[],
-  { name }: CollectionModel,
-  entries: readonly LinkedEntry[],
-): Diagnostic[] {
-  const byValue = new Map<string, LinkedEntry>()
-  const path = fields.slice(0, 1)
-  return entries.flatMap((entry) => {
-    const values = fields.map((field) => entry.data?.[field] ?? null)
-    // No value is like no other.
-    if (values.includes(null)) return []
-    const key = scoped(entry, JSON.stringify(values))
-    const first = byValue.get(key)
-    if (!first) {
-      byValue.set(key, entry)
-      return []
+/** Describes what is there twice. */
+export const describeDuplicates = (
+  duplicates: readonly Duplicate[],
+  collections: readonly LinkedCollection[],
+): Diagnostic[] =>
+  duplicates.flatMap(({ key, at, first: [collection, row] }) => {
+    const own = collections[at[0]] as LinkedCollection
+    const entry = own.entries[at[1]] as LinkedEntry
+    const first = collections[collection]?.entries[row] as LinkedEntry
+    const { name } = own.collection
+    if (key === ID) {
+      const parameters = { id: entry.id, collection: name }
+      const related = firstUse(first, first.idPath)
+      return [createDiagnostic('id-duplicate', entry.locate(entry.idPath), parameters, { related })]
     }
-    const value = values.map(describeValue).join(' and ')
+    if (key === SLUG) {
+      // Two entries with one id have one slug too; that is told already.
+      if (first.id === entry.id && first.collection === entry.collection) return []
+      const parameters = { slug: entry.slug, id: entry.id, otherId: first.id }
+      const related = firstUse(first, first.slugPath)
+      return [createDiagnostic('slug-duplicate', entry.locate(entry.slugPath), parameters, { related })]
+    }
+    const fields = uniqueFieldsOf(own.collection)[key - SLUG - 1] ?? []
+    const path = fields.slice(0, 1)
+    const value = fields.map((field) => describeValue(entry.data?.[field] ?? null)).join(' and ')
     const related = firstUse(first, path)
     return [createDiagnostic('value-duplicate', entry.locate(path), { fields, value, collection: name }, { related })]
   })
-}
+
+const firstUse = (entry: LinkedEntry, path: readonly Step[]): RelatedPlace[] => [
+  { ...entry.locate(path), note: 'first-used' },
+]

@@ -2,17 +2,16 @@ import picomatch from 'picomatch'
 import { addTo } from '../diagnostics/add-to.ts'
 import { groupBy } from '../diagnostics/group-by.ts'
 import { createSuggester } from '../diagnostics/suggest.ts'
-import type { LinkedEntry } from '../validate/entry.ts'
-import { addressOf as addressOfPage } from './check-addresses.ts'
 import type { FailedFile } from './dangling.ts'
-import type { LinkedCollection } from './link-entries.ts'
+import { type EntryName, isSameEntry, type Page } from './pages.ts'
 import { type Hidden, versionKey } from './publication.ts'
 import { resolveFrom, withoutNumbers } from './resolve-path.ts'
 import { createPathSuggester } from './suggest-path.ts'
 
 /** What bodies may link to. */
 export interface LinkContext {
-  readonly collections: readonly LinkedCollection[]
+  /** The pages of all entries, by collection. */
+  readonly collections: readonly CollectionPages[]
   /** Files that could not be read, by collection. */
   readonly failedFiles: ReadonlyMap<string, readonly FailedFile[]>
   /** All files of the content folder. */
@@ -29,130 +28,60 @@ export interface LinkContext {
   readonly guarded: ReadonlyMap<string, string>
 }
 
+/** The entries of a collection, as links know them. */
+export interface CollectionPages {
+  readonly name: string
+  /** True where its entries have pages. */
+  readonly hasPages: boolean
+  readonly pages: readonly Page[]
+}
+
 /** Where a link of a body leads. */
 export type LinkTarget =
   | { readonly kind: 'outside' }
   | { readonly kind: 'asset'; readonly file: string }
   | {
       readonly kind: 'entry'
-      readonly entry: LinkedEntry
+      readonly page: EntryName
+      /** The heading that is meant; empty for the whole page. Whether it is there is another question. */
       readonly fragment: string
       readonly address: string | undefined
     }
-  | { readonly kind: 'no-page'; readonly entry: LinkedEntry }
-  | { readonly kind: 'hidden'; readonly entry: LinkedEntry; readonly reason: string }
+  | { readonly kind: 'no-page'; readonly page: EntryName; readonly fragment: string }
+  | { readonly kind: 'hidden'; readonly page: EntryName; readonly reason: string }
   | { readonly kind: 'guarded'; readonly collection: string }
   | { readonly kind: 'failed'; readonly collection: string; readonly id: string; readonly file: string }
   | { readonly kind: 'broken'; suggest(): string | undefined }
-  | { readonly kind: 'no-heading'; readonly fragment: string; suggest(): string | undefined }
 
 /** Finds out where links lead. */
-export type LinkResolver = (href: string, from: LinkedEntry) => LinkTarget
-
-/** A resolver of earlier runs, so that as long as links lead where they led nothing is looked at again. */
-export interface ResolverMemory {
-  last?: KeptResolver
-  /** Grows when links may lead elsewhere than before. */
-  generation: number
-}
-
-interface KeptResolver {
-  readonly context: LinkContext
-  readonly entries: readonly LinkedEntry[]
-  readonly resolve: LinkResolver
-  /** Puts an entry in the place of another one with the same names. */
-  replace(old: LinkedEntry, entry: LinkedEntry): void
-  readonly addressOf: (entry: LinkedEntry) => string | undefined
-}
-
-/** Makes a resolver of the links in bodies, or the last one where all that links may name is as it was. */
-export function createLinkResolver(context: LinkContext, memory?: ResolverMemory): LinkResolver {
-  const entries = context.collections.flatMap((one) => one.entries)
-  const { last } = memory ?? {}
-  if (memory && last && isSameSurface(last, context, entries)) {
-    for (let at = 0; at < entries.length; at++) {
-      const old = last.entries[at] as LinkedEntry
-      const entry = entries[at] as LinkedEntry
-      if (old === entry) continue
-      if (String(old.body?.parsed.ids()) !== String(entry.body?.parsed.ids())) memory.generation++
-      last.replace(old, entry)
-    }
-    memory.last = { ...last, context, entries }
-    return last.resolve
-  }
-  const made = makeResolver(context, entries)
-  if (memory) {
-    memory.last = made
-    memory.generation++
-  }
-  return made.resolve
-}
-
-/** True where the same files, ids and addresses are there, in the same places. */
-function isSameSurface(last: KeptResolver, context: LinkContext, entries: readonly LinkedEntry[]): boolean {
-  const failed = ({ failedFiles }: LinkContext): string => JSON.stringify([...failedFiles])
-  const fieldsOf = ({ collections }: LinkContext): string =>
-    JSON.stringify(collections.map(({ collection }) => [collection.name, collection.address]))
-  return (
-    last.context.files === context.files &&
-    last.context.publicFiles === context.publicFiles &&
-    last.context.served === context.served &&
-    isSameMap(last.context.hidden, context.hidden) &&
-    isSameMap(last.context.guarded, context.guarded) &&
-    failed(last.context) === failed(context) &&
-    fieldsOf(last.context) === fieldsOf(context) &&
-    last.entries.length === entries.length &&
-    last.entries.every((old, at) => {
-      const entry = entries[at] as LinkedEntry
-      if (old === entry) return true
-      return (
-        old.id === entry.id &&
-        old.locale === entry.locale &&
-        old.collection === entry.collection &&
-        old.source.file === entry.source.file &&
-        old.source.pointer === entry.source.pointer &&
-        (old.data === undefined) === (entry.data === undefined) &&
-        last.addressOf(old) === last.addressOf(entry)
-      )
-    })
-  )
-}
-
-const isSameMap = (one: ReadonlyMap<string, string>, other: ReadonlyMap<string, string>): boolean =>
-  one === other || (one.size === other.size && [...one].every(([key, value]) => other.get(key) === value))
+export type LinkResolver = (href: string, from: EntryName) => LinkTarget
 
 const OUTSIDE: LinkTarget = { kind: 'outside' }
 const SCHEME = /^(?:[a-z][a-z0-9+.-]*:|\/\/)/i
 const INDEX = ['index.md', 'index.mdx', 'README.md', 'readme.md']
 const WRITTEN = ['.md', '.mdx']
 
-/** Makes a resolver of the links in bodies: to files, entries, page addresses, headings and assets. */
-function makeResolver(context: LinkContext, entries: readonly LinkedEntry[]): KeptResolver {
+/** Makes a resolver of the links in bodies: to files, entries, page addresses and assets. */
+export function createLinkResolver(context: LinkContext): LinkResolver {
   const { collections, files, publicFiles, served, assetBase, failedFiles, hidden, guarded } = context
   const known = new Set(files)
-  const byFile = new Map<string, LinkedEntry>()
-  const byName = new Map<string, LinkedEntry[]>()
-  const byAddress = new Map<string, LinkedEntry>()
-  const models = new Map(collections.map(({ collection }) => [collection.name, collection]))
-  const addressOf = (entry: LinkedEntry): string | undefined => {
-    const collection = models.get(entry.collection)
-    return collection && addressOfPage(entry, collection)
-  }
+  const byFile = new Map<string, Page>()
+  const byName = new Map<string, Page[]>()
+  const byAddress = new Map<string, Page>()
   /** Files of numbered collections by their paths without the numbers. */
   const numbered = new Map<string, string>()
-  for (const entry of entries) {
-    const { file, pointer } = entry.source
-    if (pointer === '') byFile.set(file, entry)
-    if (entry.rank !== undefined && withoutNumbers(file) !== file) numbered.set(withoutNumbers(file), file)
-    const name = `${entry.collection}/${entry.id}`
-    addTo(byName, name, entry)
-    const address = addressOf(entry)
-    if (address !== undefined && !byAddress.has(decode(address))) byAddress.set(decode(address), entry)
+  for (const page of collections.flatMap(({ pages }) => pages)) {
+    const { file, pointer } = page.source
+    if (pointer === '') byFile.set(file, page)
+    if (page.rank !== undefined && withoutNumbers(file) !== file) numbered.set(withoutNumbers(file), file)
+    addTo(byName, `${page.collection}/${page.id}`, page)
+    const { address } = page
+    if (address !== undefined && !byAddress.has(decode(address))) byAddress.set(decode(address), page)
   }
   const publicPaths = new Set(publicFiles)
   const isServed = picomatch(served.length > 0 ? [...served] : ['!**'], { dot: true })
   // Where no collection has pages, what becomes of links is the site's own affair.
-  const hasPages = collections.some(({ collection }) => collection.address !== undefined)
+  const hasPages = collections.some((one) => one.hasPages)
   const suggest = createSuggester()
   const suggestPath = createPathSuggester(files, byName, suggest)
 
@@ -167,20 +96,14 @@ function makeResolver(context: LinkContext, entries: readonly LinkedEntry[]): Ke
     return suggest('pages', path, { size: byAddress.size, words: () => byAddress.keys() })
   }
 
-  const isSeen = (entry: LinkedEntry): boolean => !hidden.has(versionKey(entry))
-  const suggestHeading = (fragment: string, entry: LinkedEntry, ids: readonly string[]): string | undefined =>
-    suggest(`headings of ${versionKey(entry)}`, fragment, { size: ids.length, words: () => ids })
-  const toEntry = (entry: LinkedEntry, fragment: string, from: LinkedEntry): LinkTarget => {
-    const reason = isSeen(from) ? hidden.get(versionKey(entry)) : undefined
-    if (reason !== undefined) return { kind: 'hidden', entry, reason }
-    const ids = fragment === '' ? undefined : entry.body?.parsed.ids()
-    if (!ids || ids.includes(fragment) || fragment.toLowerCase() === 'top') {
-      const address = addressOf(entry)
-      // What has errors of its own has no address because of them.
-      if (address === undefined && from !== entry && entry.data) return { kind: 'no-page', entry }
-      return { kind: 'entry', entry, fragment, address }
-    }
-    return { kind: 'no-heading', fragment, suggest: () => suggestHeading(fragment, entry, ids) }
+  const isSeen = (page: EntryName): boolean => !hidden.has(versionKey(page))
+  const toEntry = (page: Page, fragment: string, from: EntryName): LinkTarget => {
+    const reason = isSeen(from) ? hidden.get(versionKey(page)) : undefined
+    if (reason !== undefined) return { kind: 'hidden', page, reason }
+    // What has errors of its own has no address because of them.
+    if (page.address === undefined && page.failedFile === undefined && !isSameEntry(page, from))
+      return { kind: 'no-page', page, fragment }
+    return { kind: 'entry', page, fragment, address: page.address }
   }
   const toAsset = (file: string): LinkTarget => {
     const collection = guarded.get(file)
@@ -189,16 +112,17 @@ function makeResolver(context: LinkContext, entries: readonly LinkedEntry[]): Ke
   /** A page of an entry that has errors, whose address is not known because of them. */
   const findFailedPage = (path: string): LinkTarget | undefined => {
     const last = lastSegment(path)
-    for (const { collection, entries: own } of collections) {
-      if (collection.address === undefined) continue
-      const failed = own.find(({ data, slug }) => !data && lastSegment(slug) === last)
-      if (failed) return { kind: 'failed', collection: collection.name, id: failed.id, file: failed.locate([]).file }
-      const file = failedFiles.get(collection.name)?.find(({ id }) => id === undefined || lastSegment(id) === last)
-      if (file) return { kind: 'failed', collection: collection.name, id: file.id ?? last, file: file.file }
+    for (const { name, hasPages: isWithPages, pages } of collections) {
+      if (!isWithPages) continue
+      const failed = pages.find(({ failedFile, slug }) => failedFile !== undefined && lastSegment(slug) === last)
+      if (failed?.failedFile !== undefined)
+        return { kind: 'failed', collection: name, id: failed.id, file: failed.failedFile }
+      const file = failedFiles.get(name)?.find(({ id }) => id === undefined || lastSegment(id) === last)
+      if (file) return { kind: 'failed', collection: name, id: file.id ?? last, file: file.file }
     }
     return undefined
   }
-  const toPage = (path: string, fragment: string, from: LinkedEntry): LinkTarget => {
+  const toPage = (path: string, fragment: string, from: EntryName): LinkTarget => {
     const plain = path.replace(/\/$/, '')
     const page = byAddress.get(path) ?? byAddress.get(`${plain}/`) ?? byAddress.get(plain)
     if (page) return toEntry(page, fragment, from)
@@ -214,7 +138,7 @@ function makeResolver(context: LinkContext, entries: readonly LinkedEntry[]): Ke
     return { kind: 'broken', suggest: () => suggestPage(path) }
   }
   /** Of the versions of an entry those that are to be seen, where there are any. */
-  const seenFirst = (versions: readonly LinkedEntry[] | undefined): readonly LinkedEntry[] | undefined => {
+  const seenFirst = (versions: readonly Page[] | undefined): readonly Page[] | undefined => {
     const seen = hidden.size > 0 ? versions?.filter(isSeen) : undefined
     return seen && seen.length > 0 ? seen : versions
   }
@@ -239,31 +163,22 @@ function makeResolver(context: LinkContext, entries: readonly LinkedEntry[]): Ke
     return culprit && { kind: 'failed', collection, id, file: culprit.file }
   }
 
-  const resolve: LinkResolver = (href, from) => {
+  return (href, from) => {
     if (SCHEME.test(href)) return OUTSIDE
     const [address = '', written = ''] = href.split('#', 2)
     const fragment = decode(written)
     const path = decode(address.replace(/\?.*$/s, ''))
-    if (address === '') return toEntry(from, fragment, from)
+    if (address === '') return { kind: 'entry', page: from, fragment, address: undefined }
     if (path.startsWith('/')) return toPage(removeDotSegments(path), fragment, from)
     const file = resolveFrom(from.source.file, path)
     const found = file === undefined ? undefined : findFile(file)
-    const entry = (found === undefined ? undefined : byFile.get(found)) ?? inLocale(seenFirst(byName.get(path)), from)
-    if (entry) return toEntry(entry, fragment, from)
+    const page = (found === undefined ? undefined : byFile.get(found)) ?? inLocale(seenFirst(byName.get(path)), from)
+    if (page) return toEntry(page, fragment, from)
     if (found !== undefined) return toAsset(found)
     const failed = findFailed(path)
     if (failed) return failed
     return { kind: 'broken', suggest: () => suggestPath(path, from.source.file, file) }
   }
-  const replace = (old: LinkedEntry, entry: LinkedEntry): void => {
-    const { file } = old.source
-    if (byFile.get(file) === old) byFile.set(file, entry)
-    const address = addressOf(old)
-    if (address !== undefined && byAddress.get(decode(address)) === old) byAddress.set(decode(address), entry)
-    const name = `${old.collection}/${old.id}`
-    byName.set(name, byName.get(name)?.map((one) => (one === old ? entry : one)) ?? [entry])
-  }
-  return { context, entries, resolve, replace, addressOf }
 }
 
 /** The last name of an address, without an ending of a file. */
@@ -271,7 +186,7 @@ const lastSegment = (address: string): string =>
   /([^/]*?)(?:\.\w+)?\/?$/.exec(address.replace(/\/index$/, ''))?.[1] ?? ''
 
 /** Of the versions of an entry that of the same language, or else the first. */
-const inLocale = (versions: readonly LinkedEntry[] | undefined, { locale }: LinkedEntry): LinkedEntry | undefined =>
+const inLocale = (versions: readonly Page[] | undefined, { locale }: EntryName): Page | undefined =>
   versions?.find((version) => version.locale === locale) ?? versions?.[0]
 
 function decode(href: string): string {

@@ -6,50 +6,58 @@ import { pointerOf } from '../schema/pointer.ts'
 import { slugOf, whySlugUnfit } from '../schema/slug.ts'
 import type { Entry } from '../validate/entry.ts'
 
-/** Makes the entries of a collection that references ask for. */
+/** Makes the implicit entries of a collection: those that references create. */
 export interface EntryMaker {
-  /** The entry for a text, made at its first use. */
+  /** The id of the entry that a text creates; undefined where it creates none, since the id or the value is not fit. */
+  idOf(text: string): string | undefined
+  /** The entry that a reference creates, or why it creates none. */
   make(text: string, from: Entry, path: readonly Step[]): { made: Entry | undefined; problems: Diagnostic[] }
-  /** All that were made, in the order of their ids. */
-  all(): Entry[]
 }
 
 /** What checking a made entry takes. */
 export interface EntryChecking {
   readonly blocks: BlockFields
   readonly matches: CheckRun['matches']
-  /** True where references that lead nowhere are no errors. */
-  readonly mayDangle: boolean
 }
 
 /** Makes entries with nothing but a text in one field; their id is made from the text. */
 export function createEntryMaker(collection: CollectionModel, { blocks, matches }: EntryChecking): EntryMaker {
   const { named: check } = compileCollection(collection, blocks)
   const name = collection.createFrom ?? ''
-  const made = new Map<string, Entry>()
-  return {
-    make(text, from, path) {
-      const id = slugOf(text)
-      const known = made.get(id)
-      if (known) return { made: known, problems: [] }
-      const place = from.locate(path)
-      const problems: Diagnostic[] = []
-      const run: CheckRun = {
+  const ids = new Map<string, string | undefined>()
+  const checkText = (text: string, report: CheckRun['report']): unknown =>
+    check(
+      { [name]: text },
+      {
         path: [],
         within: { private: 0 },
         hasLeadingZeros: false,
-        report: (code, parameters) => problems.push(createDiagnostic(code, place, parameters)),
+        report,
         written: String,
         matches,
         reference: ({ text: wanted }) => wanted,
         asset: (file) => ({ missing: file }),
         linked: () => undefined,
-      }
-      const data = check({ [name]: text }, run)
+      },
+    )
+  return {
+    idOf(text) {
+      if (ids.has(text)) return ids.get(text)
+      const slug = slugOf(text)
+      const isFit = whySlugUnfit(slug) === undefined && checkText(text, () => undefined) !== INVALID
+      const id = isFit ? slug : undefined
+      ids.set(text, id)
+      return id
+    },
+    make(text, from, path) {
+      const id = slugOf(text)
+      const place = from.locate(path)
+      const problems: Diagnostic[] = []
+      const data = checkText(text, (code, parameters) => problems.push(createDiagnostic(code, place, parameters)))
       const reason = whySlugUnfit(id)
       if (reason) problems.push(createDiagnostic('slug-invalid', place, { slug: id, reason }))
       if (data === INVALID || reason) return { made: undefined, problems }
-      const entry: Entry = {
+      const made: Entry = {
         id,
         slug: id,
         collection: collection.name,
@@ -68,9 +76,7 @@ export function createEntryMaker(collection: CollectionModel, { blocks, matches 
         idPath: [],
         slugPath: [],
       }
-      made.set(id, entry)
-      return { made: entry, problems }
+      return { made, problems }
     },
-    all: () => [...made.values()].sort((a, b) => (a.id < b.id ? -1 : 1)),
   }
 }

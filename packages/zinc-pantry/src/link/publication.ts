@@ -3,8 +3,8 @@ import { createDiagnostic, type Diagnostic } from '../diagnostics/diagnostic.ts'
 import type { Step } from '../schema/field.ts'
 import type { CollectionModel } from '../schema/model.ts'
 import type { LinkedEntry } from '../validate/entry.ts'
-import { clearReferences } from './clear-references.ts'
-import type { LinkedCollection } from './link-entries.ts'
+import type { LinkedCollection } from './link-entry.ts'
+import { replaceValues } from './replace-values.ts'
 
 /** When a site is seen, and how much of it. */
 export interface Viewing {
@@ -102,7 +102,11 @@ export const withoutHidden = (
         const paths = blocked.get(versionKey(entry))
         if (!paths) return entry
         const cleared = new Set(paths)
-        return clearReferences({ ...entry, links: entry.links.filter(({ path }) => !cleared.has(path)) }, paths)
+        const links = entry.links.filter(({ path }) => !cleared.has(path))
+        return replaceValues(
+          { ...entry, links },
+          paths.map((path) => [path, null] as const),
+        )
       }),
   }))
 

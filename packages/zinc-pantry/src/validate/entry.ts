@@ -1,16 +1,13 @@
-import type { ParsedBody } from '../body/parsed-body.ts'
+import type { BodySummary, TextSummary } from '../body/body-summary.ts'
 import type { Place } from '../diagnostics/diagnostic.ts'
 import type { PathSegment } from '../read/document.ts'
 import type { EntrySource } from '../schema/entry-types.ts'
 import type { WantedReference } from '../schema/field.ts'
-import type { Pending } from '../schema/pending.ts'
 
-/** One use of an entry in another one, as it is written. */
+/** One use of an entry in another one, as it is written. Until it is resolved its text stands in the data. */
 export interface Reference extends WantedReference {
   /** Path in the entry's own text. */
   readonly path: readonly PathSegment[]
-  /** What stands in the data until the reference is resolved; undefined where the text itself is the value. */
-  readonly pending: Pending | undefined
   /** True in a private field, or inside of one. */
   readonly isPrivate?: true
 }
@@ -66,7 +63,7 @@ export interface Entry {
 export interface FieldText {
   readonly path: readonly PathSegment[]
   readonly text: string
-  readonly parsed: ParsedBody
+  readonly summary: TextSummary
 }
 
 /** The text below an entry's front matter. */
@@ -78,5 +75,5 @@ export interface EntryBody {
   readonly linesAbove: number
   /** Relative to the site's root. */
   readonly file: string
-  readonly parsed: ParsedBody
+  readonly summary: BodySummary
 }

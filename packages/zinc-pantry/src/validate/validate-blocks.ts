@@ -1,4 +1,4 @@
-import type { BlockUse } from '../body/parsed-body.ts'
+import { type BlockUse, isOpen, locateProperty } from '../body/body-summary.ts'
 import type { Span } from '../diagnostics/diagnostic.ts'
 import { suggestNearest } from '../diagnostics/suggest.ts'
 import type { PathSegment, PlacePart } from '../read/document.ts'
@@ -14,7 +14,7 @@ type Properties = Readonly<Record<string, unknown>>
 
 /** Checks the blocks that are used in a body. Gives the typed properties of each. */
 export function validateBlocks(body: EntryBody | undefined, checks: EntryChecks, run: CheckRun): Properties[] {
-  return (body?.parsed.uses() ?? []).map((use, position) => {
+  return (body?.summary.uses ?? []).map((use, position) => {
     run.path.push(BODY, position)
     const properties = validateUse(use, checks, run)
     run.path.length -= 2
@@ -33,26 +33,23 @@ function validateUse(use: BlockUse, checks: EntryChecks, run: CheckRun): Propert
   }
   const values = use.hasCells ? typeCells(use.values, entry.fields, { listSeparator: ';' }) : use.values
   const depth = run.path.length
-  const isOpen = (property: unknown): boolean => open === 'all' || open.has(String(property))
   // What code works out is left to TypeScript.
   const checked = entry.check(values, {
     ...run,
     report(code, parameters, part) {
-      if (!isOpen(run.path[depth])) run.report(code, parameters, part)
+      if (!isOpen(use, String(run.path[depth]))) run.report(code, parameters, part)
     },
   })
   if (checked !== INVALID) return checked as Properties
-  return open === 'all' || open.size > 0 ? { ...use.values, ...defaultsOf(entry.fields, use) } : {}
+  return open === 'all' || open.length > 0 ? { ...use.values, ...defaultsOf(entry.fields, use) } : {}
 }
 
 /**
  * The values of properties that are not written, where not all of the others are known. Those that are written out stay
  * as they are, so that what is private in them is found.
  */
-function defaultsOf(fields: Fields, { values, open }: BlockUse): Properties {
-  const missing = Object.entries(fields).filter(
-    ([name]) => !Object.hasOwn(values, name) && open !== 'all' && !open.has(name),
-  )
+function defaultsOf(fields: Fields, use: BlockUse): Properties {
+  const missing = Object.entries(fields).filter(([name]) => !Object.hasOwn(use.values, name) && !isOpen(use, name))
   return Object.fromEntries(
     missing.flatMap(([name, { options }]) => {
       const value = options.default ?? (options.optional ? null : undefined)
@@ -69,6 +66,7 @@ export function locateInBody(
 ): Span | undefined {
   const [first, position, ...rest] = path
   if (!body || first !== BODY || typeof position !== 'number') return undefined
-  const [start, end] = body.parsed.uses()[position]?.locate(rest, part === 'value' ? 'value' : 'key') ?? [0, 0]
+  const use = body.summary.uses[position]
+  const [start, end] = use ? locateProperty(use, rest[0], part === 'value' ? 'value' : 'key') : [0, 0]
   return [start + body.startOffset, end + body.startOffset]
 }

@@ -1,4 +1,4 @@
-import type { ParsedBody } from '../body/parsed-body.ts'
+import type { TextSummary } from '../body/body-summary.ts'
 import { createDiagnostic, type Diagnostic } from '../diagnostics/diagnostic.ts'
 import { describeValue } from '../diagnostics/words.ts'
 import type { PathSegment, ReadDocument, SourceText } from '../read/document.ts'
@@ -6,7 +6,6 @@ import type { AssetAnswer } from '../schema/asset.ts'
 import { type EntryChecks, ITEM_ID_KEY } from '../schema/compile-schema.ts'
 import { type CheckRun, INVALID } from '../schema/field.ts'
 import type { CollectionModel } from '../schema/model.ts'
-import { Pending } from '../schema/pending.ts'
 import { pointerOf } from '../schema/pointer.ts'
 import { slugOf, whySlugUnfit } from '../schema/slug.ts'
 import type { Entry, EntryBody, FieldText, Reference } from './entry.ts'
@@ -27,14 +26,12 @@ export interface RecordContext {
   readonly body: EntryBody | undefined
   readonly locale: string | undefined
   readonly rank: string | undefined
-  /** Collections in which references make entries. */
-  readonly growing: ReadonlySet<string>
   /** Looks at a file that an entry of a file names. */
   asset(path: string, from: string): AssetAnswer
   /** Matches a pattern within bounded time. */
   readonly matches: CheckRun['matches']
   /** Reads Markdown of a field. */
-  readText(text: string): ParsedBody
+  summariseText(text: string): TextSummary
 }
 
 /** Checks one record against its collection. Gives no entry where it has no id, which is then told. */
@@ -63,12 +60,9 @@ export function validateRecord(
     written: (value) => source.text.slice(...locate(run.path, 'value')) || String(value),
     hasLeadingZeros: document.hasLeadingZeros === true,
     reference(wanted) {
-      const plain =
-        wanted.by === 'id' && !wanted.several && !wanted.targets.some((target) => context.growing.has(target))
-      const pending = plain ? undefined : new Pending(wanted.text)
       const isPrivate = run.within.private > 0
-      references.push({ ...wanted, path: [...run.path], pending, ...(isPrivate ? { isPrivate } : {}) })
-      return pending ?? wanted.text
+      references.push({ ...wanted, path: [...run.path], ...(isPrivate ? { isPrivate } : {}) })
+      return wanted.text
     },
     asset(path) {
       const answer = context.asset(path, context.contentPath)
@@ -76,7 +70,7 @@ export function validateRecord(
       return answer
     },
     matches: context.matches,
-    linked: (text) => texts.push({ path: [...run.path], text, parsed: context.readText(text) }),
+    linked: (text) => texts.push({ path: [...run.path], text, summary: context.summariseText(text) }),
   }
   const { value } = record
   if (typeof value !== 'object' || value === null || Array.isArray(value)) {

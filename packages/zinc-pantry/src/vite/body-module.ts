@@ -1,6 +1,6 @@
 import { findAddresses, spansInValue } from '../body/html-addresses.ts'
 import type { Span } from '../diagnostics/diagnostic.ts'
-import { emitMdx, type RenderedBody } from '../emit/bodies.ts'
+import { emitMdx, type RenderedBody } from '../emit/body-chunk.ts'
 
 /** The text of a module and where it comes from, as bundlers take it. */
 export interface ModuleText {

@@ -1,4 +1,4 @@
-import type { RenderedBody } from '../emit/bodies.ts'
+import type { RenderedBody } from '../emit/body-chunk.ts'
 import type { SessionOutput } from '../engine/site-session.ts'
 
 /** The bodies of a site as modules: each can be loaded, replaced and split off by itself. */
@@ -11,21 +11,20 @@ export interface BodyModules {
 
 /** Names the modules of all bodies of an output. */
 export function listBodyModules(
-  { bodies: partNames, rendered }: SessionOutput,
+  { bodies: chunks }: SessionOutput,
   { nameOf, idOf }: { nameOf(body: RenderedBody): string; idOf(name: string): string },
 ): BodyModules {
   const bodies = new Map<string, RenderedBody>()
   const lists = new Map<string, string>()
-  for (const [collection, parts] of rendered) {
-    const own = partNames.get(collection) ?? []
-    const lines = parts.map((part, at) => {
-      const loaders = part.rendered.map((body) => {
+  for (const [collection, own] of chunks) {
+    const lines = own.map((chunk) => {
+      const loaders = chunk.bodies.map((body) => {
         if (!body) return 'null'
         const name = nameOf(body)
         bodies.set(name, body)
         return `() => import(${JSON.stringify(idOf(name))})`
       })
-      return `  '${own[at]}': [${loaders.join(', ')}],\n`
+      return `  '${chunk.name}': [${loaders.join(', ')}],\n`
     })
     lists.set(collection, emitList(lines))
   }

@@ -31,7 +31,7 @@ export const CHANGE_EVENT = 'zinc-pantry:change'
 export function openHotSite(
   hot: Hot | undefined,
   collections: readonly StoredCollection[],
-  locales: readonly string[],
+  locales: readonly string[] = [],
 ): Site {
   if (!hot) return openSite(collections, locales)
   const kept = hot.data.site as HotSite | undefined

@@ -113,7 +113,7 @@ export function zincPantry({
       })
     },
     // Parts never change; those that nothing needs any more are removed, which is no concern of any page.
-    hotUpdate: ({ file }) => (modules.isPart(file) ? [] : undefined),
+    hotUpdate: ({ file }) => (modules.isChunk(file) ? [] : undefined),
     async buildStart() {
       if (isServing()) return
       building ??= build()
@@ -128,7 +128,7 @@ export function zincPantry({
       return modules.load(id, { ssr, emitFile: (file) => this.emitFile(file) })
     },
     renderChunk(code, { fileName }) {
-      const placed = modules.placeParts(code, fileName)
+      const placed = modules.placeChunks(code, fileName)
       return placed === undefined ? undefined : { code: placed }
     },
     generateBundle() {

@@ -1,12 +1,12 @@
 import { existsSync, readFileSync } from 'node:fs'
 import { join } from 'node:path'
-import type { RenderedBody } from '../emit/bodies.ts'
-import { type EmittedModule, MOST_NAMED_PARTS } from '../emit/index-module.ts'
+import type { RenderedBody } from '../emit/body-chunk.ts'
+import { type EmittedCollection, emitSiteModule, MOST_NAMED_CHUNKS } from '../emit/site-module.ts'
 import type { SiteReport } from '../engine/site.ts'
 import type { SessionOutput } from '../engine/site-session.ts'
 import { emitBodyModule, type ModuleText } from './body-module.ts'
 import { listBodyModules } from './body-modules.ts'
-import { type Addresses, emitSiteModule } from './site-module.ts'
+import { type Addresses, createBundledForm } from './site-module.ts'
 
 /** A file beside the bundle. */
 interface EmittedFile {
@@ -34,21 +34,21 @@ export interface SiteModules {
   load(id: string, context: LoadContext): ModuleText | string | undefined
   /** The absolute path of the module of the site. */
   entry(): string
-  /** True for a part of the output, by its absolute path. */
-  isPart(file: string): boolean
+  /** True for a chunk of the output, by its absolute path. */
+  isChunk(file: string): boolean
   /** The path by which a server finds a file of the content folder that an address means. */
   fileAt(url: string, base: string): string | undefined
-  /** Code of a file of the bundle, in which parts are found. */
-  placeParts(code: string, fileName: string): string | undefined
-  /** Gives files that fields name to the bundle. */
+  /** Code of a file of the bundle, in which chunks are found. */
+  placeChunks(code: string, fileName: string): string | undefined
+  /** Gives files that entries name to the bundle. */
   emitFiles(emit: (file: EmittedFile) => string): void
 }
 
 const PREFIX = 'virtual:zinc-pantry/'
-/** The folder of the bundle in which parts are. */
-const PARTS_FOLDER = 'pantry'
+/** The folder of the bundle in which chunks are. */
+const CHUNKS_FOLDER = 'pantry'
 /** Stands in code for the way from a file of the bundle to that folder. */
-const PARTS_PLACE = '__ZINC_PANTRY_PARTS__'
+const CHUNKS_PLACE = '__ZINC_PANTRY_CHUNKS__'
 
 /** The modules of one output. */
 interface OwnModules {
@@ -94,29 +94,29 @@ export function createSiteModules({
       load,
       isHot: isServing,
       bodies: (collection) => own.listNames.get(collection),
-      loadPart(collection) {
-        if (isServing) return serveParts(collection, folderOf(current), ssr)
-        const parts = collection.parts.filter((path) => /^(?:rows|indexes)\//.test(path))
+      loadChunk(collection) {
+        if (isServing) return serveChunks(collection, folderOf(current), ssr)
+        const chunks = collection.chunks.filter((path) => /^(?:rows|indexes)\//.test(path))
         // More are put beside the bundle; that for a server has no files beside it.
-        if (parts.length > MOST_NAMED_PARTS && !ssr) return referParts(collection, parts, { current, emitFile })
-        const loaders = parts.map((path) => `'${path}': () => ${load(path)}`).join(', ')
+        if (chunks.length > MOST_NAMED_CHUNKS && !ssr) return referChunks(collection, chunks, { current, emitFile })
+        const loaders = chunks.map((path) => `'${path}': () => ${load(path)}`).join(', ')
         return `return ({ ${loaders} })[\`\${kind}/${collection.name}-\${name}.js\`]()`
       },
     }
   }
   /** Parts that are put beside the bundle. */
-  const referParts = (
-    { name }: EmittedModule,
-    parts: readonly string[],
+  const referChunks = (
+    { name }: EmittedCollection,
+    chunks: readonly string[],
     { current, emitFile }: { readonly current: SessionOutput; emitFile(file: EmittedFile): string },
   ): string => {
-    for (const path of parts)
+    for (const path of chunks)
       emitFile({
         type: 'asset',
-        fileName: `${PARTS_FOLDER}/${path}`,
+        fileName: `${CHUNKS_FOLDER}/${path}`,
         source: readFileSync(join(root, current.folder, path)),
       })
-    return `return import(/* @vite-ignore */ new URL(\`${PARTS_PLACE}\${kind}/${name}-\${name}.js\`, $url).href)`
+    return `return import(/* @vite-ignore */ new URL(\`${CHUNKS_PLACE}\${kind}/${name}-\${name}.js\`, $url).href)`
   }
 
   return {
@@ -124,7 +124,7 @@ export function createSiteModules({
     replace(next) {
       if (!next || next === output) return
       const made = listBodyModules(next, { nameOf, idOf: (name) => `${PREFIX}body/${name}.js` })
-      const codes = next.modules.flatMap(({ name }) => {
+      const codes = next.collections.flatMap(({ name }) => {
         const code = made.listCode(name)
         return code === undefined ? [] : [{ name, code, id: `${PREFIX}bodies/${name}-${digest(code)}.js` }]
       })
@@ -148,14 +148,14 @@ export function createSiteModules({
     load(id, context) {
       const path = id.replace(/\?.*$/s, '')
       if (output && path === entry())
-        return emitSiteModule(output.modules, output.locales, addressesOf(output, context))
+        return emitSiteModule(output.collections, output.locales, createBundledForm(addressesOf(output, context)))
       if (path === `${PREFIX}none.js`) return emitNothing(expected, context.ssr)
       if (!path.startsWith(PREFIX)) return undefined
       const body = bodies.get(path.slice(`${PREFIX}body/`.length, -'.js'.length))
       return body && output ? emitBodyModule(body, { root, content: output.content, read }) : lists.get(path)
     },
     entry,
-    isPart: (file) => output !== undefined && file.startsWith(`${folderOf(output)}/`) && file !== entry(),
+    isChunk: (file) => output !== undefined && file.startsWith(`${folderOf(output)}/`) && file !== entry(),
     fileAt(url, base) {
       if (!output) return undefined
       const path = decode(url.replace(/[?#].*$/s, ''))
@@ -164,10 +164,10 @@ export function createSiteModules({
       if (file === undefined || !output.assets.has(file)) return undefined
       return `${base}@fs${encodeURI(`${root.startsWith('/') ? '' : '/'}${root}/${output.content}/${file}`)}`
     },
-    placeParts(code, fileName) {
-      if (!code.includes(PARTS_PLACE)) return undefined
+    placeChunks(code, fileName) {
+      if (!code.includes(CHUNKS_PLACE)) return undefined
       const way = '../'.repeat(fileName.split('/').length - 1) || './'
-      return code.replaceAll(PARTS_PLACE, `${way}${PARTS_FOLDER}/`)
+      return code.replaceAll(CHUNKS_PLACE, `${way}${CHUNKS_FOLDER}/`)
     },
     emitFiles(emit) {
       const start = output?.assetBase.replace(/^\//, '') ?? ''
@@ -190,8 +190,8 @@ function emitNothing(names: readonly string[], ssr: boolean): string {
   return [...names.map((name) => `export let ${name}\n`), wait].join('')
 }
 
-/** While serving, parts are loaded from where they are. */
-function serveParts({ name }: EmittedModule, folder: string, ssr: boolean): string {
+/** While serving, chunks are loaded from where they are. */
+function serveChunks({ name }: EmittedCollection, folder: string, ssr: boolean): string {
   const path = `${encodeURI(folder)}/\${kind}/${name}-\${name}.js`
   const rooted = path.startsWith('/') ? path : `/${path}`
   const address = ssr ? `\`file://${rooted}\`` : `\`\${import.meta.env.BASE_URL}@fs${rooted}\``

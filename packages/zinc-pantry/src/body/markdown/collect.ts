@@ -1,8 +1,8 @@
 import type { Span } from '../../diagnostics/diagnostic.ts'
 import type { WrittenFacts } from '../../schema/body-facts.ts'
+import type { BodyLink } from '../body-summary.ts'
 import { findAddresses } from '../html-addresses.ts'
 import { silentImagesInHtml } from '../html-tags.ts'
-import type { BodyLink } from '../parsed-body.ts'
 import { countWords, createFacts } from '../text-facts.ts'
 import { noteOf, plainText, type Token } from './token.ts'
 

@@ -2,9 +2,17 @@ import { createDiagnostic, type Diagnostic, type Place, type Span } from '../../
 import type { WrittenFacts } from '../../schema/body-facts.ts'
 import type { BodyModel } from '../../schema/body-settings.ts'
 import { BodyError } from '../body-error.ts'
+import {
+  addressesOf,
+  type BlockUse,
+  type BodyLink,
+  type BodySummary,
+  type CodeFence,
+  type TextSummary,
+} from '../body-summary.ts'
 import { ADDRESS_ATTRIBUTES, findAddresses } from '../html-addresses.ts'
 import { idsInHtml, silentImagesInHtml } from '../html-tags.ts'
-import type { BlockUse, BodyLink, CodeFence, OutputOptions, ParsedBody, Rewrite } from '../parsed-body.ts'
+import type { OutputOptions, ParsedBody, Rewrite } from '../parsed-body.ts'
 import { PluginFailure } from '../plugin-failure.ts'
 import { sanitiseHtml } from '../sanitise.ts'
 import { readCodeInfo } from './code-info.ts'
@@ -125,7 +133,38 @@ function createBody(body: BodyText, parser: StepParser, { blocks, settings }: Pa
     return failure ? [failureDiagnostic(failure, body)] : []
   }
 
+  const silentImagesOf = (): Span[] => {
+    if (!SILENT.test(text)) return []
+    return parse()
+      .whole()
+      .flatMap((token, position): readonly Span[] => {
+        const found =
+          token.type === 'html_block'
+            ? rawHtml === 'drop'
+              ? []
+              : silentImagesInHtml(token.content)
+            : silentImages(token.children ?? [], rawHtml !== 'drop')
+        return found.map((span) => parse().map().inline(position, span))
+      })
+  }
+
+  const textSummary = (): TextSummary => {
+    const silentImages = silentImagesOf()
+    if (!hasPlugins)
+      return { addresses: [...new Set(findCandidates(text).map(({ address }) => address))], silentImages }
+    // A plugin can make links of anything.
+    const links = linksOf(parse().whole(), () => true)
+    return { addresses: addressesOf(links), links, silentImages }
+  }
+
   return {
+    textSummary,
+    summary: (): BodySummary => ({
+      ...textSummary(),
+      languages: [...new Set(Array.from(text.matchAll(FENCE), ([, language = '']) => language))],
+      imports: [],
+      uses: usesOf().uses,
+    }),
     diagnostics() {
       return [
         ...usesOf().diagnostics,
@@ -142,39 +181,16 @@ function createBody(body: BodyText, parser: StepParser, { blocks, settings }: Pa
     },
     links(isFine) {
       let everywhere = hasPlugins
-      let isSuspect = hasPlugins
       for (const { address, isDefined } of findCandidates(text)) {
-        if (isFine(address)) continue
-        isSuspect = true
         // Such an address can belong to a link anywhere.
-        if (isDefined) everywhere = true
+        if (isDefined && !isFine(address)) everywhere = true
       }
-      if (!isSuspect) return []
       const tokens = everywhere ? parse().whole() : parse().blocks()
       const concerns = (content: string): boolean =>
         everywhere || findCandidates(content).some(({ address }) => !isFine(address))
       return linksOf(tokens, concerns).filter(({ href }) => !isFine(href))
     },
-    silentImages() {
-      if (!SILENT.test(text)) return []
-      return parse()
-        .whole()
-        .flatMap((token, position): readonly Span[] => {
-          const found =
-            token.type === 'html_block'
-              ? rawHtml === 'drop'
-                ? []
-                : silentImagesInHtml(token.content)
-              : silentImages(token.children ?? [], rawHtml !== 'drop')
-          return found.map((span) => parse().map().inline(position, span))
-        })
-    },
-    imports: () => [],
-    uses: () => usesOf().uses,
     fences(isFine) {
-      // With escapes it can be any language.
-      const isPlain = (language = ''): boolean => !/[\\&]/.test(language) && isFine(language)
-      if (Array.from(text.matchAll(FENCE), ([, language]) => isPlain(language)).every(Boolean)) return []
       const lines = linesOf(text)
       return parse()
         .blocks()
@@ -189,7 +205,6 @@ function createBody(body: BodyText, parser: StepParser, { blocks, settings }: Pa
     facts: factsOf,
     text: () => textOfTokens(parse().whole()),
     async output(output: OutputOptions) {
-      factsOf()
       const tokens = parse().whole()
       rewriteAddresses(tokens, output.rewrite)
       const environment = { ...parse().environment, output, opened: 0, rawHtml }

@@ -1,5 +1,5 @@
 import type { Span } from '../../diagnostics/diagnostic.ts'
-import type { BlockUse } from '../parsed-body.ts'
+import type { BlockUse } from '../body-summary.ts'
 import type { SourceMap } from './source-map.ts'
 import { noteOf, type RawUse, type Token } from './token.ts'
 
@@ -22,16 +22,12 @@ export function findUses(tokens: readonly Token[], map: SourceMap): PlacedUse[] 
 }
 
 /** A directive as a use of a block. */
-export function createUse(use: RawUse, blocks: readonly string[], place: (span: Span) => Span): BlockUse {
-  return {
-    name: use.name,
-    block: blocks.includes(use.name) ? use.name : undefined,
-    values: Object.fromEntries(use.attributes.map(({ name, value }) => [name, value])),
-    hasCells: true,
-    open: new Set(),
-    locate([property], part) {
-      const attribute = use.attributes.find(({ name }) => name === property)
-      return place(attribute ? (part === 'key' ? attribute.key : attribute.span) : use.span)
-    },
-  }
-}
+export const createUse = (use: RawUse, blocks: readonly string[], place: (span: Span) => Span): BlockUse => ({
+  name: use.name,
+  ...(blocks.includes(use.name) ? { block: use.name } : {}),
+  values: Object.fromEntries(use.attributes.map(({ name, value }) => [name, value])),
+  hasCells: true,
+  open: [],
+  span: place(use.span),
+  places: use.attributes.map(({ name, key, span }) => ({ name, key: place(key), value: place(span) })),
+})

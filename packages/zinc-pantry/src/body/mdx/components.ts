@@ -3,7 +3,7 @@ import type { Root } from 'mdast'
 import type { MdxJsxAttribute } from 'mdast-util-mdx'
 import type { Span } from '../../diagnostics/diagnostic.ts'
 import { suggestNearest } from '../../diagnostics/suggest.ts'
-import type { BlockUse } from '../parsed-body.ts'
+import type { BlockUse, PropertyPlace } from '../body-summary.ts'
 import { literalOf, NOT_LITERAL } from './literal.ts'
 import { isJsx, type JsxElement, spanOf, visit } from './visit.ts'
 
@@ -57,29 +57,29 @@ export function findComponents(
 function createUse(element: JsxElement, head: { name: string; block: string; span: Span }): BlockUse {
   const attributes = element.attributes.filter((one) => one.type === 'mdxJsxAttribute')
   const values: Record<string, unknown> = {}
-  const open = new Set<string>()
+  const open: string[] = []
   for (const attribute of attributes) {
     const value = readValue(attribute)
-    if (value === NOT_LITERAL) open.add(attribute.name)
+    if (value === NOT_LITERAL) open.push(attribute.name)
     else values[attribute.name] = value
   }
   const hasSpread = attributes.length < element.attributes.length
   return {
-    name: head.name,
-    block: head.block,
+    ...head,
     values,
     hasCells: false,
     open: hasSpread ? 'all' : open,
-    locate([property], part) {
-      const attribute = attributes.find(({ name }) => name === property)
-      if (!attribute) return head.span
-      const [start, end] = spanOf(attribute)
-      const key: Span = [start, start + attribute.name.length]
-      if (part === 'key' || attribute.value === null || attribute.value === undefined) return key
-      const length = typeof attribute.value === 'string' ? attribute.value.length + 1 : attribute.value.value.length + 1
-      return [end - length, end - 1]
-    },
+    places: attributes.map(placeAttribute),
   }
+}
+
+function placeAttribute(attribute: MdxJsxAttribute): PropertyPlace {
+  const { name, value } = attribute
+  const [start, end] = spanOf(attribute)
+  const key: Span = [start, start + name.length]
+  if (value === null || value === undefined) return { name, key, value: key }
+  const length = (typeof value === 'string' ? value : value.value).length + 1
+  return { name, key, value: [end - length, end - 1] }
 }
 
 function readValue({ value }: MdxJsxAttribute): unknown {

@@ -1,10 +1,10 @@
 import type { Root } from 'mdast'
 import { createDiagnostic, type Diagnostic, type Place, type Span } from '../../diagnostics/diagnostic.ts'
-import type { WrittenFacts } from '../../schema/body-facts.ts'
 import { BodyError } from '../body-error.ts'
+import { addressesOf, type BodySummary } from '../body-summary.ts'
 import type { BodyText } from '../markdown/markdown-body.ts'
 import { linesOf } from '../markdown/source-map.ts'
-import type { BlockUse, BodyLink, BodyOutput, CodeFence, OutputOptions, ParsedBody } from '../parsed-body.ts'
+import type { BodyOutput, OutputOptions, ParsedBody } from '../parsed-body.ts'
 import { PluginFailure } from '../plugin-failure.ts'
 import { NO_FACTS } from '../text-facts.ts'
 import { describeTree, findFences, findImports, findLinks, findSilentImages, idsOf, textOfTree } from './collect.ts'
@@ -12,26 +12,24 @@ import { findComponents, type UnknownComponent } from './components.ts'
 import type { MdxCompiler } from './mdx-compiler.ts'
 
 /** What is known of a text of MDX without its tree. */
-interface Summary {
-  readonly uses: readonly BlockUse[]
+interface Description {
+  readonly summary: Required<BodySummary>
   readonly unknown: readonly UnknownComponent[]
-  readonly ids: readonly string[]
-  readonly links: readonly BodyLink[]
-  readonly fences: readonly CodeFence[]
-  readonly silent: readonly Span[]
-  readonly imports: readonly BodyLink[]
-  readonly facts: WrittenFacts
 }
 
-const EMPTY: Summary = {
-  uses: [],
+const EMPTY: Description = {
+  summary: {
+    addresses: [],
+    languages: [],
+    links: [],
+    fences: [],
+    imports: [],
+    silentImages: [],
+    uses: [],
+    ids: [],
+    facts: NO_FACTS,
+  },
   unknown: [],
-  ids: [],
-  links: [],
-  fences: [],
-  silent: [],
-  imports: [],
-  facts: NO_FACTS,
 }
 
 /** How many trees are kept for compiling; of the texts beyond, each is parsed once more. */
@@ -50,14 +48,14 @@ export interface MdxContext {
 export function createMdxBody(body: BodyText, { compiler, blocks, budget }: MdxContext): ParsedBody {
   const { file, startOffset } = body
   const place = ([start, end]: Span): Place => ({ file, span: [start + startOffset, end + startOffset] })
-  let summary: Summary | undefined
+  let description: Description | undefined
   let fault: Diagnostic | undefined
   let kept: Root | undefined
-  const read = (): Summary => {
-    summary ??= summarise()
-    return summary
+  const read = (): Description => {
+    description ??= parse()
+    return description
   }
-  const summarise = (): Summary => {
+  const parse = (): Description => {
     try {
       const tree = compiler.parse(body.text)
       if (budget.left-- > 0) kept = tree
@@ -86,13 +84,12 @@ export function createMdxBody(body: BodyText, { compiler, blocks, budget }: MdxC
       if (fault) return [fault]
       return unknown.map(({ span, ...parameters }) => createDiagnostic('component-unknown', place(span), parameters))
     },
-    ids: () => read().ids,
-    links: (isFine) => read().links.filter(({ href }) => !isFine(href)),
-    silentImages: () => read().silent,
-    imports: (isFine) => read().imports.filter(({ href }) => !isFine(href)),
-    uses: () => read().uses,
-    fences: (isFine) => read().fences.filter(({ language }) => !isFine(language)),
-    facts: () => read().facts,
+    ids: () => read().summary.ids,
+    summary: () => read().summary,
+    textSummary: () => read().summary,
+    links: (isFine) => read().summary.links.filter(({ href }) => !isFine(href)),
+    fences: (isFine) => read().summary.fences.filter(({ language }) => !isFine(language)),
+    facts: () => read().summary.facts,
     text: () => {
       read()
       return fault ? '' : textOfTree(kept ?? compiler.parse(body.text))
@@ -104,18 +101,24 @@ export function createMdxBody(body: BodyText, { compiler, blocks, budget }: MdxC
   }
 }
 
-function describe(tree: Root, text: string, blocks: readonly string[]): Summary {
+function describe(tree: Root, text: string, blocks: readonly string[]): Description {
   const { uses, unknown } = findComponents(tree, blocks)
   const names = uses.flatMap(({ block }) => block ?? [])
+  const links = findLinks(tree, text).map(({ href, span }) => ({ href, span }))
+  const fences = findFences(tree, text)
   return {
-    uses,
+    summary: {
+      addresses: addressesOf(links),
+      languages: [...new Set(fences.map(({ language }) => language))],
+      links,
+      fences,
+      imports: findImports(tree),
+      silentImages: findSilentImages(tree),
+      uses,
+      ids: idsOf(tree),
+      facts: describeTree(tree, names),
+    },
     unknown,
-    ids: idsOf(tree),
-    links: findLinks(tree, text),
-    fences: findFences(tree, text),
-    silent: findSilentImages(tree),
-    imports: findImports(tree),
-    facts: describeTree(tree, names),
   }
 }
 

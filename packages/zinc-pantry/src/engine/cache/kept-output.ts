@@ -1,24 +1,42 @@
-import type { RenderedBody } from '../../emit/bodies.ts'
+import type { RenderedBody } from '../../emit/body-chunk.ts'
+import { findResult, type KeptReads, keepResult } from '../../memo/kept-results.ts'
+import type { RecordStore } from '../../memo/record-store.ts'
+import type { WrittenFacts } from '../../schema/body-facts.ts'
 
-/** A body as it was rendered, and what its output depends on beside its file. */
+/** A body as it was rendered, and what was found in it. */
 export interface KeptOutput {
   /** The properties of blocks, and the settings of the site. */
   readonly scope: string
-  /** What became of addresses. */
-  readonly addresses: readonly (readonly [written: string, address: string])[]
   readonly body: RenderedBody
+  readonly facts: WrittenFacts
+  /** Its plain text, where it is searched. */
+  readonly text?: string | undefined
 }
 
-/** An output as JSON, in pieces. HTML, which is JSON already, is not written as a text in a text. */
-export function writeOutput({ body, ...output }: KeptOutput): string[] {
-  if (body.format === 'mdx') return [JSON.stringify({ ...output, body })]
-  const { htmlJson, ...rest } = body
-  return [JSON.stringify({ ...output, body: rest }).slice(0, -1), ',"html":', htmlJson, '}']
+/** An output, and what became of its addresses. */
+export interface RecalledOutput extends KeptOutput {
+  readonly addresses: readonly (readonly [written: string, address: string])[]
 }
 
-/** Reads what {@link writeOutput} wrote; undefined where there is nothing. */
-export function readOutput(value: unknown): KeptOutput | undefined {
-  const { html, ...output } = (value ?? {}) as KeptOutput & { readonly html?: string }
-  if (value === undefined || html === undefined) return value as KeptOutput | undefined
-  return { ...output, body: { ...output.body, htmlJson: JSON.stringify(html) } as RenderedBody }
+/** Keeps an output. HTML, which is JSON already, is not written as a text in a text. */
+export function keepOutput(
+  store: RecordStore,
+  key: string,
+  { body, ...output }: KeptOutput,
+  addresses: KeptReads,
+): void {
+  if (body.format === 'markdown') {
+    const { htmlJson, ...rest } = body
+    const head = JSON.stringify({ ...output, body: rest }).slice(0, -1)
+    keepResult(store, key, addresses, head, ',"html":', htmlJson, '}')
+  } else keepResult(store, key, addresses, JSON.stringify({ ...output, body }))
+}
+
+/** Finds what {@link keepOutput} kept. */
+export function findOutput(store: RecordStore, key: string): RecalledOutput | undefined {
+  const found = findResult<KeptOutput & { readonly html?: string }>(store, key)
+  if (!found) return undefined
+  const { html, ...output } = found.value
+  const body = html === undefined ? output.body : ({ ...output.body, htmlJson: JSON.stringify(html) } as RenderedBody)
+  return { ...output, body, addresses: found.reads as RecalledOutput['addresses'] }
 }

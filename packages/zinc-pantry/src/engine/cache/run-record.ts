@@ -1,8 +1,7 @@
-import type { EmittedModule } from '../../emit/index-module.ts'
 import type { Host } from '../../host/host.ts'
 import { isSameView } from '../../link/publication.ts'
+import type { EmittedSite } from '../graph/emit-site.ts'
 import { isWhole, type WrittenFiles } from '../publish.ts'
-import type { RenderedPart } from '../rendering.ts'
 import type { SiteReport } from '../site.ts'
 import type { Survey } from '../survey.ts'
 import { writeModelText } from './model-text.ts'
@@ -19,19 +18,11 @@ export interface RunRecord {
   readonly output?: OutputRecord | undefined
 }
 
-/** An output that was written: the texts of its heads, and the states of all its files. */
-export interface WrittenOutput {
+/** An output that was written. */
+export interface WrittenOutput extends EmittedSite {
   readonly folder: string
-  readonly heads: ReadonlyMap<string, string>
-  /** All files, the heads included. */
+  /** The states of all files, the entry files included. */
   readonly files: WrittenFiles
-  /** What the module of the output is made of. */
-  readonly modules: readonly EmittedModule[]
-  /** The names of the parts with bodies, and what is in them where it is remembered. */
-  readonly bodies: ReadonlyMap<string, readonly string[]>
-  readonly rendered: ReadonlyMap<string, readonly RenderedPart[]>
-  /** Files that fields of entries name, or lead to, below the content folder. */
-  readonly assets: ReadonlySet<string>
 }
 
 /** What is remembered of an output. */
@@ -62,7 +53,7 @@ export function describeRun(
   const { text, hasCode } = writeModelText(model)
   if (hasCode && code === undefined) return undefined
   const files = listing.files.map((path) => {
-    const digest = state.survey(`${model.content}/${path}`)
+    const digest = state.digestOf(`${model.content}/${path}`)
     return digest === undefined ? undefined : `${path} ${digest}`
   })
   const answers = [...sources].map(([name, source]) =>

@@ -1,49 +1,37 @@
-import type { Host } from '../../host/host.ts'
+import { type Host, HostError, LEFT_OVER } from '../../host/host.ts'
+import { createMemo, FORGETFUL, type Memo } from '../../memo/memo.ts'
+import { openRecordStore, type RecordStore } from '../../memo/record-store.ts'
+import type { Storage } from '../../memo/storage.ts'
 import type { AssetFacts } from '../../schema/asset.ts'
-import type { FileResult } from '../check-file.ts'
+import { type Bodies, openBodies } from '../bodies.ts'
 import type { FileReason } from '../file-account.ts'
-import { type AskedAsset, createFileRecord } from './file-record.ts'
-import { type KeptOutput, readOutput, writeOutput } from './kept-output.ts'
-import { openRecordStore, type RecordStore } from './record-store.ts'
-import { RememberedBody } from './remembered-body.ts'
+import type { Generation } from '../publish.ts'
+import { findOutput, type KeptOutput, keepOutput, type RecalledOutput } from './kept-output.ts'
 import { openSiteState, type SiteState } from './site-state.ts'
-import { createStageMemory, type StageMemory } from './stage-memory.ts'
-
-/** A file that was checked, as it is remembered. */
-export interface RememberedFile {
-  /** Says all that the results of its collection depend on beside their content. */
-  readonly scope: string
-  /** Says all that its result depends on. */
-  readonly key: string
-  readonly result: FileResult
-  readonly assets: readonly AskedAsset[]
-  /** Stands in kept data for values that are not known yet. */
-  readonly mark: string
-  /** True where it is kept from run to run already. */
-  isKept: boolean
-}
 
 /** What is known of a site from earlier runs: of this process, and of others where there is a folder for it. */
 export interface SiteMemory {
   /** True where code of MDX comes with what it was made from. */
   readonly hasMaps: boolean
-  /** Of this process, by path. */
-  readonly files: Map<string, RememberedFile>
   /** Why files were checked in this run; of all files that belong to collections. */
   readonly reasons: Map<string, FileReason>
+  /** Records that are kept from process to process. */
   readonly store: RecordStore
+  /** True where they are. */
+  readonly isStored: boolean
   readonly state: SiteState
-  /** What the stages found; undefined where the process does one run only. */
-  readonly stages: StageMemory | undefined
+  readonly bodies: Bodies
+  /** Results of earlier runs of the same process; one that does one run only keeps none. */
+  readonly memo: Memo
+  /** What this process wrote last. */
+  generation: Generation | undefined
   /** What is known of files that entries name, by what was asked. */
   readonly assets: Map<string, KeptFacts>
-  /** The output of a body, where it is known. */
-  outputOf(body: RememberedBody): KeptOutput | undefined
-  keepOutput(body: RememberedBody, output: KeptOutput): void
+  /** The output of the body of a file, where it is kept. */
+  outputOf(file: string): RecalledOutput | undefined
+  keepOutput(file: string, output: KeptOutput, addresses: RecalledOutput['addresses']): void
   /** Forgets all files but those that are there, and some others. */
   forget(present: ReadonlySet<string>, others: readonly string[]): void
-  /** Keeps what was learnt of files so far. */
-  keepFiles(present?: ReadonlySet<string>): void
   /** Keeps all that was learnt of the files of a site. */
   save(present: ReadonlySet<string>): Promise<void>
 }
@@ -65,39 +53,31 @@ export interface MemoryOptions {
 
 /** Opens the memory of a site. */
 export function openSiteMemory(host: Host, { isKept, isLong, hasMaps = false }: MemoryOptions): SiteMemory {
-  const files = new Map<string, RememberedFile>()
-  const outputs = new WeakMap<RememberedBody, KeptOutput>()
-  const store = isKept ? openRecordStore(host, CACHE_FOLDER, { isReadAgain: isLong }) : NO_STORE
+  const store = isKept ? openRecordStore(createStorage(host), CACHE_FOLDER, { isReadAgain: isLong }) : NO_STORE
   const state = openSiteState(host, isKept ? `${CACHE_FOLDER}/state.json` : undefined)
   // No digest has such a letter.
-  const outputKey = ({ key }: RememberedBody): string | undefined => key && `o${key.slice(1)}`
-  const keepFiles = (present?: ReadonlySet<string>): void => {
-    for (const [path, remembered] of files) if (present?.has(path) ?? true) keepFile(store, remembered)
-  }
+  const outputKey = (key: string): string => `o${key.slice(1)}`
+  const bodies = openBodies(store, (key) => findOutput(store, outputKey(key)))
   return {
     hasMaps,
-    files,
     reasons: new Map(),
     store,
+    isStored: isKept,
     state,
-    stages: isLong ? createStageMemory() : undefined,
+    bodies,
+    memo: isLong ? createMemo() : FORGETFUL,
+    generation: undefined,
     assets: new Map(),
-    outputOf(body) {
-      const key = outputKey(body)
-      return outputs.get(body) ?? (key === undefined ? undefined : readOutput(store.get(key)))
+    outputOf(file) {
+      const key = bodies.sourceOf(file)?.key
+      return key === undefined ? undefined : findOutput(store, outputKey(key))
     },
-    keepOutput(body, output) {
-      const key = outputKey(body)
-      if (isLong) outputs.set(body, output)
-      if (key !== undefined && isKept) store.put(key, ...writeOutput(output))
+    keepOutput(file, output, addresses) {
+      const key = bodies.sourceOf(file)?.key
+      if (key !== undefined && isKept) keepOutput(store, outputKey(key), output, addresses)
     },
-    forget(present, others) {
-      if (files.size <= present.size + others.length) return
-      for (const path of files.keys()) if (!present.has(path) && !others.includes(path)) files.delete(path)
-    },
-    keepFiles,
+    forget: (present, others) => bodies.forget((file) => present.has(file) || others.includes(file)),
     async save(present) {
-      keepFiles(present)
       const saved = store.save()
       state.save(present)
       await saved
@@ -105,15 +85,11 @@ export function openSiteMemory(host: Host, { isKept, isLong, hasMaps = false }: 
   }
 }
 
-function keepFile(store: RecordStore, file: RememberedFile): void {
-  const { key, result, isKept } = file
-  const parsed = result.entries[0]?.body?.parsed
-  const news = parsed instanceof RememberedBody ? parsed : undefined
-  if (isKept && !news?.hasNews) return
-  const record = createFileRecord(result, file)
-  if (record) store.put(key, JSON.stringify(record))
-  file.isKept = true
-  if (news) news.hasNews = false
-}
+/** A host as a place for records. */
+const createStorage = (host: Host): Storage => ({
+  ...host,
+  isFault: (error) => error instanceof HostError,
+  isLeftOver: (name) => LEFT_OVER.test(name),
+})
 
 const NO_STORE: RecordStore = { get: () => undefined, put: () => undefined, save: async () => undefined }

@@ -4,17 +4,15 @@ import { MAX_FILE_BYTES } from '../../read/decode.ts'
 /** What is known of the files of a site and of runs over it. */
 export interface SiteState {
   /** The digest of a file, read only where it may have changed; undefined where it cannot be read. */
-  digestOf(file: string): FileDigest | undefined
-  /** The digest of a file that will be asked for again. */
-  survey(file: string): string | undefined
+  digestOf(file: string): string | undefined
+  /** The bytes that were read for a digest, once, where they are still there. */
+  takeBytes(file: string): Uint8Array | undefined
   /** From now on only these files may have changed; undefined where all may have. */
-  trust(changed: ReadonlySet<string> | undefined): void
+  setChanged(changed: ReadonlySet<string> | undefined): void
   /** True where one of some files has another content than when it was last asked for. */
   haveChanged(files: Iterable<string>): boolean
   /** The files that may have changed; undefined where all may. */
   touched(): readonly string[] | undefined
-  /** True where a file is none of those that may have changed. */
-  isUntouched(file: string): boolean
   /** The digest that a file had at the end of the last run, and what the results of its collection depended on. */
   lastOf(file: string, collection: string): { readonly digest: string | undefined; readonly scope: string | undefined }
   /** Says what the results of a collection depend on beside its files. */
@@ -25,13 +23,7 @@ export interface SiteState {
   save(files: ReadonlySet<string>): void
 }
 
-/** A digest, and the bytes where they had to be read for it. */
-export interface FileDigest {
-  readonly digest: string
-  readonly bytes?: Uint8Array | undefined
-}
-
-/** So much that was read for digests is held until it is used. */
+/** The number of bytes that were read for digests and are held until they are used. */
 const MOST_UNUSED_BYTES = 64 * 2 ** 20
 
 type Stamped = readonly [stamp: string, digest: string]
@@ -52,15 +44,16 @@ export function openSiteState(host: Host, kept: string | undefined): SiteState {
   const scopes = new Map(lastScopes)
   let isChanged = false
   let changed: ReadonlySet<string> | undefined
+  /** Files that were looked at in this run. */
   const asked = new Set<string>()
   /** Bytes that were read for a digest, until they are read for themselves. */
   const unused = new Map<string, Uint8Array>()
   let unusedBytes = 0
-  const isUntouched = (file: string): boolean => changed !== undefined && !changed.has(file)
   /** Reads a file where it may have changed. */
-  const look = (file: string, known: Stamped | undefined): FileDigest | undefined => {
+  const look = (file: string, known: Stamped | undefined): string | undefined => {
+    asked.add(file)
     const stamp = host.stamp(file)
-    if (stamp !== undefined && known?.[0] === stamp) return { digest: known[1] }
+    if (stamp !== undefined && known?.[0] === stamp) return known[1]
     try {
       const size = host.size(file) ?? 0
       // What is larger is never read whole, so that its state has to do.
@@ -68,43 +61,40 @@ export function openSiteState(host: Host, kept: string | undefined): SiteState {
       const digest = host.digest(bytes ?? `${size} ${host.identity(file)}`)
       isChanged = true
       files.set(file, [stamp ?? '', digest])
-      return { digest, bytes }
+      if (bytes && unusedBytes + bytes.length < MOST_UNUSED_BYTES) {
+        unused.set(file, bytes)
+        unusedBytes += bytes.length
+      }
+      return digest
     } catch (error) {
       if (!(error instanceof HostError)) throw error
       files.delete(file)
       return undefined
     }
   }
-  const survey = (file: string): string | undefined => {
-    const found = look(file, files.get(file))
-    const { bytes } = found ?? {}
-    asked.add(file)
-    if (bytes && unusedBytes + bytes.length < MOST_UNUSED_BYTES) {
-      unused.set(file, bytes)
-      unusedBytes += bytes.length
-    }
-    return found?.digest
+  const forgetBytes = (): void => {
+    unused.clear()
+    unusedBytes = 0
   }
   return {
-    trust(files) {
-      changed = files
+    setChanged(some) {
+      changed = some
       asked.clear()
       // Of a run that was not made after all.
-      unused.clear()
-      unusedBytes = 0
+      forgetBytes()
     },
-    survey,
-    haveChanged: (some) => [...some].map((file) => files.get(file)?.[1] !== survey(file)).includes(true),
-    isUntouched,
+    haveChanged: (some) => [...some].map((file) => files.get(file)?.[1] !== look(file, files.get(file))).includes(true),
     touched: () => changed && [...changed],
     digestOf(file) {
+      const known = files.get(file)
+      const isKnown = asked.has(file) || changed?.has(file) === false
+      return known && isKnown ? known[1] : look(file, known)
+    },
+    takeBytes(file) {
       const bytes = unused.get(file)
       if (bytes) unusedBytes -= bytes.length
       unused.delete(file)
-      const known = files.get(file)
-      if (known && (bytes || isUntouched(file) || (changed && asked.has(file)))) return { digest: known[1], bytes }
-      asked.add(file)
-      return look(file, known)
+      return bytes
     },
     lastOf: (file, collection) => ({ digest: stored?.files[file]?.[1], scope: lastScopes.get(collection) }),
     setScope(collection, scope) {
@@ -119,8 +109,7 @@ export function openSiteState(host: Host, kept: string | undefined): SiteState {
     save(present) {
       if (!isChanged || kept === undefined) return
       isChanged = false
-      unused.clear()
-      unusedBytes = 0
+      forgetBytes()
       const state: StoredState = {
         version: host.version(),
         files: Object.fromEntries([...files].filter(([file]) => present.has(file))),

@@ -1,5 +1,5 @@
 import type { Diagnostic, Place } from '../../diagnostics/diagnostic.ts'
-import type { LinkedCollection } from '../../link/link-entries.ts'
+import type { LinkedCollection } from '../../link/link-entry.ts'
 import type { Model } from '../../schema/model.ts'
 import type { SettingStep } from '../../schema/settings-reader.ts'
 import type { LinkedEntry } from '../../validate/entry.ts'

@@ -1,5 +1,6 @@
 import { type Diagnostic, messageOf } from '../../diagnostics/diagnostic.ts'
-import { findLinks } from '../../link/check-links.ts'
+import { type LocatedLinks, placeLinks } from '../../link/check-links.ts'
+import { type EntryName, isSameEntry } from '../../link/pages.ts'
 import type { LinkedEntry } from '../../validate/entry.ts'
 import { asDefinitions, type Effect, entriesOf, type Removal, type Subject, type Without } from './effects.ts'
 import { functionsWithText } from './functions.ts'
@@ -54,6 +55,8 @@ async function takeOut(
   return { own, problems: await subject.problemsWithout({ files, isEntry }) }
 }
 
+const NO_LINKS: LocatedLinks = { body: [], texts: [] }
+
 const keyOf = (file: string, span: readonly number[]): string => `${file} ${span[0]}`
 
 /** Words for the places at which entries refer or link to others. */
@@ -71,15 +74,16 @@ function describeUses(
       const { file, span } = entry.locate(link.path)
       words.set(keyOf(file, span), `${from} refers to ${nameOf(link)} in ${link.path.join('.')}`)
     }
-    const targetOf = (href: string): LinkedEntry | undefined => {
+    const targetOf = (href: string): EntryName | undefined => {
       const target = checked.resolveLink(href, entry)
-      return target.kind === 'entry' || target.kind === 'no-page' ? target.entry : undefined
+      return target.kind === 'entry' || target.kind === 'no-page' ? target.page : undefined
     }
     const passOver = (href: string): boolean => {
       const target = targetOf(href)
-      return !target || target === entry || !isEntry(target)
+      return !target || isSameEntry(target, entry) || !isEntry(target)
     }
-    for (const { href, place } of findLinks(entry, passOver, checked.textOf))
+    const links = checked.bodies?.locateLinks(entry, passOver) ?? NO_LINKS
+    for (const { href, place } of placeLinks(entry, links, checked.textOf))
       words.set(keyOf(place.file, place.span), `${from} links to ${nameOf(targetOf(href) ?? entry)}`)
   }
   return words

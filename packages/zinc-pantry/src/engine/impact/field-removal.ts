@@ -1,3 +1,4 @@
+import { locateProperty } from '../../body/body-summary.ts'
 import { settingPath } from '../../diagnostics/words.ts'
 import type { Field, Fields, Step } from '../../schema/field.ts'
 import { fieldAt } from '../../schema/field-path.ts'
@@ -64,9 +65,9 @@ export async function removeBlock(subject: Subject, block: string, names: readon
         effects.push({ kind: 'use', words: `${from} uses it in ${at.join('.')}`, place: entry.locate(at) })
     }
     const { body } = entry
-    for (const use of body?.parsed.uses() ?? []) {
+    for (const use of body?.summary.uses ?? []) {
       if (!body || use.block !== block || (names.length > 0 && !Object.hasOwn(use.values, names[0] as string))) continue
-      const [start, end] = use.locate(names.slice(0, 1), 'key')
+      const [start, end] = locateProperty(use, names[0], 'key')
       const span = [start + body.startOffset, end + body.startOffset] as const
       effects.push({ kind: 'use', words: `${from} uses it in its body`, place: { file: body.file, span } })
     }

@@ -1,4 +1,4 @@
-import type { Host } from '../../host/host.ts'
+import type { Storage } from './storage.ts'
 
 const KEY_LENGTH = 32
 const CHECKSUM_LENGTH = 8
@@ -32,7 +32,7 @@ export interface RecordLines {
 }
 
 /** Starts to put lines together. */
-export function createRecordLines(host: Host): RecordLines {
+export function createRecordLines(storage: Storage): RecordLines {
   // An edit in a watch adds a few kilobytes, a cold build as much as it may.
   let buffer = new Uint8Array(2 ** 14)
   let size = 0
@@ -60,7 +60,7 @@ export function createRecordLines(host: Host): RecordLines {
       reserve(HEAD_LENGTH + json.reduce((sum, { length }) => sum + length * MOST_BYTES, 1))
       const start = size + HEAD_LENGTH
       const end = json.reduce((at, piece) => write(piece, at), start)
-      const head = headOf(host, key, buffer.subarray(start, end))
+      const head = headOf(storage, key, buffer.subarray(start, end))
       write(head, size)
       close(key, head, end)
     },
@@ -76,12 +76,12 @@ export function createRecordLines(host: Host): RecordLines {
 
 const readHead = (line: Uint8Array): string => decoder.decode(line.subarray(0, HEAD_LENGTH))
 
-const headOf = (host: Host, key: string, json: Uint8Array): string => `${key} ${host.checksum(json, key)} `
+const headOf = (storage: Storage, key: string, json: Uint8Array): string => `${key} ${storage.checksum(json, key)} `
 
 /** The value of a record; undefined where the line is damaged. */
-export function readLine(host: Host, key: string, line: Uint8Array): unknown {
+export function readLine(storage: Storage, key: string, line: Uint8Array): unknown {
   const json = line.subarray(HEAD_LENGTH)
-  if (readHead(line) !== headOf(host, key, json)) return undefined
+  if (readHead(line) !== headOf(storage, key, json)) return undefined
   return JSON.parse(decoder.decode(json))
 }
 

@@ -32,8 +32,8 @@ interface MdxOutput {
   readonly map?: BodyMap | undefined
 }
 
-/** So many bodies are loaded together: few files for thousands, little to load for one. */
-export const BODIES_A_PART = 16
+/** The number of bodies that are loaded together: few files for thousands, little to load for one. */
+export const BODIES_A_CHUNK = 16
 
 /** Makes a module that holds bodies, in the order of the entries. */
 export const emitBodies = (bodies: readonly string[]): string =>

@@ -1,5 +1,5 @@
-import { type Host, HostError, LEFT_OVER } from '../../host/host.ts'
 import { createRecordLines, findLines, type LinePlace, type RecordLines, readLine } from './record-lines.ts'
+import type { Storage } from './storage.ts'
 
 /** Records by key, kept from run to run. What cannot be read, or is damaged, is simply not there. */
 export interface RecordStore {
@@ -36,11 +36,11 @@ interface Segment {
  * holds. So builds at once, or one that is killed, cannot damage what others read.
  */
 export function openRecordStore(
-  host: Host,
+  storage: Storage,
   folder: string,
   { isReadAgain }: { readonly isReadAgain: boolean },
 ): RecordStore {
-  const writing = host.startWriting()
+  const writing = storage.startWriting()
   const segments = new Map<string, Segment>()
   const places = new Map<string, Place>()
   /** Lines that are in no segment yet. */
@@ -53,9 +53,9 @@ export function openRecordStore(
     isOpen = true
     segments.clear()
     places.clear()
-    const listed = host.list(folder)?.files ?? []
+    const listed = storage.list(folder)?.files ?? []
     for (const segment of listed.filter((name) => SEGMENT.test(name))) {
-      const bytes = readBytes(host, `${folder}/${segment}`)
+      const bytes = readBytes(storage, `${folder}/${segment}`)
       if (!bytes) continue
       segments.set(segment, { size: bytes.length, bytes })
       for (const [key, place] of findLines(bytes)) places.set(key, { segment, ...place })
@@ -67,11 +67,11 @@ export function openRecordStore(
     const place = places.get(key)
     const segment = place && segments.get(place.segment)
     if (!segment) return undefined
-    segment.bytes ??= readBytes(host, `${folder}/${place.segment}`)
+    segment.bytes ??= readBytes(storage, `${folder}/${place.segment}`)
     return segment.bytes?.subarray(place.start, place.end)
   }
   const writeSegment = (lines: RecordLines): string => {
-    const segment = `${host.digest(lines.heads())}.records`
+    const segment = `${storage.digest(lines.heads())}.records`
     if (!segments.has(segment)) writing.write(`${folder}/${segment}`, lines.bytes())
     segments.set(segment, { size: lines.size })
     if (isReadAgain) for (const [key, place] of lines.places) places.set(key, { segment, ...place })
@@ -86,10 +86,10 @@ export function openRecordStore(
   /** Writes the records of some keys together, and removes all other segments. */
   const compact = async (keys: Iterable<string>): Promise<void> => {
     const kept = new Set<string>()
-    let lines = createRecordLines(host)
+    let lines = createRecordLines(storage)
     const close = (): void => {
       if (lines.size > 0) kept.add(writeSegment(lines))
-      lines = createRecordLines(host)
+      lines = createRecordLines(storage)
     }
     for (const key of [...keys]) {
       const line = lineOf(key)
@@ -100,16 +100,16 @@ export function openRecordStore(
     close()
     const stale = [...segments.keys()].filter((name) => !kept.has(name))
     await writing.settled()
-    for (const left of (host.list(folder)?.files ?? []).filter((name) => LEFT_OVER.test(name)))
-      host.remove(`${folder}/${left}`)
+    for (const left of (storage.list(folder)?.files ?? []).filter(storage.isLeftOver))
+      storage.remove(`${folder}/${left}`)
     for (const segment of stale) {
-      host.remove(`${folder}/${segment}`)
+      storage.remove(`${folder}/${segment}`)
       segments.delete(segment)
     }
   }
   /** A full disk or a read-only folder costs time, later, and nothing else. */
   const forgive = (error: unknown): void => {
-    if (!(error instanceof HostError)) throw error
+    if (!storage.isFault(error)) throw error
   }
 
   return {
@@ -117,12 +117,12 @@ export function openRecordStore(
       if (!isOpen) open()
       used.add(key)
       const line = lineOf(key)
-      return line && readLine(host, key, line)
+      return line && readLine(storage, key, line)
     },
     put(key, ...json) {
       if (!isOpen) open()
       used.add(key)
-      added ??= createRecordLines(host)
+      added ??= createRecordLines(storage)
       added.add(key, json)
       if (added.size <= SEGMENT_SIZE) return
       try {
@@ -134,7 +134,7 @@ export function openRecordStore(
     async save() {
       if (!added && !isChanged) return
       try {
-        host.write(`${folder}/.gitignore`, '*\n')
+        storage.write(`${folder}/.gitignore`, '*\n')
         flush()
         isChanged = false
         const size = [...segments.values()].reduce((sum, one) => sum + one.size, 0)
@@ -153,11 +153,11 @@ export function openRecordStore(
   }
 }
 
-function readBytes(host: Host, file: string): Uint8Array | undefined {
+function readBytes(storage: Storage, file: string): Uint8Array | undefined {
   try {
-    return host.read(file)
+    return storage.read(file)
   } catch (error) {
-    if (error instanceof HostError) return undefined
+    if (storage.isFault(error)) return undefined
     throw error
   }
 }

@@ -1,0 +1,67 @@
+import { BodyError } from '../body/body-error.ts'
+import type { Highlighter } from '../body/highlighter.ts'
+import type { ParsedBody, Rewrite } from '../body/parsed-body.ts'
+import type { Diagnostic } from '../diagnostics/diagnostic.ts'
+import type { BlockFields } from '../schema/field.ts'
+import { hasPrivate } from '../schema/store-fields.ts'
+import type { Entry, EntryBody } from '../validate/entry.ts'
+import type { RenderedBody } from './body-chunk.ts'
+import type { OutputAddress } from './output-address.ts'
+import { createBlockStorer, type FieldRenderer } from './stored-entry.ts'
+
+/** What rendering a body gave: the body, or why it cannot be rendered though it can be read. */
+export interface BodyResult {
+  readonly body: RenderedBody | undefined
+  readonly diagnostics: readonly Diagnostic[]
+}
+
+/** What the bodies of a collection are rendered with. */
+export interface BodyRendering {
+  readonly blocks: BlockFields
+  readonly highlighter: Highlighter | undefined
+  /** Renders Markdown in the properties of blocks. */
+  readonly renderField: FieldRenderer
+}
+
+/** Renders the body of an entry; `address` gives what its links become. */
+export type BodyRenderer = (
+  entry: Pick<Entry, 'properties'> & { readonly body: EntryBody },
+  parsed: ParsedBody,
+  address: (href: string) => OutputAddress,
+) => Promise<BodyResult>
+
+/** Makes a renderer of the bodies of a collection. */
+export function createBodyRenderer({ blocks, highlighter, renderField }: BodyRendering): BodyRenderer {
+  const secretBlocks = new Set([...blocks].flatMap(([name, fields]) => (hasPrivate(fields, blocks) ? [name] : [])))
+  const store = createBlockStorer(blocks, renderField)
+  return async ({ body, properties: values }, parsed, address) => {
+    const shown = new Map<string, string>()
+    const named = new Set<string>()
+    const rewriteInto =
+      (found: (address: string, file: string) => void): Rewrite =>
+      (href) => {
+        const output = address(href)
+        if (output.file !== undefined) found(output.address, output.file)
+        return output.address
+      }
+    const rewrite = rewriteInto((output, file) => shown.set(output, file))
+    const rewriteNamed = rewriteInto((_output, file) => named.add(file))
+    const { uses } = body.summary
+    const properties = uses.map((use, at) => store(use, values[at] ?? {}, rewriteNamed))
+    try {
+      const { text, map } = await parsed.output({ highlighter, properties, rewrite })
+      const components = Object.fromEntries(uses.flatMap(({ name, block }) => (block ? [[name, block]] : [])))
+      const hasSecrets = uses.some(({ block = '' }) => secretBlocks.has(block))
+      const { file, linesAbove } = body
+      const source = { file, linesAbove, files: [...shown], named: [...named], hasSecrets }
+      const rendered: RenderedBody =
+        body.format === 'markdown'
+          ? { ...source, format: 'markdown', htmlJson: JSON.stringify(text) }
+          : { ...source, format: 'mdx', code: text, components, map }
+      return { body: rendered, diagnostics: [] }
+    } catch (error) {
+      if (!(error instanceof BodyError)) throw error
+      return { body: undefined, diagnostics: [error.diagnostic] }
+    }
+  }
+}

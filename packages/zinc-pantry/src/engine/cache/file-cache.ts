@@ -1,0 +1,159 @@
+import type { BodyReader } from '../../body/body-reader.ts'
+import type { BodyText } from '../../body/markdown/markdown-body.ts'
+import { isFault } from '../../diagnostics/diagnostic.ts'
+import type { AssignedFile, CollectionFiles } from '../../find/assign-files.ts'
+import type { Host } from '../../host/host.ts'
+import { findResult, keepResult, stands } from '../../memo/kept-results.ts'
+import { createDocument, type ReadDocument, type ReadResult, type SourceText } from '../../read/document.ts'
+import { formatOf } from '../../read/formats.ts'
+import type { AssetAnswer } from '../../schema/asset.ts'
+import type { CollectionModel, Model } from '../../schema/model.ts'
+import type { AssetReader } from '../assets.ts'
+import type { FileResult } from '../check-file.ts'
+import type { FileReason } from '../file-account.ts'
+import type { FileReader } from '../file-reader.ts'
+import { createFileRecord, type FileRecord, type Restoring, restoreFile } from './file-record.ts'
+import { writeModelText } from './model-text.ts'
+import type { SiteMemory } from './site-memory.ts'
+
+/** What is recalled of a file. */
+export interface Recalled {
+  readonly assigned: AssignedFile
+  /** Undefined where the file has to be checked. */
+  readonly result?: FileResult
+  /** Of its content, where it could be read. */
+  readonly digest?: string
+}
+
+/** A file that an entry names, as it names it, and the file that it stands in. */
+export interface AssetQuestion {
+  readonly path: string
+  readonly from: string
+}
+
+/** What the result of a file is made of: its content, and what is known of files that its entries name. */
+export type FileQuestion = 'content' | AssetQuestion
+
+export type FileAnswer = string | undefined | AssetAnswer
+
+/** A file that was checked. */
+interface CheckedFile {
+  /** Of the text that was checked; undefined where nothing could be read. */
+  readonly digest: string | undefined
+  readonly result: FileResult
+  /** What its entries asked of other files, and what the answers were. */
+  readonly assets: readonly (readonly [AssetQuestion, AssetAnswer])[]
+}
+
+/** The results of the files of one collection, kept from process to process. */
+export interface FileCache {
+  /** Says all that the results depend on beside the files; undefined where that cannot be said. */
+  readonly scope: string | undefined
+  /** Answers what the result of a file is made of. */
+  answer(assigned: AssignedFile, question: FileQuestion): FileAnswer
+  recall(assigned: AssignedFile, read: (question: FileQuestion) => FileAnswer): Recalled
+  keep(assigned: AssignedFile, checked: CheckedFile): void
+}
+
+/** True for the same answers. */
+export const isSameAnswer = (one: FileAnswer, other: FileAnswer): boolean =>
+  one === other || (typeof one === 'object' && JSON.stringify(one) === JSON.stringify(other))
+
+/** What the results of a collection's files depend on, beside their content. */
+interface MemoryContext {
+  readonly host: Host
+  readonly model: Model
+  readonly memory: SiteMemory
+  readonly code: string | undefined
+  readonly asset: AssetReader
+  readonly source: SourceText | undefined
+  readonly reader: BodyReader
+  readonly readFile: FileReader
+}
+
+/** Opens what is kept of the files of a collection. */
+export function openFileCache(found: CollectionFiles, context: MemoryContext): FileCache {
+  const { host, model, memory, asset, source } = context
+  const { collection } = found
+  const scope = scopeOf(found, context)
+  const fileOf = (path: string): string => source?.file ?? `${model.content}/${path}`
+  const keyOf = ({ path, named }: AssignedFile, digest: string): string =>
+    host.digest([scope, path, named, digest].join('\n'))
+  if (scope !== undefined) memory.state.setScope(collection.name, scope)
+  /** Why a file has to be checked. */
+  const findReason = (file: string, digest: string, isKept: boolean): FileReason => {
+    const last = memory.state.lastOf(file, collection.name)
+    if (last.digest === undefined) return 'first'
+    if (last.digest !== digest) return 'content'
+    if (last.scope !== scope) return 'configuration'
+    return isKept ? 'files' : 'first'
+  }
+  return {
+    scope,
+    answer: ({ path }, question) =>
+      question !== 'content'
+        ? asset(question.path, question.from)
+        : source
+          ? host.digest(source.text)
+          : memory.state.digestOf(fileOf(path)),
+    recall(assigned, read) {
+      const digest = read('content') as string | undefined
+      if (digest === undefined || scope === undefined) return { assigned, ...(digest === undefined ? {} : { digest }) }
+      const file = fileOf(assigned.path)
+      const key = keyOf(assigned, digest)
+      const kept = findResult<FileRecord>(memory.store, key)
+      const isSame = (question: AssetQuestion, answer: AssetAnswer): boolean => isSameAnswer(read(question), answer)
+      if (!kept || !stands(kept, isSame)) {
+        memory.reasons.set(file, findReason(file, digest, kept !== undefined))
+        return { assigned, digest }
+      }
+      memory.reasons.set(file, 'unchanged')
+      const result = restoreFile(kept.value, createRestoring(assigned, collection, { ...context, key }))
+      return { assigned, result }
+    },
+    keep(assigned, { digest, result, assets }) {
+      if (scope === undefined || digest === undefined || result.diagnostics.some(isFault)) return
+      const key = keyOf(assigned, digest)
+      const source = memory.bodies.sourceOf(fileOf(assigned.path))
+      if (source) source.key = key
+      const record = memory.isStored ? createFileRecord(result) : undefined
+      if (record) keepResult(memory.store, key, assets, JSON.stringify(record))
+    },
+  }
+}
+
+function scopeOf({ collection, base }: CollectionFiles, { host, model, code }: MemoryContext): string | undefined {
+  const { rules: _, derived, source: __, ...settings } = collection
+  const fields = Object.entries(derived).map(([name, { field }]) => [name, field])
+  const { content, locales, blocks } = model
+  const { text, hasCode } = writeModelText({ settings, fields, base, content, locales, blocks })
+  return hasCode && code === undefined ? undefined : host.digest([host.version(), hasCode ? code : '', text].join('\n'))
+}
+
+function createRestoring(
+  { path }: AssignedFile,
+  { csv }: CollectionModel,
+  { model, memory, source, readFile, reader, key }: MemoryContext & { readonly key: string },
+): Restoring {
+  const file = source?.file ?? `${model.content}/${path}`
+  const readAgain = (): ReadResult | undefined => {
+    const text = source ?? readFile(path)
+    return 'text' in text ? formatOf(path)?.read(text, csv ?? {}) : undefined
+  }
+  return {
+    file,
+    createDocument() {
+      let document: ReadDocument | undefined
+      return () => {
+        document ??= readAgain()?.document ?? createDocument({}, () => ({ span: [0, 0] }))
+        return document
+      }
+    },
+    restoreBody(body) {
+      const { format, startOffset } = body
+      const read = (): BodyText => ({ text: '', startOffset, ...readAgain()?.body, file })
+      memory.bodies.register(file, { reader, format, read, key })
+      return { ...body, file }
+    },
+  }
+}

@@ -1,0 +1,163 @@
+import { checkRules } from '../../compute/check-rules.ts'
+import { createDeriver, type Derived, type Deriver, NOTHING_SEEN, type Seen } from '../../compute/derive.ts'
+import { createReferrerFinder, fillReverse, hasReverse, isSameReferrers } from '../../compute/reverse.ts'
+import type { Diagnostic } from '../../diagnostics/diagnostic.ts'
+import type { LinkedCollection } from '../../link/link-entry.ts'
+import { areSame } from '../../memo/are-same.ts'
+import type { Memo } from '../../memo/memo.ts'
+import type { BlockFields, PatternMatcher } from '../../schema/field.ts'
+import type { CollectionModel } from '../../schema/model.ts'
+import type { LinkedEntry } from '../../validate/entry.ts'
+
+/** Entries with all that is computed. */
+export interface ComputedSite {
+  readonly computed: readonly LinkedCollection[]
+  readonly diagnostics: readonly Diagnostic[]
+  readonly steps: readonly ComputedCollection[]
+}
+
+/** The entries of a collection before and after each step, in the same places. */
+interface ComputedCollection {
+  readonly collection: CollectionModel
+  readonly linked: readonly LinkedEntry[]
+  readonly reversed: readonly LinkedEntry[]
+  /** Undefined where the collection derives nothing. */
+  readonly derived: readonly Derived[] | undefined
+}
+
+/** What computing takes. */
+export interface ComputeOptions {
+  readonly blocks: BlockFields
+  readonly matches: PatternMatcher
+}
+
+/**
+ * Computes what is not written: reverse references first, then derived fields, which may read each other and other
+ * entries in any order; rules last.
+ */
+export function computeSite(
+  memo: Memo,
+  collections: readonly LinkedCollection[],
+  { blocks, matches }: ComputeOptions,
+): ComputedSite {
+  const reversed = reverseSite(memo, collections, { blocks, known: () => undefined })
+  const deriver = createDeriver(reversed, { blocks, matches })
+  const steps = deriveSite(memo, { collections, reversed, deriver, known: () => undefined })
+  const rules = reversed.flatMap(({ collection, entries }) =>
+    collection.rules.length === 0
+      ? []
+      : memo.within(collection.name).list('rules', entries, {
+          inputs: [collection],
+          look: (_, key: string) => deriver.lookUp(key),
+          make(entry, read) {
+            const { seen, diagnostics } = checkRules(collection.rules, entry, deriver)
+            for (const key of seen.keys()) read(key)
+            return diagnostics
+          },
+        }),
+  )
+  return gather(memo, steps, rules.flat())
+}
+
+/**
+ * Computes again without what is not to be seen, which must leave no trace in what is computed either. An entry for which
+ * nothing that it is made of is different is that of the whole site.
+ */
+export function computePublished(
+  memo: Memo,
+  collections: readonly LinkedCollection[],
+  { whole, ...options }: ComputeOptions & { readonly whole: ComputedSite },
+): ComputedSite {
+  const { blocks, matches } = options
+  const known = whole.steps.map(({ linked, reversed, derived }) => ({
+    reversed: new Map(linked.map((entry, at) => [entry, reversed[at] as LinkedEntry])),
+    derived: new Map(derived?.map((one, at) => [reversed[at] as LinkedEntry, one])),
+  }))
+  const reversed = reverseSite(memo, collections, { blocks, known: (at, entry) => known[at]?.reversed.get(entry) })
+  const deriver = createDeriver(reversed, { blocks, matches })
+  const isSame = ([key, value]: readonly [string, unknown]): boolean => deriver.lookUp(key) === value
+  const findDerived = (at: number, entry: LinkedEntry): Derived | undefined => {
+    const one = known[at]?.derived.get(entry)
+    return one?.diagnostics.length === 0 && [...one.seen].every(isSame) ? one : undefined
+  }
+  return gather(memo, deriveSite(memo, { collections, reversed, deriver, known: findDerived }), [])
+}
+
+/** Finds what was made of an entry of a collection, which is told by its number, for the whole site. */
+type FindKnown<Made> = (at: number, entry: LinkedEntry) => Made | undefined
+
+function reverseSite(
+  memo: Memo,
+  collections: readonly LinkedCollection[],
+  { blocks, known }: { readonly blocks: BlockFields; readonly known: FindKnown<LinkedEntry> },
+): readonly LinkedCollection[] {
+  return collections.map((one, at) => {
+    const { collection } = one
+    const own = memo.within(collection.name)
+    const entries = own.keepEqual('entries', one.entries, areSame)
+    if (!hasReverse(collection)) return { collection, entries }
+    const find = createReferrerFinder(one, collections, blocks)
+    const fill = (entry: LinkedEntry, read: (key: null) => ReturnType<typeof find>): LinkedEntry => {
+      const referrers = read(null)
+      const whole = known(at, entry)
+      const isWhole =
+        whole?.data !== undefined && referrers.every(([name, ids]) => areSame(ids, whole.data?.[name] as typeof ids))
+      return isWhole ? whole : fillReverse(entry, referrers)
+    }
+    const reversed = own.list('reversed', entries, {
+      inputs: [collection],
+      look: (entry) => find(entry),
+      make: fill,
+      isSameRead: isSameReferrers,
+    })
+    return { collection, entries: reversed }
+  })
+}
+
+interface Deriving {
+  readonly collections: readonly LinkedCollection[]
+  readonly reversed: readonly LinkedCollection[]
+  readonly deriver: Deriver
+  readonly known: FindKnown<Derived>
+}
+
+function deriveSite(memo: Memo, { collections, reversed, deriver, known }: Deriving): readonly ComputedCollection[] {
+  return reversed.map(({ collection, entries }, at) => {
+    const linked = collections[at]?.entries ?? []
+    if (Object.keys(collection.derived).length === 0)
+      return { collection, linked, reversed: entries, derived: undefined }
+    const derived = memo.within(collection.name).list('derived', entries, {
+      inputs: [collection],
+      look: (_, key: string) => deriver.lookUp(key),
+      make(entry, read) {
+        const one = known(at, entry) ?? deriver.derive(entry)
+        for (const key of one.seen.keys()) read(key)
+        return one
+      },
+      // What failed tells its problem again, and those of what it read.
+      isKept: ({ diagnostics }) => diagnostics.length === 0,
+    })
+    return { collection, linked, reversed: entries, derived }
+  })
+}
+
+const gather = (
+  memo: Memo,
+  steps: readonly ComputedCollection[],
+  diagnostics: readonly Diagnostic[],
+): ComputedSite => ({
+  computed: steps.map(({ collection, reversed, derived }) => {
+    const own = memo.within(collection.name)
+    const entries = derived && own.value('computed', [derived], () => derived.map(({ entry }) => entry))
+    return { collection, entries: entries ?? reversed }
+  }),
+  diagnostics: [...steps.flatMap(({ derived = [] }) => derived.flatMap((one) => one.diagnostics)), ...diagnostics],
+  steps,
+})
+
+/** Makes what tells what the derived fields of an entry looked at. */
+export function createSeenFinder({ steps }: ComputedSite): (entry: LinkedEntry) => Seen {
+  const keyOf = ({ collection, id, locale }: LinkedEntry): string => `${collection}/${id}\n${locale ?? ''}`
+  const seen = new Map(steps.flatMap(({ derived = [] }) => derived.map((one) => [keyOf(one.entry), one.seen] as const)))
+  return (entry) => seen.get(keyOf(entry)) ?? NOTHING_SEEN
+}

@@ -1,0 +1,243 @@
+import type { Diagnostic } from '../../diagnostics/diagnostic.ts'
+import type { TextSource } from '../../diagnostics/render-text.ts'
+import { describeSharedAddresses, findSharedAddresses } from '../../link/check-addresses.ts'
+import { checkCollections } from '../../link/check-collections.ts'
+import { checkImages, createLinkChecker, hasAddress, listNamedBodies } from '../../link/check-links.ts'
+import { createUniqueKeys, describeDuplicates, findDuplicates, isSameKeys } from '../../link/check-unique.ts'
+import type { ImplicitEntry } from '../../link/implicit-entries.ts'
+import type { CollectionEntries, LinkedCollection } from '../../link/link-entry.ts'
+import {
+  type CollectionPages,
+  createLinkResolver,
+  type LinkContext,
+  type LinkResolver,
+} from '../../link/link-resolver.ts'
+import { createPage, isSamePage } from '../../link/pages.ts'
+import { findUnpublished, listMoments, type Viewing, withoutHidden } from '../../link/publication.ts'
+import { areSame } from '../../memo/are-same.ts'
+import type { Memo } from '../../memo/memo.ts'
+import type { PatternMatcher } from '../../schema/field.ts'
+import { type Model, mayDangle } from '../../schema/model.ts'
+import type { SettingProblem } from '../../schema/settings-reader.ts'
+import type { Bodies } from '../bodies.ts'
+import { orderComputed, orderEntries } from '../order-entries.ts'
+import { type ComputedSite, computePublished, computeSite } from './compute-site.ts'
+import { linkSite } from './link-site.ts'
+
+/** What the entries of all collections are connected with. */
+export interface ConnectContext extends Pick<LinkContext, 'files' | 'publicFiles' | 'guarded'> {
+  readonly model: Model
+  readonly viewing: Viewing
+  readonly matches: PatternMatcher
+  readonly textOf: TextSource
+  readonly bodies: Bodies
+}
+
+/** All that concerns more than one entry. */
+export interface ConnectedSite {
+  /** What is to be seen, in the order of each collection. */
+  readonly collections: readonly LinkedCollection[]
+  /** Also what is not to be seen. */
+  readonly everything: readonly LinkedCollection[]
+  readonly diagnostics: readonly Diagnostic[]
+  /** Of settings that only the content shows to be wrong. */
+  readonly problems: readonly SettingProblem[]
+  readonly implicit: readonly ImplicitEntry[]
+  readonly entryCount: number
+  /** Where links of bodies lead. */
+  readonly resolveLink: LinkResolver
+  /** Dates and instants at which something begins or ends to be seen. */
+  readonly moments: readonly string[]
+  readonly whole: ComputedSite
+}
+
+/** Connects entries: resolves references, computes, hides what is not to be seen, and checks what holds between them. */
+export function connectSite(
+  memo: Memo,
+  checked: readonly CollectionEntries[],
+  { model, viewing, matches, ...context }: ConnectContext,
+): ConnectedSite {
+  const { blocks } = model
+  const links = linkSite(memo.within('links'), checked, { blocks, matches, mayDangle: mayDangle(model) })
+  const ordered = links.linked.map((one) =>
+    memo.within('order').value(one.collection.name, [one.collection, one.entries], () => orderEntries(one, 'written')),
+  )
+  const whole = computeSite(memo.within('whole'), ordered, { blocks, matches })
+  const everything = orderComputed(whole.computed)
+  const {
+    hidden,
+    blocked,
+    diagnostics: unpublished,
+  } = findUnpublished(whole.computed, {
+    ...viewing,
+    locales: model.locales,
+  })
+  const published =
+    hidden.size === 0
+      ? undefined
+      : computePublished(memo.within('published'), withoutHidden(ordered, { hidden, blocked }), {
+          blocks,
+          matches,
+          whole,
+        })
+  const collections = published ? orderComputed(published.computed) : everything
+  const isOff = (code: string): boolean => model.severities.get(code) === 'off'
+  const codes = [
+    ...LINK_CODES,
+    ...(hidden.size > 0 ? ['link-unpublished'] : []),
+    ...(context.guarded.size > 0 ? ['link-source'] : []),
+  ]
+  const pages = listPages(memo.within('pages'), everything)
+  const resolveLink = memo.value(
+    'resolver',
+    [
+      ...pages.flatMap(({ name, hasPages, pages: own }) => [name, hasPages, own]),
+      context.files,
+      context.publicFiles,
+      context.guarded,
+      model,
+      memo.keepEqual('hidden', hidden, isSameMap),
+      keepFailed(memo, checked),
+    ],
+    () =>
+      createLinkResolver({
+        ...context,
+        collections: pages,
+        served: model.served,
+        assetBase: model.assetBase,
+        failedFiles: new Map(checked.map(({ collection, failedFiles }) => [collection.name, failedFiles])),
+        hidden,
+      }),
+  )
+  return {
+    collections,
+    everything,
+    diagnostics: [
+      ...links.diagnostics,
+      ...whole.diagnostics,
+      ...findDuplicateKeys(memo.within('unique'), everything, model.sharedSlugs),
+      ...checkCollections(everything, model.locales),
+      ...unpublished,
+      ...(published?.diagnostics ?? []),
+      ...findDuplicateAddresses(memo, published ? collections : everything, published ? undefined : pages),
+      ...(codes.every(isOff)
+        ? []
+        : checkAllLinks(memo.within('checked links'), everything, { resolveLink, ...context })),
+    ],
+    problems: links.problems,
+    implicit: links.implicit,
+    entryCount: links.linked.reduce((sum, { entries }) => sum + entries.length, 0),
+    resolveLink,
+    moments: listMoments(everything),
+    whole,
+  }
+}
+
+const LINK_CODES = ['link-broken', 'link-fragment', 'link-without-page', 'image-alternative']
+
+const isSameMap = (one: ReadonlyMap<string, string>, other: ReadonlyMap<string, string>): boolean =>
+  one.size === other.size && [...one].every(([key, value]) => other.get(key) === value)
+
+/** Says which files could not be read. */
+const keepFailed = (memo: Memo, checked: readonly CollectionEntries[]): unknown =>
+  memo.value('failed files', checked, () => JSON.stringify(checked.map(({ failedFiles }) => failedFiles)))
+
+/** What links can know of all entries. */
+const listPages = (memo: Memo, collections: readonly LinkedCollection[]): readonly CollectionPages[] =>
+  collections.map(({ collection, entries }) => ({
+    name: collection.name,
+    hasPages: collection.address !== undefined,
+    pages: memo.list(collection.name, entries, {
+      inputs: [collection],
+      make: (entry) => createPage(entry, collection),
+      isEqual: isSamePage,
+    }),
+  }))
+
+/** Finds ids, slugs and values that are there twice. */
+function findDuplicateKeys(
+  memo: Memo,
+  collections: readonly LinkedCollection[],
+  sharedSlugs: readonly (readonly string[])[],
+): Diagnostic[] {
+  const keys = collections.map(({ collection, entries }) =>
+    memo.list(collection.name, entries, {
+      inputs: [collection],
+      make: createUniqueKeys(collection),
+      isEqual: isSameKeys,
+    }),
+  )
+  const numberOf = (name: string): number => collections.findIndex(({ collection }) => collection.name === name)
+  const duplicates = memo.value('duplicates', [...keys, sharedSlugs], () =>
+    findDuplicates(
+      keys,
+      sharedSlugs.map((names) => names.map(numberOf)),
+    ),
+  )
+  return describeDuplicates(duplicates, collections)
+}
+
+/** Finds pages of what is to be seen that have one address. */
+function findDuplicateAddresses(
+  memo: Memo,
+  collections: readonly LinkedCollection[],
+  known: readonly CollectionPages[] | undefined,
+): Diagnostic[] {
+  const pages = known ?? listPages(memo.within('published pages'), collections)
+  const shared = memo.value(
+    'shared addresses',
+    pages.map((one) => one.pages),
+    () => findSharedAddresses(pages),
+  )
+  return describeSharedAddresses(shared, collections)
+}
+
+/** Checks all links; those of an entry again where one of them may lead elsewhere, or its heading is gone. */
+function checkAllLinks(
+  memo: Memo,
+  collections: readonly LinkedCollection[],
+  { resolveLink, textOf, bodies }: Pick<ConnectedSite, 'resolveLink'> & Pick<ConnectContext, 'textOf' | 'bodies'>,
+): Diagnostic[] {
+  const headings = findHeadings(memo, collections, { resolveLink, bodies })
+  const checker = createLinkChecker(resolveLink, textOf)
+  return collections.flatMap(({ collection, entries }) =>
+    memo
+      .list(collection.name, entries, {
+        inputs: [resolveLink],
+        look: (_, file: string) => headings.get(file),
+        make(entry, read) {
+          const isFine = checker.createTest(entry, read)
+          const images = checkImages(entry, textOf)
+          if (!hasAddress(entry, isFine)) return images
+          return [...checker.describe(entry, bodies.locateLinks(entry, isFine), read), ...images]
+        },
+      })
+      .flat(),
+  )
+}
+
+/** What fragments may name in the bodies that a link names a heading of, by their files. */
+function findHeadings(
+  memo: Memo,
+  collections: readonly LinkedCollection[],
+  { resolveLink, bodies }: Pick<ConnectedSite, 'resolveLink'> & Pick<ConnectContext, 'bodies'>,
+): ReadonlyMap<string, readonly string[]> {
+  const named = new Set(
+    collections.flatMap(({ collection, entries }) =>
+      memo
+        .within('named bodies')
+        .list(collection.name, entries, { inputs: [resolveLink], make: (entry) => listNamedBodies(entry, resolveLink) })
+        .flat(),
+    ),
+  )
+  const headings = new Map<string, readonly string[]>()
+  for (const { collection, entries } of named.size === 0 ? [] : collections) {
+    const own = entries.filter(({ body, source }) => body && named.has(source.file))
+    const ids = memo.within('headings').list(collection.name, own, {
+      make: ({ body }): readonly string[] => (body ? bodies.idsOf(body) : []),
+      isEqual: (one, other) => areSame(one, other),
+    })
+    for (const [at, { source }] of own.entries()) headings.set(source.file, ids[at] ?? [])
+  }
+  return headings
+}

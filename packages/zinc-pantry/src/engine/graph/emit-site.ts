@@ -1,0 +1,186 @@
+import type { Diagnostic } from '../../diagnostics/diagnostic.ts'
+import { BODIES_A_CHUNK, emitBodies, emitBody, type RenderedBody } from '../../emit/body-chunk.ts'
+import { pathOfChunk } from '../../emit/chunk.ts'
+import { type EntryFiles, emitEntryFiles } from '../../emit/entry-files.ts'
+import { createEntryReaders, type EntryReaders } from '../../emit/entry-readers.ts'
+import { collectNotes } from '../../emit/field-notes.ts'
+import { emitJsonChunk } from '../../emit/json-chunk.ts'
+import { type EmittedCollection, emitSiteModule, OUTPUT_FORM } from '../../emit/site-module.ts'
+import { toldOrder } from '../../emit/stored-entry.ts'
+import { type CollectionIds, emitTypes } from '../../emit/types.ts'
+import { listParts } from '../../indexing/build-index.ts'
+import type { LinkedCollection } from '../../link/link-entry.ts'
+import type { Memo } from '../../memo/memo.ts'
+import type { CollectionModel, Model } from '../../schema/model.ts'
+import type { Bodies } from '../bodies.ts'
+import { type ChunkWriter, createChunkWriter } from '../chunk-writer.ts'
+import type { Publisher } from '../publish.ts'
+import { indexCollection } from './index-collection.ts'
+import type { Holder, RenderedRows, SiteRendering } from './render-site.ts'
+
+/** What an output is made with. */
+export interface EmitContext {
+  readonly model: Model
+  readonly memo: Memo
+  readonly rendering: SiteRendering
+  readonly bodies: Bodies
+  readonly publisher: Publisher
+  digest(text: string): string
+}
+
+/** An output whose chunks are written: what its module is made of, and the entry files, which are still to be written. */
+export interface EmittedSite {
+  readonly entryFiles: EntryFiles
+  readonly collections: readonly EmittedCollection[]
+  /** The chunks with the bodies of each collection; without the bodies where nothing is remembered. */
+  readonly bodies: ReadonlyMap<string, readonly BodyChunk[]>
+  /** Files of the content folder that what is published names. */
+  readonly assets: ReadonlySet<string>
+  /** Of bodies that cannot be rendered. Where there are any, the output is not whole. */
+  readonly diagnostics: readonly Diagnostic[]
+}
+
+/** Bodies that are loaded together. */
+export interface BodyChunk {
+  readonly name: string
+  readonly bodies: readonly (RenderedBody | undefined)[]
+}
+
+/** Makes an output, and hands its chunks on as they come: of thousands of bodies they would not fit into memory. */
+export async function emitSite(collections: readonly LinkedCollection[], context: EmitContext): Promise<EmittedSite> {
+  const { model, memo, rendering, publisher, digest } = context
+  const writers = new Map(
+    collections.map(({ collection: { name } }) => [name, createChunkWriter(name, { memo, publisher, digest })]),
+  )
+  const writerOf = ({ name }: CollectionModel): ChunkWriter => writers.get(name) as ChunkWriter
+  const assets = new Set(collections.flatMap(({ entries }) => entries.flatMap((entry) => entry.assets)))
+  const bodies = new Map<string, readonly BodyChunk[]>()
+  const diagnostics: Diagnostic[] = []
+  for (const holder of collections) {
+    if (!holder.collection.body) continue
+    const emitted = await emitAllBodies(holder, { ...context, writer: writerOf(holder.collection) })
+    bodies.set(holder.collection.name, emitted.chunks)
+    diagnostics.push(...emitted.diagnostics)
+    for (const file of emitted.files) assets.add(file)
+  }
+  const nothing = { entryFiles: new Map<string, string>(), collections: [], bodies, assets, diagnostics }
+  if (diagnostics.length > 0) return nothing
+  const stored = collections.map((one) => rendering.storedRows(one))
+  const readers = createEntryReaders(stored)
+  const emitted = stored.map((rows) => {
+    const writer = writerOf(rows.collection)
+    const names = bodies.get(rows.collection.name)?.map(({ name }) => name)
+    return emitCollection(rows, { ...context, writer, readers, names })
+  })
+  for (const rows of stored) for (const { files } of rows.stored()) for (const file of files) assets.add(file)
+  const ids = new Map(emitted.map(({ module: { name }, ids: own }) => [name, own]))
+  const idLists = [...ids.values()].flatMap(({ ids: own, isComplete }) => [own, isComplete])
+  const modules = emitted.map(({ module }) => module)
+  const entryFiles = emitEntryFiles({
+    types: memo.value('types', [model, ...idLists], () => emitTypes(model, (name) => ids.get(name) ?? NO_IDS)),
+    module: emitSiteModule(modules, model.locales, OUTPUT_FORM),
+    collections: Object.fromEntries(
+      emitted.map(({ module: { name, chunks }, count }) => [name, { entries: count, parts: chunks }]),
+    ),
+  })
+  return { ...nothing, entryFiles, collections: modules }
+}
+
+const NO_IDS: CollectionIds = { ids: [], isComplete: true }
+
+interface BodyTarget extends EmitContext {
+  readonly writer: ChunkWriter
+}
+
+async function emitAllBodies(
+  { collection, entries }: Holder,
+  { model, memo, rendering, publisher, writer }: BodyTarget,
+): Promise<Pick<EmittedSite, 'diagnostics'> & { readonly chunks: BodyChunk[]; readonly files: ReadonlySet<string> }> {
+  const rendered = rendering.bodies({ collection, entries })
+  const chunks: BodyChunk[] = []
+  const diagnostics: Diagnostic[] = []
+  const files = new Set<string>()
+  for (let start = 0; start < entries.length; start += BODIES_A_CHUNK) {
+    const end = Math.min(entries.length, start + BODIES_A_CHUNK)
+    const bodies: (RenderedBody | undefined)[] = []
+    for (let row = start; row < end; row++) {
+      const result = await (rendered[row] as (typeof rendered)[number])()
+      diagnostics.push(...result.diagnostics)
+      bodies.push(result.body)
+      for (const file of result.body?.named ?? []) files.add(file)
+    }
+    const name = writer.node(
+      `bodies from ${start}`,
+      () => bodies,
+      (all) => all.add('bodies', emitBodies(bodies.map((body) => emitBody(body, model.output)))),
+    )
+    chunks.push({ name, bodies: memo.isKept ? bodies : [] })
+    await publisher.turn()
+  }
+  return { chunks, diagnostics, files }
+}
+
+interface CollectionContext extends Pick<EmitContext, 'model' | 'memo' | 'bodies'> {
+  readonly writer: ChunkWriter
+  readonly readers: EntryReaders
+  /** The names of the chunks with bodies. */
+  readonly names: readonly string[] | undefined
+}
+
+function emitCollection(
+  rows: RenderedRows,
+  { model, memo, bodies, writer, readers, names }: CollectionContext,
+): { readonly module: EmittedCollection; readonly ids: CollectionIds; readonly count: number } {
+  const { collection, entries, shapes } = rows
+  const { name, single, search } = collection
+  const source = {
+    collection,
+    entries,
+    rows: rows.rows(),
+    shapes,
+    locales: collection.locales === undefined ? [] : model.locales,
+    order: toldOrder(collection),
+    sortOrders: readers.ordersOf(rows),
+    texts: search.length === 0 ? undefined : readers.textsOf(rows, ({ body }) => (body ? bodies.textOf(body) : '')),
+  }
+  const { catalogue, orderSizes } = indexCollection(source, memo.within(name).within('indexes'), (unit, inputs, make) =>
+    writer.node(unit, inputs, (chunks) =>
+      make({
+        rows: (all) => chunks.addAll('rows', all.map(emitJsonChunk)),
+        index: (content) => chunks.add('indexes', emitJsonChunk(content)),
+      }),
+    ),
+  )
+  const stored = writer.node(
+    'catalogue',
+    () => [{}],
+    (chunks) => {
+      const index = (content: unknown): string => chunks.add('indexes', emitJsonChunk(content))
+      const ofBodies = names && { bodies: listParts(names, BODIES_A_CHUNK, index) }
+      const notes = collectNotes(collection)
+      return {
+        catalogue: pathOfChunk(
+          'catalogues',
+          name,
+          chunks.add('catalogues', emitJsonChunk({ ...catalogue, ...ofBodies })),
+        ),
+        ...(Object.keys(notes).length > 0
+          ? { notes: pathOfChunk('notes', name, chunks.add('notes', emitJsonChunk(notes))) }
+          : {}),
+      }
+    },
+  )
+  const ids = memo.within(name).list('ids', entries, { make: ({ id }) => id })
+  return {
+    module: { name, isSingle: single, shapes, ...stored, chunks: writer.paths(), orderSizes },
+    ids: { ids, isComplete: hasAllIds({ collection, entries }, model.locales[0]) },
+    count: entries.length,
+  }
+}
+
+/** True where every id is there in the first language. */
+function hasAllIds({ collection, entries }: Holder, first: string | undefined): boolean {
+  if (collection.locales === undefined) return true
+  const known = new Set(entries.flatMap(({ id, locale }) => (locale === first ? [id] : [])))
+  return entries.every(({ id }) => known.has(id))
+}

@@ -1,0 +1,149 @@
+import { setOwn } from '../../diagnostics/own-key.ts'
+import { buildIndex } from '../../indexing/build-index.ts'
+import { buildOrder, type OrderSource } from '../../indexing/build-order.ts'
+import { buildSearch } from '../../indexing/build-texts.ts'
+import { createValueReaders } from '../../indexing/collect-values.ts'
+import { layOutRows, splitGroup } from '../../indexing/row-blocks.ts'
+import { buildLocaleRows } from '../../indexing/visible-rows.ts'
+import { areSame } from '../../memo/are-same.ts'
+import type { Memo } from '../../memo/memo.ts'
+import { type Catalogue, nameOfOrder, type StoredIndex } from '../../query/catalogue.ts'
+import type { SortKey } from '../../query/condition.ts'
+import type { Shape } from '../../schema/field.ts'
+import type { CollectionModel } from '../../schema/model.ts'
+import type { Entry } from '../../validate/entry.ts'
+
+type Values = Readonly<Record<string, unknown>>
+
+/** Keeps the chunks of a collection and gives their names. */
+export interface ChunkKeeper {
+  /** Chunks of rows, which share a name. */
+  rows(chunks: readonly (readonly Values[])[]): string
+  index(content: unknown): string
+}
+
+/** Where chunks go: something and its chunks are made again where an input is another one. */
+export type ChunkNode = <Value>(
+  name: string,
+  inputs: () => readonly unknown[],
+  make: (keep: ChunkKeeper) => Value,
+) => Value
+
+/** What the indexes of a collection are made of. */
+export interface IndexSource {
+  readonly collection: CollectionModel
+  readonly entries: readonly Pick<Entry, 'id' | 'locale'>[]
+  /** The entries as they are stored. */
+  readonly rows: readonly Values[]
+  readonly shapes: Readonly<Record<string, Shape>>
+  /** The languages of the site, where the collection has several. */
+  readonly locales: readonly string[]
+  /** What the entries are ordered by, as far as all of it may be told. */
+  readonly order: readonly SortKey[]
+  /** Orders that are kept ready beside those of the indexes. */
+  readonly sortOrders: readonly OrderSource[]
+  /** The texts of a row; undefined where nothing is searched. */
+  readonly texts: ((row: number) => readonly string[]) | undefined
+}
+
+/** The catalogue of a collection, and how large the orders are that it keeps, by their names, in bytes. */
+export interface IndexedCollection {
+  readonly catalogue: Catalogue
+  readonly orderSizes: Readonly<Record<string, number>>
+}
+
+/** Makes the chunks of a collection, and the catalogue that leads to them. */
+export function indexCollection(source: IndexSource, memo: Memo, node: ChunkNode): IndexedCollection {
+  const { entries, rows, locales, order } = source
+  const count = rows.length
+  const { size, group, bounds } = layOutRows(count)
+  const names = bounds.slice(1).map((end, at) => {
+    const own = rows.slice(bounds[at], end)
+    return node(
+      `rows from ${bounds[at]}`,
+      () => own,
+      (keep) => keep.rows(splitGroup(own, size)),
+    )
+  })
+  const indexes: Record<string, StoredIndex> = {}
+  for (const [path, index] of indexValues(source, memo, node)) setOwn(indexes, path, index)
+  const orderSizes: Record<string, number> = {}
+  for (const one of source.sortOrders) {
+    const name = nameOfOrder(one.path, one.collation)
+    const keys = memo.keepEqual(`keys of ${name}`, one.keys(), areSame)
+    const { index, sizeBytes } = node(
+      `order of ${name}`,
+      () => [keys],
+      (keep) => buildOrder(keys, one, keep.index),
+    )
+    setOwn(indexes, name, index)
+    setOwn(orderSizes, name, sizeBytes)
+  }
+  const search = searchTexts(source, memo, node)
+  const catalogue: Catalogue = {
+    count,
+    rows: { size, group, names: names.join('') },
+    indexes,
+    ...(order.length > 0 ? { order } : {}),
+    ...(search === undefined ? {} : { search }),
+    ...(locales.length > 0 ? { locales: buildLocaleRows(entries, locales) } : {}),
+  }
+  return { catalogue, orderSizes }
+}
+
+/** The indexes of all paths that have any. */
+function indexValues(
+  { collection, rows, shapes }: IndexSource,
+  memo: Memo,
+  node: ChunkNode,
+): (readonly [path: string, index: StoredIndex])[] {
+  const readers = createValueReaders(shapes, collection.indexes)
+  const isSameValues = (one: readonly (readonly unknown[])[], other: readonly (readonly unknown[])[]): boolean =>
+    one.every((values, at) => areSame(values, other[at] ?? []))
+  const values = memo.isKept
+    ? memo.list('values', rows, { inputs: [collection], make: readers.valuesOf, isEqual: isSameValues })
+    : []
+  return readers.paths.flatMap((path, at) => {
+    const valuesAt = (): readonly unknown[] =>
+      memo.list(`values at ${path}`, values, {
+        inputs: [collection],
+        make: (own) => own[at] ?? [],
+        isEqual: areSame,
+      })
+    const index = node(
+      `index of ${path}`,
+      () => [collection, valuesAt()],
+      (keep) => {
+        const postings = readers.postings(path, rows)
+        return postings && buildIndex(postings, rows.length, keep.index)
+      },
+    )
+    return index ? [[path, index] as const] : []
+  })
+}
+
+/** The name of the chunk that a full-text search loads first. */
+function searchTexts({ collection, rows, texts }: IndexSource, memo: Memo, node: ChunkNode): string | undefined {
+  if (!texts) return undefined
+  const isSame = (one: readonly (readonly string[])[], other: readonly (readonly string[])[]): boolean =>
+    one.length === other.length && one.every((own, row) => areSame(own, other[row] ?? []))
+  const all = memo.isKept
+    ? memo.keepEqual(
+        'texts',
+        rows.map((_, row) => texts(row)),
+        isSame,
+      )
+    : undefined
+  const places = collection.search.map(({ path, weight }) => ({ path: path.join('.'), weight }))
+  return node(
+    'search',
+    () => [collection, all],
+    (keep) =>
+      keep.index(
+        buildSearch(
+          { places, count: rows.length, texts: all ? (row) => all[row] as readonly string[] : texts },
+          keep.index,
+        ),
+      ),
+  )
+}

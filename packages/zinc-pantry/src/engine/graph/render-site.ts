@@ -1,0 +1,203 @@
+import type { Highlighter } from '../../body/highlighter.ts'
+import { createFieldRenderer } from '../../body/markdown/markdown-body.ts'
+import type { StoredRows } from '../../emit/entry-readers.ts'
+import {
+  createOutputAddress,
+  type Dimensions,
+  type EntryLinks,
+  isSameAddress,
+  type OutputAddress,
+} from '../../emit/output-address.ts'
+import { type BodyResult, createBodyRenderer } from '../../emit/render-body.ts'
+import { createStorer, type FieldRenderer, type Stored, shapesOf } from '../../emit/stored-entry.ts'
+import type { LinkResolver } from '../../link/link-resolver.ts'
+import type { BodyModel } from '../../schema/body-settings.ts'
+import type { BlockFields } from '../../schema/field.ts'
+import type { CollectionModel } from '../../schema/model.ts'
+import type { Entry } from '../../validate/entry.ts'
+import type { AssetReader } from '../assets.ts'
+import type { SiteMemory } from '../cache/site-memory.ts'
+
+/** What rendering needs of a check and of the configuration. */
+export interface RenderContext {
+  readonly resolveLink: LinkResolver
+  readonly highlighter: Highlighter | undefined
+  readonly blocks: BlockFields
+  /** What is put before the paths of pictures and other files. */
+  readonly assetBase: string
+  readonly asset: AssetReader
+  /** Another object where what is known of files may be different. */
+  readonly assetState: unknown
+  readonly memory: Pick<SiteMemory, 'memo' | 'bodies' | 'outputOf' | 'keepOutput' | 'hasMaps'>
+}
+
+/** The entries of a collection. */
+export interface Holder {
+  readonly collection: CollectionModel
+  readonly entries: readonly Entry[]
+}
+
+/** Entries as they are in the output: links lead to the pages of entries, and Markdown is HTML. */
+export interface SiteRendering {
+  /** Entries as they are stored, made when they are asked for. */
+  storedRows(holder: Holder): RenderedRows
+  /** Renders the bodies of entries, each when it is asked for. */
+  bodies(holder: Holder): readonly (() => Promise<BodyResult>)[]
+}
+
+/** Entries as they are stored. */
+export interface RenderedRows extends StoredRows {
+  stored(): readonly Stored[]
+}
+
+/** Makes the rendering of a site. */
+export function createRendering(context: RenderContext): SiteRendering {
+  const { blocks, memory, assetState, resolveLink } = context
+  const { memo } = memory
+  const links = createLinks(context)
+  const renderers = new Map<string, FieldRenderer>()
+  const rendererOf = (collection: CollectionModel): FieldRenderer => {
+    const known = renderers.get(collection.name) ?? createRenderer(collection, context)
+    renderers.set(collection.name, known)
+    return known
+  }
+  return {
+    storedRows({ collection, entries }) {
+      const list = (): readonly Stored[] => {
+        const store = createStorer(collection, blocks, rendererOf(collection))
+        return memo.within('stored').list(collection.name, entries, {
+          inputs: [collection],
+          look: (entry, { href, isDimensions }: LinkQuestion): OutputAddress | Dimensions =>
+            isDimensions ? links.dimensions(href, entry) : links.address(href, entry),
+          make: (entry, read) => store(entry, readLinks(read), entry.body && memory.bodies.factsOf(entry.body)),
+          answeredFrom: [resolveLink, assetState],
+          isSameRead: isSameAnswer,
+        })
+      }
+      let stored: readonly Stored[] | undefined
+      let rows: readonly Stored['entry'][] | undefined
+      const storedOnce = (): readonly Stored[] => {
+        stored ??= list()
+        return stored
+      }
+      return {
+        collection,
+        entries,
+        shapes: shapesOf(collection, blocks),
+        stored: storedOnce,
+        rows() {
+          rows ??= storedOnce().map((one) => one.entry)
+          return rows
+        },
+      }
+    },
+    bodies({ collection, entries }) {
+      const render = createCachedRenderer(collection, context, rendererOf(collection))
+      return memo.within('bodies').list(collection.name, entries, {
+        inputs: [collection],
+        look: (entry, href: string) => links.address(href, entry),
+        make: (entry, read) => {
+          const start = () => render(entry, read)
+          return memo.isKept ? once(start) : start
+        },
+        answeredFrom: [resolveLink],
+        isSameRead: isSameAddress,
+      })
+    },
+  }
+}
+
+/** What is asked of a link. */
+interface LinkQuestion {
+  readonly href: string
+  readonly isDimensions: boolean
+}
+
+const readLinks = (read: (question: LinkQuestion) => OutputAddress | Dimensions): EntryLinks => ({
+  address: (href) => read({ href, isDimensions: false }) as OutputAddress,
+  dimensions: (href) => read({ href, isDimensions: true }) as Dimensions,
+})
+
+function isSameAnswer(one: OutputAddress | Dimensions, other: OutputAddress | Dimensions): boolean {
+  if ('width' in one) return 'width' in other && one.width === other.width && one.height === other.height
+  return 'address' in other && isSameAddress(one, other)
+}
+
+const NO_DIMENSIONS: Dimensions = { width: null, height: null }
+
+function createLinks({ resolveLink, assetBase, asset }: RenderContext) {
+  return {
+    address: (href: string, entry: Entry): OutputAddress =>
+      createOutputAddress(href, resolveLink(href, entry), assetBase),
+    dimensions(href: string, entry: Entry): Dimensions {
+      const target = resolveLink(href, entry)
+      if (target.kind !== 'asset') return NO_DIMENSIONS
+      const answer = asset(`/${target.file}`, '')
+      const { width = null, height = null } = (answer && 'facts' in answer && answer.facts) || {}
+      return { width, height }
+    },
+  }
+}
+
+/** Raw HTML in fields of collections without bodies. */
+const PLAIN: BodyModel = {
+  extensions: true,
+  rawHtml: 'keep',
+  trusted: true,
+  markdownPlugins: [],
+  remarkPlugins: [],
+  rehypePlugins: [],
+}
+
+/** Renders Markdown in the fields of a collection; what renders it is made when there is any. */
+function createRenderer({ body, trusted }: CollectionModel, { highlighter }: RenderContext): FieldRenderer {
+  let render: FieldRenderer | undefined
+  return (text, rewrite) => {
+    render ??= createFieldRenderer(trusted ? body : { ...(body ?? PLAIN), rawHtml: 'drop' }, { highlighter })
+    return render(text, rewrite)
+  }
+}
+
+const NOTHING: BodyResult = { body: undefined, diagnostics: [] }
+
+/** Renders bodies, or takes them from an earlier process where all that they are made of is the same. */
+function createCachedRenderer(
+  { search }: CollectionModel,
+  { blocks, highlighter, memory }: RenderContext,
+  renderField: FieldRenderer,
+): (entry: Entry, read: (href: string) => OutputAddress) => Promise<BodyResult> {
+  const { bodies } = memory
+  const render = createBodyRenderer({ blocks, highlighter, renderField })
+  const isSearched = search.some(({ path }) => path[0] === 'body')
+  return async (entry, read) => {
+    const { body, properties } = entry
+    if (!body) return NOTHING
+    const { file } = body
+    const scope = JSON.stringify([highlighter !== undefined, memory.hasMaps, properties])
+    const kept = memory.outputOf(file)
+    if (kept) bodies.note(file, kept)
+    if (kept?.scope === scope && kept.addresses.every(([written, address]) => read(written).address === address))
+      return { body: kept.body, diagnostics: [] }
+    await bodies.prepare([body])
+    // What was parsed is gone once it is rendered.
+    const facts = bodies.factsOf(body)
+    const text = isSearched ? bodies.textOf(body) : undefined
+    bodies.note(file, { facts, text })
+    const addresses = new Map<string, string>()
+    const result = await render({ body, properties }, bodies.parse(file), (href) => {
+      const output = read(href)
+      addresses.set(href, output.address)
+      return output
+    })
+    if (result.body) memory.keepOutput(file, { scope, body: result.body, facts, text }, [...addresses])
+    return result
+  }
+}
+
+function once<Value>(make: () => Value): () => Value {
+  let made: { readonly value: Value } | undefined
+  return () => {
+    made ??= { value: make() }
+    return made.value
+  }
+}

@@ -1,0 +1,33 @@
+import type { SearchHead } from '../query/search-format.ts'
+import { type KeepPart, listParts } from './build-index.ts'
+import { createSearchBuilder, type SearchedPlace } from './build-search.ts'
+
+/** The number of texts of bodies that have a chunk of their own. */
+const TEXTS_A_CHUNK = 16
+
+/** What full-text search is built from. */
+export interface SearchSource {
+  readonly places: readonly SearchedPlace[]
+  readonly count: number
+  /** The texts of a row, in the order of the places. */
+  texts(row: number): readonly string[]
+}
+
+/** Builds the index of words, and keeps the texts of bodies for what is shown of them. */
+export function buildSearch({ places, count, texts }: SearchSource, keep: KeepPart): SearchHead {
+  const builder = createSearchBuilder(places)
+  const body = places.findIndex(({ path }) => path === 'body')
+  const names: string[] = []
+  let chunk: string[] = []
+  for (let row = 0; row < count; row++) {
+    const own = texts(row)
+    builder.add(row, own)
+    if (body === -1) continue
+    chunk.push(own[body] ?? '')
+    if (chunk.length < TEXTS_A_CHUNK && row < count - 1) continue
+    names.push(keep(chunk))
+    chunk = []
+  }
+  const head = builder.finish(count, keep)
+  return body === -1 ? head : { ...head, texts: listParts(names, TEXTS_A_CHUNK, keep) }
+}

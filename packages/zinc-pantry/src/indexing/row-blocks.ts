@@ -1,0 +1,29 @@
+import type { Catalogue } from '../query/catalogue.ts'
+
+/** Rows of a chunk, where there are many: few, since a page of a list needs one here and one there. */
+const ROWS_A_CHUNK = 16
+/**
+ * The number of names of chunks in the catalogue, about; of more chunks some share a name, and all of those are written
+ * again where one changes.
+ */
+const MOST_NAMES = 384
+/** The number of rows that stay together in one chunk. */
+const TOGETHER = 128
+
+/** How the rows of a collection are put into chunks. */
+export interface RowLayout extends Pick<Catalogue['rows'], 'size' | 'group'> {
+  /** The first rows of the groups of chunks that share a name, and the number of all rows at the end. */
+  readonly bounds: readonly number[]
+}
+
+/** Lays out the rows of a collection. */
+export function layOutRows(count: number): RowLayout {
+  const size = count <= TOGETHER ? Math.max(1, count) : ROWS_A_CHUNK
+  const group = Math.max(1, Math.ceil(count / size / MOST_NAMES))
+  const bounds = Array.from({ length: Math.ceil(count / (size * group)) }, (_, at) => at * size * group)
+  return { size, group, bounds: [...bounds, count] }
+}
+
+/** The rows of a group, chunk by chunk. */
+export const splitGroup = <Row>(rows: readonly Row[], size: number): (readonly Row[])[] =>
+  Array.from({ length: Math.ceil(rows.length / size) }, (_, chunk) => rows.slice(chunk * size, (chunk + 1) * size))

@@ -1,0 +1,49 @@
+import type { CollectionModel } from '../schema/model.ts'
+import type { Entry, LinkedEntry } from '../validate/entry.ts'
+
+/** Which version of an entry is meant, and where it stands. */
+export type EntryName = Pick<Entry, 'collection' | 'id' | 'locale' | 'source'>
+
+/** What links can know of an entry: an edit that leaves it the same leads no link elsewhere. */
+export interface Page extends EntryName {
+  readonly slug: string
+  readonly rank: string | undefined
+  /** The address of its page, where it has one. */
+  readonly address: string | undefined
+  /** The file of an entry whose values did not pass, relative to the site's root. */
+  readonly failedFile: string | undefined
+}
+
+/** The address of the page of an entry, where it has one. */
+function addressOf({ data }: LinkedEntry, { address }: CollectionModel): string | undefined {
+  const value = address === undefined ? undefined : data?.[address]
+  return typeof value === 'string' ? value : undefined
+}
+
+/** Makes the page of an entry. */
+export function createPage(entry: LinkedEntry, collection: CollectionModel): Page {
+  const { id, locale, source, slug, rank, data } = entry
+  const address = addressOf(entry, collection)
+  const failedFile = data ? undefined : entry.locate([]).file
+  return { collection: collection.name, id, locale, source, slug, rank, address, failedFile }
+}
+
+/** True where links find the same in both. */
+export const isSamePage = (one: Page, other: Page): boolean =>
+  one.collection === other.collection &&
+  one.id === other.id &&
+  one.locale === other.locale &&
+  one.source.file === other.source.file &&
+  one.source.pointer === other.source.pointer &&
+  one.slug === other.slug &&
+  one.rank === other.rank &&
+  one.address === other.address &&
+  one.failedFile === other.failedFile
+
+/** True where two names mean one entry, in one place. */
+export const isSameEntry = (one: EntryName, other: EntryName): boolean =>
+  one.id === other.id &&
+  one.collection === other.collection &&
+  one.locale === other.locale &&
+  one.source.file === other.source.file &&
+  one.source.pointer === other.source.pointer

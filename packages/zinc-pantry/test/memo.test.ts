@@ -1,0 +1,129 @@
+import fc from 'fast-check'
+import { describe, expect, test } from 'vitest'
+import { createMemo, FORGETFUL, type Memo } from '../dist/memo/memo.js'
+import { runs } from './helpers.ts'
+
+interface Item {
+  readonly name: number
+  /** Names of values that its result reads, one of which may depend on another. */
+  readonly reads: readonly number[]
+}
+
+/** What a result is made of in one run. */
+interface World {
+  readonly items: readonly Item[]
+  readonly input: number
+  readonly values: readonly number[]
+}
+
+const number = fc.integer({ min: 0, max: 5 })
+const item = fc.record({ name: number, reads: fc.array(number, { maxLength: 3 }) })
+const change = fc.oneof(
+  fc.record({ kind: fc.constant('replace' as const), at: number, item }),
+  fc.record({ kind: fc.constant('insert' as const), at: number, item }),
+  fc.record({ kind: fc.constant('remove' as const), at: number }),
+  fc.record({ kind: fc.constant('swap' as const), at: number }),
+  fc.record({ kind: fc.constant('value' as const), at: number, value: number }),
+  fc.record({ kind: fc.constant('input' as const), value: fc.integer({ min: 0, max: 1 }) }),
+  fc.record({ kind: fc.constant('nothing' as const) }),
+)
+
+function apply({ items, input, values }: World, one: typeof change extends fc.Arbitrary<infer C> ? C : never): World {
+  if (one.kind === 'replace') return { items: items.map((old, at) => (at === one.at ? one.item : old)), input, values }
+  if (one.kind === 'insert') return { items: items.toSpliced(one.at, 0, one.item), input, values }
+  if (one.kind === 'remove') return { items: items.toSpliced(one.at, 1), input, values }
+  if (one.kind === 'swap')
+    return { items: items.toSpliced(one.at, 2, ...items.slice(one.at, one.at + 2).reverse()), input, values }
+  if (one.kind === 'value') return { items, input, values: values.map((old, at) => (at === one.at ? one.value : old)) }
+  return one.kind === 'input' ? { items, input: one.value, values } : { items, input, values }
+}
+
+/** A small graph: results of items, which read values, of which again a sum is made. */
+function run(memo: Memo, { items, input, values }: World): { results: readonly object[]; sum: object; made: Item[] } {
+  const made: Item[] = []
+  const results = memo.list('results', items, {
+    inputs: [input],
+    look: (_, name: number) => values[name] ?? 0,
+    make(one, read) {
+      made.push(one)
+      const total = one.reads.reduce((sum, name) => sum + read(name), one.name + input)
+      // What is read can depend on what was read.
+      return { total: total % 2 === 0 ? total + read(5) : total }
+    },
+  })
+  const totals = memo.keepEqual(
+    'totals',
+    results.map(({ total }) => total),
+    (one, other) => String(one) === String(other),
+  )
+  const sum = memo.value('sum', [totals], () => ({ sum: totals.reduce((all, one) => all + one, 0) }))
+  return { results, sum, made }
+}
+
+describe('A memo', () => {
+  test('gives what a graph gives without it, after any changes, and makes nothing again whose sources are the same', () => {
+    const start = fc.record({
+      items: fc.array(item, { maxLength: 8 }),
+      input: fc.constant(0),
+      values: fc.constant([0, 1, 2, 3, 4, 5]),
+    })
+    fc.assert(
+      fc.property(start, fc.array(change, { maxLength: 30 }), (first, changes) => {
+        const memo = createMemo()
+        let world: World = first
+        let last = run(memo, world)
+        for (const one of changes) {
+          const before = world
+          world = apply(world, one)
+          const next = run(memo, world)
+          const clean = run(FORGETFUL, world)
+          expect(next.results).toEqual(clean.results)
+          expect(next.sum).toEqual(clean.sum)
+          if (one.kind === 'nothing') expect(next.results).toBe(last.results)
+          const isSame =
+            String(next.results.map((one) => JSON.stringify(one))) ===
+            String(last.results.map((one) => JSON.stringify(one)))
+          if (isSame) expect(next.sum).toBe(last.sum)
+          // The slow model: an item that stood anywhere before, none of whose reads changed, is not made again.
+          const isTouched = (one: Item): boolean =>
+            !before.items.includes(one) ||
+            before.input !== world.input ||
+            [...one.reads, 5].some((name) => before.values[name] !== world.values[name])
+          const moved = before.items.length !== world.items.length || one.kind === 'swap'
+          if (!moved) for (const made of next.made) expect(isTouched(made)).toBe(true)
+          last = next
+        }
+      }),
+      { numRuns: runs(300, 20_000) },
+    )
+  })
+
+  test('keeps the last of equal values, forgets what it is told to, and knows what is read later', async () => {
+    const memo = createMemo()
+    const isEqual = (one: { id: number }, other: { id: number }): boolean => one.id === other.id
+    const first = memo.value('node', ['a'], () => ({ id: 1 }), { isEqual })
+    expect(memo.value('node', ['b'], () => ({ id: 1 }), { isEqual })).toBe(first)
+    expect(memo.within('part').value('node', ['b'], () => ({ id: 2 }))).toEqual({ id: 2 })
+    const failed = { isKept: ({ id }: { id: number }) => id !== 3 }
+    const bad = memo.value('bad', [], () => ({ id: 3 }), failed)
+    expect(memo.value('bad', [], () => ({ id: 3 }), failed)).not.toBe(bad)
+    memo.clear()
+    expect(memo.value('node', ['b'], () => ({ id: 1 }), { isEqual })).not.toBe(first)
+
+    // What is made in the meantime reads after the list is given.
+    let price = 1
+    const late = (): readonly Promise<number>[] =>
+      memo.list('late', ['tea'], {
+        look: () => price,
+        make: async (_, read) => {
+          await Promise.resolve()
+          return read(null)
+        },
+      })
+    const made = late()
+    expect(await made[0]).toBe(1)
+    expect(late()).toBe(made)
+    price = 2
+    expect(await late()[0]).toBe(2)
+  })
+})
