@@ -114,7 +114,7 @@ describe('A memo', () => {
     let price = 1
     const late = (): readonly Promise<number>[] =>
       memo.list('late', ['tea'], {
-        look: () => price,
+        look: (_: string, _key: null) => price,
         make: async (_, read) => {
           await Promise.resolve()
           return read(null)

@@ -11,6 +11,8 @@ export interface ReaderOptions {
   readonly settings: BodyModel | undefined
   /** True where code of MDX comes with what it was made from. */
   readonly hasMaps: boolean
+  /** True where code has colours, so that its languages are of interest. */
+  readonly hasColours: boolean
 }
 
 /** Reads the bodies of one collection; nothing is parsed before it is asked for. */
@@ -26,8 +28,8 @@ export interface BodyReader {
 const KEPT_TREES = 400
 
 /** Makes a reader for the bodies of one collection. Throws a `PluginFailure` where a plugin cannot be added. */
-export function createBodyReader({ blocks, settings, hasMaps }: ReaderOptions): BodyReader {
-  const readMarkdown: MarkdownReader = createMarkdownReader({ blocks, settings })
+export function createBodyReader({ blocks, settings, hasMaps, hasColours }: ReaderOptions): BodyReader {
+  const readMarkdown: MarkdownReader = createMarkdownReader({ blocks, settings, hasColours })
   const budget = { left: KEPT_TREES }
   let compiler: MdxCompiler | undefined
   return {

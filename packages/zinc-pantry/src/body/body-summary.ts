@@ -7,7 +7,7 @@ import type { WrittenFacts } from '../schema/body-facts.ts'
  * and links, fences, ids and facts are left out. Of MDX, which is parsed in any case, all is there, and exact.
  */
 export interface BodySummary extends TextSummary {
-  /** The languages of fences of code, each once. */
+  /** The languages of fences of code, each once; none of Markdown where no code has colours. */
   readonly languages: readonly string[]
   readonly fences?: readonly CodeFence[]
   /** What its code imports; none of Markdown. */

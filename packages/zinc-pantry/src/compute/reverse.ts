@@ -1,6 +1,7 @@
 import type { LinkedCollection } from '../link/link-entry.ts'
 import type { BlockFields } from '../schema/field.ts'
 import { dottedPath } from '../schema/field-path.ts'
+import { leadingOf } from '../schema/kinds.ts'
 import type { CollectionModel } from '../schema/model.ts'
 import type { LinkedEntry } from '../validate/entry.ts'
 
@@ -40,9 +41,10 @@ export const isSameReferrers = (one: Referrers, other: Referrers): boolean =>
 const NOBODY: readonly string[] = []
 
 const reverseFieldsOf = ({ fields }: CollectionModel): { name: string; target: string; through: string }[] =>
-  Object.entries(fields).flatMap(([name, { kind, targets, through }]) =>
-    kind === 'reverse' ? [{ name, target: targets?.[0] ?? '', through: through ?? '' }] : [],
-  )
+  Object.entries(fields).flatMap(([name, field]) => {
+    const { targets: [target = ''] = [], through } = leadingOf(field) ?? {}
+    return through === undefined ? [] : [{ name, target, through }]
+  })
 
 /** How entries refer to those of a collection. */
 interface Way {

@@ -104,11 +104,11 @@ function valuesIn(
   if (value === null || value === undefined) return []
   if (shape.kind === 'list')
     return Array.isArray(value)
-      ? value.flatMap((item) => valuesIn(item, { shape: shape.item as Shape, path, locale }, readers))
+      ? value.flatMap((item) => valuesIn(item, { shape: shape.item, path, locale }, readers))
       : []
   const [name, ...rest] = path
   if (name === undefined) return [value]
-  const target = shape.kind === 'ref' ? readers.get(shape.target ?? '') : undefined
+  const target = shape.kind === 'ref' ? readers.get(shape.target) : undefined
   const holder = target ? target.byId(value, locale) : value
   const inner = (target?.shape ?? shape).fields?.[name]
   if (!inner || typeof holder !== 'object' || holder === null) return []

@@ -1,6 +1,7 @@
 import type { FieldNotes } from '../query/open-site.ts'
-import type { Field } from '../schema/field.ts'
+import type { AnyField } from '../schema/field.ts'
 import { visibleFields } from '../schema/fields/variant.ts'
+import { childrenOf, kindOf } from '../schema/kinds.ts'
 import { allFields, type CollectionModel } from '../schema/model.ts'
 
 /**
@@ -13,8 +14,10 @@ export function collectNotes(collection: CollectionModel): Record<string, FieldN
   )
 }
 
-function notesOf(field: Field, path: readonly string[]): [string, FieldNotes][] {
-  const { options, labels, item } = field
+function notesOf(field: AnyField, path: readonly string[]): [string, FieldNotes][] {
+  const { options } = field
+  const { item, fields = {} } = childrenOf(field)
+  const labels = kindOf(field).words?.(field).labels
   if (options.private) return []
   const { label, description, hints } = options
   const own = {
@@ -25,7 +28,7 @@ function notesOf(field: Field, path: readonly string[]): [string, FieldNotes][] 
   }
   const inner = item
     ? notesOf(item, path)
-    : Object.entries(visibleFields(field.fields ?? {})).flatMap(([name, part]) => notesOf(part, [...path, name]))
+    : Object.entries(visibleFields(fields)).flatMap(([name, part]) => notesOf(part, [...path, name]))
   return Object.keys(own).length > 0
     ? [[path.join('.'), own], ...inner.filter(([name]) => name !== path.join('.'))]
     : inner

@@ -1,5 +1,5 @@
 import { handleTypeOf, shapeOf, valueTypeOf } from '../schema/compile-schema.ts'
-import type { Field, Fields, TypeContext } from '../schema/field.ts'
+import type { AnyField, Fields, TypeContext } from '../schema/field.ts'
 import { propertyName } from '../schema/fields/group.ts'
 import { alternativesOf, publicFields, queriedFields } from '../schema/fields/variant.ts'
 import { blockTypes } from '../schema/identifiers.ts'
@@ -147,7 +147,7 @@ const documented = (fields: Fields, context: TypeContext): string[] =>
     ([key, field]) => `${fieldComment(field)}  readonly ${propertyName(key)}: ${valueTypeOf(field, context)}\n`,
   )
 
-const properties = (fields: Fields, typeOf: (field: Field) => string): string[] =>
+const properties = (fields: Fields, typeOf: (field: AnyField) => string): string[] =>
   Object.entries(fields).map(([key, field]) => `  readonly ${propertyName(key)}: ${typeOf(field)}\n`)
 
 const union = (words: readonly string[]): string => words.map((word) => JSON.stringify(word)).join(' | ') || 'string'
@@ -159,7 +159,7 @@ function idUnion(ids: readonly string[]): string {
   return line.length <= 80 ? ` ${line}` : literals.map((literal) => `\n  | ${literal}`).join('')
 }
 
-function fieldComment({ options }: Field): string {
+function fieldComment({ options }: AnyField): string {
   const text = [options.description, options.deprecated ? '@deprecated' : undefined].filter(Boolean).join(' ')
   return comment(text, '  ')
 }

@@ -54,6 +54,7 @@ export interface Bodies {
   textOf(body: EntryBody): string
   /** Takes what was found in a body. */
   note(file: string, found: BodyFindings): void
+  count(): number
   forget(isThere: (file: string) => boolean): void
 }
 
@@ -116,6 +117,7 @@ export function openBodies(store: RecordStore, recall: (key: string) => BodyFind
       const one = bodyOf(file)
       one.found = { ...one.found, ...found }
     },
+    count: () => known.size,
     forget(isThere) {
       for (const file of known.keys()) if (!isThere(file)) known.delete(file)
     },

@@ -37,6 +37,8 @@ export interface CollectionContext {
   /** The JSON text of the entries, where they come from elsewhere. */
   readonly source: SourceText | undefined
   readonly memory: SiteMemory
+  /** The paths of files whose results may be different; undefined where all may be. */
+  readonly touched: ReadonlySet<string> | undefined
   readonly host: Host
   readonly matches: PatternMatcher
   /** A digest of the configuration's code; undefined where that is not known. */
@@ -58,7 +60,12 @@ export async function checkCollection(found: CollectionFiles, context: Collectio
   const memo = memory.memo.within('files').within(collection.name)
   const { reader, problems } = memo.value('reader', [model], () =>
     createCollectionReader(
-      { blocks: [...model.blocks.keys()], settings: collection.body, hasMaps: memory.hasMaps },
+      {
+        blocks: [...model.blocks.keys()],
+        settings: collection.body,
+        hasMaps: memory.hasMaps,
+        hasColours: model.plainLanguages !== undefined,
+      },
       collection.name,
     ),
   )
@@ -68,6 +75,7 @@ export async function checkCollection(found: CollectionFiles, context: Collectio
   const recalled = memo.list('recalled', assignments, {
     inputs: [cache.scope ?? model],
     keyOf: ({ path }) => path,
+    dirty: context.touched,
     look: cache.answer,
     make: cache.recall,
     isSameRead: isSameAnswer,
@@ -100,7 +108,8 @@ function createFileCheck(
 ): (recalled: Recalled, read: (question: FileQuestion) => FileAnswer) => FileResult {
   const { blocks, locales } = model
   let checks: ReturnType<typeof compileCollection> | undefined
-  return ({ assigned, digest }, read) => {
+  return (recalled, read) => {
+    const { assigned, digest } = recalled
     const bytes = fetched ? undefined : memory.state.takeBytes(`${model.content}/${assigned.path}`)
     const source = fetched ? { ...fetched, bytes: undefined } : readFile(assigned.path, bytes)
     if ('diagnostic' in source) return failure(source.diagnostic)
@@ -133,7 +142,7 @@ function createFileCheck(
     const result = checkFile(source, assigned, fileContext)
     // A file may have changed since its digest was taken.
     const checked = bytes === undefined && source.bytes ? host.digest(source.bytes) : digest
-    cache.keep(assigned, { digest: checked, result, assets })
+    cache.keep(recalled, { digest: checked, result, assets })
     return result
   }
 }

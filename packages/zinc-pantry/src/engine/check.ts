@@ -121,10 +121,11 @@ export async function checkContent(context: CheckContext): Promise<Checked> {
         ),
       ),
   )
-  const assetState = memo.keepEqual<object>('asset state', {}, () => {
-    const touched = memory.state.touched()
-    return touched?.every((file) => owners.has(file)) === true
-  })
+  const touched = memory.state.touched()
+  const onlyContent = touched?.every((file) => owners.has(file)) === true
+  const assetState = memo.keepEqual<object>('asset state', {}, () => onlyContent)
+  // What is known of other files is as it was, unless one of them was touched.
+  const dirty = onlyContent ? new Set(touched.map((file) => file.slice(model.content.length + 1))) : undefined
   const matches = await loadPatternMatcher(
     [...model.collections.map(allFields), ...model.blocks.values()],
     host.matches,
@@ -133,7 +134,10 @@ export async function checkContent(context: CheckContext): Promise<Checked> {
   for (const files of assigned) {
     const source = sources.get(files.collection.name)?.text
     if (source) texts.set(source.file, source.text)
-    const found = await checkCollection(files, { host, model, readFile, asset, source, memory, code, matches })
+    const found = await checkCollection(files, {
+      ...{ host, model, readFile, asset, source, memory, code, matches },
+      touched: source ? undefined : dirty,
+    })
     checked.push(without ? { ...found, entries: found.entries.filter((entry) => !without.isEntry(entry)) } : found)
   }
   const highlighter = model.plainLanguages && (await loadHighlighter())

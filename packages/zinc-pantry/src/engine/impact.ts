@@ -1,6 +1,7 @@
 import type { Diagnostic, Place } from '../diagnostics/diagnostic.ts'
 import { suggestNearest } from '../diagnostics/suggest.ts'
 import { fieldAt } from '../schema/field-path.ts'
+import { kindOf } from '../schema/kinds.ts'
 import { allFields, type CollectionModel, visitFields } from '../schema/model.ts'
 import type { SettingStep } from '../schema/settings-reader.ts'
 import { asDefinitions, entriesOf, type Removal, type Subject } from './impact/effects.ts'
@@ -92,7 +93,8 @@ async function removePart(
   if (fieldAt(fields, names, blocks)) return removeField(subject, collection, names)
   const choice = names.at(-1) ?? ''
   const holder = names.slice(0, -1)
-  if (!fieldAt(fields, holder, blocks)?.choices?.includes(choice)) return undefined
+  const found = fieldAt(fields, holder, blocks)
+  if (!found || !kindOf(found).words?.(found).choices.includes(choice)) return undefined
   return removeChoice(subject, collection, { names: holder, choice })
 }
 

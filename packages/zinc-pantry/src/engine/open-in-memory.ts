@@ -49,7 +49,7 @@ export function openInMemory(
   const bodiesOf = (chunk: number): Promise<(StoredBody | null)[]> => {
     bodies ??= rendering.bodies({ collection, entries })
     const own = bodies.slice(chunk * BODIES_A_CHUNK, (chunk + 1) * BODIES_A_CHUNK)
-    return Promise.all(own.map(async (render) => openBody((await render()).body)))
+    return Promise.all(own.map(async (body) => openBody((await body.render()).body)))
   }
   return {
     name: collection.name,

@@ -1,4 +1,5 @@
 import type { LinkedCollection } from '../link/link-entry.ts'
+import { leadingOf } from '../schema/kinds.ts'
 import type { CollectionModel } from '../schema/model.ts'
 import type { Entry, LinkedEntry } from '../validate/entry.ts'
 
@@ -47,8 +48,9 @@ export function orderComputed(collections: readonly LinkedCollection[]): readonl
       .map(({ collection, entries }) => [collection.name, new Map(entries.map(({ id }, rank) => [id, rank]))]),
   )
   return ordered.map(({ collection, entries }) => {
-    const lists = Object.entries(collection.fields).flatMap(([name, { kind, targets = [] }]) => {
-      const rank = kind === 'reverse' ? ranks.get(targets[0] ?? '') : undefined
+    const lists = Object.entries(collection.fields).flatMap(([name, field]) => {
+      const { targets: [target = ''] = [], through } = leadingOf(field) ?? {}
+      const rank = through === undefined ? undefined : ranks.get(target)
       return rank ? [{ name, rank }] : []
     })
     return lists.length === 0

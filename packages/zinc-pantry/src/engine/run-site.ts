@@ -178,8 +178,8 @@ async function compileMdx({ checked, rendering }: CheckedSite): Promise<readonly
   const diagnostics: Diagnostic[] = []
   for (const { collection, entries } of checked.collections) {
     const own = entries.filter(({ body }) => body?.format === 'mdx')
-    for (const render of rendering.bodies({ collection, entries: own }))
-      diagnostics.push(...(await render()).diagnostics)
+    for (const body of rendering.bodies({ collection, entries: own }))
+      diagnostics.push(...(await body.render()).diagnostics)
   }
   return diagnostics
 }

@@ -91,7 +91,7 @@ function readersOf(shape: Shape): PathReader[] {
   if (shape.kind === 'group') return pathsOf(shape.fields ?? {})
   if (shape.kind === 'anything') return []
   if (shape.kind === 'list')
-    return readersOf(shape.item as Shape).map(([path, inner]) => [
+    return readersOf(shape.item).map(([path, inner]) => [
       path,
       (value, found) => {
         if (Array.isArray(value)) for (const item of value) inner(item, found)

@@ -2,7 +2,7 @@ import { createDiagnostic, type Diagnostic } from '../diagnostics/diagnostic.ts'
 import type { SettingProblem } from '../schema/settings-reader.ts'
 import type { Entry, Reference } from '../validate/entry.ts'
 import { createDanglingReporter } from './dangling.ts'
-import { type CollectionEntries, type LinkedCollection, listUnresolved, type ReferenceResolver } from './link-entry.ts'
+import type { CollectionEntries, ReferenceResolver, UnresolvedReferences } from './link-entry.ts'
 import type { EntryMaker } from './make-entry.ts'
 import type { Targets } from './targets.ts'
 
@@ -16,7 +16,7 @@ export interface ReferenceContext {
 /** Describes every reference that leads nowhere, or to more than one entry. */
 export function checkReferences(
   collections: readonly CollectionEntries[],
-  linked: readonly LinkedCollection[],
+  unresolved: readonly UnresolvedReferences[],
   { targets, makers, resolve }: ReferenceContext,
 ): {
   readonly diagnostics: Diagnostic[]
@@ -49,8 +49,7 @@ export function checkReferences(
     const problem = { code: 'config-default-dangling', path: setting, parameters: dangling.parameters } as const
     defaults.set([...setting, text].join('\n'), problem)
   }
-  for (const { entries } of linked)
-    for (const entry of entries) for (const reference of listUnresolved(entry)) check(entry, reference)
+  for (const { entry, references } of unresolved) for (const reference of references) check(entry, reference)
   return { diagnostics, problems: [...defaults.values()] }
 }
 

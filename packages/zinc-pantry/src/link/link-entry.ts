@@ -76,9 +76,16 @@ export function linkEntry(entry: Entry, resolve: ReferenceResolver, mayDangle: b
   return replaceValues({ ...entry, links }, replacements)
 }
 
-/** The references of an entry that were not resolved. */
-export function listUnresolved({ references, links }: LinkedEntry): readonly Reference[] {
-  if (references.length === links.length) return []
+/** References of an entry that lead nowhere, or to more than one entry. */
+export interface UnresolvedReferences {
+  readonly entry: Entry
+  readonly references: readonly Reference[]
+}
+
+/** The references of an entry that were not resolved; undefined where all were. */
+export function listUnresolved(entry: LinkedEntry): UnresolvedReferences | undefined {
+  const { references, links } = entry
+  if (references.length === links.length) return undefined
   const resolved = new Set(links.map(({ path }) => path))
-  return references.filter(({ path }) => !resolved.has(path))
+  return { entry, references: references.filter(({ path }) => !resolved.has(path)) }
 }

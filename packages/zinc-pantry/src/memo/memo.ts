@@ -47,6 +47,8 @@ export interface Making<Item, Made, Key, Read> extends ValueOptions<Made> {
   look?(item: Item, key: Key): Read
   /** What reads are answered from: as long as it is the very same no read is looked up again. Default: nothing is. */
   readonly answeredFrom?: readonly unknown[]
+  /** The keys of the items whose reads may be answered otherwise than the last time. Default: those of all may be. */
+  readonly dirty?: ReadonlySet<unknown> | undefined
   /** Compares what was read with what would be read now. Default: `Object.is`. */
   isSameRead?(one: Read, other: Read): boolean
 }

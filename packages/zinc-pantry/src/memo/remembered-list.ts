@@ -5,83 +5,93 @@ import type { Making } from './memo.ts'
 export interface ListResult {
   readonly inputs: readonly unknown[]
   readonly answeredFrom: readonly unknown[] | undefined
+  readonly items: readonly unknown[]
   /** What tells the items. */
   readonly keys: readonly unknown[]
   readonly made: readonly unknown[]
   /** What was read for each; undefined for a result that is not kept. */
   readonly reads: readonly (Reads | undefined)[]
+  /** True where nothing was read, and every result is kept. */
+  readonly isPure: boolean
+  /** The places of the items by their keys, made when they are asked for. */
+  places?: ReadonlyMap<unknown, number>
 }
 
-type Reads = readonly (readonly [key: unknown, value: unknown])[]
+/** Keys and values in turn: pairs of their own were a tenth of the memory of a session. */
+type Reads = readonly unknown[]
 
 const NO_INPUTS: readonly unknown[] = []
 const NO_READS: Reads = []
 
-/** After so many items that stand elsewhere than the last time, places are looked up. */
+/** The number of items that stand elsewhere than the last time after which places are looked up. */
 const MANY_MOVED = 64
 
 /**
- * Makes something of every item, or takes what was made of the very same item the last time, wherever it stood. Lists
- * side by side were measured at a tenth of the time of weak maps, which cost the collection of garbage dear.
+ * Makes something of every item, or takes what was made of the very same item the last time, wherever it stood. In a
+ * list of ten thousand of which one changed, the others cost a comparison each: what was made of them is not touched.
  */
 export function createRememberedList<Item, Made, Key, Read>(
   last: ListResult | undefined,
   items: readonly Item[],
-  {
-    inputs = NO_INPUTS,
-    keyOf,
-    make,
-    look,
-    answeredFrom,
-    isSameRead = Object.is,
-    isEqual,
-    isKept,
-  }: Making<Item, Made, Key, Read>,
+  making: Making<Item, Made, Key, Read>,
 ): ListResult {
+  const { inputs = NO_INPUTS, keyOf, make, look, answeredFrom, dirty, isEqual, isKept } = making
+  const isSameRead = making.isSameRead ?? Object.is
   const known = last && areSame(last.inputs, inputs) ? last : undefined
-  const keys = keyOf ? items.map(keyOf) : items
-  const place = createPlaces(known?.keys ?? NO_INPUTS, keys)
-  const isAnswered = answeredFrom !== undefined && areSame(known?.answeredFrom ?? [], answeredFrom)
-  const stands = (item: Item, reads: Reads | undefined): boolean => {
-    if (!reads) return false
-    if (isAnswered) return true
-    for (const [key, value] of reads) if (!isSameRead(value as Read, look?.(item, key as Key) as Read)) return false
+  if (known?.isPure && known.items === items) return known
+  const keys = !keyOf ? items : known?.items === items ? known.keys : items.map(keyOf)
+  const isAnswered = answeredFrom !== undefined && areSame(known?.answeredFrom ?? NO_INPUTS, answeredFrom)
+  const stands = (at: number, item: Item, before: number): boolean => {
+    const reads = known?.reads[before]
+    if (reads === undefined) return false
+    if (reads === NO_READS || isAnswered || dirty?.has(keys[at]) === false) return true
+    for (let one = 0; one < reads.length; one += 2)
+      if (!isSameRead(reads[one + 1] as Read, look?.(item, reads[one] as Key) as Read)) return false
     return true
   }
-  let isSame = items.length === last?.keys.length
-  const made: unknown[] = []
-  const reads: (Reads | undefined)[] = []
+  const isSameLength = known !== undefined && known.keys.length === items.length
+  // What is the same all over stays the list of the last time; it is copied where something is different.
+  let made: unknown[] | undefined = isSameLength ? undefined : []
+  let reads: (Reads | undefined)[] = []
+  let isPure = isSameLength ? known.isPure : true
+  let isSame = items.length === last?.made.length
+  let moved = 0
+  const placeOf = (at: number): number => {
+    if (!known) return -1
+    if (known.keys[at] === keys[at] && at < known.keys.length) return at
+    if (++moved < MANY_MOVED && isSameLength) return -1
+    known.places ??= new Map(known.keys.map((key, place) => [key, place]))
+    return known.places.get(keys[at]) ?? -1
+  }
   for (let at = 0; at < items.length; at++) {
     const item = items[at] as Item
-    const before = known ? place(keys[at], at) : -1
-    if (known && before !== -1 && stands(item, known.reads[before])) {
-      made.push(known.made[before])
-      reads.push(known.reads[before])
+    const before = placeOf(at)
+    const isStanding = before !== -1 && stands(at, item, before)
+    if (isStanding && before === at && isSameLength) continue
+    if (!made && known) {
+      made = known.made.slice()
+      reads = known.reads.slice()
+    }
+    const all = made as unknown[]
+    if (isStanding) {
+      all[at] = known?.made[before]
+      reads[at] = known?.reads[before]
     } else {
       // What is made later may read later, so that the list of its reads must be there from the start.
-      const own: [Key, Read][] | undefined = look && []
+      const own: unknown[] | undefined = look && []
       const one = make(item, (key) => {
         const value = look?.(item, key) as Read
-        own?.push([key, value])
+        own?.push(key, value)
         return value
       })
       const old = last?.made[at] as Made
-      made.push(last && at < last.made.length && isEqual?.(old, one) ? old : one)
-      reads.push((isKept?.(one) ?? true) ? (own ?? NO_READS) : undefined)
+      all[at] = last && at < last.made.length && isEqual?.(old, one) ? old : one
+      reads[at] = (isKept?.(one) ?? true) ? (own ?? NO_READS) : undefined
     }
-    if (isSame && !Object.is(made[at], last?.made[at])) isSame = false
+    if (reads[at] !== NO_READS) isPure = false
+    if (isSame && !Object.is(all[at], last?.made[at])) isSame = false
   }
-  return { inputs, answeredFrom, keys, made: isSame && last ? last.made : made, reads }
-}
-
-/** Finds the place that an item had among those of the last time: mostly it has the same one; -1 for none. */
-function createPlaces(before: readonly unknown[], items: readonly unknown[]): (item: unknown, at: number) => number {
-  let moved = 0
-  let places: Map<unknown, number> | undefined
-  return (item, at) => {
-    if (before[at] === item && at < before.length) return at
-    if (++moved < MANY_MOVED && items.length === before.length) return -1
-    places ??= new Map(before.map((one, place) => [one, place]))
-    return places.get(item) ?? -1
-  }
+  if (!made && known) return { ...known, items, keys, answeredFrom }
+  const list = isSame && last ? last.made : (made as unknown[])
+  return { inputs, answeredFrom, items, keys, made: list, reads, isPure }
 }

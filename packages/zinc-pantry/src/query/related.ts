@@ -33,6 +33,6 @@ export const related: Later<'related'> = async ({ site, settings, open }, id, { 
 /** The paths to references in entries, those in groups and lists included. */
 function referencePaths(shape: Shape, above: readonly string[] = []): (readonly string[])[] {
   if (shape.kind === 'ref') return [above]
-  if (shape.kind === 'list') return referencePaths(shape.item as Shape, above)
+  if (shape.kind === 'list') return referencePaths(shape.item, above)
   return Object.entries(shape.fields ?? {}).flatMap(([name, inner]) => referencePaths(inner, [...above, name]))
 }

@@ -23,9 +23,9 @@ export async function selectValues(
   const [name, ...rest] = path
   if (name === undefined) return values.map((value) => value ?? null)
   if (shape.kind === 'list')
-    return throughLists(values, (items) => selectValues({ run, shape: shape.item as Shape }, items, path))
+    return throughLists(values, (items) => selectValues({ run, shape: shape.item }, items, path))
   if (shape.kind === 'ref') {
-    const table = await run.open(shape.target ?? '')
+    const table = await run.open(shape.target)
     const ids = [...new Set(values)].filter((id): id is string => typeof id === 'string')
     const entries = await table.entries(await findById(table, ids))
     const byId = new Map<unknown, unknown>(entries.map((entry) => [entry.id, entry]))

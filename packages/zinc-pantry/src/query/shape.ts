@@ -25,7 +25,7 @@ export function stepInto(shape: Shape, name: string, shapes: Shapes): Shape | un
 /** The names that can follow, or undefined where none can. */
 export function fieldsOf(shape: Shape, shapes: Shapes): { readonly [name: string]: Shape } | undefined {
   if (shape.kind === 'group') return shape.fields
-  return shape.kind === 'ref' ? shapes.get(shape.target ?? '')?.fields : undefined
+  return shape.kind === 'ref' ? shapes.get(shape.target)?.fields : undefined
 }
 
 /** A path up to a reference, and the way on behind it. */
@@ -47,10 +47,10 @@ export function followPath(
   for (const [position, name] of path.entries()) {
     if (at.kind === 'list') {
       isSingle = false
-      at = at.item as Shape
+      at = at.item
     }
     if (at.kind === 'ref') {
-      const crossing = { before: path.slice(0, position), target: at.target ?? '', after: path.slice(position) }
+      const crossing = { before: path.slice(0, position), target: at.target, after: path.slice(position) }
       return { end: at, crossing, isSingle }
     }
     at = at.fields?.[name] ?? TEXT

@@ -41,7 +41,7 @@ export function readSortKeys(source: string, scope: FieldScope): { keys: SortKey
   return collected(() => ({ keys: splitOutside(source, ',').map(readKey) }))
 }
 
-const inside = (shape: Shape): Shape => (shape.kind === 'list' ? inside(shape.item as Shape) : shape)
+const inside = (shape: Shape): Shape => (shape.kind === 'list' ? inside(shape.item) : shape)
 
 function followName(name: string, start: number, { shape, shapes, suggest }: FieldScope): NamedField {
   const path = readPathNames(name)

@@ -169,10 +169,10 @@ function createParser(tokens: readonly Token[], { source, shapes, suggest }: Sur
   }
 
   function quantified(kind: 'some' | 'every' | 'none', { shape, path, wrap, token }: Target): ConditionTree {
-    if (shape.kind !== 'list') fail(`${token.text} is no list`, token)
+    if (shape.kind !== 'list') return fail(`${token.text} is no list`, token)
     take()
     expect('(')
-    const part = condition(shape.item as Shape)
+    const part = condition(shape.item)
     expect(')')
     return wrap({ kind, path, part })
   }
@@ -226,7 +226,7 @@ function createParser(tokens: readonly Token[], { source, shapes, suggest }: Sur
     if (target.shape.kind !== 'list') return target
     const { shape, path, wrap, token } = target
     const within: Wrap = (part) => wrap({ kind: 'some', path, part })
-    return { shape: shape.item as Shape, path: [], token, isWithin: true, wrap: within }
+    return { shape: shape.item, path: [], token, isWithin: true, wrap: within }
   }
 
   function valueList(target: Target): Reading[] {

@@ -1,7 +1,7 @@
 import { setOwn } from '../diagnostics/own-key.ts'
 import { checkFieldSet } from './check-fields.ts'
 import type { DerivedField, Rule } from './computation.ts'
-import type { Field, Fields } from './field.ts'
+import type { AnyField, Fields } from './field.ts'
 import type { SettingStep, SettingsReader } from './settings-reader.ts'
 
 type Derived = { readonly [name: string]: DerivedField }
@@ -26,7 +26,7 @@ export function buildDerived(reader: SettingsReader, path: SettingStep[], value:
       reader.invalid([...at, 'field'], 'a reverse reference', 'a field with a value to compute')
     else if (typeof from !== 'function') reader.invalid([...at, 'from'], from, 'a function of the entry')
     else {
-      const checked: Field | undefined = checkFieldSet(
+      const checked: AnyField | undefined = checkFieldSet(
         reader,
         path,
         { [name]: field },

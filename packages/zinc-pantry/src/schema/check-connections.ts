@@ -1,7 +1,9 @@
 import { suggestNearest } from '../diagnostics/suggest.ts'
-import type { BlockFields, Field } from './field.ts'
+import type { AnyField, BlockFields } from './field.ts'
 import { fieldAt } from './field-path.ts'
+import type { ReverseField } from './fields/reverse.ts'
 import { mergedFields } from './fields/variant.ts'
+import { childrenOf, kindOf, leadingOf } from './kinds.ts'
 import { type CollectionModel, type Model, visitFields } from './model.ts'
 import type { SettingStep, SettingsReader } from './settings-reader.ts'
 
@@ -12,19 +14,18 @@ export function checkConnections(reader: SettingsReader, model: Model): void {
   const blocks = [...model.blocks.keys()]
   const unknown = (path: SettingStep[], target: string): void =>
     reader.report('config-ref-unknown', path, { target, suggestion: suggestNearest(target, names), known: names })
-  const visit = (field: Field, path: SettingStep[]): void => {
-    for (const target of field.targets ?? []) if (!collections.has(target)) unknown(path, target)
-    for (const name of field.kind === 'block' ? (field.blocks ?? []) : [])
+  const visit = (field: AnyField, path: SettingStep[]): void => {
+    for (const target of leadingOf(field)?.targets ?? []) if (!collections.has(target)) unknown(path, target)
+    for (const name of childrenOf(field).blocks?.names ?? [])
       if (!model.blocks.has(name))
         reader.report('config-block-unknown', path, { name, suggestion: suggestNearest(name, blocks), known: blocks })
     checkBy(reader, path, field, collections)
-    if (field.kind === 'reverse' && path.length > 4)
-      reader.invalid(path, 'inside of another field', 'a field of the entry itself')
-    if (field.kind === 'reverse')
-      checkReverse(reader, path, field, collections.get(field.targets?.[0] ?? ''), {
-        owner: ownerOf(path),
-        blocks: model.blocks,
-      })
+    if (field.kind !== 'reverse') return
+    if (path.length > 4) reader.invalid(path, 'inside of another field', 'a field of the entry itself')
+    checkReverse(reader, path, field, collections.get(field.targets[0]), {
+      owner: ownerOf(path),
+      blocks: model.blocks,
+    })
   }
   for (const { name, fields, derived } of model.collections) {
     visitFields(fields, (field, path) => visit(field, ['collections', name, 'fields', ...path]))
@@ -43,17 +44,18 @@ const ownerOf = (path: readonly SettingStep[]): string => (path[0] === 'collecti
 function checkBy(
   reader: SettingsReader,
   path: SettingStep[],
-  field: Field,
+  field: AnyField,
   collections: ReadonlyMap<string, CollectionModel>,
 ): void {
-  const { by } = field.options as { by?: string }
-  if (field.kind !== 'ref' || by === undefined || by === 'id' || by === 'slug') return
-  for (const target of field.targets ?? []) {
+  const { targets, by } = leadingOf(field) ?? { targets: [] }
+  if (by === undefined || by === 'id' || by === 'slug') return
+  for (const target of targets ?? []) {
     const collection = collections.get(target)
     if (!collection) continue
     const fields = mergedFields(collection.fields)
-    if (Object.hasOwn(fields, by) && ['text', 'int', 'choice'].includes(fields[by]?.kind ?? '')) continue
-    const known = Object.keys(fields).filter((name) => ['text', 'int', 'choice'].includes(fields[name]?.kind ?? ''))
+    const isKey = (name: string): boolean => kindOf(fields[name] as AnyField).isKey === true
+    if (Object.hasOwn(fields, by) && isKey(by)) continue
+    const known = Object.keys(fields).filter(isKey)
     const expected = `a text of ${target}, "id" or "slug"`
     reader.report('config-field-unfit', [...path, 'by'], {
       name: by,
@@ -67,14 +69,14 @@ function checkBy(
 function checkReverse(
   reader: SettingsReader,
   path: SettingStep[],
-  { through = '', options }: Field,
+  { through, options }: ReverseField,
   target: CollectionModel | undefined,
   { owner, blocks }: { owner: string; blocks: BlockFields },
 ): void {
   if (!target) return
   const steps = through.split('.')
   const found = fieldAt(target.fields, steps, blocks)
-  if (found?.kind === 'ref' && found.targets?.includes(owner)) {
+  if (found?.kind === 'ref' && found.targets.includes(owner)) {
     // The other end would tell what the reference hides.
     const isHidden = steps.some((_, at) => fieldAt(target.fields, steps.slice(0, at + 1), blocks)?.options.private)
     if (isHidden && !options.private)
@@ -83,7 +85,7 @@ function checkReverse(
   }
   const known: string[] = []
   visitFields(target.fields, (field, at) => {
-    if (field.kind === 'ref' && field.targets?.includes(owner))
+    if (field.kind === 'ref' && field.targets.includes(owner))
       known.push(at.filter((step) => step !== 'item').join('.'))
   })
   reader.report('config-reverse-unknown', path, { through, target: target.name, owner, suggestion: known[0] })

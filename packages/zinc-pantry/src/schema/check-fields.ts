@@ -2,12 +2,11 @@ import { createDiagnostic, messageOf } from '../diagnostics/diagnostic.ts'
 import { isGroup, setOwn } from '../diagnostics/own-key.ts'
 import { describeValue } from '../diagnostics/words.ts'
 import { HANDLE_NAMES } from '../values/operators.ts'
-import { isZone } from '../values/zone.ts'
 import { checkLoosened } from './check-loosened.ts'
 import { compileField } from './compile-schema.ts'
 import {
+  type AnyField,
   type CheckRun,
-  type Field,
   type Fields,
   INVALID,
   type Kind,
@@ -18,7 +17,7 @@ import { whyNoDate } from './fields/date.ts'
 import { isInstant } from './fields/instant.ts'
 import { timeForm } from './fields/time.ts'
 import { asField } from './fields/validator.ts'
-import { isField, kindOf } from './kinds.ts'
+import { childrenOf, isField, kindOf } from './kinds.ts'
 import { HEAD_NAMES } from './model.ts'
 import type { SettingStep, SettingsReader } from './settings-reader.ts'
 
@@ -46,7 +45,7 @@ export function checkFieldSet(
   fields: object,
   around: Surroundings,
 ): Fields {
-  const good: Record<string, Field> = {}
+  const good: Record<string, AnyField> = {}
   const variants: string[] = []
   for (const [name, declared] of Object.entries(fields)) {
     const at = [...path, name]
@@ -78,7 +77,7 @@ const PROPOSALS: Readonly<Record<string, string>> = {
 
 const reserved = (name: string, why: string) => ({ name, why, suggestion: PROPOSALS[name] ?? `${name}Value` })
 
-function checkField(reader: SettingsReader, path: SettingStep[], field: Field, around: Surroundings): void {
+function checkField(reader: SettingsReader, path: SettingStep[], field: AnyField, around: Surroundings): void {
   const before = reader.problems.length
   const kind = kindOf(field)
   const options = field.options as Readonly<Record<string, unknown>>
@@ -92,41 +91,21 @@ function checkField(reader: SettingsReader, path: SettingStep[], field: Field, a
   if (options.unique === true && !around.top)
     reader.invalid([...path, 'unique'], true, 'nothing: only fields of the entry itself can be unique')
   checkInside(reader, path, field, around)
-  if (field.base) checkLoosened(reader, path, field, field.base)
+  if (field.base) checkLoosened(reader, path, field, field.base as AnyField)
   const sound = reader.problems.length === before
   if (sound && options.default !== undefined) checkDefault(reader, [...path, 'default'], field, around)
 }
 
-function checkInside(reader: SettingsReader, path: SettingStep[], field: Field, around: Surroundings): void {
-  if (field.kind === 'list' || field.kind === 'map') {
-    const { item } = field
-    // A list without its items, or keys without their values, would tell what it hides.
-    if (isField(item) && item.options.private)
-      reader.invalid([...path, 'item', 'private'], true, `nothing: make the ${field.kind} itself private`)
-    if (isField(field.item)) checkField(reader, [...path, 'item'], field.item, { ...around, top: false })
-    else reader.invalid([...path, 'item'], field.item, 'a field, such as text()')
-  }
-  if (field.kind === 'group') checkFieldSet(reader, path, Object(field.fields), { ...around, top: false })
-  if (field.kind === 'choice') {
-    const { choices } = field as { choices?: unknown }
-    if (!Array.isArray(choices) || choices.length === 0 || choices.some((word) => typeof word !== 'string'))
-      reader.invalid(path, choices, 'a list of words')
-    else if (new Set(choices).size < choices.length) reader.invalid(path, 'a list with a word twice', 'different words')
-  }
-  for (const [name, variant] of Object.entries(field.variants ?? {})) {
-    const at = [...path, name]
-    checkFieldSet(reader, at, Object(variant), around)
-  }
-  if (
-    ['ref', 'reverse'].includes(field.kind) &&
-    (!field.targets?.length || field.targets.some((target) => typeof target !== 'string'))
-  )
-    reader.invalid(path, field.several ? field.targets : field.targets?.[0], 'the name of a collection')
-  if (field.kind === 'block' && (!field.blocks?.length || field.blocks.some((name) => typeof name !== 'string')))
-    reader.invalid(path, field.blocks, 'names of blocks')
-  const { zone } = field.options as { zone?: unknown }
-  if (field.kind === 'instant' && typeof zone === 'string' && !isZone(zone))
-    reader.invalid([...path, 'zone'], zone, 'a time zone, such as Europe/Oslo')
+function checkInside(reader: SettingsReader, path: SettingStep[], field: AnyField, around: Surroundings): void {
+  kindOf(field).checkDeclaration?.(field, reader, path)
+  const within = { ...around, top: false }
+  const children = childrenOf(field)
+  const { item, fields, variants = {} } = children
+  if (isField(item)) checkField(reader, [...path, 'item'], item, within)
+  else if ('item' in children) reader.invalid([...path, 'item'], item, 'a field, such as text()')
+  if ('fields' in children) checkFieldSet(reader, path, Object(fields), within)
+  for (const [name, variant] of Object.entries(variants))
+    checkFieldSet(reader, [...path, name], Object(variant), around)
 }
 
 const EXPECTED: Readonly<Record<string, string>> = {
@@ -209,7 +188,7 @@ function checkRanges(
   }
 }
 
-function checkDefault(reader: SettingsReader, path: SettingStep[], field: Field, around: Surroundings): void {
+function checkDefault(reader: SettingsReader, path: SettingStep[], field: AnyField, around: Surroundings): void {
   const value = (field.options as { default?: unknown }).default
   const problems: string[] = []
   const run: CheckRun = {

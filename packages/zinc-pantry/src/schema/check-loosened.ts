@@ -1,4 +1,4 @@
-import type { Field } from './field.ts'
+import type { AnyField } from './field.ts'
 import type { SettingStep, SettingsReader } from './settings-reader.ts'
 
 /** Options of which a higher, or a lower, value allows more. */
@@ -25,7 +25,7 @@ const HIGHER_ALLOWS_MORE = [
 type Options = Readonly<Record<string, unknown>>
 
 /** Warns where the use of a shared field allows what the shared field refuses. */
-export function checkLoosened(reader: SettingsReader, path: SettingStep[], field: Field, base: Field): void {
+export function checkLoosened(reader: SettingsReader, path: SettingStep[], field: AnyField, base: AnyField): void {
   const options = field.options as Options
   const promised = base.options as Options
   for (const name of Object.keys({ ...options, ...promised })) {

@@ -90,7 +90,7 @@ export function checkSearch(reader: SettingsReader, model: Model): void {
         report(known, suggestNearest(step, known))
         return
       }
-      fields = end.kind === 'ref' ? fieldsOf(collections.get(end.target ?? '')) : end.fields
+      fields = end.kind === 'ref' ? fieldsOf(collections.get(end.target)) : end.fields
     }
     const fits = isSearch
       ? end?.kind === 'text' || end?.kind === 'plain'

@@ -1,10 +1,10 @@
-import type { BlockFields, Check, Compiler, Field, Fields, Shape, TypeContext, UnknownKeys } from './field.ts'
+import type { AnyField, BlockFields, Check, Compiler, Fields, Shape, TypeContext, UnknownKeys } from './field.ts'
 import { compileFields } from './fields/group.ts'
 import { kindOf } from './kinds.ts'
 import type { CollectionModel } from './model.ts'
 
 /** The check of one field and all that is in it. */
-export function compileField(field: Field, unknownKeys: UnknownKeys, blocks: BlockFields = new Map()): Check {
+export function compileField(field: AnyField, unknownKeys: UnknownKeys, blocks: BlockFields = new Map()): Check {
   return createCompiler(unknownKeys, blocks).check(field)
 }
 
@@ -58,18 +58,18 @@ function createCompiler(unknownKeys: UnknownKeys, blocks: BlockFields): Compiler
 }
 
 /** What queries can do with a field. */
-export function shapeOf(field: Field, blocks: BlockFields): Shape {
+export function shapeOf(field: AnyField, blocks: BlockFields): Shape {
   return kindOf(field).shape(field, (inner, within = blocks) => shapeOf(inner, within), blocks)
 }
 
 /** The TypeScript of a field's value, `null` included where it is optional. */
-export function valueTypeOf(field: Field, context: TypeContext): string {
+export function valueTypeOf(field: AnyField, context: TypeContext): string {
   const type = kindOf(field).valueType(field, context, (inner) => valueTypeOf(inner, context))
   return field.options.optional === true ? `${type} | null` : type
 }
 
 /** The TypeScript of a field's query handle. */
-export function handleTypeOf(field: Field, context: TypeContext): string {
+export function handleTypeOf(field: AnyField, context: TypeContext): string {
   const type = kindOf(field).handleType(field, context, (inner) => handleTypeOf(inner, context))
   return field.options.optional === true ? `$.Optional<${type}>` : type
 }

@@ -1,5 +1,5 @@
 import type { EntryData, EntryHead } from './entry-types.ts'
-import type { Field, FieldLike, FieldSet, ValueOf } from './field.ts'
+import type { AnyField, FieldLike, FieldSet, ValueOf } from './field.ts'
 
 /** What is computed for, and checked on, every entry of a collection. */
 export interface Computation<Fields extends FieldSet, Derived> {
@@ -67,7 +67,7 @@ export interface RuleProblem {
 
 /** A derived field, its types aside. */
 export interface DerivedField {
-  readonly field: Field
+  readonly field: AnyField
   readonly from: (entry: never, site: SiteView) => unknown
 }
 

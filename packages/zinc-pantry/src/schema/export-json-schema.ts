@@ -1,4 +1,4 @@
-import type { Field, Fields, SchemaContext, UnknownKeys } from './field.ts'
+import type { AnyField, Fields, SchemaContext, UnknownKeys } from './field.ts'
 import { OFF_KEY } from './fields/block.ts'
 import { alternativesOf } from './fields/variant.ts'
 import { defined, type JsonSchema } from './json-schema.ts'
@@ -80,7 +80,7 @@ function shapeSchema(
 }
 
 /** The schema of a value, with what it says to people. A field that may lack a value takes null. */
-function fieldSchema(field: Field, context: SchemaContext): JsonSchema {
+function fieldSchema(field: AnyField, context: SchemaContext): JsonSchema {
   const { label, description, examples, deprecated, default: value, optional, hints } = field.options
   const notes = defined({
     title: label,

@@ -1,24 +1,27 @@
-import type { BlockFields, Field, Fields, Step } from './field.ts'
+import type { AnyField, BlockFields, Fields, Step } from './field.ts'
 import { mergedFields } from './fields/variant.ts'
+import { childrenOf } from './kinds.ts'
 
 /** The fields below a field: of a group, or of all blocks that it allows. */
-function fieldsBelow(field: Field | undefined, blocks: BlockFields): Fields | undefined {
-  if (field?.fields) return mergedFields(field.fields)
-  if (field?.kind !== 'block') return undefined
-  return Object.assign({}, ...(field.blocks ?? []).map((name) => mergedFields(blocks.get(name) ?? {})))
+function fieldsBelow(field: AnyField | undefined, blocks: BlockFields): Fields | undefined {
+  const { fields, blocks: own } = field ? childrenOf(field) : {}
+  if (fields) return mergedFields(fields)
+  return own && Object.assign({}, ...own.names.map((name) => mergedFields(blocks.get(name) ?? {})))
 }
 
+/** What a list or a map holds; undefined for another field. */
+const itemOf = (field: AnyField | undefined): AnyField | undefined => field && childrenOf(field).item
+
 /** What a list or a map holds, however deep they are nested. */
-function innermost(field: Field | undefined): Field | undefined {
-  let at = field
-  while (at?.kind === 'list' || at?.kind === 'map') at = at.item
-  return at
+function innermost(field: AnyField | undefined): AnyField | undefined {
+  const item = itemOf(field)
+  return item ? innermost(item) : field
 }
 
 /** The field at a path of names, lists and maps entered in silence; of a list what it holds. */
-export function fieldAt(fields: Fields, path: readonly string[], blocks: BlockFields): Field | undefined {
+export function fieldAt(fields: Fields, path: readonly string[], blocks: BlockFields): AnyField | undefined {
   let level: Fields | undefined = mergedFields(fields)
-  let found: Field | undefined
+  let found: AnyField | undefined
   for (const name of path) {
     found = innermost(level && Object.hasOwn(level, name) ? level[name] : undefined)
     level = fieldsBelow(found, blocks)
@@ -30,10 +33,11 @@ export function fieldAt(fields: Fields, path: readonly string[], blocks: BlockFi
 export function dottedPath(path: readonly Step[], fields: Fields, blocks: BlockFields): string {
   const names: string[] = []
   let level: Fields | undefined = mergedFields(fields)
-  let at: Field | undefined
+  let at: AnyField | undefined
   for (const step of path) {
-    if (at?.kind === 'list' || at?.kind === 'map') {
-      at = at.item
+    const item = itemOf(at)
+    if (item) {
+      at = item
       continue
     }
     if (at) level = fieldsBelow(at, blocks)

@@ -1,7 +1,8 @@
 import { suggestNearest } from '../diagnostics/suggest.ts'
-import type { Field, Fields } from './field.ts'
+import type { AnyField, Fields } from './field.ts'
 import { onlyTarget } from './fields/ref.ts'
 import { mergedFields } from './fields/variant.ts'
+import { kindOf } from './kinds.ts'
 import type { OrderKey, Publication } from './model.ts'
 import type { SettingStep, SettingsReader } from './settings-reader.ts'
 
@@ -19,25 +20,8 @@ export interface FieldUses {
 }
 
 const MOMENTS = ['date', 'instant']
-/** Kinds whose values have an order. */
-const ORDERED = [
-  'text',
-  'markdown',
-  'int',
-  'number',
-  'flag',
-  'date',
-  'time',
-  'instant',
-  'choice',
-  'variant',
-  'url',
-  'email',
-  'colour',
-]
 
-const hasOrder = (field: Field): boolean =>
-  ORDERED.includes(field.kind) || (field.kind === 'ref' && onlyTarget(field) !== undefined)
+const hasOrder = (field: AnyField): boolean => kindOf(field).isOrdered?.(field) === true
 
 /** The fields of a collection: those that writers write, and those that are computed. */
 export function createFieldUses(reader: SettingsReader, written: Fields, derived: Fields): FieldUses {
@@ -47,13 +31,13 @@ export function createFieldUses(reader: SettingsReader, written: Fields, derived
     path: SettingStep[],
     value: unknown,
     expected: string,
-    fits: (field: Field, name: string) => boolean,
+    fits: (field: AnyField, name: string) => boolean,
   ): string | undefined => {
     const name = reader.text(path, value)
     if (name === undefined) return undefined
     const field = Object.hasOwn(fields, name) ? fields[name] : undefined
     if (field && fits(field, name)) return name
-    const known = Object.keys(fields).filter((other) => fits(fields[other] as Field, other))
+    const known = Object.keys(fields).filter((other) => fits(fields[other] as AnyField, other))
     reader.report('config-field-unfit', path, { name, expected, suggestion: suggestNearest(name, known), known })
     return undefined
   }

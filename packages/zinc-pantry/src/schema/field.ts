@@ -1,7 +1,11 @@
 import type { DiagnosticCode, ParametersOf } from '../diagnostics/diagnostic.ts'
+import type { AnyField } from './any-field.ts'
 import type { AssetAnswer } from './asset.ts'
 import type { JsonSchema } from './json-schema.ts'
+import type { SettingStep, SettingsReader } from './settings-reader.ts'
 import type { StandardValidator } from './standard-validator.ts'
+
+export type { AnyField } from './any-field.ts'
 
 declare const VALUE: unique symbol
 declare const TARGET: unique symbol
@@ -28,31 +32,12 @@ export interface CommonOptions {
 
 /**
  * A field as a configuration declares it: plain data. `Value` is the type its value has in an entry,
- * `Target` the names of the collections it refers to.
+ * `Target` the names of the collections it refers to. Every kind has an interface of its own beside its constructor;
+ * {@link AnyField} is the union of them all.
  */
 export interface Field<Value = unknown, Target extends string = string> {
   readonly kind: string
-  readonly options: CommonOptions & { readonly default?: unknown }
-  /** What a list holds. */
-  readonly item?: Field
-  /** What a group holds. */
-  readonly fields?: Fields
-  /** The collections a reference may point into. */
-  readonly targets?: readonly string[]
-  /** True for a reference whose value says which collection it leads to. */
-  readonly several?: boolean
-  /** The values a choice allows. */
-  readonly choices?: readonly string[]
-  /** What people see for the values of a choice. */
-  readonly labels?: Readonly<Record<string, string>>
-  /** The names of the blocks that are allowed. */
-  readonly blocks?: readonly string[]
-  /** The fields of each variant by its name. */
-  readonly variants?: { readonly [name: string]: Fields }
-  /** A check of another library. */
-  readonly validator?: StandardValidator
-  /** The dotted path, in the target's fields, of the reference that is read backwards. */
-  readonly through?: string
+  readonly options: FieldOptions
   /** The field that this one was adapted from. */
   readonly base?: Field
   /** Exists in types only. Boxed, since an optional property alone can lose `never` to `undefined`. */
@@ -61,6 +46,9 @@ export interface Field<Value = unknown, Target extends string = string> {
   readonly [TARGET]?: { readonly target: Target }
 }
 
+/** The options that all fields have in common. */
+export type FieldOptions = CommonOptions & { readonly default?: unknown }
+
 /** A field, or a validator of another library in its place. */
 export type FieldLike = Field | StandardValidator
 
@@ -68,7 +56,7 @@ export type FieldLike = Field | StandardValidator
 export type FieldSet = { readonly [name: string]: FieldLike }
 
 /** Named fields, validators of other libraries wrapped. */
-export type Fields = { readonly [name: string]: Field }
+export type Fields = { readonly [name: string]: AnyField }
 
 /** The type of a field's value in an entry. */
 export type ValueOf<F extends FieldLike> =
@@ -141,11 +129,11 @@ export type BlockFields = ReadonlyMap<string, Fields>
 export interface Compiler {
   readonly unknownKeys: UnknownKeys
   readonly blocks: BlockFields
-  check(field: Field): Check
+  check(field: AnyField): Check
   /** True for a field whose value is computed, and never written. */
-  isComputed(field: Field): boolean
+  isComputed(field: AnyField): boolean
   /** What is expected of a field, for messages. */
-  expected(field: Field): string
+  expected(field: AnyField): string
 }
 
 /** What the value of one option must be. */
@@ -165,27 +153,53 @@ export type OptionRule =
   | 'positive'
   | readonly string[]
 
-/** What a query can do with a field; the generated module carries it. `plain` is text without an order. */
-export interface Shape {
-  readonly kind:
-    | 'text'
-    | 'number'
-    | 'date'
-    | 'time'
-    | 'instant'
-    | 'plain'
-    | 'flag'
-    | 'ref'
-    | 'list'
-    | 'group'
-    | 'anything'
-  readonly target?: string
-  readonly item?: Shape
-  readonly fields?: { readonly [name: string]: Shape }
-  /** The allowed values, where they are few and known. */
+/** What a query can do with a field; the generated module carries it. */
+export type Shape = ListShape | GroupShape | RefShape | TextShape | InstantShape | PlainShape
+
+/** What a shape can have, so that all shapes can be asked for it. */
+interface ShapeParts {
+  readonly item?: never
+  readonly fields?: never
+  readonly target?: never
+  readonly choices?: never
+  readonly zone?: never
+}
+
+/** Several values. */
+export interface ListShape extends Omit<ShapeParts, 'item'> {
+  readonly kind: 'list'
+  readonly item: Shape
+}
+
+/** Values by name. */
+export interface GroupShape extends Omit<ShapeParts, 'fields'> {
+  readonly kind: 'group'
+  readonly fields: { readonly [name: string]: Shape }
+}
+
+/** An entry of another collection. */
+export interface RefShape extends Omit<ShapeParts, 'target'> {
+  readonly kind: 'ref'
+  readonly target: string
+}
+
+/** A text; `plain` has no order. */
+export interface TextShape extends Omit<ShapeParts, 'choices'> {
+  readonly kind: 'text' | 'plain'
+  /** The values that are allowed, where they are few and known. */
   readonly choices?: readonly string[]
+}
+
+/** A point in time. */
+export interface InstantShape extends Omit<ShapeParts, 'zone'> {
+  readonly kind: 'instant'
   /** The zone of instants and days that name none. Default: UTC. */
   readonly zone?: string
+}
+
+/** A single value, or one of which nothing is known. */
+export interface PlainShape extends ShapeParts {
+  readonly kind: 'number' | 'date' | 'time' | 'flag' | 'anything'
 }
 
 /** What an emitter of TypeScript must know to name types. */
@@ -201,15 +215,15 @@ export interface TypeContext {
   /** The name of the type of the query fields of some blocks, told apart by a key. */
   blocksHandle(key: string, blocks: readonly string[]): string
   /** The TypeScript of a field's value. */
-  value(field: Field): string
-  shape(field: Field): Shape
+  value(field: AnyField): string
+  shape(field: AnyField): Shape
 }
 
 /** Makes the parts of a JSON Schema. */
 export interface SchemaContext {
   readonly unknownKeys: UnknownKeys
   /** The schema of an inner field. */
-  inner(field: Field, unknownKeys?: UnknownKeys): JsonSchema
+  inner(field: AnyField, unknownKeys?: UnknownKeys): JsonSchema
   /** The schema of a set of fields. */
   group(fields: Fields, unknownKeys: UnknownKeys, constants?: JsonSchema): JsonSchema
   /** A reference to the schema of a block, told apart by a key. */
@@ -221,7 +235,7 @@ export type Store = (value: unknown, owner: object) => unknown
 
 /** Makes the stores of inner fields; undefined where a value is kept as it is, so that nothing need be copied. */
 export interface StoreContext {
-  inner(field: Field): Store | undefined
+  inner(field: AnyField): Store | undefined
   /** Of a set of fields, told apart by a variant field where there is one: without what is private. */
   group(fields: Fields): Store | undefined
   /** Of the fields of a block. */
@@ -233,25 +247,68 @@ export interface StoreContext {
 /** Of kinds whose values the output has as they are. */
 export const storeAsIs = (): undefined => undefined
 
+/** What is inside of a field. */
+export interface Children {
+  /** What a list or a map holds; paths enter it in silence. */
+  readonly item?: AnyField
+  /** The fields of a group. */
+  readonly fields?: Fields
+  /** The fields of each shape of a variant. */
+  readonly variants?: { readonly [name: string]: Fields }
+  /** The names of the blocks that are allowed, and the key that says which one it is. */
+  readonly blocks?: { readonly names: readonly string[]; readonly key: string }
+}
+
+/** Where the values of a field lead. */
+export interface Leading {
+  /** The collections of the entries. */
+  readonly targets: readonly string[]
+  /** What is compared with what is written; undefined for a reference that is read backwards. */
+  readonly by?: string
+  /** The dotted path, in the target's fields, of the reference that is read backwards. */
+  readonly through?: string
+}
+
+/** How the cells of a table are read. */
+export interface CellReading {
+  readonly listSeparator: string
+  /** Reads the cell of an inner field. */
+  inner(cell: unknown, field: AnyField): unknown
+}
+
 /** All there is to know about one kind of field, kept together in the kind's own file. */
-export interface Kind {
+export interface Kind<Own extends AnyField = AnyField> {
   /** What is expected, for messages: `text`, `a whole number`. */
-  expected(field: Field): string
+  expected(field: Own): string
   /** The options it takes beside the common ones, and what each must be. */
   readonly options: { readonly [name: string]: OptionRule }
   /** Pairs of options of which the first may not exceed the second. */
   readonly ranges?: readonly (readonly [low: string, high: string])[]
+  /** Checks what is declared beside options. Fields inside are checked by themselves. */
+  checkDeclaration?(field: Own, reader: SettingsReader, path: SettingStep[]): void
   /** Makes the check once, to be run many times. */
-  compile(field: Field, compiler: Compiler): Check
-  shape(field: Field, inner: (field: Field, blocks?: BlockFields) => Shape, blocks: BlockFields): Shape
+  compile(field: Own, compiler: Compiler): Check
+  /** What a cell of a table, which is text, means. Default: its text, without spaces around it. */
+  readCell?(cell: string, field: Own, reading: CellReading): unknown
+  /** What is inside of it. Default: nothing. */
+  children?(field: Own): Children
+  /** Where its values lead. Default: nowhere. */
+  leading?(field: Own): Leading
+  /** The words that its values are, where they are few and known, with what people see for them. */
+  words?(field: Own): { readonly choices: readonly string[]; readonly labels?: Readonly<Record<string, string>> }
+  /** True where entries can be put in the order of its values. Default: they cannot. */
+  isOrdered?(field: Own): boolean
+  /** True where references can compare with its values. */
+  readonly isKey?: boolean
+  shape(field: Own, inner: (field: AnyField, blocks?: BlockFields) => Shape, blocks: BlockFields): Shape
   /** What the output has of its values; whatever fields are inside must be stored as they say. */
-  store(field: Field, context: StoreContext): Store | undefined
+  store(field: Own, context: StoreContext): Store | undefined
   /** The TypeScript of its value. */
-  valueType(field: Field, context: TypeContext, inner: (field: Field) => string): string
+  valueType(field: Own, context: TypeContext, inner: (field: AnyField) => string): string
   /** The TypeScript of its query handle; the runtime's types are reached through `$`. */
-  handleType(field: Field, context: TypeContext, inner: (field: Field) => string): string
+  handleType(field: Own, context: TypeContext, inner: (field: AnyField) => string): string
   /** What JSON Schema 2020-12 can say of its values. */
-  jsonSchema(field: Field, context: SchemaContext): JsonSchema
+  jsonSchema(field: Own, context: SchemaContext): JsonSchema
   /** True for a field whose value is computed, and never written. */
   readonly computed?: boolean
 }

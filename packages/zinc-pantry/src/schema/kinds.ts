@@ -1,4 +1,4 @@
-import type { Field, Kind } from './field.ts'
+import type { AnyField, Children, Kind, Leading } from './field.ts'
 import { anythingKind } from './fields/anything.ts'
 import { blockKind } from './fields/block.ts'
 import { choiceKind } from './fields/choice.ts'
@@ -24,42 +24,44 @@ import { validatorKind } from './fields/validator.ts'
 import { variantKind } from './fields/variant.ts'
 
 /** All kinds of fields by name. */
-export const kinds: ReadonlyMap<string, Kind> = new Map(
-  Object.entries({
-    text: textKind,
-    markdown: markdownKind,
-    int: intKind,
-    number: numberFieldKind,
-    flag: flagKind,
-    date: dateKind,
-    time: timeKind,
-    instant: instantKind,
-    duration: durationKind,
-    choice: choiceKind,
-    url: urlKind,
-    email: emailKind,
-    colour: colourKind,
-    image: imageKind,
-    file: fileKind,
-    ref: refKind,
-    reverse: reverseKind,
-    list: listKind,
-    group: groupKind,
-    block: blockKind,
-    variant: variantKind,
-    map: mapKind,
-    anything: anythingKind,
-    validator: validatorKind,
-  }),
-)
+export const kinds: { readonly [Name in AnyField['kind']]: Kind<Extract<AnyField, { readonly kind: Name }>> } = {
+  text: textKind,
+  markdown: markdownKind,
+  int: intKind,
+  number: numberFieldKind,
+  flag: flagKind,
+  date: dateKind,
+  time: timeKind,
+  instant: instantKind,
+  duration: durationKind,
+  choice: choiceKind,
+  url: urlKind,
+  email: emailKind,
+  colour: colourKind,
+  image: imageKind,
+  file: fileKind,
+  ref: refKind,
+  reverse: reverseKind,
+  list: listKind,
+  group: groupKind,
+  block: blockKind,
+  variant: variantKind,
+  map: mapKind,
+  anything: anythingKind,
+  validator: validatorKind,
+}
 
 /** True for a value made by one of the field constructors. */
-export const isField = (value: unknown): value is Field =>
-  typeof value === 'object' && value !== null && 'kind' in value && kinds.has(String(value.kind))
+export const isField = (value: unknown): value is AnyField =>
+  typeof value === 'object' && value !== null && 'kind' in value && Object.hasOwn(kinds, String(value.kind))
 
-/** The kind of a field. Fields come from our constructors, so that a kind always exists. */
-export function kindOf(field: Field): Kind {
-  const kind = kinds.get(field.kind)
-  if (!kind) throw new Error(`There is no field kind ${field.kind}`)
-  return kind
-}
+/** The kind of a field. */
+export const kindOf = (field: AnyField): Kind => kinds[field.kind] as Kind
+
+/** What is inside of a field. */
+export const childrenOf = (field: AnyField): Children => kindOf(field).children?.(field) ?? NOTHING
+
+/** Where the values of a field lead; undefined where they lead nowhere. */
+export const leadingOf = (field: AnyField): Leading | undefined => kindOf(field).leading?.(field)
+
+const NOTHING: Children = {}

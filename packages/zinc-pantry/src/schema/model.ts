@@ -1,6 +1,7 @@
 import type { BodyModel } from './body-settings.ts'
 import type { DerivedField, Rule } from './computation.ts'
-import type { BlockFields, Field, Fields, UnknownKeys } from './field.ts'
+import type { AnyField, BlockFields, Fields, UnknownKeys } from './field.ts'
+import { childrenOf } from './kinds.ts'
 import type { RemoteSource, SourceFunction } from './remote.ts'
 
 /** A collection with all its settings filled in. */
@@ -130,21 +131,22 @@ export const allFields = ({ fields, derived }: CollectionModel): Fields => ({
 /** Calls a function for a field and every field in it, with its path below the collection's fields. */
 export function visitFields(
   fields: Fields,
-  visit: (field: Field, path: readonly string[]) => void,
+  visit: (field: AnyField, path: readonly string[]) => void,
   path: readonly string[] = [],
 ): void {
   for (const [name, field] of Object.entries(fields)) visitField(field, visit, [...path, name])
 }
 
 function visitField(
-  field: Field,
-  visit: (field: Field, path: readonly string[]) => void,
+  field: AnyField,
+  visit: (field: AnyField, path: readonly string[]) => void,
   path: readonly string[],
 ): void {
   visit(field, path)
-  if (field.item?.options) visitField(field.item, visit, [...path, 'item'])
-  if (field.fields) visitFields(field.fields, visit, path)
-  for (const [name, fields] of Object.entries(field.variants ?? {})) visitFields(fields, visit, [...path, name])
+  const { item, fields, variants = {} } = childrenOf(field)
+  if (item?.options) visitField(item, visit, [...path, 'item'])
+  if (fields) visitFields(fields, visit, path)
+  for (const [name, own] of Object.entries(variants)) visitFields(own, visit, [...path, name])
 }
 
 /** A path that is searched; `body` for the body. */

@@ -1,6 +1,7 @@
 import { setOwn } from '../diagnostics/own-key.ts'
-import type { Field, Fields } from '../schema/field.ts'
+import type { AnyField, Fields } from '../schema/field.ts'
 import { mergedFields } from '../schema/fields/variant.ts'
+import { childrenOf, kindOf } from '../schema/kinds.ts'
 
 /** How cells are taken apart. */
 export interface CellForm {
@@ -18,36 +19,25 @@ export function typeCells(record: unknown, fields: Fields, form: CellForm): unkn
   }
   // Nobody can write an empty group into cells: where all in it may be absent, it is there and empty.
   for (const [name, field] of Object.entries(known))
-    if (!Object.hasOwn(typed, name) && isEmptyGroup(field)) setOwn(typed, name, typeCells({}, field.fields ?? {}, form))
+    if (!Object.hasOwn(typed, name) && isEmptyGroup(field)) setOwn(typed, name, typeCells({}, fieldsOf(field), form))
   return typed
 }
 
-/** True for a group that must be there, while nothing in it must. */
-const isEmptyGroup = ({ kind, options, fields = {} }: Field): boolean =>
-  kind === 'group' && options.optional !== true && Object.values(mergedFields(fields)).every(mayBeAbsent)
+const fieldsOf = (field: AnyField): Fields => childrenOf(field).fields ?? {}
 
-const mayBeAbsent = (field: Field): boolean =>
+/** True for a group that must be there, while nothing in it must. */
+const isEmptyGroup = (field: AnyField): boolean =>
+  childrenOf(field).fields !== undefined &&
+  field.options.optional !== true &&
+  Object.values(mergedFields(fieldsOf(field))).every(mayBeAbsent)
+
+const mayBeAbsent = (field: AnyField): boolean =>
   field.options.optional === true || field.options.default !== undefined || isEmptyGroup(field)
 
-const NUMBER = /^[-+]?(?:\d+\.?\d*|\.\d+)(?:[eE][-+]?\d+)?$/
-
-function typeCell(cell: unknown, field: Field, form: CellForm): unknown {
-  if (field.kind === 'group') return typeCells(cell, field.fields ?? {}, form)
+function typeCell(cell: unknown, field: AnyField, form: CellForm): unknown {
+  const { fields } = childrenOf(field)
+  if (fields) return typeCells(cell, fields, form)
   if (typeof cell !== 'string') return cell
-  const text = cell.trim()
-  switch (field.kind) {
-    case 'int':
-    case 'number':
-      return NUMBER.test(text) ? Number(text) : cell
-    case 'flag':
-      if (/^(?:true|false)$/i.test(text)) return text.toLowerCase() === 'true'
-      return cell
-    case 'list':
-      return text.split(form.listSeparator).map((item) => typeCell(item.trim(), field.item as Field, form))
-    case 'text':
-    case 'markdown':
-      return cell
-    default:
-      return text
-  }
+  const { readCell } = kindOf(field)
+  return readCell ? readCell(cell, field, { ...form, inner: (text, item) => typeCell(text, item, form) }) : cell.trim()
 }

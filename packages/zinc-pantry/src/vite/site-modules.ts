@@ -84,6 +84,8 @@ export function createSiteModules({
   let lists: ReadonlyMap<string, string> = new Map()
   let output: SessionOutput | undefined
   let expected: readonly string[] = []
+  /** Files of the content folder that the output names. */
+  let assets: ReadonlySet<string> = new Set()
   let own: OwnModules = { bodies, lists, listNames: new Map() }
 
   const folderOf = (current: SessionOutput): string => `${root}/${current.folder}`
@@ -137,6 +139,7 @@ export function createSiteModules({
       bodies = new Map([...before.bodies, ...own.bodies])
       lists = new Map([...before.lists, ...own.lists])
       output = next
+      assets = next.assets()
     },
     expect({ collectionNames }) {
       expected = collectionNames
@@ -161,7 +164,7 @@ export function createSiteModules({
       const path = decode(url.replace(/[?#].*$/s, ''))
       const start = `${base.replace(/\/$/, '')}${output.assetBase}`
       const file = path?.startsWith(start) ? path.slice(start.length) : undefined
-      if (file === undefined || !output.assets.has(file)) return undefined
+      if (file === undefined || !assets.has(file)) return undefined
       return `${base}@fs${encodeURI(`${root.startsWith('/') ? '' : '/'}${root}/${output.content}/${file}`)}`
     },
     placeChunks(code, fileName) {
@@ -173,7 +176,7 @@ export function createSiteModules({
       const start = output?.assetBase.replace(/^\//, '') ?? ''
       // An address elsewhere is served elsewhere.
       if (!output || start.includes(':')) return
-      for (const file of output.assets) {
+      for (const file of assets) {
         const path = join(root, output.content, file)
         // What an earlier build of the same watch named may be gone.
         if (existsSync(path)) emit({ type: 'asset', fileName: `${start}${file}`, source: readFileSync(path) })

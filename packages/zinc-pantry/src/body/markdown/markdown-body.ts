@@ -72,7 +72,7 @@ export function createFieldRenderer(
 }
 
 /** Makes a reader. Texts are parsed step by step, as far as a question needs it. */
-export function createMarkdownReader(options: ParserOptions): MarkdownReader {
+export function createMarkdownReader(options: ParserOptions & { readonly hasColours: boolean }): MarkdownReader {
   const markdown = createParser(options)
   addRenderRules(markdown)
   const hasPlugins = (options.settings?.markdownPlugins.length ?? 0) > 0
@@ -80,7 +80,11 @@ export function createMarkdownReader(options: ParserOptions): MarkdownReader {
   return (body) => createBody(body, parser, options)
 }
 
-function createBody(body: BodyText, parser: StepParser, { blocks, settings }: ParserOptions): ParsedBody {
+function createBody(
+  body: BodyText,
+  parser: StepParser,
+  { blocks, settings, hasColours }: ParserOptions & { readonly hasColours: boolean },
+): ParsedBody {
   const { text, file, startOffset } = body
   const { hasPlugins, markdown } = parser
   const rawHtml = settings?.rawHtml ?? 'keep'
@@ -161,7 +165,7 @@ function createBody(body: BodyText, parser: StepParser, { blocks, settings }: Pa
     textSummary,
     summary: (): BodySummary => ({
       ...textSummary(),
-      languages: [...new Set(Array.from(text.matchAll(FENCE), ([, language = '']) => language))],
+      languages: hasColours ? [...new Set(Array.from(text.matchAll(FENCE), ([, language = '']) => language))] : [],
       imports: [],
       uses: usesOf().uses,
     }),

@@ -23,6 +23,8 @@ export interface Recalled {
   readonly result?: FileResult
   /** Of its content, where it could be read. */
   readonly digest?: string
+  /** Says all that its result depends on, where that can be said. */
+  readonly key?: string
 }
 
 /** A file that an entry names, as it names it, and the file that it stands in. */
@@ -52,7 +54,7 @@ export interface FileCache {
   /** Answers what the result of a file is made of. */
   answer(assigned: AssignedFile, question: FileQuestion): FileAnswer
   recall(assigned: AssignedFile, read: (question: FileQuestion) => FileAnswer): Recalled
-  keep(assigned: AssignedFile, checked: CheckedFile): void
+  keep(recalled: Recalled, checked: CheckedFile): void
 }
 
 /** True for the same answers. */
@@ -105,15 +107,15 @@ export function openFileCache(found: CollectionFiles, context: MemoryContext): F
       const isSame = (question: AssetQuestion, answer: AssetAnswer): boolean => isSameAnswer(read(question), answer)
       if (!kept || !stands(kept, isSame)) {
         memory.reasons.set(file, findReason(file, digest, kept !== undefined))
-        return { assigned, digest }
+        return { assigned, digest, key }
       }
       memory.reasons.set(file, 'unchanged')
       const result = restoreFile(kept.value, createRestoring(assigned, collection, { ...context, key }))
       return { assigned, result }
     },
-    keep(assigned, { digest, result, assets }) {
+    keep({ assigned, ...recalled }, { digest, result, assets }) {
       if (scope === undefined || digest === undefined || result.diagnostics.some(isFault)) return
-      const key = keyOf(assigned, digest)
+      const key = recalled.key && digest === recalled.digest ? recalled.key : keyOf(assigned, digest)
       const source = memory.bodies.sourceOf(fileOf(assigned.path))
       if (source) source.key = key
       const record = memory.isStored ? createFileRecord(result) : undefined
@@ -125,8 +127,9 @@ export function openFileCache(found: CollectionFiles, context: MemoryContext): F
 function scopeOf({ collection, base }: CollectionFiles, { host, model, code }: MemoryContext): string | undefined {
   const { rules: _, derived, source: __, ...settings } = collection
   const fields = Object.entries(derived).map(([name, { field }]) => [name, field])
-  const { content, locales, blocks } = model
-  const { text, hasCode } = writeModelText({ settings, fields, base, content, locales, blocks })
+  const { content, locales, blocks, plainLanguages } = model
+  const hasColours = plainLanguages !== undefined
+  const { text, hasCode } = writeModelText({ settings, fields, base, content, locales, blocks, hasColours })
   return hasCode && code === undefined ? undefined : host.digest([host.version(), hasCode ? code : '', text].join('\n'))
 }
 

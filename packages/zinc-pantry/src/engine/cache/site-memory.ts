@@ -76,7 +76,10 @@ export function openSiteMemory(host: Host, { isKept, isLong, hasMaps = false }: 
       const key = bodies.sourceOf(file)?.key
       if (key !== undefined && isKept) keepOutput(store, outputKey(key), output, addresses)
     },
-    forget: (present, others) => bodies.forget((file) => present.has(file) || others.includes(file)),
+    forget(present, others) {
+      if (bodies.count() > present.size + others.length)
+        bodies.forget((file) => present.has(file) || others.includes(file))
+    },
     async save(present) {
       const saved = store.save()
       state.save(present)

@@ -16,7 +16,7 @@ import type { Bodies } from '../bodies.ts'
 import { type ChunkWriter, createChunkWriter } from '../chunk-writer.ts'
 import type { Publisher } from '../publish.ts'
 import { indexCollection } from './index-collection.ts'
-import type { Holder, RenderedRows, SiteRendering } from './render-site.ts'
+import type { Holder, LazyBody, RenderedRows, SiteRendering } from './render-site.ts'
 
 /** What an output is made with. */
 export interface EmitContext {
@@ -35,7 +35,7 @@ export interface EmittedSite {
   /** The chunks with the bodies of each collection; without the bodies where nothing is remembered. */
   readonly bodies: ReadonlyMap<string, readonly BodyChunk[]>
   /** Files of the content folder that what is published names. */
-  readonly assets: ReadonlySet<string>
+  assets(): ReadonlySet<string>
   /** Of bodies that cannot be rendered. Where there are any, the output is not whole. */
   readonly diagnostics: readonly Diagnostic[]
 }
@@ -53,7 +53,7 @@ export async function emitSite(collections: readonly LinkedCollection[], context
     collections.map(({ collection: { name } }) => [name, createChunkWriter(name, { memo, publisher, digest })]),
   )
   const writerOf = ({ name }: CollectionModel): ChunkWriter => writers.get(name) as ChunkWriter
-  const assets = new Set(collections.flatMap(({ entries }) => entries.flatMap((entry) => entry.assets)))
+  const named = new Set<string>()
   const bodies = new Map<string, readonly BodyChunk[]>()
   const diagnostics: Diagnostic[] = []
   for (const holder of collections) {
@@ -61,18 +61,21 @@ export async function emitSite(collections: readonly LinkedCollection[], context
     const emitted = await emitAllBodies(holder, { ...context, writer: writerOf(holder.collection) })
     bodies.set(holder.collection.name, emitted.chunks)
     diagnostics.push(...emitted.diagnostics)
-    for (const file of emitted.files) assets.add(file)
+    for (const file of emitted.files) named.add(file)
+  }
+  const stored = collections.map((one) => rendering.storedRows(one))
+  const assets = (): ReadonlySet<string> => {
+    const inFields = collections.flatMap(({ entries }) => entries.flatMap((entry) => entry.assets))
+    return new Set([...inFields, ...named, ...stored.flatMap((rows) => rows.stored().flatMap(({ files }) => files))])
   }
   const nothing = { entryFiles: new Map<string, string>(), collections: [], bodies, assets, diagnostics }
   if (diagnostics.length > 0) return nothing
-  const stored = collections.map((one) => rendering.storedRows(one))
   const readers = createEntryReaders(stored)
   const emitted = stored.map((rows) => {
     const writer = writerOf(rows.collection)
     const names = bodies.get(rows.collection.name)?.map(({ name }) => name)
     return emitCollection(rows, { ...context, writer, readers, names })
   })
-  for (const rows of stored) for (const { files } of rows.stored()) for (const file of files) assets.add(file)
   const ids = new Map(emitted.map(({ module: { name }, ids: own }) => [name, own]))
   const idLists = [...ids.values()].flatMap(({ ids: own, isComplete }) => [own, isComplete])
   const modules = emitted.map(({ module }) => module)
@@ -104,7 +107,9 @@ async function emitAllBodies(
     const end = Math.min(entries.length, start + BODIES_A_CHUNK)
     const bodies: (RenderedBody | undefined)[] = []
     for (let row = start; row < end; row++) {
-      const result = await (rendered[row] as (typeof rendered)[number])()
+      const body = rendered[row] as LazyBody
+      // Waiting for thousands of bodies that are there already takes its time too.
+      const result = body.result ?? (await body.render())
       diagnostics.push(...result.diagnostics)
       bodies.push(result.body)
       for (const file of result.body?.named ?? []) files.add(file)

@@ -7,6 +7,7 @@ import {
   isSameHits,
   type LinkedCollection,
   linkEntry,
+  listUnresolved,
 } from '../../link/link-entry.ts'
 import { createEntryMaker, type EntryChecking } from '../../link/make-entry.ts'
 import { createTargets } from '../../link/targets.ts'
@@ -47,7 +48,13 @@ export function linkSite(
     }),
   )
   const { created, diagnostics } = createImplicitEntries(written, makers, resolve)
-  const references = checkReferences(collections, written, { targets, makers, resolve })
+  const unresolved = written.flatMap(({ collection, entries }) =>
+    memo
+      .within(collection.name)
+      .list('unresolved', entries, { make: listUnresolved })
+      .filter((one) => one !== undefined),
+  )
+  const references = checkReferences(collections, unresolved, { targets, makers, resolve })
   return {
     linked: written.map(({ collection, entries }) => {
       const own = created.get(collection.name) ?? []

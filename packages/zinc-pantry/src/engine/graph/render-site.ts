@@ -41,8 +41,15 @@ export interface Holder {
 export interface SiteRendering {
   /** Entries as they are stored, made when they are asked for. */
   storedRows(holder: Holder): RenderedRows
-  /** Renders the bodies of entries, each when it is asked for. */
-  bodies(holder: Holder): readonly (() => Promise<BodyResult>)[]
+  /** The bodies of entries, each rendered when it is asked for. */
+  bodies(holder: Holder): readonly LazyBody[]
+}
+
+/** A body that is rendered when it is asked for. */
+export interface LazyBody {
+  /** Where it is rendered already, and remembered. */
+  readonly result?: BodyResult
+  render(): Promise<BodyResult>
 }
 
 /** Entries as they are stored. */
@@ -86,7 +93,7 @@ export function createRendering(context: RenderContext): SiteRendering {
         shapes: shapesOf(collection, blocks),
         stored: storedOnce,
         rows() {
-          rows ??= storedOnce().map((one) => one.entry)
+          rows ??= memo.within('rows').list(collection.name, storedOnce(), { make: (one) => one.entry })
           return rows
         },
       }
@@ -96,10 +103,7 @@ export function createRendering(context: RenderContext): SiteRendering {
       return memo.within('bodies').list(collection.name, entries, {
         inputs: [collection],
         look: (entry, href: string) => links.address(href, entry),
-        make: (entry, read) => {
-          const start = () => render(entry, read)
-          return memo.isKept ? once(start) : start
-        },
+        make: (entry, read) => createLazyBody(() => render(entry, read), memo.isKept),
         answeredFrom: [resolveLink],
         isSameRead: isSameAddress,
       })
@@ -194,10 +198,17 @@ function createCachedRenderer(
   }
 }
 
-function once<Value>(make: () => Value): () => Value {
-  let made: { readonly value: Value } | undefined
-  return () => {
-    made ??= { value: make() }
-    return made.value
+function createLazyBody(render: () => Promise<BodyResult>, isRemembered: boolean): LazyBody {
+  if (!isRemembered) return { render }
+  let started: Promise<BodyResult> | undefined
+  const body: { result?: BodyResult; render(): Promise<BodyResult> } = {
+    render() {
+      started ??= render().then((result) => {
+        body.result = result
+        return result
+      })
+      return started
+    },
   }
+  return body
 }

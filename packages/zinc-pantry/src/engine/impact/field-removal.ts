@@ -1,8 +1,9 @@
 import { locateProperty } from '../../body/body-summary.ts'
 import { settingPath } from '../../diagnostics/words.ts'
-import type { Field, Fields, Step } from '../../schema/field.ts'
+import type { AnyField, Fields, Step } from '../../schema/field.ts'
 import { fieldAt } from '../../schema/field-path.ts'
 import { mergedFields } from '../../schema/fields/variant.ts'
+import { childrenOf, leadingOf } from '../../schema/kinds.ts'
 import { allFields, type CollectionModel, type Model, visitFields } from '../../schema/model.ts'
 import type { SettingStep } from '../../schema/settings-reader.ts'
 import type { LinkedEntry } from '../../validate/entry.ts'
@@ -51,7 +52,7 @@ export async function removeBlock(subject: Subject, block: string, names: readon
   const settings: NamedSetting[] = []
   if (names.length === 0)
     eachField(model, (field, path) => {
-      if (field.kind === 'block' && field.blocks?.includes(block))
+      if (childrenOf(field).blocks?.names.includes(block))
         settings.push({ path, words: `${settingPath([...path])} allows it` })
     })
   const effects: Effect[] = []
@@ -87,14 +88,14 @@ export async function removeBlock(subject: Subject, block: string, names: readon
 export function fieldsThatLeadTo(model: Model, target: string): NamedSetting[] {
   const found: NamedSetting[] = []
   eachField(model, (field, path) => {
-    if (field.targets?.includes(target) && path[1] !== target)
+    if (leadingOf(field)?.targets.includes(target) && path[1] !== target)
       found.push({ path, words: `${settingPath([...path])} leads to it` })
   })
   return found
 }
 
 /** Calls a function for every field of a site, those in blocks included. */
-function eachField(model: Model, visit: (field: Field, path: SettingStep[]) => void): void {
+function eachField(model: Model, visit: (field: AnyField, path: SettingStep[]) => void): void {
   for (const { name, fields, derived } of model.collections) {
     visitFields(fields, (field, path) => visit(field, ['collections', name, 'fields', ...path]))
     for (const [key, { field }] of Object.entries(derived)) visit(field, ['collections', name, 'derive', key])
@@ -130,10 +131,10 @@ function settingsThatName(model: Model, collection: CollectionModel, names: read
     }
   found.push(...functionsWithField(model, name, names.at(-1) as string))
   eachField(model, (inner, path) => {
-    const leads = inner.targets?.includes(name) === true
-    const by = (inner.options as { by?: string }).by
-    if (leads && inner.kind === 'ref' && isTop && by === field) add(...path, 'by')
-    if (leads && inner.kind === 'reverse' && inner.through && isBelow(inner.through)) add(...path)
+    const { targets = [], by, through } = leadingOf(inner) ?? {}
+    if (!targets.includes(name)) return
+    if (isTop && by === field) add(...path, 'by')
+    if (through !== undefined && isBelow(through)) add(...path)
   })
   return found
 }
@@ -145,10 +146,12 @@ const SETTING_NAMES: Readonly<Record<string, string>> = { idKey: 'id', slugKey: 
 function pathBehind(path: readonly string[], fields: Fields, target: string): readonly string[] | undefined {
   let level: Fields | undefined = mergedFields(fields)
   for (const [at, step] of path.entries()) {
-    let field: Field | undefined = level?.[step]
-    while (field?.item) field = field.item
-    if (field?.targets?.includes(target)) return path.slice(at + 1)
-    level = field?.fields && mergedFields(field.fields)
+    let field: AnyField | undefined = level?.[step]
+    for (let item = field && childrenOf(field).item; item; item = childrenOf(item).item) field = item
+    if (!field) return undefined
+    if (leadingOf(field)?.targets.includes(target)) return path.slice(at + 1)
+    const { fields: below } = childrenOf(field)
+    level = below && mergedFields(below)
   }
   return undefined
 }
@@ -205,17 +208,18 @@ function blocksIn(
   { model, block }: { readonly model: Model; readonly block: string },
 ): (readonly Step[])[] {
   const found: (readonly Step[])[] = []
-  const visit = (value: unknown, field: Field | undefined, path: readonly Step[]): void => {
+  const visit = (value: unknown, field: AnyField | undefined, path: readonly Step[]): void => {
     if (typeof value !== 'object' || value === null || !field) return
-    if (field.item)
-      for (const [key, item] of Object.entries(value))
-        visit(item, field.item, [...path, Array.isArray(value) ? Number(key) : key])
-    if (field.kind === 'block') {
-      const name = (value as Readonly<Record<string, unknown>>)[(field.options as { key?: string }).key ?? 'block']
+    const { item, fields: own, blocks } = childrenOf(field)
+    if (item)
+      for (const [key, inner] of Object.entries(value))
+        visit(inner, item, [...path, Array.isArray(value) ? Number(key) : key])
+    if (blocks) {
+      const name = (value as Readonly<Record<string, unknown>>)[blocks.key]
       if (name === block) found.push(path)
       walk(value, model.blocks.get(String(name)) ?? {}, path)
     }
-    if (field.fields) walk(value, field.fields, path)
+    if (own) walk(value, own, path)
   }
   const walk = (value: object, own: Fields, path: readonly Step[]): void => {
     for (const [name, field] of Object.entries(mergedFields(own)))

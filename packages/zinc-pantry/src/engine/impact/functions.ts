@@ -1,4 +1,5 @@
 import { settingPath } from '../../diagnostics/words.ts'
+import { leadingOf } from '../../schema/kinds.ts'
 import { type Model, visitFields } from '../../schema/model.ts'
 import type { SettingStep } from '../../schema/settings-reader.ts'
 import type { NamedSetting } from './effects.ts'
@@ -51,7 +52,7 @@ export const functionsWithField = (model: Model, collection: string, field: stri
 function leadsTo(model: Model, from: string, to: string): boolean {
   let leads = false
   for (const { name, fields } of model.collections)
-    if (name === from) visitFields(fields, ({ targets }) => (leads ||= targets?.includes(to) === true))
+    if (name === from) visitFields(fields, (field) => (leads ||= leadingOf(field)?.targets.includes(to) === true))
   return leads
 }
 

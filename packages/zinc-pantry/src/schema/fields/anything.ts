@@ -15,8 +15,9 @@ export interface AnythingOptions extends CommonOptions {
 }
 
 /** A field of {@link anything}. */
-export interface AnythingField<Value> extends Field<Value, never> {
+export interface AnythingField<Value = unknown> extends Field<Value, never> {
   readonly kind: 'anything'
+  readonly options: AnythingOptions
 }
 
 /**
@@ -58,7 +59,7 @@ function inspect(value: unknown, run: CheckRun): boolean {
   return valid
 }
 
-export const anythingKind: Kind = {
+export const anythingKind: Kind<AnythingField> = {
   expected: () => 'a value',
   options: { default: 'any' },
   compile: () => (value, run) => (inspect(value, run) ? value : INVALID),

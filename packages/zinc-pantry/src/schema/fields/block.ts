@@ -8,6 +8,7 @@ import {
   type CommonOptions,
   type Compiler,
   type Field,
+  type FieldOptions,
   INVALID,
   type Kind,
   type Nullable,
@@ -33,8 +34,11 @@ export interface BlockOptions<Key extends string = string> extends CommonOptions
 }
 
 /** A field of {@link block}. */
-export interface BlockField<Value> extends Field<Value, never> {
+export interface BlockField<Value = unknown> extends Field<Value, never> {
   readonly kind: 'block'
+  /** The names of the blocks that are allowed. */
+  readonly blocks: readonly string[]
+  readonly options: BlockOptions & FieldOptions
 }
 
 type KeyOf<Options> = Options extends { readonly key: infer Key extends string } ? Key : 'block'
@@ -66,16 +70,16 @@ export function block(...args: readonly (BlockOptions | string)[]): BlockField<u
 }
 
 /** The key that says which block it is. */
-const blockKeyOf = (field: Field): string => (field.options as BlockOptions).key ?? 'block'
+const blockKeyOf = ({ options }: BlockField): string => options.key ?? 'block'
 
 /** The key that leaves an item out. */
 export const OFF_KEY = 'off'
 
-export const blockKind: Kind = {
-  expected: ({ blocks = [] }) => `a block: ${listNames(blocks)}`,
+export const blockKind: Kind<BlockField> = {
+  expected: ({ blocks }) => `a block: ${listNames(blocks)}`,
   options: { key: 'text' },
   compile(field, compiler) {
-    const { blocks = [] } = field
+    const { blocks } = field
     const key = blockKeyOf(field)
     const checks = new Map(blocks.map((name) => [name, compileBlock(name, key, compiler)]))
     return (value, run) => {
@@ -95,24 +99,29 @@ export const blockKind: Kind = {
       return INVALID
     }
   },
+  children: (field) => ({ blocks: { names: field.blocks, key: blockKeyOf(field) } }),
+  checkDeclaration({ blocks }, reader, path) {
+    if (blocks.length === 0 || blocks.some((name) => typeof name !== 'string'))
+      reader.invalid(path, blocks, 'names of blocks')
+  },
   shape: (field, inner, blocks) => blockShape(field, inner, blocks),
   store(field, context) {
     const key = blockKeyOf(field)
-    const stores = new Map((field.blocks ?? []).map((name) => [name, context.block(name)]))
+    const stores = new Map(field.blocks.map((name) => [name, context.block(name)]))
     if ([...stores.values()].every((store) => store === undefined)) return undefined
     return (value, owner) => (isGroup(value) ? (stores.get(String(value[key]))?.(value, owner) ?? value) : value)
   },
   valueType: blockValue,
-  handleType: (field, context) => context.blocksHandle(blockKeyOf(field), field.blocks ?? []),
+  handleType: (field, context) => context.blocksHandle(blockKeyOf(field), field.blocks),
   jsonSchema: (field, context) => ({
-    anyOf: (field.blocks ?? []).map((name) => context.block(name, blockKeyOf(field))),
+    anyOf: field.blocks.map((name) => context.block(name, blockKeyOf(field))),
   }),
 }
 
 /** The TypeScript of a block: one type for each that is allowed, told apart by the key. */
-export function blockValue(field: Field, context: TypeContext): string {
+export function blockValue(field: BlockField, context: TypeContext): string {
   const key = blockKeyOf(field)
-  const types = (field.blocks ?? []).map(
+  const types = field.blocks.map(
     (name) => `({ readonly ${propertyName(key)}: ${JSON.stringify(name)} } & ${context.blockType(name)})`,
   )
   return types.join(' | ')
@@ -149,8 +158,8 @@ function reportName(
 }
 
 /** A query sees the fields of all blocks; those of another block have no value. */
-function blockShape(field: Field, inner: Parameters<Kind['shape']>[1], known: BlockFields): Shape {
-  const { blocks = [] } = field
+function blockShape(field: BlockField, inner: Parameters<Kind['shape']>[1], known: BlockFields): Shape {
+  const { blocks } = field
   const fields: Record<string, Shape> = { [blockKeyOf(field)]: { kind: 'plain', choices: blocks } }
   // A block that holds itself is followed once.
   const rest = new Map([...known].filter(([name]) => !blocks.includes(name)))

@@ -10,8 +10,13 @@ export interface ChoiceOptions<Choice extends string> extends CommonOptions {
 }
 
 /** A field of {@link choice}. */
-export interface ChoiceField<Value> extends Field<Value, never> {
+export interface ChoiceField<Value = unknown> extends Field<Value, never> {
   readonly kind: 'choice'
+  /** The values that are allowed. */
+  readonly choices: readonly string[]
+  /** What people see for them. */
+  readonly labels?: Readonly<Record<string, string>>
+  readonly options: ChoiceOptions<string>
 }
 
 /**
@@ -40,19 +45,19 @@ export function choice<
   return { kind: 'choice', choices: Object.keys(labels), labels, options: options ?? {} }
 }
 
-const expected = (field: Field): string => {
-  const choices = field.choices ?? []
+const expected = (field: ChoiceField): string => {
+  const { choices } = field
   return choices.length > 8 ? `one of ${choices.length} words` : `one of ${listNames(choices)}`
 }
 
 /** A union of literals for TypeScript, in the order of the configuration. */
-const union = (field: Field): string => (field.choices ?? []).map((value) => JSON.stringify(value)).join(' | ')
+const union = (field: ChoiceField): string => field.choices.map((value) => JSON.stringify(value)).join(' | ')
 
-export const choiceKind: Kind = {
+export const choiceKind: Kind<ChoiceField> = {
   expected,
   options: { default: 'any' },
   compile(field) {
-    const choices = field.choices ?? []
+    const { choices } = field
     const known = new Set(choices)
     return (value, run) => {
       if (typeof value !== 'string') return wrongType(run, describeValue(value), expected(field), hintForText(value))
@@ -61,11 +66,19 @@ export const choiceKind: Kind = {
       return INVALID
     }
   },
-  shape: (field) => ({ kind: 'text', choices: field.choices ?? [] }),
+  words: ({ choices, labels }) => ({ choices, ...(labels ? { labels } : {}) }),
+  isOrdered: () => true,
+  isKey: true,
+  checkDeclaration({ choices }: { readonly choices: unknown }, reader, path) {
+    if (!Array.isArray(choices) || choices.length === 0 || choices.some((word) => typeof word !== 'string'))
+      reader.invalid(path, choices, 'a list of words')
+    else if (new Set(choices).size < choices.length) reader.invalid(path, 'a list with a word twice', 'different words')
+  },
+  shape: (field) => ({ kind: 'text', choices: field.choices }),
   store: storeAsIs,
   valueType: union,
   handleType: (field) => `$.ChoiceHandle<${union(field)}>`,
-  jsonSchema({ choices = [], labels }) {
+  jsonSchema({ choices, labels }) {
     if (!labels) return { enum: choices }
     return { oneOf: choices.map((value) => ({ const: value, title: labels[value] })) }
   },

@@ -1,4 +1,4 @@
-import type { CommonOptions, Field, Nullable } from '../field.ts'
+import type { CommonOptions, Field, Kind, Nullable } from '../field.ts'
 import { plainTextKind, type TextForm } from './text-form.ts'
 
 /** Options of {@link colour}. */
@@ -8,8 +8,9 @@ export interface ColourOptions extends CommonOptions {
 }
 
 /** A field of {@link colour}. */
-export interface ColourField<Value> extends Field<Value, never> {
+export interface ColourField<Value = unknown> extends Field<Value, never> {
   readonly kind: 'colour'
+  readonly options: ColourOptions
 }
 
 /**
@@ -45,4 +46,7 @@ const form: TextForm = {
   },
 }
 
-export const colourKind = plainTextKind(form, () => ({ type: 'string', pattern: PATTERN }))
+export const colourKind: Kind<ColourField> = {
+  ...plainTextKind<ColourField>(form, () => ({ type: 'string', pattern: PATTERN })),
+  isOrdered: () => true,
+}

@@ -13,8 +13,9 @@ export interface DateOptions extends CommonOptions {
 }
 
 /** A field of {@link date}. */
-export interface DateField<Value> extends Field<Value, never> {
+export interface DateField<Value = unknown> extends Field<Value, never> {
   readonly kind: 'date'
+  readonly options: DateOptions
 }
 
 /**
@@ -51,12 +52,12 @@ export function whyNoDate(value: string): string | undefined {
   return `${name} ${year} has ${days} days`
 }
 
-export const dateKind: Kind = {
+export const dateKind: Kind<DateField> = {
   expected: () => 'a date as YYYY-MM-DD',
   options: { minimum: 'date', maximum: 'date', default: 'any' },
   ranges: [['minimum', 'maximum']],
   compile(field) {
-    const { minimum, maximum } = field.options as DateOptions
+    const { minimum, maximum } = field.options
     return (value, run) => {
       if (typeof value !== 'string') return wrongType(run, describeValue(value), 'a date as YYYY-MM-DD')
       const reason = whyNoDate(value)
@@ -76,6 +77,7 @@ export const dateKind: Kind = {
       return value
     }
   },
+  isOrdered: () => true,
   shape: () => ({ kind: 'date' }),
   store: storeAsIs,
   valueType: () => 'string',

@@ -8,8 +8,9 @@ export interface DurationOptions extends CommonOptions {
 }
 
 /** A field of {@link duration}. */
-export interface DurationField<Value> extends Field<Value, never> {
+export interface DurationField<Value = unknown> extends Field<Value, never> {
   readonly kind: 'duration'
+  readonly options: DurationOptions
 }
 
 /**
@@ -46,4 +47,4 @@ const form: TextForm = {
   },
 }
 
-export const durationKind = plainTextKind(form, () => ({ type: 'string', pattern: PATTERN }))
+export const durationKind = plainTextKind<DurationField>(form, () => ({ type: 'string', pattern: PATTERN }))

@@ -1,4 +1,4 @@
-import type { CommonOptions, Field, Nullable } from '../field.ts'
+import type { CommonOptions, Field, Kind, Nullable } from '../field.ts'
 import { plainTextKind, type TextForm } from './text-form.ts'
 
 /** Options of {@link email}. */
@@ -8,8 +8,9 @@ export interface EmailOptions extends CommonOptions {
 }
 
 /** A field of {@link email}. */
-export interface EmailField<Value> extends Field<Value, never> {
+export interface EmailField<Value = unknown> extends Field<Value, never> {
   readonly kind: 'email'
+  readonly options: EmailOptions
 }
 
 /**
@@ -44,4 +45,7 @@ const form: TextForm = {
   },
 }
 
-export const emailKind = plainTextKind(form, () => ({ type: 'string', pattern: PATTERN }))
+export const emailKind: Kind<EmailField> = {
+  ...plainTextKind<EmailField>(form, () => ({ type: 'string', pattern: PATTERN })),
+  isOrdered: () => true,
+}

@@ -1,13 +1,23 @@
 import { describeValue } from '../../diagnostics/words.ts'
-import { type CommonOptions, type Field, INVALID, type Kind, type Nullable, storeAsIs, wrongType } from '../field.ts'
+import {
+  type CommonOptions,
+  type Field,
+  type FieldOptions,
+  INVALID,
+  type Kind,
+  type Nullable,
+  storeAsIs,
+  wrongType,
+} from '../field.ts'
 import { type AssetLimits, checkAsset, withKinds } from './asset-file.ts'
 
 /** Options of {@link file}. */
 export interface FileOptions extends CommonOptions, AssetLimits {}
 
 /** A field of {@link file}. */
-export interface FileField<Value> extends Field<Value, never> {
+export interface FileField<Value = unknown> extends Field<Value, never> {
   readonly kind: 'file'
+  readonly options: FileOptions & FieldOptions
 }
 
 /** The value of a file field. */
@@ -36,14 +46,14 @@ export function file<const Options extends FileOptions = Record<never, never>>(
   return { kind: 'file', options: options ?? {} }
 }
 
-const expected = ({ options }: Field): string => withKinds('the path of a file', (options as FileOptions).kinds)
+const expected = ({ options }: FileField): string => withKinds('the path of a file', options.kinds)
 
-export const fileKind: Kind = {
+export const fileKind: Kind<FileField> = {
   expected,
   options: { kinds: 'texts', maxSizeBytes: 'count' },
   compile: (field) => (value, run) => {
     if (typeof value !== 'string' || value === '') return wrongType(run, describeValue(value), expected(field))
-    const facts = checkAsset(value, field.options as FileOptions, run)
+    const facts = checkAsset(value, field.options, run)
     return facts === INVALID ? INVALID : { file: facts.file, sizeBytes: facts.sizeBytes }
   },
   shape: () => ({ kind: 'group', fields: { file: { kind: 'text' }, sizeBytes: { kind: 'number' } } }),

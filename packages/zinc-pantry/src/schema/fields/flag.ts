@@ -8,8 +8,9 @@ export interface FlagOptions extends CommonOptions {
 }
 
 /** A field of {@link flag}. */
-export interface FlagField<Value> extends Field<Value, never> {
+export interface FlagField<Value = unknown> extends Field<Value, never> {
   readonly kind: 'flag'
+  readonly options: FlagOptions
 }
 
 /**
@@ -39,13 +40,18 @@ function hintForFlag(value: unknown): string | undefined {
   return seen === meant ? `Remove the quotes: ${meant}` : meant && `Write ${meant}`
 }
 
-export const flagKind: Kind = {
+export const flagKind: Kind<FlagField> = {
   expected: () => 'true or false',
   options: { default: 'any' },
   compile: () => (value, run) =>
     typeof value === 'boolean'
       ? value
       : wrongType(run, describeValue(value), { words: 'true or false', type: 'boolean' }, hintForFlag(value)),
+  readCell(cell) {
+    const text = cell.trim()
+    return /^(?:true|false)$/i.test(text) ? text.toLowerCase() === 'true' : cell
+  },
+  isOrdered: () => true,
   shape: () => ({ kind: 'flag' }),
   store: storeAsIs,
   valueType: () => 'boolean',

@@ -2,11 +2,13 @@ import { setOwn } from '../../diagnostics/own-key.ts'
 import { suggestNearest } from '../../diagnostics/suggest.ts'
 import { describeValue } from '../../diagnostics/words.ts'
 import {
+  type AnyField,
   type Check,
   type CheckRun,
   type CommonOptions,
   type Compiler,
   type Field,
+  type FieldOptions,
   type FieldSet,
   type Fields,
   INVALID,
@@ -30,8 +32,10 @@ export interface GroupOptions extends CommonOptions {
 export type GroupValue<Fields extends FieldSet> = { readonly [Name in keyof Fields]: ValueOf<Fields[Name]> }
 
 /** A field of {@link group}. */
-export interface GroupField<Value, Target extends string> extends Field<Value, Target> {
+export interface GroupField<Value = unknown, Target extends string = string> extends Field<Value, Target> {
   readonly kind: 'group'
+  readonly fields: Fields
+  readonly options: GroupOptions & FieldOptions
 }
 
 /**
@@ -100,7 +104,7 @@ export function compileFields(fields: Fields, rules: KeyRules, compiler: Compile
 function compileShape(fields: Fields, rules: KeyRules, compiler: Compiler): Check {
   const written = Object.entries(fields).filter(([, field]) => !compiler.isComputed(field))
   const isComputed = (key: string): boolean =>
-    rules.computed?.has(key) === true || (Object.hasOwn(fields, key) && compiler.isComputed(fields[key] as Field))
+    rules.computed?.has(key) === true || (Object.hasOwn(fields, key) && compiler.isComputed(fields[key] as AnyField))
   const parts = written.map(([name, field]): Part => {
     return {
       name,
@@ -179,35 +183,34 @@ const braces = (lines: readonly string[]): string => `{ ${lines.join('; ')} }`
 /** A name as a TypeScript property. */
 export const propertyName = (name: string): string => (/^[A-Za-z_$][\w$]*$/.test(name) ? name : JSON.stringify(name))
 
-export const groupKind: Kind = {
+export const groupKind: Kind<GroupField> = {
   expected: () => 'a group of keys',
   options: { unknownKeys: ['refuse', 'ignore'] },
   compile(field, compiler) {
-    const { unknownKeys = compiler.unknownKeys } = field.options as GroupOptions
-    return compileFields(field.fields ?? {}, { unknownKeys, otherKeys: [] }, { ...compiler, unknownKeys })
+    const { unknownKeys = compiler.unknownKeys } = field.options
+    return compileFields(field.fields, { unknownKeys, otherKeys: [] }, { ...compiler, unknownKeys })
   },
+  children: ({ fields }) => ({ fields }),
   shape: (field, inner) => ({
     kind: 'group',
-    fields: Object.fromEntries(
-      Object.entries(visibleFields(field.fields ?? {})).map(([name, part]) => [name, inner(part)]),
-    ),
+    fields: Object.fromEntries(Object.entries(visibleFields(field.fields)).map(([name, part]) => [name, inner(part)])),
   }),
-  store: (field, context) => context.group(field.fields ?? {}),
-  valueType: (field, _context, inner) => shapeTypes(field.fields ?? {}, inner).join(' | '),
+  store: (field, context) => context.group(field.fields),
+  valueType: (field, _context, inner) => shapeTypes(field.fields, inner).join(' | '),
   jsonSchema(field, context) {
-    const { unknownKeys = context.unknownKeys } = field.options as GroupOptions
-    return context.group(field.fields ?? {}, unknownKeys)
+    const { unknownKeys = context.unknownKeys } = field.options
+    return context.group(field.fields, unknownKeys)
   },
   handleType: (field, context, inner) =>
-    `$.GroupHandle<${context.value(required(field))}> & ${braces(propertiesOf(queriedFields(field.fields ?? {}), inner))}`,
+    `$.GroupHandle<${context.value(required(field))}> & ${braces(propertiesOf(queriedFields(field.fields), inner))}`,
 }
 
 /** The same field where a value is there, whose type has no null. */
-const required = (field: Field): Field => ({ ...field, options: { ...field.options, optional: false } })
+const required = (field: GroupField): GroupField => ({ ...field, options: { ...field.options, optional: false } })
 
-const propertiesOf = (fields: Fields, inner: (field: Field) => string): string[] =>
+const propertiesOf = (fields: Fields, inner: (field: AnyField) => string): string[] =>
   Object.entries(publicFields(fields)).map(([name, part]) => `readonly ${propertyName(name)}: ${inner(part)}`)
 
 /** The TypeScript of a set of fields, one type a shape. */
-const shapeTypes = (fields: Fields, inner: (field: Field) => string): string[] =>
+const shapeTypes = (fields: Fields, inner: (field: AnyField) => string): string[] =>
   alternativesOf(fields).alternatives.map(({ fields: own }) => braces(propertiesOf(own, inner)))

@@ -4,6 +4,7 @@ import {
   type CheckRun,
   type CommonOptions,
   type Field,
+  type FieldOptions,
   INVALID,
   type Kind,
   type Nullable,
@@ -35,8 +36,9 @@ export interface ImageOptions extends CommonOptions, AssetLimits {
 }
 
 /** A field of {@link image}. */
-export interface ImageField<Value> extends Field<Value, never> {
+export interface ImageField<Value = unknown> extends Field<Value, never> {
   readonly kind: 'image'
+  readonly options: ImageOptions & FieldOptions
 }
 
 /** The value of an image field. */
@@ -72,10 +74,10 @@ export function image<const Options extends ImageOptions = Record<never, never>>
   return { kind: 'image', options: options ?? {} }
 }
 
-const expected = ({ options }: Field): string => withKinds('the path of an image', (options as ImageOptions).kinds)
+const expected = ({ options }: ImageField): string => withKinds('the path of an image', options.kinds)
 const KEYS = ['file', 'alt']
 
-export const imageKind: Kind = {
+export const imageKind: Kind<ImageField> = {
   expected,
   options: {
     kinds: 'texts',
@@ -91,7 +93,7 @@ export const imageKind: Kind = {
     ['minHeight', 'maxHeight'],
   ],
   compile: (field) => (value, run) => {
-    const options = field.options as ImageOptions
+    const options = field.options
     if (typeof value === 'string' && value !== '') return checkImage(value, undefined, { options, run })
     if (typeof value !== 'object' || value === null || Array.isArray(value))
       return wrongType(run, value === '' ? 'empty text' : describeValue(value), expected(field))
@@ -124,8 +126,8 @@ export const imageKind: Kind = {
   }),
 }
 
-function checkGroup(value: Record<string, unknown>, field: Field, run: CheckRun): unknown {
-  const options = field.options as ImageOptions
+function checkGroup(value: Record<string, unknown>, field: ImageField, run: CheckRun): unknown {
+  const options = field.options
   const inside = <Result>(key: string, check: () => Result): Result => {
     run.path.push(key)
     const result = check()

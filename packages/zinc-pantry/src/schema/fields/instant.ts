@@ -1,5 +1,6 @@
 import { isDate } from '../../values/date.ts'
 import { type InstantFault, readInstant } from '../../values/instant.ts'
+import { isZone } from '../../values/zone.ts'
 import { type CommonOptions, type Field, type Kind, type Nullable, storeAsIs } from '../field.ts'
 import { whyNoDate } from './date.ts'
 import { compileTextForm, type TextForm } from './text-form.ts'
@@ -21,8 +22,9 @@ export interface InstantOptions extends CommonOptions {
 }
 
 /** A field of {@link instant}. */
-export interface InstantField<Value> extends Field<Value, never> {
+export interface InstantField<Value = unknown> extends Field<Value, never> {
   readonly kind: 'instant'
+  readonly options: InstantOptions
 }
 
 /**
@@ -49,11 +51,11 @@ export function instant<const Options extends InstantOptions = Record<never, nev
 const PATTERN = '^\\d{4}-\\d{2}-\\d{2}[Tt ]\\d{2}:\\d{2}(?::\\d{2})?(?:\\.\\d+)?'
 const ZONE_PATTERN = '(?: ?(?:[Zz]|[-+]\\d{2}:\\d{2}))'
 
-const form: TextForm = {
+const form: TextForm<InstantField> = {
   expected: 'an instant as YYYY-MM-DDTHH:MM:SSZ',
   help: 'Instants are written 2026-05-01T10:30:00+02:00, as in RFC 3339',
   read(value, { options }) {
-    const { zone } = options as InstantOptions
+    const { zone } = options
     const read = readInstant(value, zone)
     return 'value' in read ? read : { reason: reasonOf(read.fault, value, zone) }
   },
@@ -80,17 +82,22 @@ function reasonOf(fault: InstantFault, value: string, zone: string | undefined):
   }
 }
 
-export const instantKind: Kind = {
+export const instantKind: Kind<InstantField> = {
   expected: () => form.expected,
   options: { zone: 'text', minimum: 'instant', maximum: 'instant', default: 'any' },
   ranges: [['minimum', 'maximum']],
   compile: (field) => compileTextForm(form, field),
-  shape: ({ options }) => ({ kind: 'instant', ...zoneOf(options as InstantOptions) }),
+  checkDeclaration({ options: { zone } }, reader, path) {
+    if (typeof zone === 'string' && !isZone(zone))
+      reader.invalid([...path, 'zone'], zone, 'a time zone, such as Europe/Oslo')
+  },
+  isOrdered: () => true,
+  shape: ({ options }) => ({ kind: 'instant', ...zoneOf(options) }),
   store: storeAsIs,
   valueType: () => 'string',
   handleType: () => '$.InstantHandle',
   jsonSchema: ({ options }) => {
-    const zoned = (options as InstantOptions).zone === undefined
+    const zoned = options.zone === undefined
     return { type: 'string', pattern: `${PATTERN}${ZONE_PATTERN}${zoned ? '' : '?'}$` }
   },
 }

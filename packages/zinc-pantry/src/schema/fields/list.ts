@@ -1,5 +1,6 @@
 import { describeValue } from '../../diagnostics/words.ts'
 import {
+  type AnyField,
   type CheckRun,
   type CommonOptions,
   type Field,
@@ -14,6 +15,7 @@ import {
   wrongType,
 } from '../field.ts'
 import { defined } from '../json-schema.ts'
+import type { SettingStep, SettingsReader } from '../settings-reader.ts'
 import { asField } from './validator.ts'
 
 /** Options of {@link list}, named as in JSON Schema 2020-12. */
@@ -29,8 +31,11 @@ export interface ListOptions<Item> extends CommonOptions {
 }
 
 /** A field of {@link list}. */
-export interface ListField<Value, Target extends string> extends Field<Value, Target> {
+export interface ListField<Value = unknown, Target extends string = string> extends Field<Value, Target> {
   readonly kind: 'list'
+  /** What it holds. */
+  readonly item: AnyField
+  readonly options: ListOptions<unknown>
 }
 
 /**
@@ -82,14 +87,14 @@ function createRepeatCheck(run: CheckRun): (written: unknown, position: number) 
   }
 }
 
-export const listKind: Kind = {
+export const listKind: Kind<ListField> = {
   expected: () => 'a list',
   options: { minItems: 'count', maxItems: 'count', uniqueItems: 'flag', default: 'list' },
   ranges: [['minItems', 'maxItems']],
   compile(field, compiler) {
-    const options = field.options as ListOptions<unknown>
+    const options = field.options
     const { minItems = 0, maxItems = Number.POSITIVE_INFINITY, uniqueItems = false } = options
-    const inner = field.item as Field
+    const inner = field.item
     const checkItem = compiler.check(inner)
     const { optional = false, default: absent = null } = inner.options
     return (value, run) => {
@@ -117,24 +122,41 @@ export const listKind: Kind = {
       return valid ? items : INVALID
     }
   },
-  shape: (field, inner) => ({ kind: 'list', item: inner(field.item as Field) }),
+  children: ({ item }) => ({ item }),
+  readCell: (cell, { item }, { listSeparator, inner }) =>
+    cell
+      .trim()
+      .split(listSeparator)
+      .map((one) => inner(one.trim(), item)),
+  checkDeclaration: checkItem,
+  shape: (field, inner) => ({ kind: 'list', item: inner(field.item) }),
   store(field, context) {
-    const store = context.inner(field.item as Field)
+    const store = context.inner(field.item)
     return store && ((value, owner) => (Array.isArray(value) ? value.map((item) => store(item, owner)) : value))
   },
-  valueType: (field, _context, inner) => listOf(inner(field.item as Field)),
+  valueType: (field, _context, inner) => listOf(inner(field.item)),
   jsonSchema(field, context) {
-    const { minItems, maxItems, uniqueItems } = field.options as ListOptions<unknown>
-    const items = context.inner(field.item as Field)
+    const { minItems, maxItems, uniqueItems } = field.options
+    const items = context.inner(field.item)
     return { type: 'array', items, ...defined({ minItems, maxItems, uniqueItems }) }
   },
   handleType: (field, context, inner) => {
-    const item = field.item as Field
+    const item = field.item
     const list = `$.ListHandle<${inner(item)}>`
     return isSingle(context.shape(item))
       ? `${list} & $.HasValues<${context.value(item).replace(/ \| null$/, '')}>`
       : list
   },
+}
+
+/** What a list or a map holds must be a field; without its items, or keys without their values, it would tell what it hides. */
+export function checkItem(
+  { kind, item }: { readonly kind: string; readonly item: unknown },
+  reader: SettingsReader,
+  path: SettingStep[],
+): void {
+  const { options } = Object(item) as Partial<AnyField>
+  if (options?.private) reader.invalid([...path, 'item', 'private'], true, `nothing: make the ${kind} itself private`)
 }
 
 /** The TypeScript of a list of values of a type. Whatever is no single name or group is put into brackets. */

@@ -1,10 +1,12 @@
 import { isGroup, setOwn } from '../../diagnostics/own-key.ts'
 import { describeValue } from '../../diagnostics/words.ts'
 import {
+  type AnyField,
   type CheckRun,
   type CommonOptions,
   type Field,
   type FieldLike,
+  type FieldOptions,
   INVALID,
   type Kind,
   type Nullable,
@@ -14,6 +16,7 @@ import {
 } from '../field.ts'
 import { defined } from '../json-schema.ts'
 import { compilePattern } from '../pattern.ts'
+import { checkItem } from './list.ts'
 import { asField } from './validator.ts'
 
 /** Options of {@link map}, named as in JSON Schema 2020-12. */
@@ -27,8 +30,11 @@ export interface MapOptions extends CommonOptions {
 }
 
 /** A field of {@link map}. */
-export interface MapField<Value, Target extends string> extends Field<Value, Target> {
+export interface MapField<Value = unknown, Target extends string = string> extends Field<Value, Target> {
   readonly kind: 'map'
+  /** What its keys have. */
+  readonly item: AnyField
+  readonly options: MapOptions & FieldOptions
 }
 
 /**
@@ -51,14 +57,14 @@ export function map<Item extends FieldLike, const Options extends MapOptions = R
   return { kind: 'map', item: asField(item), options: options ?? {} }
 }
 
-export const mapKind: Kind = {
+export const mapKind: Kind<MapField> = {
   expected: () => 'a map of keys',
   options: { keyPattern: 'pattern', minProperties: 'count', maxProperties: 'count' },
   ranges: [['minProperties', 'maxProperties']],
   compile(field, compiler) {
-    const { keyPattern, minProperties = 0, maxProperties = Number.POSITIVE_INFINITY } = field.options as MapOptions
+    const { keyPattern, minProperties = 0, maxProperties = Number.POSITIVE_INFINITY } = field.options
     const matcher = keyPattern === undefined ? undefined : compilePattern(keyPattern)
-    const item = field.item as Field
+    const item = field.item
     const checkItem = compiler.check(item)
     const checkOne = (key: string, value: unknown, run: CheckRun): unknown => {
       const matches = matcher ? matcher(key, run) : true
@@ -89,9 +95,11 @@ export const mapKind: Kind = {
       return valid ? result : INVALID
     }
   },
+  children: ({ item }) => ({ item }),
+  checkDeclaration: checkItem,
   shape: () => ({ kind: 'anything' }),
   store(field, context) {
-    const store = context.inner(field.item as Field)
+    const store = context.inner(field.item)
     return (
       store &&
       ((value, owner) =>
@@ -100,12 +108,12 @@ export const mapKind: Kind = {
           : value)
     )
   },
-  valueType: (field, _context, inner) => `{ readonly [key: string]: ${inner(field.item as Field)} }`,
+  valueType: (field, _context, inner) => `{ readonly [key: string]: ${inner(field.item)} }`,
   handleType: () => '$.AnythingHandle',
   jsonSchema(field, context) {
-    const { keyPattern, minProperties, maxProperties } = field.options as MapOptions
+    const { keyPattern, minProperties, maxProperties } = field.options
     const propertyNames = keyPattern === undefined ? undefined : { pattern: keyPattern }
-    const additionalProperties = context.inner(field.item as Field)
+    const additionalProperties = context.inner(field.item)
     return { type: 'object', additionalProperties, ...defined({ propertyNames, minProperties, maxProperties }) }
   },
 }

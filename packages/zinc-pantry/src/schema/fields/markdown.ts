@@ -1,5 +1,5 @@
 import type { CommonOptions, Field, Kind, Nullable } from '../field.ts'
-import { textKind } from './text.ts'
+import { type TextField, textKind } from './text.ts'
 
 /** Options of {@link markdown}, named as in JSON Schema 2020-12. */
 export interface MarkdownOptions extends CommonOptions {
@@ -19,8 +19,9 @@ export interface MarkdownValue {
 }
 
 /** A field of {@link markdown}. */
-export interface MarkdownField<Value> extends Field<Value, never> {
+export interface MarkdownField<Value = unknown> extends Field<Value, never> {
   readonly kind: 'markdown'
+  readonly options: MarkdownOptions
 }
 
 /**
@@ -42,18 +43,22 @@ export function markdown<const Options extends MarkdownOptions = Record<never, n
   return { kind: 'markdown', options: options ?? {} }
 }
 
-export const markdownKind: Kind = {
-  ...textKind,
+const asText = ({ options }: MarkdownField): TextField => ({ kind: 'text', options })
+
+export const markdownKind: Kind<MarkdownField> = {
   expected: () => 'Markdown text',
   options: { minLength: 'count', maxLength: 'count', default: 'any' },
+  ranges: [['minLength', 'maxLength']],
   compile(field, compiler) {
-    const check = textKind.compile(field, compiler)
+    const check = textKind.compile(asText(field), compiler)
     return (value, run) => {
       const checked = check(value, run)
       if (typeof checked === 'string') run.linked(checked)
       return checked
     }
   },
+  readCell: (cell) => cell,
+  isOrdered: () => true,
   shape: () => ({ kind: 'group', fields: { text: { kind: 'text' }, html: { kind: 'anything' } } }),
   store:
     (_field, { render }) =>
@@ -61,5 +66,8 @@ export const markdownKind: Kind = {
       typeof value === 'string' ? { text: value, html: render(value, owner) } : value,
   valueType: () => '$.MarkdownValue',
   handleType: () => '$.MarkdownHandle',
-  jsonSchema: (field, context) => ({ ...textKind.jsonSchema(field, context), contentMediaType: 'text/markdown' }),
+  jsonSchema: (field, context) => ({
+    ...textKind.jsonSchema(asText(field), context),
+    contentMediaType: 'text/markdown',
+  }),
 }

@@ -29,8 +29,9 @@ export interface NumberOptions extends CommonOptions {
 }
 
 /** A field of {@link int} or {@link number}. */
-export interface NumberField<Value> extends Field<Value, never> {
+export interface NumberField<Value = unknown> extends Field<Value, never> {
   readonly kind: 'int' | 'number'
+  readonly options: NumberOptions
 }
 
 /**
@@ -101,8 +102,8 @@ function limitsOf({ minimum, maximum, exclusiveMinimum, exclusiveMaximum }: Numb
   return limits
 }
 
-function compileNumber(field: Field, whole: boolean, expected: string): Check {
-  const options = field.options as NumberOptions
+function compileNumber(field: NumberField, whole: boolean, expected: string): Check {
+  const options = field.options
   const { multipleOf } = options
   const limits = limitsOf(options)
   return (value, run) => {
@@ -136,7 +137,10 @@ function isMultiple(value: number, step: number): boolean {
   return Math.abs(quotient - Math.round(quotient)) <= Number.EPSILON * Math.max(1, Math.abs(quotient))
 }
 
-const numberKind = (whole: boolean, expected: string): Kind => ({
+/** A number in a cell of a table. */
+const NUMBER = /^[-+]?(?:\d+\.?\d*|\.\d+)(?:[eE][-+]?\d+)?$/
+
+const numberKind = (whole: boolean, expected: string): Kind<NumberField> => ({
   expected: () => expected,
   options: {
     minimum: 'number',
@@ -151,12 +155,18 @@ const numberKind = (whole: boolean, expected: string): Kind => ({
     ['exclusiveMinimum', 'exclusiveMaximum'],
   ],
   compile: (field) => compileNumber(field, whole, expected),
+  readCell(cell) {
+    const text = cell.trim()
+    return NUMBER.test(text) ? Number(text) : cell
+  },
+  ...(whole ? { isKey: true } : {}),
+  isOrdered: () => true,
   shape: () => ({ kind: 'number' }),
   store: storeAsIs,
   valueType: () => 'number',
   handleType: () => '$.NumberHandle',
   jsonSchema({ options }) {
-    const { minimum, maximum, exclusiveMinimum, exclusiveMaximum, multipleOf } = options as NumberOptions
+    const { minimum, maximum, exclusiveMinimum, exclusiveMaximum, multipleOf } = options
     const limits = { minimum, maximum, exclusiveMinimum, exclusiveMaximum, multipleOf }
     if (!whole) return { type: 'number', ...defined(limits) }
     const safe = { minimum: minimum ?? Number.MIN_SAFE_INTEGER, maximum: maximum ?? Number.MAX_SAFE_INTEGER }

@@ -22,8 +22,13 @@ export interface RefOptions extends CommonOptions {
 }
 
 /** A field of {@link ref}. */
-export interface RefField<Value, Target extends string> extends Field<Value, Target> {
+export interface RefField<Value = unknown, Target extends string = string> extends Field<Value, Target> {
   readonly kind: 'ref'
+  /** The collections that it may lead to. */
+  readonly targets: readonly string[]
+  /** True where its value says which collection it leads to. */
+  readonly several?: boolean
+  readonly options: RefOptions
 }
 
 /** The value of a reference to one of several collections. */
@@ -70,10 +75,10 @@ export function ref<
 }
 
 /** The one collection that a reference leads to, or undefined where there are several. */
-export const onlyTarget = ({ targets = [], several }: Field): string | undefined => (several ? undefined : targets[0])
+export const onlyTarget = ({ targets, several }: RefField): string | undefined => (several ? undefined : targets[0])
 
-const expected = (field: Field): string =>
-  `the ${(field.options as RefOptions).by ?? 'id'} of an entry of ${listWords(field.targets ?? [])}`
+const expected = (field: RefField): string =>
+  `the ${field.options.by ?? 'id'} of an entry of ${listWords(field.targets)}`
 
 const listWords = (names: readonly string[]): string => (names.length === 1 ? (names[0] ?? '') : listNames(names))
 
@@ -85,12 +90,12 @@ function addressType(targets: readonly string[], context: TypeContext): string {
     .join(' | ')
 }
 
-export const refKind: Kind = {
+export const refKind: Kind<RefField> = {
   expected,
   options: { by: 'text', default: 'any' },
   compile(field) {
-    const { targets = [], several = false } = field
-    const { by = 'id' } = field.options as RefOptions
+    const { targets, several = false } = field
+    const { by = 'id' } = field.options
     return (value, run) => {
       // An id may look like a number; what counts is what is written, not what it reads as.
       const text = typeof value === 'number' ? run.written(value) : value
@@ -99,18 +104,24 @@ export const refKind: Kind = {
       return run.reference({ targets, by, text, several })
     }
   },
+  leading: ({ targets, options: { by = 'id' } }) => ({ targets, by }),
+  isOrdered: (field) => onlyTarget(field) !== undefined,
+  checkDeclaration({ targets, several }, reader, path) {
+    if (!targets?.length || targets.some((target) => typeof target !== 'string'))
+      reader.invalid(path, several ? targets : targets?.[0], 'the name of a collection')
+  },
   shape(field) {
     const target = onlyTarget(field)
     if (target !== undefined) return { kind: 'ref', target }
     return {
       kind: 'group',
-      fields: { collection: { kind: 'plain', choices: field.targets ?? [] }, id: { kind: 'text' } },
+      fields: { collection: { kind: 'plain', choices: field.targets }, id: { kind: 'text' } },
     }
   },
   store: storeAsIs,
   valueType(field, context) {
     const target = onlyTarget(field)
-    const type = target === undefined ? addressType(field.targets ?? [], context) : context.idType(target)
+    const type = target === undefined ? addressType(field.targets, context) : context.idType(target)
     return context.mayDangle && field.options.optional !== true ? `${type} | null` : type
   },
   handleType(field, context) {
@@ -121,10 +132,10 @@ export const refKind: Kind = {
 }
 
 /** The handle of a reference that leads somewhere. */
-function plainHandle(field: Field, context: TypeContext): string {
+function plainHandle(field: RefField, context: TypeContext): string {
   const target = onlyTarget(field)
   if (target !== undefined) return `$.RefHandle<${context.idType(target)}> & ${context.fieldsType(target)}`
-  const { targets = [] } = field
+  const { targets } = field
   const ids = targets.map((name) => context.idType(name)).join(' | ')
   return `$.GroupHandle<${addressType(targets, context)}> & { readonly collection: $.ChoiceHandle<${literals(targets)}>; readonly id: $.ValueHandle<${ids}> }`
 }

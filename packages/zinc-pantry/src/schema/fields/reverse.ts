@@ -1,8 +1,11 @@
 import { type CommonOptions, type Field, type Kind, storeAsIs } from '../field.ts'
 
 /** A field of {@link reverse}. */
-export interface ReverseField<Value, Target extends string> extends Field<Value, Target> {
+export interface ReverseField<Value = unknown, Target extends string = string> extends Field<Value, Target> {
   readonly kind: 'reverse'
+  readonly targets: readonly [string]
+  /** The dotted path, in the target's fields, of the reference that is read backwards. */
+  readonly through: string
 }
 
 /**
@@ -27,13 +30,17 @@ export function reverse<const Target extends string>(
   return { kind: 'reverse', targets: [target], through, options }
 }
 
-const targetOf = (field: Field): string => field.targets?.[0] ?? ''
+const targetOf = ({ targets: [target] }: ReverseField): string => target
 
-export const reverseKind: Kind = {
+export const reverseKind: Kind<ReverseField> = {
   computed: true,
   expected: (field) => `entries of ${targetOf(field)}`,
   options: {},
   compile: () => (value) => value,
+  leading: ({ targets, through }) => ({ targets, through }),
+  checkDeclaration({ targets: [target] }, reader, path) {
+    if (typeof target !== 'string') reader.invalid(path, target, 'the name of a collection')
+  },
   shape: (field) => ({ kind: 'list', item: { kind: 'ref', target: targetOf(field) } }),
   store: storeAsIs,
   valueType: (field, context) => `readonly ${context.idType(targetOf(field))}[]`,

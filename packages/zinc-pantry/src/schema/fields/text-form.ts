@@ -1,14 +1,14 @@
 import { describeValue } from '../../diagnostics/words.ts'
-import { type Check, type Field, INVALID, type Kind, storeAsIs, wrongType } from '../field.ts'
+import { type AnyField, type Check, INVALID, type Kind, storeAsIs, wrongType } from '../field.ts'
 
 /** A text of a fixed form, such as a time of day. */
-export interface TextForm {
+export interface TextForm<Own extends AnyField = AnyField> {
   /** The name of the form, for edits that know it. */
   readonly name?: 'time'
   /** For messages: `a time as HH:MM`. */
   readonly expected: string
   /** The value as it is kept, or why the text is not of the form. */
-  read(value: string, field: Field): { readonly value: string } | { readonly reason: string }
+  read(value: string, field: Own): { readonly value: string } | { readonly reason: string }
   /** How to write it, for help. */
   readonly help: string
 }
@@ -18,7 +18,7 @@ export interface TextForm {
  *
  * Diagnostics: `value-type`, `form-invalid`, `form-too-low`, `form-too-high`.
  */
-export function compileTextForm(form: TextForm, field: Field): Check {
+export function compileTextForm<Own extends AnyField>(form: TextForm<Own>, field: Own): Check {
   const { expected, help } = form
   const limits = field.options as { minimum?: string; maximum?: string }
   const canonical = (limit: string | undefined): string | undefined => {
@@ -41,7 +41,10 @@ export function compileTextForm(form: TextForm, field: Field): Check {
 }
 
 /** A kind for texts of a form without an order. */
-export const plainTextKind = (form: TextForm, jsonSchema: Kind['jsonSchema']): Kind => ({
+export const plainTextKind = <Own extends AnyField>(
+  form: TextForm<Own>,
+  jsonSchema: Kind<Own>['jsonSchema'],
+): Kind<Own> => ({
   expected: () => form.expected,
   options: { default: 'any' },
   compile: (field) => compileTextForm(form, field),

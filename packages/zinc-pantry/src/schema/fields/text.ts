@@ -18,8 +18,9 @@ export interface TextOptions extends CommonOptions {
 }
 
 /** A field of {@link text}. */
-export interface TextField<Value> extends Field<Value, never> {
+export interface TextField<Value = unknown> extends Field<Value, never> {
   readonly kind: 'text'
+  readonly options: TextOptions
 }
 
 /**
@@ -61,12 +62,12 @@ export function hintForText(value: unknown): string | undefined {
   return undefined
 }
 
-export const textKind: Kind = {
+export const textKind: Kind<TextField> = {
   expected: () => 'text',
   options: { minLength: 'count', maxLength: 'count', pattern: 'text', lines: ['single', 'many'], default: 'any' },
   ranges: [['minLength', 'maxLength']],
   compile(field) {
-    const { minLength = 0, maxLength = Number.POSITIVE_INFINITY, pattern, lines } = field.options as TextOptions
+    const { minLength = 0, maxLength = Number.POSITIVE_INFINITY, pattern, lines } = field.options
     const matcher = pattern === undefined ? undefined : compilePattern(pattern)
     return (value, run) => {
       if (typeof value !== 'string')
@@ -84,12 +85,15 @@ export const textKind: Kind = {
       return value
     }
   },
+  readCell: (cell) => cell,
+  isOrdered: () => true,
+  isKey: true,
   shape: () => ({ kind: 'text' }),
   store: storeAsIs,
   valueType: () => 'string',
   handleType: () => '$.TextHandle',
   jsonSchema({ options }) {
-    const { minLength, maxLength, pattern, lines } = options as TextOptions
+    const { minLength, maxLength, pattern, lines } = options
     const single = lines === 'single' ? { allOf: [{ pattern: '^[^\\r\\n]*$' }] } : {}
     return { type: 'string', ...defined({ minLength, maxLength, pattern }), ...single }
   },

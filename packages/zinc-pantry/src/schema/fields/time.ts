@@ -13,8 +13,9 @@ export interface TimeOptions extends CommonOptions {
 }
 
 /** A field of {@link time}. */
-export interface TimeField<Value> extends Field<Value, never> {
+export interface TimeField<Value = unknown> extends Field<Value, never> {
   readonly kind: 'time'
+  readonly options: TimeOptions
 }
 
 /**
@@ -52,11 +53,12 @@ export function whyNoTime(value: string): string {
   return /^\d\d:\d\d(?::\d\d)?$/.test(value) ? 'there is no such time of day' : 'it is not written as HH:MM'
 }
 
-export const timeKind: Kind = {
+export const timeKind: Kind<TimeField> = {
   expected: () => timeForm.expected,
   options: { minimum: 'time', maximum: 'time', default: 'any' },
   ranges: [['minimum', 'maximum']],
   compile: (field) => compileTextForm(timeForm, field),
+  isOrdered: () => true,
   shape: () => ({ kind: 'time' }),
   store: storeAsIs,
   valueType: () => 'string',

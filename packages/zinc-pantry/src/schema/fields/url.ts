@@ -10,8 +10,9 @@ export interface UrlOptions extends CommonOptions {
 }
 
 /** A field of {@link url}. */
-export interface UrlField<Value> extends Field<Value, never> {
+export interface UrlField<Value = unknown> extends Field<Value, never> {
   readonly kind: 'url'
+  readonly options: UrlOptions
 }
 
 /**
@@ -36,11 +37,11 @@ export function url<const Options extends UrlOptions = Record<never, never>>(
 
 const expected = 'a URL'
 
-export const urlKind: Kind = {
+export const urlKind: Kind<UrlField> = {
   expected: () => expected,
   options: { schemes: 'texts', default: 'any' },
   compile(field) {
-    const { schemes = ['http', 'https'] } = field.options as UrlOptions
+    const { schemes = ['http', 'https'] } = field.options
     const allowed = new Set(schemes.map((scheme) => `${scheme.toLowerCase()}:`))
     return (value, run) => {
       if (typeof value !== 'string') return wrongType(run, describeValue(value), expected)
@@ -56,12 +57,13 @@ export const urlKind: Kind = {
       return value
     }
   },
+  isOrdered: () => true,
   shape: () => ({ kind: 'text' }),
   store: storeAsIs,
   valueType: () => 'string',
   handleType: () => '$.TextHandle',
   jsonSchema({ options }) {
-    const { schemes = ['http', 'https'] } = options as UrlOptions
+    const { schemes = ['http', 'https'] } = options
     return { type: 'string', pattern: `^(?:${schemes.map(anyCase).join('|')}):\\S+$` }
   },
 }

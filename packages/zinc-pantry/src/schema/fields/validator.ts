@@ -1,5 +1,6 @@
 import { describeValue } from '../../diagnostics/words.ts'
 import {
+  type AnyField,
   type CheckRun,
   type Field,
   type FieldLike,
@@ -12,9 +13,16 @@ import {
 import type { JsonSchema } from '../json-schema.ts'
 import { isStandardValidator, type StandardIssue, type StandardValidator } from '../standard-validator.ts'
 
+/** A field with a check of another library. */
+export interface ValidatorField<Value = unknown> extends Field<Value, never> {
+  readonly kind: 'validator'
+  readonly validator: StandardValidator
+}
+
 /** A field as such; a validator of another library is wrapped. */
-export function asField(field: FieldLike): Field {
-  if (!isStandardValidator(field)) return field
+export function asField(field: FieldLike): AnyField {
+  // Fields come from our constructors; what does not is told when a configuration is read.
+  if (!isStandardValidator(field)) return field as AnyField
   return { kind: 'validator', validator: field, options: acceptsNothing(field) ? { optional: true } : {} }
 }
 
@@ -32,11 +40,11 @@ function acceptsNothing(validator: StandardValidator): boolean {
   }
 }
 
-export const validatorKind: Kind = {
+export const validatorKind: Kind<ValidatorField> = {
   expected: () => 'a value',
   options: {},
   compile(field) {
-    const standard = (field.validator as StandardValidator)['~standard']
+    const standard = field.validator['~standard']
     return (value, run) => {
       try {
         const result = standard.validate(value)
@@ -53,7 +61,7 @@ export const validatorKind: Kind = {
   store: storeAsIs,
   valueType: () => 'unknown',
   handleType: () => '$.AnythingHandle',
-  jsonSchema: (field) => exportedSchema(field.validator as StandardValidator),
+  jsonSchema: (field) => exportedSchema(field.validator),
 }
 
 function reportIssue({ path = [], message }: StandardIssue, run: CheckRun): void {

@@ -1,6 +1,15 @@
 import { listNames } from '../../diagnostics/words.ts'
-import type { CommonOptions, Field, FieldSet, Fields, Kind, TargetsOf } from '../field.ts'
-import { choiceKind } from './choice.ts'
+import {
+  type AnyField,
+  type CommonOptions,
+  type Field,
+  type FieldSet,
+  type Fields,
+  type Kind,
+  storeAsIs,
+  type TargetsOf,
+} from '../field.ts'
+import { type ChoiceField, choiceKind } from './choice.ts'
 import { asFields } from './validator.ts'
 
 declare const VARIANTS: unique symbol
@@ -9,9 +18,12 @@ declare const VARIANTS: unique symbol
 export type VariantSets = { readonly [name: string]: FieldSet }
 
 /** A field of {@link variant}. */
-export interface VariantField<Sets extends VariantSets>
+export interface VariantField<Sets extends VariantSets = VariantSets>
   extends Field<keyof Sets & string, { [Name in keyof Sets]: TargetsOf<Sets[Name][keyof Sets[Name]]> }[keyof Sets]> {
   readonly kind: 'variant'
+  /** The fields of each shape by its name. */
+  readonly variants: { readonly [name: string]: Fields }
+  readonly options: CommonOptions & { readonly default?: string }
   /** Exists in types only. */
   readonly [VARIANTS]?: { readonly sets: Sets }
 }
@@ -37,7 +49,7 @@ export type VariantsOf<F> = F extends { readonly [VARIANTS]?: { readonly sets: i
  */
 export function variant<const Sets extends VariantSets>(sets: Sets, options: CommonOptions = {}): VariantField<Sets> {
   const variants = Object.fromEntries(Object.entries(sets).map(([name, fields]) => [name, asFields(fields)]))
-  return { kind: 'variant', variants, choices: Object.keys(sets), options }
+  return { kind: 'variant', variants, options }
 }
 
 /** One shape of a set of fields. */
@@ -49,11 +61,11 @@ export interface Alternative {
 
 /** The shapes of a set of fields: one, or as many as its variant field tells apart. */
 export function alternativesOf(fields: Fields): { key: string | undefined; alternatives: readonly Alternative[] } {
-  const found = Object.entries(fields).find(([, field]) => field.kind === 'variant')
+  const found = Object.entries(fields).find((one): one is [string, VariantField] => one[1].kind === 'variant')
   if (!found) return { key: undefined, alternatives: [{ name: undefined, fields }] }
-  const [key, { variants = {}, options }] = found
+  const [key, { variants, options }] = found
   const alternatives = Object.entries(variants).map(([name, own]): Alternative => {
-    const constant: Field = { kind: 'choice', choices: [name], options }
+    const constant: ChoiceField = { kind: 'choice', choices: [name], options }
     return { name, fields: { ...fields, [key]: constant, ...own } }
   })
   return { key, alternatives }
@@ -78,7 +90,7 @@ const visibleAlternatives = (fields: Fields): readonly Fields[] =>
 export function visibleFields(fields: Fields): Fields {
   const { key } = alternativesOf(fields)
   const merged: Fields = Object.assign({}, ...[...visibleAlternatives(fields)].reverse())
-  return key === undefined || !Object.hasOwn(merged, key) ? merged : { ...merged, [key]: fields[key] as Field }
+  return key === undefined || !Object.hasOwn(merged, key) ? merged : { ...merged, [key]: fields[key] as AnyField }
 }
 
 /** The fields that queries see: those that not every shape shows may be missing. */
@@ -88,14 +100,28 @@ export function queriedFields(fields: Fields): Fields {
   return Object.fromEntries(
     Object.entries(visibleFields(fields)).map(([name, field]) => [
       name,
-      isEverywhere(name) ? field : { ...field, options: { ...field.options, optional: true } },
+      isEverywhere(name) ? field : ({ ...field, options: { ...field.options, optional: true } } as AnyField),
     ]),
   )
 }
 
 /** Outside of a set of fields, as for a wrong name, a variant is a choice of names. */
-export const variantKind: Kind = {
-  ...choiceKind,
-  expected: ({ choices = [] }) => `one of ${listNames(choices)}`,
+const asChoice = ({ variants, options }: VariantField): ChoiceField => ({
+  kind: 'choice',
+  choices: Object.keys(variants),
+  options,
+})
+
+export const variantKind: Kind<VariantField> = {
+  expected: ({ variants }) => `one of ${listNames(Object.keys(variants))}`,
   options: {},
+  compile: (field, compiler) => choiceKind.compile(asChoice(field), compiler),
+  children: ({ variants }) => ({ variants }),
+  words: (field) => ({ choices: Object.keys(field.variants) }),
+  isOrdered: () => true,
+  shape: (field, ...rest) => choiceKind.shape(asChoice(field), ...rest),
+  store: storeAsIs,
+  valueType: (field, ...rest) => choiceKind.valueType(asChoice(field), ...rest),
+  handleType: (field, ...rest) => choiceKind.handleType(asChoice(field), ...rest),
+  jsonSchema: (field, context) => choiceKind.jsonSchema(asChoice(field), context),
 }

@@ -1,4 +1,4 @@
-import type { Field, Fields, PatternMatcher } from '../field.ts'
+import type { AnyField, Fields, PatternMatcher } from '../field.ts'
 import { visitFields } from '../model.ts'
 import { isPlainPattern } from './plain-pattern.ts'
 
@@ -20,7 +20,7 @@ export async function loadPatternMatcher(
 
 function patternsOf(sets: Iterable<Fields>): string[] {
   const patterns = new Set<string>()
-  const visit = ({ options }: Field): void => {
+  const visit = ({ options }: AnyField): void => {
     const { pattern, keyPattern } = options as { pattern?: unknown; keyPattern?: unknown }
     for (const one of [pattern, keyPattern]) if (typeof one === 'string') patterns.add(new RegExp(one, 'u').source)
   }
