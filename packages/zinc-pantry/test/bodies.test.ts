@@ -4,7 +4,7 @@ import { describe, expect, test } from 'vitest'
 import { choice, flag, int, markdown, pantry, text } from 'zinc-pantry'
 import { openCollection, type StoredBody } from 'zinc-pantry/query'
 import { renderHtml, renderNodes, toTree } from 'zinc-pantry/render'
-import { openFiles, textOf } from './helpers.ts'
+import { openFiles, runs, textOf } from './helpers.ts'
 
 const blocks = { callout: { fields: { tone: choice(['calm', 'warn']), loud: flag({ default: false }) } } }
 
@@ -276,4 +276,63 @@ describe('Languages without colours', () => {
       { numRuns: 300 },
     )
   })
+})
+
+/** Headings below each other by a slow model: each is in the nearest one above it that is larger. */
+function outlineOf(depths: readonly number[]): unknown[] {
+  const items = depths.map((depth, at) => ({ text: `H${at}`, depth, children: [] as unknown[] }))
+  const top: unknown[] = []
+  for (const [at, item] of items.entries()) {
+    const holder = items.slice(0, at).findLast(({ depth }) => depth < item.depth)
+    const { children } = holder ?? { children: top }
+    children.push(item)
+  }
+  return top
+}
+
+interface Nested {
+  readonly tone: 'calm' | 'warn'
+  readonly inside: readonly Nested[]
+}
+
+const nested = fc.memo(
+  (depth: number): fc.Arbitrary<Nested> =>
+    fc.record({
+      tone: fc.constantFrom('calm' as const, 'warn' as const),
+      inside: depth === 0 ? fc.constant([]) : fc.array(nested(depth - 1), { maxLength: 2 }),
+    }),
+)
+
+test('Headings nest as their sizes say, and blocks as their fences do', async () => {
+  const cases = fc.sample(fc.tuple(fc.array(fc.integer({ min: 1, max: 6 }), { maxLength: 9 }), nested(4)), {
+    numRuns: runs(40, 2_000),
+  })
+  const write = ({ tone, inside }: Nested): string =>
+    `:::callout{tone=${tone}}\n\n${inside.map(write).join('\n')}\n:::\n`
+  const draw = ({ tone, inside }: Nested): string => `<aside class="${tone}">${inside.map(draw).join('')}</aside>`
+  const files = cases.flatMap(([depths, tree], at) => {
+    const headings = depths.map((depth, number) => `${'#'.repeat(depth)} H${number}\n`).join('\n')
+    return [
+      [`content/h${at}.md`, `---\n{}\n---\n${headings}`],
+      [`content/h${at}x.mdx`, `---\n{}\n---\n${headings}`],
+      [`content/b${at}.md`, `---\n{}\n---\n${write(tree)}`],
+    ]
+  })
+  const site = pantry({ blocks, collections: { texts: { files: '*.{md,mdx}', body: true, fields: {} } } })
+  const { site: opened, ...report } = await openFiles(
+    Object.fromEntries(files.map(([path = '', text = '']) => [path.replace('content/', ''), text])),
+    site,
+  )
+  expect(textOf(report as never)).toBe('')
+  const texts = openCollection<{ id: string; body: { outline: unknown[] } }, unknown, string>(opened, 'texts')
+  const withoutIds = (items: unknown): unknown =>
+    JSON.parse(JSON.stringify(items, (key, value) => (key === 'id' ? undefined : value)))
+  const callout = ({ tone, children }: { tone: string; children: string }): string =>
+    `<aside class="${tone}">${children.trim()}</aside>`
+  for (const [at, [depths, tree]] of cases.entries()) {
+    for (const id of [`h${at}`, `h${at}x`])
+      expect(withoutIds((await texts.byId(id))?.body.outline), String(depths)).toEqual(outlineOf(depths))
+    const html = await renderHtml((await texts.loadBody(`b${at}`)) as StoredBody, { blocks: { callout } })
+    expect(html.replace(/\s*\n\s*/g, '')).toBe(draw(tree))
+  }
 })

@@ -68,7 +68,7 @@ describe('Builds', () => {
     expect(readOutput(root)).toEqual(before)
   })
 
-  test('A reader that holds the head of the last generation still finds its parts', async () => {
+  test('A reader that holds the module of the last generation still finds its chunks', async () => {
     const root = makeFolder({}, SITE)
     await build(root)
     const held = Object.keys(readOutput(root)).filter((path) => path.startsWith('rows/'))
@@ -101,7 +101,7 @@ describe('Builds', () => {
     expect(readOutput(root)).toEqual(good)
   })
 
-  test('The parts are there before a head names them', async () => {
+  test('The chunks are there before a module names them', async () => {
     const host = createMemoryHost(
       { 'content/a.yaml': 'name: A\n' },
       pantry({ collections: { notes: { files: '*.yaml', fields: { name: text() } } } }),

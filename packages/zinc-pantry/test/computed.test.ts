@@ -82,7 +82,7 @@ const files = {
     'high: { name: High Hut, beds: 24, extra: { a: { code: PRIVATE, label: A } } }',
   ].join('\n'),
   'content/trails/10-later.md':
-    '---\ntitle: Later\nkind: loop\nlength: 3\nlegs: [{ hut: high }, { hut: high }]\ntags: [Red Deer]\n---\n',
+    '---\ntitle: LazyResult\nkind: loop\nlength: 3\nlegs: [{ hut: high }, { hut: high }]\ntags: [Red Deer]\n---\n',
   'content/trails/2-first.md':
     '---\ntitle: First\nkind: line\nto: Low Hut\nlegs: [{ hut: high }]\ntags: [red-deer, known]\nabout: huts/low\n---\n',
   'content/trails/part/draft.md':

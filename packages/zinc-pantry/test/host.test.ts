@@ -29,7 +29,7 @@ describe('Files written while other work goes on', () => {
           if (expected.has(file)) await writing.settled().catch(() => undefined)
           expect(writing.write(file, content)).toBe(Buffer.byteLength(content))
           expected.set(file, content)
-          if (isPatient) await writing.turn()
+          if (isPatient) await writing.drain()
         }
         const isRefused = expected.delete('shut')
         if (isRefused && all.at(-1)?.[0] === 'shut') await expect(writing.settled()).rejects.toThrow(HostError)

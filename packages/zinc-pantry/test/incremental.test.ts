@@ -152,10 +152,10 @@ function apply(root: string, [path, content, from]: Change): string[] {
 function outputOf(root: string): Record<string, string> {
   const folder = join(root, 'generated/pantry')
   const text = (path: string): string => readFileSync(join(folder, path), 'utf8')
-  const heads = readdirSync(folder).filter((file) => /^[a-z]/.test(file) && file.includes('.'))
-  const { collections } = JSON.parse(text('manifest.json')) as { collections: Record<string, { parts: string[] }> }
-  const parts = Object.values(collections).flatMap((one) => one.parts)
-  return Object.fromEntries([...heads, ...parts].map((path) => [path, text(path)]))
+  const entryFiles = readdirSync(folder).filter((file) => /^[a-z]/.test(file) && file.includes('.'))
+  const { collections } = JSON.parse(text('manifest.json')) as { collections: Record<string, { chunks: string[] }> }
+  const chunks = Object.values(collections).flatMap((one) => one.chunks)
+  return Object.fromEntries([...entryFiles, ...chunks].map((path) => [path, text(path)]))
 }
 
 const INSTANT = '2026-05-01T08:00:00Z'

@@ -1,6 +1,9 @@
+import { createHash } from 'node:crypto'
 import fc from 'fast-check'
 import { describe, expect, test } from 'vitest'
 import { createMemo, FORGETFUL, type Memo } from '../dist/memo/memo.js'
+import { openRecordStore } from '../dist/memo/record-store.js'
+import type { Storage } from '../dist/memo/storage.js'
 import { runs } from './helpers.ts'
 
 interface Item {
@@ -41,7 +44,7 @@ function apply({ items, input, values }: World, one: typeof change extends fc.Ar
 /** A small graph: results of items, which read values, of which again a sum is made. */
 function run(memo: Memo, { items, input, values }: World): { results: readonly object[]; sum: object; made: Item[] } {
   const made: Item[] = []
-  const results = memo.list('results', items, {
+  const results = memo.map('results', items, {
     inputs: [input],
     look: (_, name: number) => values[name] ?? 0,
     make(one, read) {
@@ -113,7 +116,7 @@ describe('A memo', () => {
     // What is made in the meantime reads after the list is given.
     let price = 1
     const late = (): readonly Promise<number>[] =>
-      memo.list('late', ['tea'], {
+      memo.map('late', ['tea'], {
         look: (_: string, _key: null) => price,
         make: async (_, read) => {
           await Promise.resolve()
@@ -125,5 +128,75 @@ describe('A memo', () => {
     expect(late()).toBe(made)
     price = 2
     expect(await late()[0]).toBe(2)
+  })
+})
+
+/** A place for records in memory. */
+function createStorage(): Storage & { readonly files: Map<string, Uint8Array> } {
+  const files = new Map<string, Uint8Array>()
+  const write = (file: string, content: string | Uint8Array): void =>
+    void files.set(file, typeof content === 'string' ? new TextEncoder().encode(content) : Uint8Array.from(content))
+  return {
+    files,
+    list: (folder) => ({
+      files: [...files.keys()]
+        .filter((file) => file.startsWith(`${folder}/`))
+        .map((file) => file.slice(folder.length + 1)),
+    }),
+    read(file) {
+      const content = files.get(file)
+      if (!content) throw new Error(file)
+      return content
+    },
+    write,
+    remove: (file) => void files.delete(file),
+    startWriting: () => ({ write, settled: async () => undefined }),
+    digest: (content) => createHash('md5').update(content).digest('hex'),
+    checksum: (content, seed) => createHash('md5').update(seed).update(content).digest('hex').slice(0, 8),
+    isFault: () => true,
+    isLeftOver: () => false,
+  }
+}
+
+const keyOf = (number: number): string => String(number).padStart(32, '0')
+const sizeOf = ({ files }: ReturnType<typeof createStorage>): number =>
+  [...files.values()].reduce((sum, content) => sum + content.length, 0)
+
+describe('Records', () => {
+  test('beyond their limit go, but for those that the last run used', async () => {
+    const storage = createStorage()
+    const open = () => openRecordStore(storage, 'cache', { isReadAgain: false, maxBytes: 200_000 })
+    const first = open()
+    for (let number = 0; number < 100; number++)
+      first.put(keyOf(number), JSON.stringify({ number, text: 'x'.repeat(1_500) }))
+    await first.save()
+    const second = open()
+    for (let number = 0; number < 100; number += 10) expect(second.get(keyOf(number))).toMatchObject({ number })
+    for (let number = 100; number < 150; number++)
+      second.put(keyOf(number), JSON.stringify({ number, text: 'x'.repeat(1_500) }))
+    await second.save()
+    expect(sizeOf(storage)).toBeLessThan(100_000)
+    const third = open()
+    for (let number = 0; number < 150; number++)
+      expect(third.get(keyOf(number)) !== undefined, String(number)).toBe(number >= 100 || number % 10 === 0)
+  })
+
+  test('that are damaged are not there, and the others are', async () => {
+    const storage = createStorage()
+    const store = openRecordStore(storage, 'cache', { isReadAgain: false })
+    for (let number = 0; number < 5; number++) store.put(keyOf(number), '{"number":', String(number), '}')
+    await store.save()
+    const [segment = ''] = [...storage.files.keys()].filter((file) => file.endsWith('.records'))
+    const bytes = storage.files.get(segment) as Uint8Array
+    const at = Buffer.from(bytes).indexOf('"number":3')
+    bytes[at + 9] = 52
+    const again = openRecordStore(storage, 'cache', { isReadAgain: false })
+    expect([0, 1, 2, 3, 4].map((number) => again.get(keyOf(number)) !== undefined)).toEqual([
+      true,
+      true,
+      true,
+      false,
+      true,
+    ])
   })
 })

@@ -87,9 +87,18 @@ describe('A remote source', () => {
   })
 
   test('is asked again where that may help', async () => {
-    answer = (_, response) => (requests.length < 3 ? response.writeHead(503).end() : response.end(BODY))
+    // Too many requests, or a fault of the server, may be over soon; a question that is wrong stays wrong.
+    const statuses = [429, 503]
+    answer = (_, response) => {
+      const status = statuses.shift()
+      if (status === undefined) response.end(BODY)
+      else response.writeHead(status).end()
+    }
     expect(stable(await check(createHost()))).toBe('')
     expect(requests).toHaveLength(3)
+    statuses.push(404)
+    await check(createHost())
+    expect(requests).toHaveLength(4)
   })
 
   test('that does not answer is replaced by what was kept, and the site still builds', async () => {

@@ -188,6 +188,22 @@ describe('While serving', () => {
     site.edit('content/huts/gable.yaml', 'beds: many', 'beds: 5')
     await expect.poll(() => overlay(page)).toBe('')
     expect(await page.textContent('h2')).toBe('One')
+    // What is mended stands over no page that is opened from then on.
+    const latest = await browser.newPage()
+    await latest.goto(address)
+    await latest.waitForSelector('h2')
+    expect(await overlay(latest)).toBe('')
+  })
+
+  test('a page may still ask for the bodies of the output before', async () => {
+    await openPage(`${address}#soft`)
+    const bodies = (): string[] =>
+      [...server.moduleGraph.idToModuleMap.keys()].filter((id) => id.includes('zinc-pantry/body/'))
+    const before = bodies()
+    expect(before.length).toBeGreaterThan(0)
+    site.edit('content/trails/one.md', '# Head', '# Changed')
+    await expect.poll(() => bodies().length).toBeGreaterThan(before.length)
+    for (const id of before) expect((await server.pluginContainer.load(id)) !== null, id).toBe(true)
   })
 
   test('each save is told in a line that names the content file, and so is what is mended', async () => {

@@ -5,7 +5,7 @@ import { parseEvents } from 'js-yaml'
 import { expect, test } from 'vitest'
 import { readYaml } from 'zinc-pantry/read'
 import { composeYaml } from '../dist/read/yaml-events.js'
-import { readYamlAgain } from '../dist/read/yaml-second-opinion.js'
+import { readYamlAgain } from '../dist/read/yaml-fallback-parser.js'
 import { FIXTURES, runs } from './helpers.ts'
 
 /** What one parser says of a text: its values, or that something is wrong; undefined where it cannot parse it. */

@@ -2,24 +2,24 @@ import type { Span } from '../diagnostics/diagnostic.ts'
 import type { WrittenFacts } from '../schema/body-facts.ts'
 
 /**
- * What a body says, as plain data that JSON holds. Spans are offsets in the body. Of Markdown it is what can be told at a
- * glance, without the parse that most checks do without: addresses and languages are all that there are, and maybe more,
+ * The summary of a body: plain data that JSON holds. Spans are offsets in the body. Of Markdown it is taken at a glance,
+ * without the parse that most checks do without: addresses and languages are all that there are, and maybe more,
  * and links, fences, ids and facts are left out. Of MDX, which is parsed in any case, all is there, and exact.
  */
 export interface BodySummary extends TextSummary {
   /** The languages of fences of code, each once; none of Markdown where no code has colours. */
   readonly languages: readonly string[]
   readonly fences?: readonly CodeFence[]
-  /** What its code imports; none of Markdown. */
+  /** The imports of its code; none of Markdown. */
   readonly imports: readonly BodyLink[]
   /** The uses of blocks as components, in order. */
   readonly uses: readonly BlockUse[]
-  /** What fragments of links may name. */
+  /** The ids that fragments of links may name. */
   readonly ids?: readonly string[]
   readonly facts?: WrittenFacts
 }
 
-/** What Markdown in a field says. */
+/** The summary of Markdown in a field. */
 export interface TextSummary {
   /** The addresses of links and images, each once. */
   readonly addresses: readonly string[]

@@ -8,7 +8,7 @@ export interface HtmlAddress {
   readonly element: string
   /** The attribute, in lower case. */
   readonly attribute: string
-  /** What it means, character references being read. */
+  /** Its value, character references being read. */
   readonly address: string
   /** Where it is written. */
   readonly span: Span

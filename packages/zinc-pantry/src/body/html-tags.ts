@@ -5,7 +5,7 @@ import type { Span } from '../diagnostics/diagnostic.ts'
 export interface HtmlAttribute {
   /** In lower case. */
   readonly name: string
-  /** What it means, character references being read. */
+  /** Its value, character references being read. */
   readonly value: string
   /** Where its value is written, without quotes; undefined where it has none. */
   readonly span: Span | undefined
@@ -21,7 +21,7 @@ export interface HtmlTag {
   readonly attributes: readonly HtmlAttribute[]
 }
 
-/** What the text inside of an element is, where it is no HTML: the parser says so to the tokenizer, and here there is none. */
+/** The tokenizer's state inside of elements whose text is no HTML: a parser would set it, and here there is none. */
 const RAW: ReadonlyMap<string, Tokenizer['state']> = new Map([
   ['script', TokenizerMode.SCRIPT_DATA],
   ...['style', 'xmp', 'iframe', 'noembed', 'noframes'].map((name) => [name, TokenizerMode.RAWTEXT] as const),

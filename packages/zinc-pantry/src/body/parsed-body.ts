@@ -6,7 +6,7 @@ import type { Highlighter } from './highlighter.ts'
 /** Gives the address that a link or an image has in the output. */
 export type Rewrite = (address: string) => string
 
-/** What a use of a block has in the output. */
+/** The properties of a use of a block in the output. */
 export interface BlockProperties {
   /** The name of the component as written. */
   readonly name: string
@@ -15,7 +15,7 @@ export interface BlockProperties {
   readonly hidden: ReadonlySet<string>
 }
 
-/** What every part of a body may need for its output. */
+/** The options of the output of a body. */
 export interface OutputOptions {
   readonly rewrite: Rewrite
   /** The properties of the uses of blocks, in order. */
@@ -24,7 +24,7 @@ export interface OutputOptions {
   readonly highlighter: Highlighter | undefined
 }
 
-/** What a body becomes. */
+/** The output of a body. */
 export interface BodyOutput {
   /** The HTML of Markdown, or the code of MDX. */
   readonly text: string
@@ -41,21 +41,21 @@ export interface BodyMap {
 /** A body, parsed as far as it was asked for. It does not leave the run that reads it. */
 export interface ParsedBody {
   /**
-   * What could not be read. Places are in the file. A method: an object with a getter of its own keeps what the getter
+   * Problems of the text. Places are in the file. A method: an object with a getter of its own keeps what the getter
    * knows alive until the next whole collection of garbage, which was measured at a quarter of the memory of a build.
    */
   diagnostics(): readonly Diagnostic[]
   summary(): BodySummary
-  /** What it says as a text of a field, which has no blocks. */
+  /** Its summary as a text of a field, which has no blocks. */
   textSummary(): TextSummary
-  /** What fragments of links may name. */
+  /** The ids that fragments of links may name. */
   ids(): readonly string[]
   /** Every link that is not fine. */
   links(isFine: (href: string) => boolean): readonly BodyLink[]
   /** Every fence of code whose language is not fine. */
   fences(isFine: (language: string) => boolean): readonly CodeFence[]
   facts(): WrittenFacts
-  /** What readers see of it as plain text, for search; a line for each paragraph. */
+  /** Its plain text, for search; a line for each paragraph. */
   text(): string
   output(options: OutputOptions): Promise<BodyOutput>
 }

@@ -1,4 +1,4 @@
-/** What a plugin threw, with the plugin's name and the offset in the body where it failed, if it says. */
+/** The error of a plugin, with its name and the offset in the body where it failed, if it says. */
 export class PluginFailure extends Error {
   readonly plugin: string
   /** The line of the body, from 0, where it says. */

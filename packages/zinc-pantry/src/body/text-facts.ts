@@ -53,7 +53,7 @@ function buildOutline(headings: readonly { id: string; text: string; depth: numb
   return top
 }
 
-/** What was found in a body, in order. */
+/** The findings in a body, in order. */
 export interface FoundFacts {
   readonly headings: readonly { readonly id: string; readonly text: string; readonly depth: number }[]
   readonly links: Iterable<string>

@@ -1,6 +1,7 @@
 import type { Palette } from '../diagnostics/render-text.ts'
 import { plural } from '../diagnostics/words.ts'
-import type { Dependent, FileAccount, FileReason } from '../engine/file-account.ts'
+import type { Dependent, FileAccount } from '../engine/file-account.ts'
+import type { FileReason } from '../engine/file-reason.ts'
 
 const REASONS: Readonly<Record<FileReason, string>> = {
   unchanged: 'Nothing was done: neither its content nor what it depends on changed',

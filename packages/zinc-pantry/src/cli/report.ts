@@ -3,7 +3,7 @@ import { pathToFileURL } from 'node:url'
 import { type Diagnostic, isFault } from '../diagnostics/diagnostic.ts'
 import { plural } from '../diagnostics/words.ts'
 import type { MadeChange } from '../engine/fix.ts'
-import type { BuildReport, SiteReport } from '../engine/site.ts'
+import type { BuildReport, SiteReport } from '../engine/site-report.ts'
 import type { SitePlace } from './find-configuration.ts'
 import { createPalette } from './palette.ts'
 import { exitCodes, type Output, type Surroundings } from './surroundings.ts'
@@ -104,8 +104,8 @@ export async function writeJson(report: SiteReport | BuildReport, { stdout }: Su
 export async function toJson(report: SiteReport | BuildReport): Promise<unknown> {
   const { createPlaceRenderer, renderJson } = await import('../diagnostics/render-json.ts')
   const { diagnostics, textOf } = report
-  const placeOf = createPlaceRenderer(textOf)
-  const implicit = report.implicit.map(({ collection, id, place }) => ({ collection, id, ...placeOf(place) }))
+  const renderPlace = createPlaceRenderer(textOf)
+  const implicit = report.implicit.map(({ collection, id, place }) => ({ collection, id, ...renderPlace(place) }))
   const built =
     'output' in report
       ? {
@@ -140,7 +140,9 @@ export function writeChanges(changes: readonly MadeChange[], site: SitePlace, su
   }
 }
 
-/** The exit code that diagnostics ask for: what is wrong with the configuration or the machine is none of the content. */
+/**
+ * The exit code that diagnostics ask for: what is wrong with the configuration or the machine is none of the content.
+ */
 export function exitCodeOf(diagnostics: readonly Diagnostic[]): number {
   const errors = diagnostics.filter(({ severity }) => severity === 'error')
   if (errors.length === 0) return exitCodes.clean

@@ -1,4 +1,3 @@
-import Table from 'cli-table3'
 import stringWidth from 'string-width'
 import type { Answer } from '../engine/index.ts'
 import { plainText } from './query-formats.ts'
@@ -45,40 +44,32 @@ export function renderTable({ columns, rows }: Answer, { width, chosen, heading 
     return [{ name, cells, right: shape.kind === 'number', width: widest }]
   })
   const shown = fitColumns(all, width ?? Number.POSITIVE_INFINITY, chosen)
-  const none = Object.fromEntries(
-    [
-      'top',
-      'top-mid',
-      'top-left',
-      'top-right',
-      'bottom',
-      'bottom-mid',
-      'bottom-left',
-      'bottom-right',
-      'left',
-      'left-mid',
-      'mid',
-      'mid-mid',
-      'right',
-      'right-mid',
-    ].map((part) => [part, '']),
-  )
-  const table = new Table({
-    head: shown.map(({ name }) => heading(name)),
-    chars: { ...none, middle: ' '.repeat(GAP) },
-    style: { head: [], border: [], 'padding-left': 0, 'padding-right': 0 },
-    colWidths: shown.map((column) => column.width),
-    colAligns: shown.map(({ right }) => (right ? 'right' : 'left')),
-  })
-  for (const at of rows.keys()) table.push(shown.map(({ cells }) => cells[at] ?? ''))
-  const lines = table
-    .toString()
-    .split('\n')
-    .map((line) => line.trimEnd())
+  const draw = (cellOf: (column: Column) => string): string =>
+    shown
+      .map((column) => fitCell(cellOf(column), column))
+      .join(' '.repeat(GAP))
+      .trimEnd()
+  const lines = [heading(draw(({ name }) => name)), ...rows.map((_, at) => draw(({ cells }) => cells[at] ?? ''))]
   const leftOut = columns
     .map(({ name }) => name)
     .filter((name) => !isUsual(name) && !shown.some((one) => one.name === name))
   return { text: `${lines.join('\n')}\n`, leftOut }
+}
+
+const GRAPHEMES = new Intl.Segmenter()
+
+/** A cell in the width of its column: filled with spaces, or cut. */
+function fitCell(text: string, { width, right }: Column): string {
+  const own = stringWidth(text)
+  if (own <= width) return right ? ' '.repeat(width - own) + text : text + ' '.repeat(width - own)
+  let cut = ''
+  let used = 0
+  for (const { segment } of GRAPHEMES.segment(text)) {
+    used += stringWidth(segment)
+    if (used >= width) break
+    cut += segment
+  }
+  return `${cut}…${' '.repeat(width - 1 - stringWidth(cut))}`
 }
 
 /** True for what is left out where it says what another column says. */

@@ -1,6 +1,6 @@
 import { relative } from 'node:path'
 import { plural } from '../diagnostics/words.ts'
-import type { BuildReport } from '../engine/site.ts'
+import type { BuildReport } from '../engine/site-report.ts'
 import { watchSite } from '../engine/watch-site.ts'
 import { HostError } from '../host/host.ts'
 import { createPalette } from './palette.ts'

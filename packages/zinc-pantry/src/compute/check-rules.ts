@@ -2,9 +2,10 @@ import { catalogue } from '../diagnostics/catalogue/index.ts'
 import { createDiagnostic, createSiteDiagnostic, type Diagnostic } from '../diagnostics/diagnostic.ts'
 import type { Rule, RuleProblem, RuleTools } from '../schema/computation.ts'
 import type { LinkedEntry } from '../validate/entry.ts'
-import { type Deriver, NOTHING_SEEN, type Seen } from './derive.ts'
+import type { Deriver } from './derive.ts'
+import { NOTHING_SEEN, type Seen } from './lookups.ts'
 
-/** What rules say of an entry, and what they looked at. */
+/** The problems that rules report of an entry, and their lookups. */
 export interface RulesChecked {
   readonly seen: Seen
   readonly diagnostics: readonly Diagnostic[]

@@ -6,6 +6,7 @@ import type { DerivedField, OtherEntry, SiteView } from '../schema/computation.t
 import { type BlockFields, type Check, type CheckRun, INVALID, type PatternMatcher } from '../schema/field.ts'
 import { readAddress } from '../schema/read-address.ts'
 import type { LinkedEntry } from '../validate/entry.ts'
+import { createLookups, NOTHING_SEEN, type Seen } from './lookups.ts'
 import { createPrivateReads, findPrivateFields, findShown, type PrivateRead } from './private-reads.ts'
 
 /** Computes derived fields when they are read, each once. */
@@ -19,7 +20,7 @@ export interface Deriver {
   allOf(collection: string): readonly OtherEntry[]
   /** Does something, and tells what it looked at. */
   watch<Result>(action: () => Result): { readonly result: Result; readonly seen: Seen }
-  /** What a key of something that was seen leads to. */
+  /** Looks up the key of something that was seen. */
   lookUp(key: string): unknown
 }
 
@@ -30,12 +31,6 @@ export interface Derived {
   readonly diagnostics: readonly Diagnostic[]
 }
 
-/**
- * What functions looked at, and what they found: an entry by its collection and its id, with a line break between, and
- * all entries of a collection by its name.
- */
-export type Seen = ReadonlyMap<string, unknown>
-
 interface Compiled {
   readonly name: string
   readonly derived: DerivedField
@@ -43,9 +38,6 @@ interface Compiled {
   /** Gives the value of the view that it is called on. */
   readonly read: (this: OtherEntry) => unknown
 }
-
-/** Of what looks at nothing but its own entry. */
-export const NOTHING_SEEN: Seen = new Map()
 
 /** Ends a computation that waits for itself. */
 class CircleError extends Error {
@@ -56,50 +48,20 @@ class CircleError extends Error {
   }
 }
 
-/** What deriving takes. */
+/** The surroundings of a deriver. */
 export interface DeriveContext {
   readonly blocks: BlockFields
   readonly matches: PatternMatcher
 }
 
-/** Makes a deriver for all entries of a site. A problem is one of the entry that it concerns, whoever read its fields. */
+/**
+ * Makes a deriver for all entries of a site. A problem is one of the entry that it concerns, whoever read its fields.
+ */
 export function createDeriver(collections: readonly LinkedCollection[], { blocks, matches }: DeriveContext): Deriver {
-  const byName = new Map(collections.map((one) => [one.collection.name, one]))
-  const indexes = new Map<string, ReadonlyMap<string, LinkedEntry>>()
-  const idsOf = (collection: string): ReadonlyMap<string, LinkedEntry> | undefined => {
-    const known = indexes.get(collection)
-    const entries = byName.get(collection)?.entries
-    if (known || !entries) return known
-    const made = new Map(entries.map((entry) => [entry.id, entry]))
-    indexes.set(collection, made)
-    return made
-  }
-  const frames: Map<string, unknown>[] = []
-  /** What was seen while the values of an entry were computed. */
+  const lookups = createLookups(collections)
+  const { find, watch, note } = lookups
+  /** The lookups of each value while it was computed. */
   const seenBy = new Map<LinkedEntry, Map<string, Seen>>()
-  const note = (seen: Seen): void => {
-    const frame = frames.at(-1)
-    if (frame) for (const [key, value] of seen) frame.set(key, value)
-  }
-  const lookUp = (key: string): unknown => {
-    const [collection = '', id] = key.split('\n', 2)
-    return id === undefined ? byName.get(collection)?.entries : idsOf(collection)?.get(key.slice(collection.length + 1))
-  }
-  const find = (collection: string, id: string): LinkedEntry | undefined => {
-    const found = idsOf(collection)?.get(id)
-    frames.at(-1)?.set(`${collection}\n${id}`, found)
-    return found
-  }
-  const watch = <Result>(action: () => Result): { result: Result; seen: Seen } => {
-    const seen = new Map<string, unknown>()
-    frames.push(seen)
-    try {
-      return { result: action(), seen }
-    } finally {
-      frames.pop()
-      note(seen)
-    }
-  }
   const compiled = new Map(
     collections.map(({ collection }) => [
       collection.name,
@@ -139,7 +101,7 @@ export function createDeriver(collections: readonly LinkedCollection[], { blocks
     const known = readers.get(collection)
     if (known) return known
     const made = new Map<string, (this: OtherEntry) => unknown>()
-    for (const [name, hiddenIn] of findPrivateFields(byName.get(collection)?.collection.fields ?? {}, blocks)) {
+    for (const [name, hiddenIn] of findPrivateFields(lookups.collection(collection)?.collection.fields ?? {}, blocks)) {
       made.set(name, function read(this: OtherEntry): unknown {
         const value = owners.get(this)?.data?.[name]
         privates.note(name, hiddenIn(value))
@@ -200,33 +162,34 @@ export function createDeriver(collections: readonly LinkedCollection[], { blocks
   }
 
   const lists = new Map<string, readonly OtherEntry[]>()
-  const listOf = (name: string, collection: string, entries: () => Iterable<LinkedEntry>): readonly OtherEntry[] => {
-    frames.at(-1)?.set(collection, byName.get(collection)?.entries)
+  const listOf = (name: string, entries: Iterable<LinkedEntry>): readonly OtherEntry[] => {
     const known = lists.get(name)
     if (known) return known
-    const list = Object.freeze([...entries()].filter(({ data }) => data !== undefined).map(viewOf))
+    const list = Object.freeze([...entries].filter(({ data }) => data !== undefined).map(viewOf))
     lists.set(name, list)
     return list
   }
-  const entriesOf = (collection: string): readonly OtherEntry[] => {
-    const known = idsOf(collection)
-    if (!known) throw new Error(`there is no collection ${collection}`)
-    return listOf(`ids of ${collection}`, collection, () => known.values())
+  const refuseUnknown = (collection: string): void => {
+    if (!lookups.collection(collection)) throw new Error(`there is no collection ${collection}`)
   }
   const site: SiteView = {
     entry: <Entry>(collection: string, id: string) => {
-      if (!byName.has(collection)) throw new Error(`there is no collection ${collection}`)
+      refuseUnknown(collection)
       const found = find(collection, id)
       return found?.data ? (viewOf(found) as Entry) : undefined
     },
-    entries: <Entry>(collection: string) => entriesOf(collection) as readonly Entry[],
+    entries: <Entry>(collection: string) => {
+      refuseUnknown(collection)
+      lookups.all(collection)
+      return listOf(`ids of ${collection}`, lookups.byId(collection).values()) as readonly Entry[]
+    },
   }
   return {
     viewOf,
     site,
-    allOf: (collection) => listOf(`all of ${collection}`, collection, () => byName.get(collection)?.entries ?? []),
+    allOf: (collection) => listOf(`all of ${collection}`, lookups.all(collection)),
     watch,
-    lookUp,
+    lookUp: lookups.lookUp,
     derive(entry) {
       if (!entry.data) return { entry, seen: NOTHING_SEEN, diagnostics: NO_DIAGNOSTICS }
       const own = compiled.get(entry.collection) ?? []

@@ -1,7 +1,7 @@
 import { type Catalogue, catalogue } from './catalogue/index.ts'
+import type { Severity } from './severity.ts'
 
-/** How much a problem matters: an error stops a build, a warning does not. */
-export type Severity = 'error' | 'warning'
+export type { Severity } from './severity.ts'
 
 /** A stretch of text: offsets in UTF-16 code units, 0-based, the end excluded. */
 export type Span = readonly [start: number, end: number]
@@ -18,7 +18,7 @@ export interface RelatedPlace extends Place {
   readonly note: RelatedNote
 }
 
-/** What a related place shows. */
+/** The kinds of related places. */
 export type RelatedNote = 'first-used' | 'opened' | 'failed-target'
 
 /** A replacement of one stretch of text that would mend the problem. */
@@ -85,7 +85,7 @@ type AnyEntry = {
 const entryOf = ({ code }: Diagnostic): AnyEntry =>
   (Object.hasOwn(catalogue, code) ? catalogue[code] : catalogue['site-rule']) as unknown as AnyEntry
 
-/** What is wrong, in one line: at most 120 characters, no full stop. */
+/** The message of a diagnostic, in one line: at most 120 characters, no full stop. */
 export const messageOf = (diagnostic: Diagnostic): string => entryOf(diagnostic).message(diagnostic.parameters)
 
 /** How to mend it, when there is something to say. */

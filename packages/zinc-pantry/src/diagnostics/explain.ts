@@ -16,7 +16,7 @@ const explanations: Readonly<Record<DiagnosticCode, Explanation>> = {
   ...valueExplanations,
 }
 
-/** What there is to know about a code. */
+/** The explanation of a code. */
 export interface ExplainedCode {
   readonly code: DiagnosticCode
   readonly severity: Severity

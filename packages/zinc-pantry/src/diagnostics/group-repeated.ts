@@ -7,10 +7,10 @@ export interface ProblemGroup {
   readonly others: readonly Diagnostic[]
 }
 
-/** So many problems of one kind are told each by itself. */
+/** The number of problems of one kind that are told each by itself. */
 const FEW = 3
 
-/** What problems of one kind have in common: a code, and a field, a component, or the words. */
+/** The key that problems of one kind share: a code, and a field, a component, or the words. */
 function kindOf(diagnostic: Diagnostic): string {
   const { code, severity, collection, field, parameters } = diagnostic
   const { name } = parameters

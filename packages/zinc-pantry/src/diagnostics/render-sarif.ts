@@ -59,7 +59,7 @@ export interface SarifRule {
   defaultConfiguration: { level: 'error' | 'warning' }
 }
 
-/** What a log says of the run itself. */
+/** The invocation in a log. */
 export interface SarifRun {
   readonly version: string
   /** The site's folder as a file URL that ends in a slash. */

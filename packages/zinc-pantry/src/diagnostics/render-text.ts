@@ -47,7 +47,9 @@ export function createLineIndexes(textOf: TextSource): (file: string) => LineInd
 export interface TextStyle {
   /** Default: no colour. */
   readonly palette?: Palette
-  /** Many problems of one kind are told once, with their number and the first of their places. Default: each is told. */
+  /**
+   * Many problems of one kind are told once, with their number and the first of their places. Default: each is told.
+   */
   readonly isGrouped?: boolean
   /** The name by which a file is shown. Default: its path, relative to the site's root. */
   nameOf?(file: string): string
@@ -89,7 +91,7 @@ function renderOne(diagnostic: Diagnostic, writer: Writer): string {
   return `${lines.join('\n')}\n`
 }
 
-/** So many of the places of like problems are named. */
+/** The number of places of like problems that are named. */
 const SHOWN_PLACES = 2
 
 function renderOthers(others: readonly Diagnostic[], writer: Writer): string {

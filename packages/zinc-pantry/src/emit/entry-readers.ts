@@ -18,7 +18,7 @@ export interface StoredRows {
 export interface EntryReaders {
   /** Gives the texts of a row that full-text search is built from, in the order of the places that are searched. */
   textsOf(rows: StoredRows, bodyText: (entry: Entry) => string): (row: number) => readonly string[]
-  /** What the orders are built from that a collection keeps. */
+  /** The sources of the orders that a collection keeps. */
   ordersOf(rows: StoredRows): readonly OrderSource[]
 }
 

@@ -5,7 +5,7 @@ import { childrenOf, kindOf } from '../schema/kinds.ts'
 import { allFields, type CollectionModel } from '../schema/model.ts'
 
 /**
- * What a configuration says of fields to people and pages, by path; names are joined with dots, lists and maps
+ * The notes of fields for people and pages, by path; names are joined with dots, lists and maps
  * entered in silence. Fields of which it says nothing are left out, as are private ones.
  */
 export function collectNotes(collection: CollectionModel): Record<string, FieldNotes> {

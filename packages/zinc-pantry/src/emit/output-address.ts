@@ -1,6 +1,6 @@
 import type { LinkTarget } from '../link/link-resolver.ts'
 
-/** What a link becomes in the output. */
+/** The address of a link in the output. */
 export interface OutputAddress {
   readonly address: string
   /** The file of the content folder that it leads to. */
@@ -30,7 +30,7 @@ export interface Dimensions {
   readonly height: number | null
 }
 
-/** What becomes of the links of one entry. */
+/** The links of one entry in the output. */
 export interface EntryLinks {
   address(href: string): OutputAddress
   dimensions(href: string): Dimensions

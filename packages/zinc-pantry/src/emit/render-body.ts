@@ -9,13 +9,13 @@ import type { RenderedBody } from './body-chunk.ts'
 import type { OutputAddress } from './output-address.ts'
 import { createBlockStorer, type FieldRenderer } from './stored-entry.ts'
 
-/** What rendering a body gave: the body, or why it cannot be rendered though it can be read. */
+/** A rendered body, or the reason why it cannot be rendered though it can be read. */
 export interface BodyResult {
   readonly body: RenderedBody | undefined
   readonly diagnostics: readonly Diagnostic[]
 }
 
-/** What the bodies of a collection are rendered with. */
+/** The surroundings of the rendering of a collection's bodies. */
 export interface BodyRendering {
   readonly blocks: BlockFields
   readonly highlighter: Highlighter | undefined

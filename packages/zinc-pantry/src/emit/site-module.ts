@@ -23,7 +23,7 @@ export interface ModuleForm {
   /** The code that loads a file of the output, by its path there. */
   load(path: string): string
   /** Lines that define the function `part` of a collection, which gives a chunk by its `kind` and `name`. */
-  part(collection: EmittedCollection): readonly string[]
+  chunk(collection: EmittedCollection): readonly string[]
   /** Statements at its end. */
   readonly foot: readonly string[]
 }
@@ -32,7 +32,7 @@ export interface ModuleForm {
 export function emitSiteModule(
   collections: readonly EmittedCollection[],
   locales: readonly string[],
-  { head, open, load, part, foot }: ModuleForm,
+  { head, open, load, chunk, foot }: ModuleForm,
 ): string {
   const emitStored = (collection: EmittedCollection): string => {
     const { name, shapes, catalogue, notes } = collection
@@ -41,7 +41,7 @@ export function emitSiteModule(
       `fields: ${JSON.stringify(shapes)},`,
       `catalogue: () => ${load(catalogue)},`,
       ...(notes === undefined ? [] : [`notes: () => ${load(notes)},`]),
-      ...part(collection),
+      ...chunk(collection),
     ]
     return `  {\n${lines.map((line) => `    ${line}\n`).join('')}  },\n`
   }
@@ -61,7 +61,9 @@ export function emitSiteModule(
   ].join('')
 }
 
-/** The number of chunks that are imported by name, which every bundler follows; of more the addresses are worked out. */
+/**
+ * The number of chunks that are imported by name, which every bundler follows; of more the addresses are worked out.
+ */
 export const MOST_NAMED_CHUNKS = 64
 
 /** The module of an output. */
@@ -69,16 +71,16 @@ export const OUTPUT_FORM: ModuleForm = {
   head: [GENERATED],
   open: (list) => `$.openSite(${list})`,
   load: (path) => `import('./${path}')`,
-  part({ name, chunks }) {
+  chunk({ name, chunks }) {
     const loaded = chunks.filter((path) => /^(?:rows|indexes|bodies)\//.test(path))
     if (loaded.length > MOST_NAMED_CHUNKS) {
       const ignore = '/* @vite-ignore */ /* webpackIgnore: true */'
       return [
-        `part: (kind, name) => import(${ignore} new URL(\`./\${kind}/${name}-\${name}.js\`, import.meta.url).href),`,
+        `chunk: (kind, name) => import(${ignore} new URL(\`./\${kind}/${name}-\${name}.js\`, import.meta.url).href),`,
       ]
     }
     const loaders = loaded.map((path) => `      '${path}': () => import('./${path}'),`)
-    return ['part: (kind, name) =>', '    ({', ...loaders, `    })[\`\${kind}/${name}-\${name}.js\`](),`]
+    return ['chunk: (kind, name) =>', '    ({', ...loaders, `    })[\`\${kind}/${name}-\${name}.js\`](),`]
   },
   foot: [],
 }

@@ -54,7 +54,7 @@ export function createStorer(
 
 const NO_FILES: readonly string[] = []
 
-/** What a body says of itself, with the addresses of the page and without what leads to something hidden. */
+/** The facts of a body, with the addresses of the page and without links to anything hidden. */
 function publishFacts(facts: WrittenFacts, { address, dimensions }: EntryLinks, files: Set<string>): BodyFacts {
   const shown = (href: string): string[] => {
     const output = address(href)
@@ -100,7 +100,7 @@ export const shapesOf = (collection: CollectionModel, blocks: BlockFields): Reco
   ),
 })
 
-/** What a collection is ordered by, up to the first key that is private: what is behind it orders only a part. */
+/** The keys of a collection's order, up to the first that is private: those behind it order only a part. */
 export function toldOrder(collection: CollectionModel): SortKey[] {
   const fields = visibleFields(allFields(collection))
   const hidden = collection.order.findIndex(({ field }) => !Object.hasOwn(fields, field))

@@ -43,7 +43,7 @@ interface Emission {
   readonly model: Model
 }
 
-/** What there is of the text of each entry: what a file without one, or a reference, gives has none. */
+/** The types of the body of an entry: an entry of a file without one, or of a reference, has none. */
 function bodyTypes({
   body,
   source,
@@ -121,7 +121,7 @@ function emitEntry(collection: CollectionModel, head: string, context: TypeConte
   return [...texts, `export type ${typeName} = ${types.map(({ own }) => own).join(' | ')}\n`].join('\n')
 }
 
-/** What is put behind the name of an entry for each of its shapes: their own names where they are told apart by them. */
+/** The suffix of the type name of each shape of an entry: the shape's own name where that tells them apart. */
 function shapeNames(names: readonly (string | undefined)[]): readonly string[] {
   if (names.length === 1 && names[0] === undefined) return ['']
   const own = names.map((name = '') => pascal(name))

@@ -90,7 +90,7 @@ export async function answerQuestion(site: Site, question: Question): Promise<An
   const facets = counted.fields.map(async ({ name, path }) => {
     return {
       name,
-      counts: await countValues(table, { path, condition: withoutPath(condition, path, site.tools), search }),
+      counts: await countValues(table, { path, condition: withoutPath(condition, path, site.internals), search }),
     }
   })
   const rows = entries.map((_, at) => cells.map((column) => column[at]))

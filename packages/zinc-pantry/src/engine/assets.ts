@@ -47,7 +47,7 @@ function createNeighbourSuggester(files: readonly string[]): (path: string, file
   }
 }
 
-/** So much of a large file is looked at for its kind and its dimensions. */
+/** The number of bytes of a large file that are read for its kind and its dimensions. */
 const HEAD_BYTES = 2 ** 20
 
 /** Where files are read, and what is known of them. */

@@ -9,7 +9,7 @@ import type { Entry, EntryBody } from '../validate/entry.ts'
 
 /** Where the body of a file comes from. */
 export interface BodySource {
-  /** What reads the bodies of its collection. */
+  /** The reader of the bodies of its collection. */
   readonly reader: BodyReader
   readonly format: EntryBody['format']
   /** Gives its text. */
@@ -18,7 +18,7 @@ export interface BodySource {
   key?: string | undefined
 }
 
-/** What is found in a body by a parse. */
+/** The findings of a parse of a body. */
 export interface BodyFindings {
   readonly facts?: WrittenFacts | undefined
   readonly text?: string | undefined
@@ -31,7 +31,7 @@ interface KnownBody {
 }
 
 /**
- * What is asked of bodies beyond their summaries, which takes a parse. Each is parsed once in a run at most, and what an
+ * The bodies of a site, for questions beyond their summaries, which take a parse. Each is parsed once in a run at most, and what an
  * earlier run found is not looked for again.
  */
 export interface Bodies {
@@ -47,7 +47,7 @@ export interface Bodies {
   /** The links of an entry that do not pass, in its body and in fields of Markdown. */
   locateLinks(entry: Entry, isFine: AddressTest): LocatedLinks
   locateFences(body: EntryBody, isFine: (language: string) => boolean): readonly CodeFence[]
-  /** What fragments of links may name. */
+  /** The ids that fragments of links may name. */
   idsOf(body: EntryBody): readonly string[]
   factsOf(body: EntryBody): WrittenFacts
   /** The plain text of a body; it must be prepared. */

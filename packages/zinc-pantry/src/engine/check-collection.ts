@@ -29,7 +29,7 @@ import { createCollectionReader } from './collection-reader.ts'
 import type { FileReader } from './file-reader.ts'
 import { keptFile } from './sources.ts'
 
-/** What the collections of a site have in common. */
+/** The surroundings of the check of a collection. */
 export interface CollectionContext {
   readonly model: Model
   readonly readFile: FileReader
@@ -72,7 +72,7 @@ export async function checkCollection(found: CollectionFiles, context: Collectio
   memory.bodies.setReader(collection.name, reader)
   const cache = openFileCache(found, { ...context, reader })
   const assignments = fetched ? [{ path: fetched.file, named: true }] : files
-  const recalled = memo.list('recalled', assignments, {
+  const recalled = memo.map('recalled', assignments, {
     inputs: [cache.scope ?? model],
     keyOf: ({ path }) => path,
     dirty: context.touched,
@@ -83,7 +83,7 @@ export async function checkCollection(found: CollectionFiles, context: Collectio
   const isUnread = ({ assigned, result }: Recalled): boolean => !result && extensionOf(assigned.path) === '.mdx'
   if (collection.body && recalled.some(isUnread)) await reader.loadMdx()
   const check = createFileCheck(found, { ...context, reader, cache })
-  const results = memo.list('checked', recalled, {
+  const results = memo.map('checked', recalled, {
     look: ({ assigned }, question: FileQuestion) => cache.answer(assigned, question),
     make: (one, read) => one.result ?? check(one, read),
     isSameRead: isSameAnswer,

@@ -15,7 +15,7 @@ import { typeCells } from '../validate/type-cells.ts'
 import { validateRecord } from '../validate/validate-record.ts'
 import type { AssetReader } from './assets.ts'
 
-/** What checking one file gave. */
+/** The result of the check of one file. */
 export interface FileResult {
   readonly entries: readonly Entry[]
   readonly diagnostics: readonly Diagnostic[]
@@ -27,7 +27,7 @@ export interface FileResult {
   readonly droppedBody?: readonly [start: number, end: number]
 }
 
-/** What the files of one collection have in common. */
+/** The surroundings of the check of a collection's files. */
 export interface FileContext {
   readonly collection: CollectionModel
   readonly base: string

@@ -10,7 +10,7 @@ export interface ChunkWriter {
   paths(): readonly string[]
 }
 
-/** What a node is remembered by: texts that are written need not stay in memory. */
+/** The result of a node without texts: those that are written need not stay in memory. */
 interface Written {
   readonly value: unknown
   readonly paths: readonly string[]

@@ -2,7 +2,7 @@ import { type BodyReader, createBodyReader, type ReaderOptions } from '../body/b
 import { PluginFailure } from '../body/plugin-failure.ts'
 import type { SettingProblem } from '../schema/settings-reader.ts'
 
-/** What reads the bodies of a collection, and what is wrong with its plugins. */
+/** The reader of a collection's bodies, and the problems of its plugins. */
 export interface CollectionReader {
   readonly reader: BodyReader
   readonly problems: readonly SettingProblem[]

@@ -1,10 +1,11 @@
+import type { Seen } from '../compute/lookups.ts'
 import type { LinkedCollection } from '../link/link-entry.ts'
 import type { LinkResolver } from '../link/link-resolver.ts'
 import { isSameEntry } from '../link/pages.ts'
 import type { Entry, LinkedEntry } from '../validate/entry.ts'
-import type { Checked } from './check.ts'
+import type { FileReason } from './file-reason.ts'
 
-/** What a build did with a file, and why. */
+/** An account of the work of a build on a file, and of its reason. */
 export interface FileAccount {
   /** Relative to the root of the site. */
   readonly file: string
@@ -12,12 +13,9 @@ export interface FileAccount {
   readonly reason: FileReason
   /** The entries in it, such as `huts/gable`. */
   readonly entries: readonly string[]
-  /** What is looked at again when it changes. */
+  /** The entries that are looked at again when it changes. */
   readonly dependents: readonly Dependent[]
 }
-
-/** Why a file was checked again; `unchanged` where it was not. */
-export type FileReason = 'unchanged' | 'first' | 'content' | 'configuration' | 'files'
 
 /** An entry that depends on a file. */
 export interface Dependent {
@@ -29,7 +27,7 @@ export interface Dependent {
   readonly path?: string
 }
 
-/** What an account is drawn from. */
+/** The sources of an account. */
 export interface AccountContext {
   /** Below the content folder; undefined for a file elsewhere. */
   readonly contentPath: string | undefined
@@ -37,7 +35,8 @@ export interface AccountContext {
   readonly isThere: boolean
   readonly collections: readonly LinkedCollection[]
   readonly resolveLink: LinkResolver
-  readonly seenBy: Checked['seenBy']
+  /** The lookups of the derived fields of an entry. */
+  seenBy(entry: LinkedEntry): Seen
   readonly reasons: ReadonlyMap<string, FileReason>
 }
 

@@ -4,7 +4,8 @@ import { createLineIndex } from '../diagnostics/line-index.ts'
 import { type Host, HostError } from '../host/host.ts'
 import { applyEdits, keepEdits, withoutOverlap } from './apply-edits.ts'
 import { readText } from './read-text.ts'
-import { checkSite, type SiteOptions, type SiteReport } from './site.ts'
+import { checkSite } from './site.ts'
+import type { SiteOptions, SiteReport } from './site-report.ts'
 
 /** A change of one line or a few, as it was or would be made. */
 export interface MadeChange {
@@ -72,7 +73,7 @@ const MAX_TRIALS = 8
 async function findHarmless(options: SiteOptions, report: SiteReport): Promise<readonly Edit[]> {
   const { host } = options
   let edits: readonly Edit[] = report.diagnostics.flatMap(({ edit }) => edit ?? [])
-  const known = new Set(report.diagnostics.map((one) => placeOf(one, report)))
+  const known = new Set(report.diagnostics.map((one) => diagnosticKey(one, report)))
   // What could not be read shows more once it can.
   const broken = new Set(report.diagnostics.flatMap(({ code, file }) => (SYNTAX.test(code) ? [file] : [])))
   for (let trial = 0; trial < MAX_TRIALS && edits.length > 0; trial++) {
@@ -80,7 +81,7 @@ async function findHarmless(options: SiteOptions, report: SiteReport): Promise<r
       [...groupByFile(edits)].map(([file, own]) => [file, applyEdits(readText(host, file) ?? '', withoutOverlap(own))]),
     )
     const tried = await checkSite({ ...options, host: overlay(host, changed), cache: false })
-    const fresh = tried.diagnostics.filter((one) => !broken.has(one.file) && !known.has(placeOf(one, tried)))
+    const fresh = tried.diagnostics.filter((one) => !broken.has(one.file) && !known.has(diagnosticKey(one, tried)))
     const blamed = new Set(fresh.map(({ file, span }) => `${file} ${lineOf(tried.textOf(file), span[0])}`))
     const left = edits.filter(({ file, span }) => !blamed.has(`${file} ${lineOf(readText(host, file), span[0])}`))
     if (left.length === edits.length) return fresh.some(({ file }) => changed.has(file)) ? [] : edits
@@ -94,7 +95,7 @@ const SYNTAX = /^(?:yaml-(?!word)|(?:json|toml|csv|front-matter)-)/
 const lineOf = (text: string | undefined, offset: number): number => createLineIndex(text ?? '').at(offset).line
 
 /** Edits change no lines, so that a problem stays in its own. */
-const placeOf = ({ code, file, span }: Diagnostic, { textOf }: SiteReport): string =>
+const diagnosticKey = ({ code, file, span }: Diagnostic, { textOf }: SiteReport): string =>
   `${code} ${file} ${lineOf(textOf(file), span[0])}`
 
 /** A host on which some files have another text. */

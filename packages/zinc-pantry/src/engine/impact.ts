@@ -10,9 +10,9 @@ import { fieldsThatLeadTo, removeBlock, removeChoice, removeField } from './impa
 import { functionsWithText } from './impact/functions.ts'
 import { locateSetting } from './locate-setting.ts'
 import { readText } from './read-text.ts'
-import type { SiteOptions, SiteReport } from './site.ts'
+import type { SiteOptions, SiteReport } from './site-report.ts'
 
-/** What removing something would do. */
+/** A removal and its effects. */
 export interface Impact extends SiteReport, Removal {
   /** Files, and entries in them, that could not be looked into because of errors: more may depend on it there. */
   readonly unread: readonly string[]
@@ -43,16 +43,16 @@ export async function findImpact(options: SiteOptions, target: string): Promise<
   if (!model) return { ...report, suggestion: undefined }
   const { host, configurationFile: file } = options
   const text = readText(host, file) ?? ''
-  const placeOf = ({ code, file: at, span }: Diagnostic): string => `${code} ${at} ${span[0]}`
+  const diagnosticKey = ({ code, file: at, span }: Diagnostic): string => `${code} ${at} ${span[0]}`
   const subject: Subject = {
     model,
     checked,
     collections: checked.collections,
     files: listing,
     async problemsWithout(without) {
-      const there = new Set(report.diagnostics.map(placeOf))
+      const there = new Set(report.diagnostics.map(diagnosticKey))
       const { report: other } = await examineSite({ ...examined, without })
-      return other.diagnostics.filter((problem) => !there.has(placeOf(problem)))
+      return other.diagnostics.filter((problem) => !there.has(diagnosticKey(problem)))
     },
     async settingPlace(path: readonly SettingStep[]): Promise<Place> {
       return { file, span: await locateSetting(text, path) }

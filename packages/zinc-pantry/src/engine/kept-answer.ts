@@ -8,7 +8,7 @@ export interface KeptAnswer {
   readonly modified: string | undefined
 }
 
-/** What is kept beside the text; it says which text of which address is meant. */
+/** The validators of a kept answer; they say which text of which address is meant. */
 interface Validators {
   readonly url: string
   readonly digest: string

@@ -14,7 +14,7 @@ export async function locateSetting(text: string, path: readonly SettingStep[]):
   let place: Node = call.callee
   let at: Node | undefined = call.arguments[0]
   for (const step of path) {
-    const found: Found | undefined = at ? descend(resolveName(at, body), step, body) : undefined
+    const found: FoundNode | undefined = at ? descend(resolveName(at, body), step, body) : undefined
     if (!found) break
     place = found.place
     at = found.value
@@ -60,7 +60,7 @@ function unwrap(node: Node): Node {
   return node
 }
 
-/** What a name stands for, where it is a constant of this file. */
+/** The value of a name, where it is a constant of this file. */
 function resolveName(node: Node, body: Body): Node {
   const inner = unwrap(node)
   if (inner.type !== 'Identifier') return inner
@@ -70,14 +70,14 @@ function resolveName(node: Node, body: Body): Node {
   return inner
 }
 
-interface Found {
-  /** What is pointed at. */
+interface FoundNode {
+  /** The node that is pointed at. */
   readonly place: Node
   /** Where the next step goes on. */
   readonly value: Node
 }
 
-function descend(node: Node, step: SettingStep, body: Body): Found | undefined {
+function descend(node: Node, step: SettingStep, body: Body): FoundNode | undefined {
   if (node.type === 'ObjectExpression') return inObject(node, String(step), body)
   if (node.type === 'ArrayExpression') {
     const item = typeof step === 'number' ? node.elements[step] : undefined
@@ -86,8 +86,8 @@ function descend(node: Node, step: SettingStep, body: Body): Found | undefined {
   return node.type === 'CallExpression' ? inFieldCall(node, String(step), body) : undefined
 }
 
-function inObject(node: Extract<Node, { type: 'ObjectExpression' }>, step: string, body: Body): Found | undefined {
-  let spread: Found | undefined
+function inObject(node: Extract<Node, { type: 'ObjectExpression' }>, step: string, body: Body): FoundNode | undefined {
+  let spread: FoundNode | undefined
   for (const property of node.properties) {
     if (property.type === 'SpreadElement') {
       const inside = descend(resolveName(property.argument, body), step, body)
@@ -103,7 +103,7 @@ function inObject(node: Extract<Node, { type: 'ObjectExpression' }>, step: strin
 }
 
 /** In `list(item, options)` and `group(fields, options)` the first argument holds more fields. */
-function inFieldCall(call: Call, step: string, body: Body): Found | undefined {
+function inFieldCall(call: Call, step: string, body: Body): FoundNode | undefined {
   const [first] = call.arguments
   const callee = call.callee.type === 'Identifier' ? call.callee.name : ''
   if (callee === 'list' && step === 'item' && first) return { place: first, value: first }

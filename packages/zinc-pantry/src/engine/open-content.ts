@@ -1,6 +1,6 @@
 import { openSite, type Site } from '../query/open-site.ts'
 import type { Entry } from '../validate/entry.ts'
-import type { SiteOptions, SiteReport } from './site.ts'
+import type { SiteOptions, SiteReport } from './site-report.ts'
 
 /** A {@link SiteReport} with the entries that passed, ready for queries. */
 export interface OpenedSite extends SiteReport {

@@ -10,7 +10,7 @@ import type { Entry } from '../validate/entry.ts'
 import { indexCollection } from './graph/index-collection.ts'
 import type { RenderedRows, SiteRendering } from './graph/render-site.ts'
 
-/** What a collection in memory is built with. */
+/** The surroundings of a collection in memory. */
 export interface MemoryContext {
   readonly model: Model
   readonly rendering: SiteRendering
@@ -58,7 +58,7 @@ export function openInMemory(
       catalogue ??= build()
       return { default: catalogue, size: sizeOf(catalogue) }
     },
-    async part(kind, name) {
+    async chunk(kind, name) {
       if (kind === 'bodies') return { default: await bodiesOf(Number(name)) }
       const [number, part] = name.split('-')
       const kept = chunks[Number(number)]

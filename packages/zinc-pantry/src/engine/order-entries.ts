@@ -71,7 +71,7 @@ function orderLists(
   return { ...entry, data }
 }
 
-/** What has no value comes last, whatever the direction. */
+/** Compares two values; an entry without one comes last, whatever the direction. */
 function compareValues(a: unknown, b: unknown, sign: number): number {
   if (a === b) return 0
   if (a === null) return 1

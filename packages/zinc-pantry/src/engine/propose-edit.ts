@@ -9,7 +9,7 @@ import { keepEdits } from './apply-edits.ts'
 import { proveEdits } from './prove-edits.ts'
 import { KEPT_FOLDER } from './sources.ts'
 
-/** What a proposal looks at. */
+/** The surroundings of a proposal. */
 interface Subject {
   readonly parameters: Readonly<Record<string, unknown>>
   /** The text at the place of the problem. */

@@ -14,7 +14,7 @@ export interface Publisher {
   /** Keeps a chunk that was written before. */
   keep(path: string): void
   /** Lets chunks that are written in the meantime come to an end. */
-  turn(): Promise<void>
+  drain(): Promise<void>
   /**
    * Replaces the entry files, the last of them last, once all chunks are written, and removes what no one can hold any
    * more. Gives what was written, or undefined where chunks that were there are gone, since another build removed them:
@@ -73,7 +73,7 @@ export function startPublishing(
   const at = (path: string): string => `${folder}/${path}`
   // What this process wrote is ours.
   if (!generation) refuseForeign(host, folder)
-  const occupation = host.occupy(folder)
+  const lock = host.lock(folder)
   const writing = host.startWriting()
   const manifest = readText(host, at('manifest.json'))
   // As long as nobody else wrote the folder, it holds what this process put there.
@@ -104,9 +104,9 @@ export function startPublishing(
     async end() {
       // Nothing of it is read where it was not waited for.
       await writing.settled().catch(() => undefined)
-      occupation.end()
+      lock.end()
     },
-    turn: writing.turn,
+    drain: writing.drain,
     write(path, text) {
       const state = stateOf(path, text)
       present.set(path, state)
@@ -133,7 +133,7 @@ export function startPublishing(
       const next = { manifest: entryFiles.get('manifest.json') ?? '', files, before: previous }
       // Listed before the look at others: what they write from now on is not in it.
       const stale = findStale()
-      if (!occupation.isShared()) for (const path of stale) host.remove(at(path))
+      if (!lock.isShared()) for (const path of stale) host.remove(at(path))
       return next
     },
   }
@@ -142,7 +142,7 @@ export function startPublishing(
 /** The state of a file that was just written; one that is gone was removed meanwhile, which is found out later. */
 const stateNow = (host: Host, file: string): string => host.identity(file) ?? ''
 
-/** What a build that was killed was writing. */
+/** True for a file that a build was writing when it was killed. */
 function isLeftOver(path: string): boolean {
   const target = path.replace(LEFT_OVER, '')
   return target !== path && (CHUNK.test(target) || ENTRY_FILES.some((name) => name === target))
@@ -187,6 +187,6 @@ function byteLength(text: string): number {
 /** The chunks that a manifest names; none where it cannot be read. */
 function chunksOf(manifest: string | undefined): Set<string> {
   const { collections } = readManifest(manifest)
-  const parts = Object.values(collections ?? {}).flatMap((one) => (Array.isArray(one?.parts) ? one.parts : []))
-  return new Set(parts.filter((path) => CHUNK.test(path)))
+  const chunks = Object.values(collections ?? {}).flatMap((one) => (Array.isArray(one?.chunks) ? one.chunks : []))
+  return new Set(chunks.filter((path) => CHUNK.test(path)))
 }

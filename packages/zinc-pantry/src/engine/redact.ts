@@ -1,4 +1,4 @@
-/** What stands for something that is not to be shown. */
+/** The placeholder of a text that is not to be shown. */
 const HIDDEN = '…'
 
 /** An address as it may be shown: without a name and a password, and without the values of its query. */
@@ -19,7 +19,7 @@ export function redact(text: string, secrets: readonly string[]): string {
   return all.reduce((shown, secret) => shown.replaceAll(secret, HIDDEN), text)
 }
 
-/** What of an address is not to be shown. */
+/** The parts of an address that are not to be shown. */
 export function secretsOf(address: string): readonly string[] {
   try {
     const { username, password, search, searchParams } = new URL(address)

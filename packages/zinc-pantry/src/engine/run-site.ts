@@ -8,17 +8,17 @@ import { type Checked, checkContent } from './check.ts'
 import { accountForFile } from './file-account.ts'
 import { emitSite } from './graph/emit-site.ts'
 import { createRendering, type SiteRendering } from './graph/render-site.ts'
-import type { Without } from './impact/effects.ts'
+import { type LoadedInputs, loadInputs } from './load-inputs.ts'
 import { ForeignFile, startPublishing, type WrittenFiles } from './publish.ts'
 import { readText } from './read-text.ts'
-import type { BuildReport, SiteOptions, SiteReport } from './site.ts'
-import { type Surveyed, surveySite } from './survey.ts'
+import type { BuildReport, SiteOptions, SiteReport } from './site-report.ts'
+import type { Without } from './without.ts'
 
-/** What a run works with. */
+/** The options of a run. */
 export interface RunOptions extends SiteOptions {
   readonly viewing: Viewing
   readonly memory: SiteMemory
-  /** What is to be taken for not there. */
+  /** Content that is taken for not there. */
   readonly without?: Without
 }
 
@@ -39,7 +39,7 @@ const NOTHING: Omit<Checked, 'textOf'> = {
   failedFileCount: 0,
   entryCount: 0,
   implicit: [],
-  moments: [],
+  boundaries: [],
   resolveLink: () => ({ kind: 'outside' }),
   seenBy: () => new Map(),
   assetState: undefined,
@@ -49,18 +49,18 @@ const NOTHING: Omit<Checked, 'textOf'> = {
   highlighter: undefined,
 }
 
-/** Checks the content that a survey found. */
-async function checkSurveyed(surveyed: Surveyed, options: RunOptions): Promise<CheckedSite> {
+/** Checks the content of a site. */
+async function checkInputs(loaded: LoadedInputs, options: RunOptions): Promise<CheckedSite> {
   const { host, memory, configurationFile, viewing, unused = false, onProgress, without } = options
-  const { survey, model, diagnostics } = surveyed
+  const { inputs, model, diagnostics } = loaded
   const started = host.now()
   const context = {
     ...{ host, configurationFile, viewing, unused, memory },
     ...(onProgress ? { onProgress } : {}),
     ...(without ? { without } : {}),
   }
-  const checked: Checked = survey
-    ? await checkContent({ ...survey, ...context })
+  const checked: Checked = inputs
+    ? await checkContent({ ...inputs, ...context })
     : { ...NOTHING, textOf: (file) => readText(host, file) }
   const { collections, fileCount, unmatchedCount, entryCount, implicit, textOf } = checked
   const report: SiteReport = {
@@ -79,25 +79,25 @@ async function checkSurveyed(surveyed: Surveyed, options: RunOptions): Promise<C
   return { report, checked, model, rendering }
 }
 
-/** What a run over a site found and wrote. */
+/** The findings and the output of a run. */
 export interface FinishedRun {
   readonly report: BuildReport
-  /** What was written; undefined where nothing was. */
+  /** The output; undefined where nothing was written. */
   readonly output: WrittenOutput | undefined
-  readonly moments: readonly string[]
+  readonly boundaries: readonly string[]
   /** True where the outcome depends on files that are neither content nor configuration. */
   readonly hasImports: boolean
 }
 
-/** Checks what a survey found and, in a build, writes the output. */
+/** Checks the content of a site and, in a build, writes the output. */
 export async function runSite(
-  surveyed: Surveyed,
+  loaded: LoadedInputs,
   { isBuild, ...options }: RunOptions & { readonly isBuild: boolean; readonly known?: WrittenFiles | undefined },
 ): Promise<FinishedRun> {
-  const site = await checkSurveyed(surveyed, options)
+  const site = await checkInputs(loaded, options)
   const { report, checked, model } = site
-  const { moments, hasImports } = checked
-  const account = accountFor(surveyed, site, options)
+  const { boundaries, hasImports } = checked
+  const account = accountFor(loaded, site, options)
   const unwritten = (diagnostics: readonly Diagnostic[]): FinishedRun => ({
     report: {
       ...report,
@@ -106,7 +106,7 @@ export async function runSite(
       ...NO_OUTPUT,
     },
     output: undefined,
-    moments,
+    boundaries,
     hasImports,
   })
   if (!isBuild) return unwritten(await compileMdx(site))
@@ -125,7 +125,7 @@ export async function runSite(
             orderSizes: orderSizesOf(output),
           },
           output,
-          moments,
+          boundaries,
           hasImports,
         }
       forgetOutput(options.memory)
@@ -143,17 +143,17 @@ export async function runSite(
   }
 }
 
-/** What was done with the file that was asked for. */
+/** The account of the file that was asked for. */
 function accountFor(
-  { survey, inputs }: Surveyed,
+  { inputs, configurationFiles }: LoadedInputs,
   { checked }: CheckedSite,
   { why, host, memory }: RunOptions,
 ): Pick<BuildReport, 'account'> {
   if (why === undefined) return {}
-  const start = `${survey?.model.content}/`
+  const start = `${inputs?.model.content}/`
   const contentPath = why.startsWith(start) ? why.slice(start.length) : undefined
   const { collections, resolveLink, seenBy } = checked
-  const context = { contentPath, isInput: inputs.includes(why), isThere: host.size(why) !== undefined }
+  const context = { contentPath, isInput: configurationFiles.includes(why), isThere: host.size(why) !== undefined }
   return { account: accountForFile(why, { ...context, collections, resolveLink, seenBy, reasons: memory.reasons }) }
 }
 
@@ -167,13 +167,13 @@ const orderSizesOf = ({ collections }: WrittenOutput): Record<string, number> =>
 
 const NO_OUTPUT = { output: undefined, writtenCount: 0 }
 
-/** So often is written anew what another build took away. */
+/** The number of attempts to write what another build takes away. */
 const MOST_ATTEMPTS = 3
 
 /** Forgets chunks: where some may be missing, all are made again. */
 export const forgetOutput = ({ memo }: SiteMemory): void => memo.within('output').clear()
 
-/** What can be read as MDX can still fail to compile. */
+/** Compiles all MDX: a body that can be read can still fail to compile. */
 async function compileMdx({ checked, rendering }: CheckedSite): Promise<readonly Diagnostic[]> {
   const diagnostics: Diagnostic[] = []
   for (const { collection, entries } of checked.collections) {
@@ -217,7 +217,7 @@ export async function examineSite(
 ): Promise<CheckedSite & { readonly listing: readonly string[] }> {
   const { host, configurationFile, drafts = false, cache = true, instant = host.clock() } = options
   const memory = openSiteMemory(host, { isKept: cache, isLong: false })
-  const surveyed = await surveySite(host, configurationFile, { kept: cache ? CACHE_FOLDER : undefined })
-  const site = await checkSurveyed(surveyed, { ...options, memory, viewing: { drafts, instant } })
-  return { ...site, listing: surveyed.survey?.listing.files ?? [] }
+  const loaded = await loadInputs(host, configurationFile, { kept: cache ? CACHE_FOLDER : undefined })
+  const site = await checkInputs(loaded, { ...options, memory, viewing: { drafts, instant } })
+  return { ...site, listing: loaded.inputs?.listing.files ?? [] }
 }

@@ -7,7 +7,7 @@ import type { JsonSchema } from '../schema/json-schema.ts'
 import { loadModel } from './load-model.ts'
 import { readText } from './read-text.ts'
 
-/** What was asked for, or why there is none. */
+/** The answer, or the reason why there is none. */
 export type SchemaAnswer =
   | { readonly schema: JsonSchema }
   /** There is no such collection. */

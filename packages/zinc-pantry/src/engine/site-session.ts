@@ -3,10 +3,10 @@ import type { Changes, Watched } from '../host/host.ts'
 import type { Model } from '../schema/model.ts'
 import type { WrittenOutput } from './cache/run-record.ts'
 import { CACHE_FOLDER, openSiteMemory } from './cache/site-memory.ts'
+import { type LoadedInputs, listPublic, loadInputs, type SiteInputs } from './load-inputs.ts'
 import { isWhole } from './publish.ts'
 import { forgetOutput, runSite } from './run-site.ts'
-import type { BuildReport, SiteOptions } from './site.ts'
-import { listPublic, type Survey, type Surveyed, surveySite } from './survey.ts'
+import type { BuildReport, SiteOptions } from './site-report.ts'
 
 /** A site that is built again and again, each time doing only what changed. */
 export interface SiteSession {
@@ -15,11 +15,11 @@ export interface SiteSession {
    * another content, so that the last report stands; otherwise `onStart` is called first, but for the first build.
    */
   build(changes: Changes, onStart?: (changes: readonly string[]) => void): Promise<SessionReport | undefined>
-  /** What has to be watched; it can change with every build. */
+  /** The folders that have to be watched; they can change with every build. */
   watched(): Watched
   /** True where the last build met a fault of the machine, which may be gone the next time. */
   hasFault(): boolean
-  /** What was written last, by this session. */
+  /** The output that this session wrote last. */
   output(): SessionOutput | undefined
   /** True for a file of the content that was there at the last build and is not there now. */
   isGone(path: string): boolean
@@ -29,7 +29,7 @@ export interface SiteSession {
   save(): Promise<void>
 }
 
-/** What a build found, and the changes that it was made for; none where there were too many to tell. */
+/** The report of a build, and the changes that it was made for; none where there were too many to tell. */
 export interface SessionReport {
   readonly report: BuildReport
   readonly changes: readonly string[]
@@ -40,7 +40,7 @@ export interface SessionOutput extends WrittenOutput {
   /** The content folder, relative to the root. */
   readonly content: string
   readonly locales: readonly string[]
-  /** What is put before the paths of its files. */
+  /** The prefix of the paths of its files. */
   readonly assetBase: string
 }
 
@@ -58,48 +58,48 @@ export function openSession(options: SessionOptions): SiteSession {
     isLong: true,
     hasMaps: options.sourceMaps ?? false,
   })
-  let surveyed: Surveyed | undefined
+  let loaded: LoadedInputs | undefined
   let built: SessionOutput | undefined
   let model: Model | undefined
   let isFaulty = false
-  let listed: { readonly survey: Survey | undefined; readonly files: ReadonlySet<string> } | undefined
-  const filesOf = (current: Surveyed): ReadonlySet<string> => {
-    if (listed?.survey !== current.survey || !listed)
-      listed = { survey: current.survey, files: new Set(listFiles(current)) }
+  let listed: { readonly inputs: SiteInputs | undefined; readonly files: ReadonlySet<string> } | undefined
+  const filesOf = (current: LoadedInputs): ReadonlySet<string> => {
+    if (listed?.inputs !== current.inputs || !listed)
+      listed = { inputs: current.inputs, files: new Set(listFiles(current)) }
     return listed.files
   }
-  const listFiles = ({ survey }: Surveyed): string[] =>
-    survey?.listing.files.map((path) => `${survey.model.content}/${path}`) ?? []
+  const listFiles = ({ inputs }: LoadedInputs): string[] =>
+    inputs?.listing.files.map((path) => `${inputs.model.content}/${path}`) ?? []
   /** Kept answers of sources, which are files too. */
-  const answersOf = ({ survey }: Surveyed): string[] =>
-    [...(survey?.sources.values() ?? [])].flatMap(({ text }) => text?.file ?? [])
+  const answersOf = ({ inputs }: LoadedInputs): string[] =>
+    [...(inputs?.sources.values() ?? [])].flatMap(({ text }) => text?.file ?? [])
   /** Paths that concern the site: what came and went at once, as some editors write, is none. */
-  const concerning = (changes: readonly string[], current: Surveyed): readonly string[] => {
-    const { survey, inputs } = current
-    const { content = '' } = survey?.model ?? {}
+  const concerning = (changes: readonly string[], current: LoadedInputs): readonly string[] => {
+    const { inputs, configurationFiles } = current
+    const { content = '' } = inputs?.model ?? {}
     const known = filesOf(current)
     return changes.filter((path) => {
-      if (inputs.includes(path) || known.has(path)) return true
-      if (!survey) return host.size(path) !== undefined
+      if (configurationFiles.includes(path) || known.has(path)) return true
+      if (!inputs) return host.size(path) !== undefined
       // What is served as it is matters by its name only.
-      const { publicFolder } = survey.model
+      const { publicFolder } = inputs.model
       if (path === publicFolder || path.startsWith(`${publicFolder}/`)) return true
       if (path !== content && !path.startsWith(`${content}/`)) return false
       return host.size(path) !== undefined || [...known].some((file) => file.startsWith(`${path}/`))
     })
   }
-  /** Surveys as far as changes ask for it. Gives the files that may have another content; undefined for all. */
-  const survey = async (changes: Changes): Promise<ReadonlySet<string> | undefined> => {
-    const { survey: last, inputs = [] } = surveyed ?? {}
-    if (!surveyed || !last || !changes || changes.some((path) => inputs.includes(path))) {
-      surveyed = await surveySite(host, configurationFile, { kept: cache ? CACHE_FOLDER : undefined, last: surveyed })
+  /** Loads the inputs again as far as changes ask for it. Gives the files that may have another content; undefined for all. */
+  const reload = async (changes: Changes): Promise<ReadonlySet<string> | undefined> => {
+    const { inputs: last, configurationFiles = [] } = loaded ?? {}
+    if (!loaded || !last || !changes || changes.some((path) => configurationFiles.includes(path))) {
+      loaded = await loadInputs(host, configurationFile, { kept: cache ? CACHE_FOLDER : undefined, last: loaded })
       return undefined
     }
-    const known = filesOf(surveyed)
+    const known = filesOf(loaded)
     if (changes.every((path) => known.has(path) && host.size(path) !== undefined)) return new Set(changes)
     const listing = host.list(last.model.content)
-    if (!listing) return survey(undefined)
-    surveyed = { ...surveyed, survey: { ...last, listing, publicFiles: listPublic(host, last.model) } }
+    if (!listing) return reload(undefined)
+    loaded = { ...loaded, inputs: { ...last, listing, publicFiles: listPublic(host, last.model) } }
     return undefined
   }
   /** True where the output is not as it was written; asked where something in it may have changed. */
@@ -113,39 +113,41 @@ export function openSession(options: SessionOptions): SiteSession {
   return {
     async build(changes, onStart) {
       const started = host.now()
-      const last = surveyed
+      const last = loaded
       const mustBuild = isFaulty || isDamaged(changes)
       if (mustBuild) forgetOutput(memory)
       // After a fault everything may be different.
       const told = isFaulty ? undefined : changes
       const concerned = told && last ? concerning(told, last) : told
-      const touched = await survey(concerned)
-      const current = surveyed as Surveyed
+      const touched = await reload(concerned)
+      const current = loaded as LoadedInputs
       memory.state.setChanged(touched)
-      const files = touched ?? (isSameSurvey(last?.survey, current.survey) ? filesOf(current) : undefined)
+      const files = touched ?? (isSameInputs(last?.inputs, current.inputs) ? filesOf(current) : undefined)
       if (files && !memory.state.haveChanged(files) && !mustBuild) return undefined
       if (last) onStart?.(concerned ?? [])
       model = current.model ?? model
       const viewing = { drafts, instant: options.instant ?? host.clock() }
       const { report, output } = await runSite(current, { ...options, viewing, memory, isBuild: true })
       // While the configuration is wrong, results of files stand that are not listed.
-      if (current.survey) memory.forget(filesOf(current), answersOf(current))
+      if (current.inputs) memory.forget(filesOf(current), answersOf(current))
       isFaulty = report.diagnostics.some(isFault)
       if (output && model) built = { ...output, ...pickSettings(model) }
       return { report: { ...report, milliseconds: host.now() - started }, changes: concerned ?? [] }
     },
     watched() {
-      const { inputs = [] } = surveyed ?? {}
-      const folders = [configurationFile, ...inputs].map((path) => path.slice(0, Math.max(0, path.lastIndexOf('/'))))
+      const { configurationFiles = [] } = loaded ?? {}
+      const folders = [configurationFile, ...configurationFiles].map((path) =>
+        path.slice(0, Math.max(0, path.lastIndexOf('/'))),
+      )
       // While the configuration is wrong, what it said last holds.
       return { trees: model ? [model.content, model.publicFolder, model.output] : [], folders: [...new Set(folders)] }
     },
     hasFault: () => isFaulty,
     output: () => built,
-    isGone: (path) => surveyed !== undefined && filesOf(surveyed).has(path) && host.size(path) === undefined,
-    files: () => [...(surveyed?.inputs ?? []), ...(surveyed ? filesOf(surveyed) : [])],
+    isGone: (path) => loaded !== undefined && filesOf(loaded).has(path) && host.size(path) === undefined,
+    files: () => [...(loaded?.configurationFiles ?? []), ...(loaded ? filesOf(loaded) : [])],
     async save() {
-      if (surveyed) await memory.save(new Set([...filesOf(surveyed), ...answersOf(surveyed)]))
+      if (loaded) await memory.save(new Set([...filesOf(loaded), ...answersOf(loaded)]))
     },
   }
 }
@@ -157,9 +159,9 @@ const pickSettings = ({ content, locales, assetBase }: Model): Omit<SessionOutpu
 })
 
 /** True where only contents can differ. */
-function isSameSurvey(one: Survey | undefined, other: Survey | undefined): boolean {
+function isSameInputs(one: SiteInputs | undefined, other: SiteInputs | undefined): boolean {
   if (!one || !other || one.code === undefined || one.code !== other.code) return false
-  const textOf = ({ listing, publicFiles, sources }: Survey): string =>
+  const inputsText = ({ listing, publicFiles, sources }: SiteInputs): string =>
     JSON.stringify([listing, publicFiles, [...sources.values()].map(({ text }) => text?.text)])
-  return textOf(one) === textOf(other)
+  return inputsText(one) === inputsText(other)
 }

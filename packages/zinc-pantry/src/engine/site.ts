@@ -1,7 +1,5 @@
-import { type Diagnostic, isFault } from '../diagnostics/diagnostic.ts'
+import { isFault } from '../diagnostics/diagnostic.ts'
 import type { TextSource } from '../diagnostics/render-text.ts'
-import type { Host } from '../host/host.ts'
-import type { ImplicitEntry } from '../link/implicit-entries.ts'
 import {
   describeRun,
   type OutputRecord,
@@ -12,61 +10,9 @@ import {
   runName,
 } from './cache/run-record.ts'
 import { CACHE_FOLDER, openSiteMemory, type SiteMemory } from './cache/site-memory.ts'
-import type { Progress } from './check.ts'
-import type { FileAccount } from './file-account.ts'
+import { loadInputs } from './load-inputs.ts'
 import { readText } from './read-text.ts'
-import { surveySite } from './survey.ts'
-
-/** What to work on, and how. */
-export interface SiteOptions {
-  readonly host: Host
-  /** Relative to the host's root. */
-  readonly configurationFile: string
-  /** Drafts, and what is not yet or no longer to be seen, are part of the output too. Default: false. */
-  readonly drafts?: boolean
-  /** Lists files that no entry uses and pages to which nothing leads, as warnings. Default: false. */
-  readonly unused?: boolean
-  /** The moment by which dates of publication are compared, as an instant in UTC. Default: now. */
-  readonly instant?: string
-  /**
-   * What was found is kept in the folder `.pantry/cache`, so that the next run does only what changed. Default: true.
-   */
-  readonly cache?: boolean
-  /** A file, relative to the root, of which a build tells what it did with it and why. Default: none. */
-  readonly why?: string
-  /** Called now and then while files are checked. */
-  onProgress?(progress: Progress): void
-}
-
-/** What a run over a site found. */
-export interface SiteReport {
-  /** In the order of files and places. */
-  readonly diagnostics: readonly Diagnostic[]
-  /** The texts that diagnostics point into. */
-  readonly textOf: TextSource
-  readonly entryCount: number
-  readonly fileCount: number
-  /** Files of the content folder that belong to no collection, pictures and the like included. */
-  readonly unmatchedCount: number
-  readonly collectionCount: number
-  /** The names of the collections, in the order of the configuration. */
-  readonly collectionNames: readonly string[]
-  /** Entries that references made, in the order of collections and ids. */
-  readonly implicit: readonly ImplicitEntry[]
-  readonly milliseconds: number
-}
-
-/** A {@link SiteReport} of a build. */
-export interface BuildReport extends SiteReport {
-  /** Relative to the host's root; undefined where nothing was written because of errors. */
-  readonly output: string | undefined
-  /** How large the orders are that collections keep, by `collection.path`, in bytes, where something was written. */
-  readonly orderSizes?: Readonly<Record<string, number>>
-  /** Files that had to be written; the others were right already. */
-  readonly writtenCount: number
-  /** Where it was asked for. */
-  readonly account?: FileAccount
-}
+import type { BuildReport, SiteOptions, SiteReport } from './site-report.ts'
 
 /**
  * Checks a site: its configuration, every file, every value, every reference, every link. Nothing is written but what
@@ -116,16 +62,16 @@ async function workOnSite(options: SiteOptions, name: RunKind['name'], memory: S
   const { host, configurationFile, drafts = false, unused = false, cache = true, instant = host.clock() } = options
   const started = host.now()
   const kind: RunKind = { name, drafts }
-  const surveyed = await surveySite(host, configurationFile, { kept: cache ? CACHE_FOLDER : undefined })
-  const { survey } = surveyed
+  const loaded = await loadInputs(host, configurationFile, { kept: cache ? CACHE_FOLDER : undefined })
+  const { inputs } = loaded
   const scope =
-    survey && !unused && options.why === undefined
-      ? describeRun(host, survey, { state: memory.state, kind })
+    inputs && !unused && options.why === undefined
+      ? describeRun(host, inputs, { state: memory.state, kind })
       : undefined
   const known = scope === undefined ? undefined : recallRun(host, scope, { state: memory.state, kind, instant })
-  const { listing, model } = survey ?? {}
+  const { listing, model } = inputs ?? {}
   const finish = async (report: BuildReport): Promise<BuildReport> => {
-    const kept = [...(survey?.sources.values() ?? [])].flatMap(({ text }) => text?.file ?? [])
+    const kept = [...(inputs?.sources.values() ?? [])].flatMap(({ text }) => text?.file ?? [])
     const files = listing?.files.map((path) => `${model?.content}/${path}`) ?? []
     await memory.save(new Set([...files, ...kept]))
     return { ...report, milliseconds: host.now() - started }
@@ -141,9 +87,9 @@ async function workOnSite(options: SiteOptions, name: RunKind['name'], memory: S
   const {
     report,
     output: written,
-    moments,
+    boundaries,
     hasImports,
-  } = await runSite(surveyed, {
+  } = await runSite(loaded, {
     ...options,
     viewing,
     memory,
@@ -153,7 +99,7 @@ async function workOnSite(options: SiteOptions, name: RunKind['name'], memory: S
   const output = written && recordOutput(written)
   // What a machine did once it may not do again.
   if (scope !== undefined && !hasImports && !report.diagnostics.some(isFault))
-    memory.state.setRun(runName(kind), createRecord(report, { scope, instant, moments, output }))
+    memory.state.setRun(runName(kind), createRecord(report, { scope, instant, boundaries, output }))
   return finish(report)
 }
 

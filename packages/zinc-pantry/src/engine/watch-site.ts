@@ -1,8 +1,8 @@
 import type { Changes, Watcher } from '../host/host.ts'
-import type { BuildReport } from './site.ts'
+import type { BuildReport } from './site-report.ts'
 import type { SessionOptions, SessionOutput } from './site-session.ts'
 
-/** What to watch, and who is told. */
+/** The options of a watch. */
 export interface WatchOptions extends SessionOptions {
   /** Called before each build but the first, with the files that changed; empty where there were too many to tell. */
   onStart?(changes: readonly string[]): void
@@ -49,7 +49,7 @@ export async function watchSite({ onStart, onReport, ...options }: WatchOptions)
   const { host } = options
   const { openSession } = await import('./site-session.ts')
   const session = openSession(options)
-  /** What is to be looked at; undefined for everything. */
+  /** The paths that are to be looked at; undefined for all. */
   let waiting: Set<string> | undefined = new Set()
   let running: Promise<void> | undefined
   let isClosed = false

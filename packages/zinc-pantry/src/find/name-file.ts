@@ -1,7 +1,7 @@
 import type { CollectionModel } from '../schema/model.ts'
 import { LEADING_NUMBER } from '../schema/slug.ts'
 
-/** What a file's path says of its entry. */
+/** The name of an entry by the path of its file. */
 export interface FileName {
   readonly id: string
   readonly locale: string | undefined

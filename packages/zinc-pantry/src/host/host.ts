@@ -1,5 +1,5 @@
 /**
- * What the engine needs from the world outside. All paths are relative to the site's root, with
+ * The world outside of the engine, as the engine needs it. All paths are relative to the site's root, with
  * forward slashes. Reading is synchronous: it was measured at a fifth of the time of asynchronous reads.
  */
 export interface Host {
@@ -30,7 +30,7 @@ export interface Host {
    */
   watch(watched: Watched, onChange: (changes: Changes) => void): Promise<Watcher>
   /** Says that a folder is being written, until `end`. */
-  occupy(folder: string): Occupation
+  lock(folder: string): FolderLock
   /** The version of this package, and of its code where that can change without a new one. */
   version(): string
   /** Runs a configuration file and gives its default export. `kept` is a folder for what loads it faster again. */
@@ -53,7 +53,9 @@ export interface Host {
   clock(): string
 }
 
-/** What a process was writing when it was killed; hosts give such names to files that are not whole yet. */
+/**
+ * The ending of a file that a process was writing when it was killed; hosts give it to files that are not whole yet.
+ */
 export const LEFT_OVER = /\.\d+\.tmp$/
 
 /** Files that are written while other work goes on. */
@@ -64,12 +66,12 @@ export interface Writing {
    */
   write(file: string, content: string | Uint8Array): number
   /** Lets what was written in the meantime come to an end. */
-  turn(): Promise<void>
+  drain(): Promise<void>
   /** Waits until all is written. Throws a {@link HostError} where something was not. */
   settled(): Promise<void>
 }
 
-/** What is watched, relative to the root. */
+/** The folders that are watched, relative to the root. */
 export interface Watched {
   /** Folders with all below them. */
   readonly trees: readonly string[]
@@ -86,7 +88,7 @@ export interface Watcher {
 }
 
 /** A folder that is being written. */
-export interface Occupation {
+export interface FolderLock {
   /** True while others write it too. */
   isShared(): boolean
   end(): void
@@ -140,7 +142,7 @@ export interface UnknownExport {
 export interface UnparsedConfiguration {
   readonly kind: 'unparsed'
   readonly reason: string
-  /** What a file imports, and is not there. */
+  /** The specifier of an import that leads nowhere. */
   readonly missing?: string | undefined
   readonly unknownExport?: UnknownExport | undefined
   readonly file: string

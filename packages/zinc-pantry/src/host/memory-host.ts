@@ -42,12 +42,12 @@ export function createMemoryHost(
         map.set(file, content)
         return typeof content === 'string' ? encoder.encode(content).length : content.length
       },
-      turn: async () => {},
+      drain: async () => {},
       settled: async () => {},
     }),
     remove: (file) => void map.delete(file),
     watch: async () => ({ close: async () => undefined }),
-    occupy: () => ({ isShared: () => false, end: () => undefined }),
+    lock: () => ({ isShared: () => false, end: () => undefined }),
     version: () => 'memory',
     loadConfiguration: async () => ({ kind: 'loaded', value: configuration }),
     fetch: async () => {

@@ -19,10 +19,12 @@ export interface KeptBundle {
   write(bundle: Bundle): void
 }
 
-/** What else decides over a bundle, beside the files in it. */
+/** The inputs of a bundle beside the files in it. */
 const SURROUNDINGS = ['tsconfig.json', 'package.json', 'package-lock.json', 'pnpm-lock.yaml', 'yarn.lock']
 
-/** Keeps the bundle of a configuration below a folder. Its code names files of this machine, so it is of use here only. */
+/**
+ * Keeps the bundle of a configuration below a folder. Its code names files of this machine, so it is of use here only.
+ */
 export function openKeptBundle(
   root: string,
   file: string,

@@ -79,7 +79,10 @@ const leavePackages = (packages: Record<string, string>): Plugin => ({
   },
 })
 
-/** The address of a module of this package: whatever copy a site has installed, its configuration must reach the running one. */
+/**
+ * The address of a module of this package: whatever copy a site has installed, its configuration must reach the running
+ * one.
+ */
 export function ownModule(source: string): string | undefined {
   const [isOwn, entry = ''] = /^zinc-pantry(?:\/(.+))?$/.exec(source) ?? []
   const folder = dirname(dirname(fileURLToPath(import.meta.url)))

@@ -48,7 +48,7 @@ export async function loadNodeConfiguration(
   } catch (error) {
     const unknown = await findUnknownExport(error, root, Object.keys(inputs))
     if (unknown) return { ...unknown, inputs: Object.keys(inputs) }
-    const place = placeOf(error, map, dirname(join(root, file)))
+    const place = locateError(error, map, dirname(join(root, file)))
     const reason = reasonOf(error, file)
     const at = { line: 1, column: 1, ...relativePlace(place, (path) => relativeTo(root, path)) }
     return { kind: 'threw', reason, file, ...at, inputs: Object.keys(inputs) }
@@ -59,7 +59,10 @@ export async function loadNodeConfiguration(
 const digestInputs = (inputs: Readonly<Record<string, string>>): string =>
   digestContent(JSON.stringify(Object.entries(inputs).sort(([a], [b]) => (a < b ? -1 : 1))))
 
-/** A name that a file of the configuration imports, and the package has not: engines say it of a module, and at no place. */
+/**
+ * A name that a file of the configuration imports, and the package has not: engines say it of a module, and at no
+ * place.
+ */
 async function findUnknownExport(
   error: unknown,
   root: string,
@@ -109,7 +112,7 @@ interface ThrownPlace {
 }
 
 /** The first line of the stack that lies in the bundle, as a place in the file it was made from. */
-function placeOf(error: unknown, map: string, folder: string): ThrownPlace | undefined {
+function locateError(error: unknown, map: string, folder: string): ThrownPlace | undefined {
   const stack = error instanceof Error ? (error.stack ?? '') : ''
   const sourceMap = new SourceMap(JSON.parse(map))
   for (const [, line, column] of stack.matchAll(/data:text\/javascript;base64,[^\s)]*:(\d+):(\d+)/g)) {

@@ -1,6 +1,6 @@
 import { HostError, type HttpAnswer, type HttpRequest } from './host.ts'
 
-/** So often an answer may name another address. */
+/** The number of redirects that are followed. */
 const MOST_REDIRECTS = 5
 const REDIRECTS = [301, 302, 303, 307, 308]
 

@@ -7,8 +7,8 @@ import { digestContent } from './node-digest.ts'
 import { fetchNode } from './node-fetch.ts'
 import { findNodeImport } from './node-import.ts'
 import { identityOf, listFolder, stampOf, statOf } from './node-listing.ts'
+import { lockFolder } from './node-lock.ts'
 import { createTimedMatcher } from './node-match.ts'
-import { occupyFolder } from './node-occupation.ts'
 import { readBytes } from './node-reading.ts'
 import { explained } from './node-reason.ts'
 import { withinLimit } from './node-time-limit.ts'
@@ -62,7 +62,7 @@ export function createNodeHost(root: string, { timeLimitMs = 60_000 }: NodeHostO
       explained(() => rmSync(absolute(file), { force: true }))
     },
     watch: (watched, onChange) => watchNode(base, watched, onChange),
-    occupy: (folder) => explained(() => occupyFolder(absolute(folder))),
+    lock: (folder) => explained(() => lockFolder(absolute(folder))),
     version: readVersion,
     loadConfiguration: (file, folder) =>
       loadNodeConfiguration(base, file, {

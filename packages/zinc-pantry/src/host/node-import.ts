@@ -4,7 +4,7 @@ import { dirname, join } from 'node:path'
 
 /** Endings that bundlers add to the path of a module. */
 const ENDINGS = ['.js', '.mjs', '.cjs', '.ts', '.mts', '.tsx', '.jsx', '.json', '.mdx', '.md']
-/** What TypeScript lets an import name in place of its own files. */
+/** The endings by which TypeScript lets an import name its own files. */
 const WRITTEN_AS: Readonly<Record<string, readonly string[]>> = {
   '.js': ['.ts', '.tsx'],
   '.jsx': ['.tsx'],

@@ -3,7 +3,10 @@ import { sep } from 'node:path'
 import type { Listing, UnreadableFolder } from './host.ts'
 import { reasonOf } from './node-reason.ts'
 
-/** Links may lead to one folder so often. Folders whose links lead to each other in pairs would have paths without number. */
+/**
+ * Links may lead to one folder so often. Folders whose links lead to each other in pairs would have paths without
+ * number.
+ */
 const MOST_WAYS = 16
 
 /** Is told of everything in a tree of folders, by absolute path and by the path below its root. */

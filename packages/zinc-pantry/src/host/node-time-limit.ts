@@ -1,6 +1,9 @@
 import { HostError } from './host.ts'
 
-/** Waits for something, but only so long. Without an end nothing would keep the process alive, and it would end in silence. */
+/**
+ * Waits for something, but only so long. Without an end nothing would keep the process alive, and it would end in
+ * silence.
+ */
 export async function withinLimit<Result>(timeLimitMs: number, work: () => Promise<Result>): Promise<Result> {
   let timer: NodeJS.Timeout | undefined
   const limit = new Promise<never>((_, reject) => {

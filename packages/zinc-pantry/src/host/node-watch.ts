@@ -15,7 +15,7 @@ const IDLE_RATIO = 40
 /** The same where folders cannot be watched: a system has only so many watches. */
 const POLLING_MS = 500
 
-/** What was found in all that is watched. */
+/** The state of all that is watched. */
 interface Snapshot {
   /** Stamps of files by absolute path; undefined for one that was changed a moment ago. */
   readonly files: ReadonlyMap<string, string | undefined>

@@ -3,9 +3,9 @@ import { closeSync, open, renameSync, rmSync, write, writeFileSync } from 'node:
 import { promisify } from 'node:util'
 import type { Writing } from './host.ts'
 
-/** So many bytes may wait to be written. */
+/** The number of bytes that may wait to be written. */
 const MOST_BYTES = 32 * 2 ** 20
-/** So many files are open at once; the others wait. */
+/** The number of files that are open at once; the others wait. */
 const LANES = 8
 
 /** How a target is made ready, and how a failure is told. */
@@ -53,7 +53,7 @@ export function startNodeWriting({ prepare, explained }: WritingContext): Writin
         })
       return length
     },
-    turn: () => new Promise((resolve) => setImmediate(resolve)),
+    drain: () => new Promise((resolve) => setImmediate(resolve)),
     async settled() {
       await Promise.all(lanes)
       const problem = failure

@@ -1,10 +1,10 @@
 import { addTo } from '../diagnostics/add-to.ts'
 import type { StoredIndex } from '../query/catalogue.ts'
 import type { Scalar } from '../query/condition.ts'
-import { buildIndex, type KeepPart } from './build-index.ts'
+import { type AddChunk, buildIndex } from './build-index.ts'
 import type { Postings } from './collect-values.ts'
 
-/** What an order is built from. */
+/** The source of an order. */
 export interface OrderSource {
   readonly path: readonly string[]
   /** The language by whose rules texts are ordered; undefined for code units. */
@@ -23,12 +23,12 @@ export interface BuiltOrder {
 export function buildOrder(
   keys: readonly (Scalar | null)[],
   { path, collation }: Pick<OrderSource, 'path' | 'collation'>,
-  keep: KeepPart,
+  addChunk: AddChunk,
 ): BuiltOrder {
   let sizeBytes = 0
   const index = buildIndex(postingsOf(keys, path.join('.'), collation), keys.length, (content) => {
     sizeBytes += JSON.stringify(content).length
-    return keep(content)
+    return addChunk(content)
   })
   return { index, sizeBytes: sizeBytes + JSON.stringify(index).length }
 }

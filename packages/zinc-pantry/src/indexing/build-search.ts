@@ -1,9 +1,9 @@
 import { MOST_IMPACT, type SearchHead, type SearchShard, type WordList } from '../query/search-format.ts'
 import { findWords } from '../query/words.ts'
-import { type KeepPart, toSteps } from './build-index.ts'
-import { sumBeginnings, writeImpacts } from './sum-beginnings.ts'
+import { type AddChunk, encodeDeltas } from './build-index.ts'
+import { type Span, sumBeginnings, type WeighedUses, writeImpacts } from './sum-beginnings.ts'
 
-/** So many pairs of a word and a row have a part of their own. */
+/** The number of pairs of a word and a row in a chunk. */
 const SHARD_PAIRS = 3000
 /** How soon more of the same word counts no more, and how much long texts count less (BM25). */
 const SATURATION = 1.2
@@ -19,8 +19,8 @@ export interface SearchedPlace {
 export interface SearchBuilder {
   /** Adds the texts of a row, in the order of the places. */
   add(row: number, texts: readonly string[]): void
-  /** Builds the parts and gives the head that leads to them. */
-  finish(count: number, keep: KeepPart): SearchHead
+  /** Builds the chunks and gives the head that leads to them. */
+  finish(count: number, addChunk: AddChunk): SearchHead
 }
 
 /** The rows of a word: for each use its row, its place, and how often. */
@@ -51,7 +51,7 @@ export function createSearchBuilder(places: readonly SearchedPlace[]): SearchBui
         }
       }
     },
-    finish(count, keep) {
+    finish(count, addChunk) {
       const averages = lengths.map((own) => own.reduce((sum, length) => sum + length, 0) / Math.max(1, count) || 1)
       const total = places.reduce((sum, { weight }) => sum + weight, 0)
       /** How much a word says of a row, from 1. */
@@ -63,17 +63,17 @@ export function createSearchBuilder(places: readonly SearchedPlace[]): SearchBui
       const sorted = [...words.keys()].sort()
       const weighed = sorted.map((word) => weigh(words.get(word) as Uses, impactOf))
       const shards = cutShards(weighed)
-      const part = ([from, to]: Span): string => keep(createShard(sorted.slice(from, to), weighed.slice(from, to)))
+      const chunk = ([from, to]: Span): string => addChunk(createShard(sorted.slice(from, to), weighed.slice(from, to)))
       const beginnings = sumBeginnings({ words: sorted, uses: weighed, shards, count }).map((one) => ({
         words: one.beginnings,
-        names: keep(one.shard).repeat(one.beginnings.length),
+        names: addChunk(one.shard).repeat(one.beginnings.length),
       }))
-      const lists = createWordLists(sorted, keep)
+      const lists = createWordLists(sorted, addChunk)
       return {
         count,
         places: places.map(({ path }) => path),
         first: shards.map(([from]) => sorted[from] as string),
-        names: shards.map(part).join(''),
+        names: shards.map(chunk).join(''),
         beginnings: {
           words: beginnings.flatMap((one) => one.words),
           names: beginnings.map(({ names }) => names).join(''),
@@ -82,15 +82,6 @@ export function createSearchBuilder(places: readonly SearchedPlace[]): SearchBui
       }
     },
   }
-}
-
-/** Numbers of sorted words, from the first up to that behind the last. */
-export type Span = readonly [from: number, to: number]
-
-/** The rows of a word in order, and how much it says of each. */
-export interface WeighedUses {
-  readonly rows: readonly number[]
-  readonly impacts: readonly number[]
 }
 
 function weigh(
@@ -105,41 +96,41 @@ function weigh(
 }
 
 function cutShards(uses: readonly WeighedUses[]): Span[] {
-  const starts: number[] = []
+  const offsets: number[] = []
   let size = SHARD_PAIRS
   for (const [at, { rows }] of uses.entries()) {
     if (size >= SHARD_PAIRS) {
-      starts.push(at)
+      offsets.push(at)
       size = 0
     }
     size += rows.length
   }
-  return starts.map((from, at) => [from, starts[at + 1] ?? uses.length])
+  return offsets.map((from, at) => [from, offsets[at + 1] ?? uses.length])
 }
 
 function createShard(words: readonly string[], uses: readonly WeighedUses[]): SearchShard {
   return {
     words,
     counts: uses.map(({ rows }) => rows.length),
-    rows: uses.flatMap(({ rows }) => toSteps(rows)),
+    rows: uses.flatMap(({ rows }) => encodeDeltas(rows)),
     impacts: writeImpacts(uses.flatMap(({ impacts }) => impacts)),
   }
 }
 
-/** So many words have a part of their own. */
+/** The number of words in a chunk. */
 const LIST_WORDS = 4096
 
-/** The lists of all words: one part where they are few, and else from their beginnings and from their ends. */
-function createWordLists(words: readonly string[], keep: KeepPart): Pick<SearchHead, 'dictionary' | 'reversed'> {
-  const dictionary = createWordList(words, keep)
+/** The lists of all words: one chunk where they are few, and else from their beginnings and from their ends. */
+function createWordLists(words: readonly string[], addChunk: AddChunk): Pick<SearchHead, 'dictionary' | 'reversed'> {
+  const dictionary = createWordList(words, addChunk)
   if (dictionary.first.length <= 1) return { dictionary }
   const turned = words.map((word) => word.split('').reverse().join('')).sort()
-  return { dictionary, reversed: createWordList(turned, keep) }
+  return { dictionary, reversed: createWordList(turned, addChunk) }
 }
 
-function createWordList(words: readonly string[], keep: KeepPart): WordList {
-  const parts = Array.from({ length: Math.max(1, Math.ceil(words.length / LIST_WORDS)) }, (_, at) =>
+function createWordList(words: readonly string[], addChunk: AddChunk): WordList {
+  const chunks = Array.from({ length: Math.max(1, Math.ceil(words.length / LIST_WORDS)) }, (_, at) =>
     words.slice(at * LIST_WORDS, (at + 1) * LIST_WORDS),
   )
-  return { first: parts.map(([word = '']) => word), names: parts.map((part) => keep(part.join('\n'))).join('') }
+  return { first: chunks.map(([word = '']) => word), names: chunks.map((chunk) => addChunk(chunk.join('\n'))).join('') }
 }

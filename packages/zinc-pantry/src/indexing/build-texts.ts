@@ -1,11 +1,11 @@
 import type { SearchHead } from '../query/search-format.ts'
-import { type KeepPart, listParts } from './build-index.ts'
+import { type AddChunk, listChunks } from './build-index.ts'
 import { createSearchBuilder, type SearchedPlace } from './build-search.ts'
 
 /** The number of texts of bodies that have a chunk of their own. */
 const TEXTS_A_CHUNK = 16
 
-/** What full-text search is built from. */
+/** The source of full-text search. */
 export interface SearchSource {
   readonly places: readonly SearchedPlace[]
   readonly count: number
@@ -14,7 +14,7 @@ export interface SearchSource {
 }
 
 /** Builds the index of words, and keeps the texts of bodies for what is shown of them. */
-export function buildSearch({ places, count, texts }: SearchSource, keep: KeepPart): SearchHead {
+export function buildSearch({ places, count, texts }: SearchSource, addChunk: AddChunk): SearchHead {
   const builder = createSearchBuilder(places)
   const body = places.findIndex(({ path }) => path === 'body')
   const names: string[] = []
@@ -25,9 +25,9 @@ export function buildSearch({ places, count, texts }: SearchSource, keep: KeepPa
     if (body === -1) continue
     chunk.push(own[body] ?? '')
     if (chunk.length < TEXTS_A_CHUNK && row < count - 1) continue
-    names.push(keep(chunk))
+    names.push(addChunk(chunk))
     chunk = []
   }
-  const head = builder.finish(count, keep)
-  return body === -1 ? head : { ...head, texts: listParts(names, TEXTS_A_CHUNK, keep) }
+  const head = builder.finish(count, addChunk)
+  return body === -1 ? head : { ...head, texts: listChunks(names, TEXTS_A_CHUNK, addChunk) }
 }

@@ -1,16 +1,24 @@
 import { FIRST_IMPACT, nearnessOf, type SearchShard } from '../query/search-format.ts'
-import { toSteps } from './build-index.ts'
-import type { Span, WeighedUses } from './build-search.ts'
+import { encodeDeltas } from './build-index.ts'
 
 /** Words whose beginning is asked for are in so many shards at most; of more the uses are summed up. */
 const MOST_SHARDS = 6
-/** So many steps tell how much a beginning says of a row: few, since the parts are large. */
+/** The number of steps of the impact of a beginning: few, since the chunks are large. */
 const STEPS = 15
 
 /** Beginnings that the same words have, and the uses of those. */
 interface SummedBeginnings {
   readonly beginnings: readonly string[]
   readonly shard: SearchShard
+}
+
+/** Numbers of sorted words, from the first up to that behind the last. */
+export type Span = readonly [from: number, to: number]
+
+/** The rows of a word in order, and how much it says of each. */
+export interface WeighedUses {
+  readonly rows: readonly number[]
+  readonly impacts: readonly number[]
 }
 
 /** All words of an index in order, their uses, and the shards that they are cut into. */
@@ -23,7 +31,7 @@ interface WordTable {
 }
 
 /**
- * Sums up the uses of the words behind each beginning that stands in many shards, so that one part answers for all of
+ * Sums up the uses of the words behind each beginning that stands in many shards, so that one chunk answers for all of
  * them: as-you-type search would else have to load half of the index for the first letter, or leave something out.
  */
 export function sumBeginnings(table: WordTable): SummedBeginnings[] {
@@ -77,7 +85,7 @@ function sumUp(beginning: string, [from, to]: Span, { words, uses, count }: Word
     }
   const scale = highest / STEPS
   const impacts = rows.map((row) => Math.max(1, Math.round((scores[row] as number) / scale)))
-  return { words: [beginning], counts: [rows.length], rows: toSteps(rows), impacts: writeImpacts(impacts), scale }
+  return { words: [beginning], counts: [rows.length], rows: encodeDeltas(rows), impacts: writeImpacts(impacts), scale }
 }
 
 /** A character an impact. */

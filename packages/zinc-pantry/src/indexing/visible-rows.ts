@@ -1,12 +1,14 @@
 import type { Catalogue } from '../query/catalogue.ts'
-import { toSteps } from './build-index.ts'
+import { encodeDeltas } from './build-index.ts'
 
 /** Of each language the rows that are seen in it: of every id the one in that language, or else in the first. */
 export function buildLocaleRows(
   versions: readonly { readonly id: string; readonly locale: string | undefined }[],
   locales: readonly string[],
 ): NonNullable<Catalogue['locales']> {
-  return Object.fromEntries(locales.map((locale) => [locale, toSteps(findVisible(versions, [locale, locales[0]]))]))
+  return Object.fromEntries(
+    locales.map((locale) => [locale, encodeDeltas(findVisible(versions, [locale, locales[0]]))]),
+  )
 }
 
 function findVisible(

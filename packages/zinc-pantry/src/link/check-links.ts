@@ -13,7 +13,7 @@ import type { LinkResolver, LinkTarget } from './link-resolver.ts'
 /** Gives the text of a file. */
 type TextOf = (file: string) => string | undefined
 
-/** What fragments may name in the body of a file; undefined for one without a body. */
+/** Gives the ids that fragments may name in the body of a file; undefined for one without a body. */
 export type HeadingFinder = (file: string) => readonly string[] | undefined
 
 /** The links of an entry that are to be told, with the places that they have in its texts. */
@@ -30,7 +30,7 @@ export type AddressTest = (href: string) => boolean
 export const hasAddress = ({ body, texts }: LinkedEntry, isFine: AddressTest): boolean =>
   !(body?.summary.addresses.every(isFine) ?? true) || !texts.every(({ summary }) => summary.addresses.every(isFine))
 
-/** What describes the links and the images of entries. */
+/** A checker of the links and the images of entries. */
 export interface LinkChecker {
   /** Tells the addresses of an entry that lead where they should. */
   createTest(entry: LinkedEntry, headingsIn: HeadingFinder): AddressTest

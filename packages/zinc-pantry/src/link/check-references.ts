@@ -6,7 +6,7 @@ import type { CollectionEntries, ReferenceResolver, UnresolvedReferences } from 
 import type { EntryMaker } from './make-entry.ts'
 import type { Targets } from './targets.ts'
 
-/** What references are checked with. */
+/** The surroundings of the check of references. */
 export interface ReferenceContext {
   readonly targets: ReadonlyMap<string, Targets>
   readonly makers: ReadonlyMap<string, EntryMaker>

@@ -6,7 +6,7 @@ import { allFields, type CollectionModel } from '../schema/model.ts'
 import type { LinkedEntry } from '../validate/entry.ts'
 import type { LinkedCollection } from './link-entry.ts'
 
-/** What of an entry must be unique, as text: its id, its slug, then each field or combination; undefined for no value. */
+/** The unique keys of an entry as text: its id, its slug, then each field or combination; undefined for no value. */
 export type UniqueKeys = readonly (string | undefined)[]
 
 /** Two entries with one key. */

@@ -25,7 +25,9 @@ export function createDanglingReporter(
 ): (entry: Entry, reference: Reference) => Diagnostic {
   const failed = new Map(collections.map(({ collection, failedFiles }) => [collection.name, failedFiles]))
   const suggest = createSuggester()
-  /** Keys by their last segments: an entry of that name in another folder was most likely moved, or the reference was. */
+  /**
+   * Keys by their last segments: an entry of that name in another folder was most likely moved, or the reference was.
+   */
   const ends = new Map<string, ReadonlyMap<string, readonly string[]>>()
   const sameEnd = (kind: string, text: string, words: () => readonly string[]): string | undefined => {
     const known = ends.get(kind) ?? groupBy(words(), lastName)

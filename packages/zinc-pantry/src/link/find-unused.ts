@@ -6,7 +6,7 @@ import type { LinkResolver } from './link-resolver.ts'
 import { isSameEntry } from './pages.ts'
 import { versionKey } from './publication.ts'
 
-/** What may be in use, and what tells. */
+/** The surroundings of the search for unused files and pages. */
 export interface UseContext {
   readonly collections: readonly LinkedCollection[]
   readonly resolve: LinkResolver

@@ -1,14 +1,14 @@
 import picomatch from 'picomatch'
 import { addTo } from '../diagnostics/add-to.ts'
 import { groupBy } from '../diagnostics/group-by.ts'
-import { createSuggester } from '../diagnostics/suggest.ts'
+import { createSuggester, type Suggester } from '../diagnostics/suggest.ts'
 import type { FailedFile } from './dangling.ts'
 import { type EntryName, isSameEntry, type Page } from './pages.ts'
 import { type Hidden, versionKey } from './publication.ts'
 import { resolveFrom, withoutNumbers } from './resolve-path.ts'
 import { createPathSuggester } from './suggest-path.ts'
 
-/** What bodies may link to. */
+/** Everything that bodies may link to. */
 export interface LinkContext {
   /** The pages of all entries, by collection. */
   readonly collections: readonly CollectionPages[]
@@ -20,9 +20,9 @@ export interface LinkContext {
   readonly publicFiles: readonly string[]
   /** Patterns of addresses that something else serves. */
   readonly served: readonly string[]
-  /** What is put before the paths of files of the content folder. */
+  /** The prefix of the paths of files of the content folder. */
   readonly assetBase: string
-  /** What is not to be seen. */
+  /** The entries that are not to be seen. */
   readonly hidden: Hidden
   /** Files that hold something that is not to be seen, and the collections that read them. */
   readonly guarded: ReadonlyMap<string, string>
@@ -63,21 +63,9 @@ const WRITTEN = ['.md', '.mdx']
 
 /** Makes a resolver of the links in bodies: to files, entries, page addresses and assets. */
 export function createLinkResolver(context: LinkContext): LinkResolver {
-  const { collections, files, publicFiles, served, assetBase, failedFiles, hidden, guarded } = context
+  const { collections, files, publicFiles, served, assetBase, hidden, guarded } = context
   const known = new Set(files)
-  const byFile = new Map<string, Page>()
-  const byName = new Map<string, Page[]>()
-  const byAddress = new Map<string, Page>()
-  /** Files of numbered collections by their paths without the numbers. */
-  const numbered = new Map<string, string>()
-  for (const page of collections.flatMap(({ pages }) => pages)) {
-    const { file, pointer } = page.source
-    if (pointer === '') byFile.set(file, page)
-    if (page.rank !== undefined && withoutNumbers(file) !== file) numbered.set(withoutNumbers(file), file)
-    addTo(byName, `${page.collection}/${page.id}`, page)
-    const { address } = page
-    if (address !== undefined && !byAddress.has(decode(address))) byAddress.set(decode(address), page)
-  }
+  const { byFile, byName, byAddress, numbered } = indexPages(collections)
   const publicPaths = new Set(publicFiles)
   const isServed = picomatch(served.length > 0 ? [...served] : ['!**'], { dot: true })
   // Where no collection has pages, what becomes of links is the site's own affair.
@@ -85,17 +73,7 @@ export function createLinkResolver(context: LinkContext): LinkResolver {
   const suggest = createSuggester()
   const suggestPath = createPathSuggester(files, byName, suggest)
 
-  let bySegment: ReadonlyMap<string, readonly string[]> | undefined
-  /** The nearest address, rather one with the same last segment. */
-  const suggestPage = (path: string): string | undefined => {
-    const last = lastSegment(path)
-    bySegment ??= groupBy(byAddress.keys(), lastSegment)
-    const alike = bySegment.get(last) ?? []
-    const near = suggest(`pages ${last}`, path, { size: alike.length, words: () => alike })
-    if (near !== undefined || (alike.length === 1 && last !== '')) return near ?? alike[0]
-    return suggest('pages', path, { size: byAddress.size, words: () => byAddress.keys() })
-  }
-
+  const suggestPage = createPageSuggester(byAddress, suggest)
   const isSeen = (page: EntryName): boolean => !hidden.has(versionKey(page))
   const toEntry = (page: Page, fragment: string, from: EntryName): LinkTarget => {
     const reason = isSeen(from) ? hidden.get(versionKey(page)) : undefined
@@ -109,19 +87,6 @@ export function createLinkResolver(context: LinkContext): LinkResolver {
     const collection = guarded.get(file)
     return collection === undefined ? { kind: 'asset', file } : { kind: 'guarded', collection }
   }
-  /** A page of an entry that has errors, whose address is not known because of them. */
-  const findFailedPage = (path: string): LinkTarget | undefined => {
-    const last = lastSegment(path)
-    for (const { name, hasPages: isWithPages, pages } of collections) {
-      if (!isWithPages) continue
-      const failed = pages.find(({ failedFile, slug }) => failedFile !== undefined && lastSegment(slug) === last)
-      if (failed?.failedFile !== undefined)
-        return { kind: 'failed', collection: name, id: failed.id, file: failed.failedFile }
-      const file = failedFiles.get(name)?.find(({ id }) => id === undefined || lastSegment(id) === last)
-      if (file) return { kind: 'failed', collection: name, id: file.id ?? last, file: file.file }
-    }
-    return undefined
-  }
   const toPage = (path: string, fragment: string, from: EntryName): LinkTarget => {
     const plain = path.replace(/\/$/, '')
     const page = byAddress.get(path) ?? byAddress.get(`${plain}/`) ?? byAddress.get(plain)
@@ -132,7 +97,7 @@ export function createLinkResolver(context: LinkContext): LinkResolver {
     if (file !== undefined) return toAsset(file)
     const isPublic = [path, `${plain}.html`, `${plain}/index.html`].some((one) => publicPaths.has(one.slice(1)))
     // Every site has a first page. Where no collection has pages, which pages there are is the site's own affair.
-    const failed = findFailedPage(path)
+    const failed = findFailedPage(path, context)
     if (failed) return failed
     if (isPublic || plain === '' || !hasPages || isServed(path) || isServed(plain)) return OUTSIDE
     return { kind: 'broken', suggest: () => suggestPage(path) }
@@ -142,27 +107,6 @@ export function createLinkResolver(context: LinkContext): LinkResolver {
     const seen = hidden.size > 0 ? versions?.filter(isSeen) : undefined
     return seen && seen.length > 0 ? seen : versions
   }
-  /** A file, a file whose ending is left out, or the page of a folder. */
-  const findFile = (file: string): string | undefined => {
-    const plain = known.has(file)
-      ? file
-      : [file, ...WRITTEN.map((ending) => file + ending)].find((one) => numbered.has(one))
-    if (plain !== undefined) return numbered.get(plain) ?? plain
-    const ending = WRITTEN.find((one) => known.has(file + one))
-    if (ending !== undefined) return file + ending
-    const folder = file === '' ? '' : `${file}/`
-    const index = INDEX.find((name) => known.has(folder + name))
-    return index && folder + index
-  }
-
-  /** An entry that may be in a file that could not be read. */
-  const findFailed = (path: string): LinkTarget | undefined => {
-    const [collection = '', ...rest] = path.split('/')
-    const id = rest.join('/')
-    const culprit = failedFiles.get(collection)?.find((one) => one.id === undefined || one.id === id)
-    return culprit && { kind: 'failed', collection, id, file: culprit.file }
-  }
-
   return (href, from) => {
     if (SCHEME.test(href)) return OUTSIDE
     const [address = '', written = ''] = href.split('#', 2)
@@ -171,14 +115,91 @@ export function createLinkResolver(context: LinkContext): LinkResolver {
     if (address === '') return { kind: 'entry', page: from, fragment, address: undefined }
     if (path.startsWith('/')) return toPage(removeDotSegments(path), fragment, from)
     const file = resolveFrom(from.source.file, path)
-    const found = file === undefined ? undefined : findFile(file)
+    const found = file === undefined ? undefined : findFile(file, known, numbered)
     const page = (found === undefined ? undefined : byFile.get(found)) ?? inLocale(seenFirst(byName.get(path)), from)
     if (page) return toEntry(page, fragment, from)
     if (found !== undefined) return toAsset(found)
-    const failed = findFailed(path)
+    const failed = findFailedEntry(path, context)
     if (failed) return failed
     return { kind: 'broken', suggest: () => suggestPath(path, from.source.file, file) }
   }
+}
+
+/** The pages of a site by all that links may name. */
+interface PageIndexes {
+  readonly byFile: ReadonlyMap<string, Page>
+  /** By their collections and ids, in all languages. */
+  readonly byName: ReadonlyMap<string, readonly Page[]>
+  readonly byAddress: ReadonlyMap<string, Page>
+  /** Files of numbered collections by their paths without the numbers. */
+  readonly numbered: ReadonlyMap<string, string>
+}
+
+function indexPages(collections: readonly CollectionPages[]): PageIndexes {
+  const byFile = new Map<string, Page>()
+  const byName = new Map<string, Page[]>()
+  const byAddress = new Map<string, Page>()
+  const numbered = new Map<string, string>()
+  for (const page of collections.flatMap(({ pages }) => pages)) {
+    const { file, pointer } = page.source
+    if (pointer === '') byFile.set(file, page)
+    if (page.rank !== undefined && withoutNumbers(file) !== file) numbered.set(withoutNumbers(file), file)
+    addTo(byName, `${page.collection}/${page.id}`, page)
+    const { address } = page
+    if (address !== undefined && !byAddress.has(decode(address))) byAddress.set(decode(address), page)
+  }
+  return { byFile, byName, byAddress, numbered }
+}
+
+/** Makes a suggester of addresses: the nearest, rather one with the same last segment. */
+function createPageSuggester(
+  byAddress: ReadonlyMap<string, Page>,
+  suggest: Suggester,
+): (path: string) => string | undefined {
+  let bySegment: ReadonlyMap<string, readonly string[]> | undefined
+  return (path) => {
+    const last = lastSegment(path)
+    bySegment ??= groupBy(byAddress.keys(), lastSegment)
+    const alike = bySegment.get(last) ?? []
+    const near = suggest(`pages ${last}`, path, { size: alike.length, words: () => alike })
+    if (near !== undefined || (alike.length === 1 && last !== '')) return near ?? alike[0]
+    return suggest('pages', path, { size: byAddress.size, words: () => byAddress.keys() })
+  }
+}
+
+/** A file, a file whose ending is left out, or the page of a folder. */
+function findFile(file: string, known: ReadonlySet<string>, numbered: PageIndexes['numbered']): string | undefined {
+  const plain = known.has(file)
+    ? file
+    : [file, ...WRITTEN.map((ending) => file + ending)].find((one) => numbered.has(one))
+  if (plain !== undefined) return numbered.get(plain) ?? plain
+  const ending = WRITTEN.find((one) => known.has(file + one))
+  if (ending !== undefined) return file + ending
+  const folder = file === '' ? '' : `${file}/`
+  const index = INDEX.find((name) => known.has(folder + name))
+  return index && folder + index
+}
+
+/** A page of an entry that has errors, whose address is not known because of them. */
+function findFailedPage(path: string, { collections, failedFiles }: LinkContext): LinkTarget | undefined {
+  const last = lastSegment(path)
+  for (const { name, hasPages, pages } of collections) {
+    if (!hasPages) continue
+    const failed = pages.find(({ failedFile, slug }) => failedFile !== undefined && lastSegment(slug) === last)
+    if (failed?.failedFile !== undefined)
+      return { kind: 'failed', collection: name, id: failed.id, file: failed.failedFile }
+    const file = failedFiles.get(name)?.find(({ id }) => id === undefined || lastSegment(id) === last)
+    if (file) return { kind: 'failed', collection: name, id: file.id ?? last, file: file.file }
+  }
+  return undefined
+}
+
+/** An entry that may be in a file that could not be read. */
+function findFailedEntry(path: string, { failedFiles }: LinkContext): LinkTarget | undefined {
+  const [collection = '', ...rest] = path.split('/')
+  const id = rest.join('/')
+  const culprit = failedFiles.get(collection)?.find((one) => one.id === undefined || one.id === id)
+  return culprit && { kind: 'failed', collection, id, file: culprit.file }
 }
 
 /** The last name of an address, without an ending of a file. */

@@ -14,7 +14,7 @@ export interface EntryMaker {
   make(text: string, from: Entry, path: readonly Step[]): { made: Entry | undefined; problems: Diagnostic[] }
 }
 
-/** What checking a made entry takes. */
+/** The surroundings of the check of a created entry. */
 export interface EntryChecking {
   readonly blocks: BlockFields
   readonly matches: CheckRun['matches']

@@ -4,7 +4,7 @@ import type { Entry, LinkedEntry } from '../validate/entry.ts'
 /** Which version of an entry is meant, and where it stands. */
 export type EntryName = Pick<Entry, 'collection' | 'id' | 'locale' | 'source'>
 
-/** What links can know of an entry: an edit that leaves it the same leads no link elsewhere. */
+/** An entry as links know it: an edit that leaves its page the same leads no link elsewhere. */
 export interface Page extends EntryName {
   readonly slug: string
   readonly rank: string | undefined

@@ -21,30 +21,30 @@ function whyUnpublished({ data }: LinkedEntry, { publication }: CollectionModel,
   const value = (name: string | undefined): unknown => (name === undefined ? null : (data[name] ?? null))
   if (value(draft) === true) return 'it is a draft'
   const [start, end] = [value(from), value(until)]
-  if (typeof start === 'string' && compareMoments(instant, start) < 0) return `it starts on ${start}`
-  if (typeof end === 'string' && compareMoments(instant, end) > 0) return `it ended on ${end}`
+  if (typeof start === 'string' && compareWithBoundary(instant, start) < 0) return `it starts on ${start}`
+  if (typeof end === 'string' && compareWithBoundary(instant, end) > 0) return `it ended on ${end}`
   return undefined
 }
 
 /** Whether an instant is before, within or after a date or an instant. */
-function compareMoments(instant: string, moment: string): number {
+function compareWithBoundary(instant: string, moment: string): number {
   const comparable = instant.slice(0, moment.length === 10 ? 10 : undefined)
   return comparable < moment ? -1 : comparable > moment ? 1 : 0
 }
 
 /** All dates and instants at which something begins or ends to be seen. */
-export function listMoments(collections: readonly LinkedCollection[]): string[] {
-  const moments = collections.flatMap(({ collection: { publication }, entries }) =>
+export function listBoundaries(collections: readonly LinkedCollection[]): string[] {
+  const boundaries = collections.flatMap(({ collection: { publication }, entries }) =>
     [publication?.from, publication?.until].flatMap((name) =>
       name === undefined ? [] : entries.map(({ data }) => data?.[name]),
     ),
   )
-  return [...new Set(moments)].filter((moment) => typeof moment === 'string').sort()
+  return [...new Set(boundaries)].filter((moment) => typeof moment === 'string').sort()
 }
 
 /** True where the same is to be seen at two instants. */
-export const isSameView = (moments: readonly string[], one: string, other: string): boolean =>
-  moments.every((moment) => compareMoments(one, moment) === compareMoments(other, moment))
+export const isSameView = (boundaries: readonly string[], one: string, other: string): boolean =>
+  boundaries.every((moment) => compareWithBoundary(one, moment) === compareWithBoundary(other, moment))
 
 /** Says which version of an entry is meant, in one of its languages. */
 export const versionKey = ({ collection, id, locale }: Pick<LinkedEntry, 'collection' | 'id' | 'locale'>): string =>
@@ -89,7 +89,7 @@ export function findUnpublished(
   return { hidden, blocked, diagnostics }
 }
 
-/** What is to be seen, without references to what is not. */
+/** The entries that are to be seen, without references to those that are not. */
 export const withoutHidden = (
   collections: readonly LinkedCollection[],
   { hidden, blocked }: { readonly hidden: Hidden; readonly blocked: BlockedReferences },

@@ -11,7 +11,7 @@ export function resolveFrom(from: string, path: string): string | undefined {
   return steps.join('/')
 }
 
-/** What stands behind the last slash of a path, or all of it. */
+/** The last segment of a path, or all of it. */
 export const lastName = (path: string): string => path.slice(path.lastIndexOf('/') + 1)
 
 /** A path without the numbers in front of its names, as those of numbered collections have them. */

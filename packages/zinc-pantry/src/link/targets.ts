@@ -1,6 +1,6 @@
 import type { Entry } from '../validate/entry.ts'
 
-/** What references of one collection can lead to. */
+/** An index of the entries of one collection, by the keys that references compare with. */
 export interface Targets {
   /** The id of the entry whose id, slug or field is the text. */
   find(by: string, text: string): string | undefined

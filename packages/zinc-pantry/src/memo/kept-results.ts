@@ -1,11 +1,11 @@
 import type { RecordStore } from './record-store.ts'
 
-/** What was read while a result was made, and what it was. All of it is JSON. */
+/** The reads of a result: keys and the values that they had, all of it JSON. */
 export type KeptReads = readonly (readonly [key: unknown, value: unknown])[]
 
 /**
  * A result on disk: one record, whose key is a digest of all that the result is made of and that can be told beforehand.
- * What can only be told while it is made is in the record, and is read again before the result is taken:
+ * Whatever else was read while it was made is in the record, and is read again before the result is taken:
  *
  * `{"reads":[["/photos/hut.jpg","/assets/photos/hut.jpg"]],"value":{"html":"<p>…</p>"}}`
  */

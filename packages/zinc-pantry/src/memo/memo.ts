@@ -1,5 +1,6 @@
 import { areSame } from './are-same.ts'
-import { createRememberedList, type ListResult } from './remembered-list.ts'
+import type { Making, ValueOptions } from './making.ts'
+import { type MemoizedMap, mapMemoized } from './memoized-map.ts'
 
 /**
  * Results of a graph of functions, kept from one run to the next. Whoever declares the graph gives every result a name
@@ -12,8 +13,10 @@ import { createRememberedList, type ListResult } from './remembered-list.ts'
 export interface Memo {
   /** A result that is made of some inputs. */
   value<Value>(name: string, inputs: readonly unknown[], make: () => Value, options?: ValueOptions<Value>): Value
-  /** A function over a list: what is made of each item, in order. The list is that of the last time where all of it is. */
-  list<Item, Made, Key = never, Read = unknown>(
+  /**
+   * A function over a list: what is made of each item, in order. The list is that of the last time where all of it is.
+   */
+  map<Item, Made, Key = never, Read = unknown>(
     name: string,
     items: readonly Item[],
     making: Making<Item, Made, Key, Read>,
@@ -28,31 +31,6 @@ export interface Memo {
   readonly isKept: boolean
 }
 
-/** How a value is remembered. */
-export interface ValueOptions<Value> {
-  /** Where a new value equals the last one, the last stays. Default: none does. */
-  isEqual?(one: Value, other: Value): boolean
-  /** False for a value that is made anew each time. Default: true for all. */
-  isKept?(value: Value): boolean
-}
-
-/** How something is made of each item of a list. */
-export interface Making<Item, Made, Key, Read> extends ValueOptions<Made> {
-  /** What all results are made of beside their items. */
-  readonly inputs?: readonly unknown[]
-  make(item: Item, read: (key: Key) => Read): Made
-  /** What tells an item from others, where it can be another object and yet the same. Default: the item itself. */
-  keyOf?(item: Item): unknown
-  /** Finds something beside the item that its result is made of. */
-  look?(item: Item, key: Key): Read
-  /** What reads are answered from: as long as it is the very same no read is looked up again. Default: nothing is. */
-  readonly answeredFrom?: readonly unknown[]
-  /** The keys of the items whose reads may be answered otherwise than the last time. Default: those of all may be. */
-  readonly dirty?: ReadonlySet<unknown> | undefined
-  /** Compares what was read with what would be read now. Default: `Object.is`. */
-  isSameRead?(one: Read, other: Read): boolean
-}
-
 interface Remembered {
   readonly inputs: readonly unknown[]
   readonly value: unknown
@@ -61,7 +39,7 @@ interface Remembered {
 /** Makes an empty memo. */
 export function createMemo(): Memo {
   const values = new Map<string, Remembered>()
-  const lists = new Map<string, ListResult>()
+  const maps = new Map<string, MemoizedMap>()
   const parts = new Map<string, Memo>()
   return {
     isKept: true,
@@ -74,9 +52,9 @@ export function createMemo(): Memo {
       else values.delete(name)
       return value
     },
-    list(name, items, making) {
-      const result = createRememberedList(lists.get(name), items, making)
-      lists.set(name, result)
+    map(name, items, making) {
+      const result = mapMemoized(maps.get(name), items, making)
+      maps.set(name, result)
       return result.made as never
     },
     keepEqual<Value>(name: string, value: Value, isEqual: (one: Value, other: Value) => boolean) {
@@ -91,7 +69,7 @@ export function createMemo(): Memo {
       return part
     },
     clear() {
-      for (const map of [values, lists, parts]) map.clear()
+      for (const map of [values, maps, parts]) map.clear()
     },
   }
 }
@@ -100,7 +78,7 @@ export function createMemo(): Memo {
 export const FORGETFUL: Memo = {
   isKept: false,
   value: (_name, _inputs, make) => make(),
-  list: (_name, items, { make, look }) =>
+  map: (_name, items, { make, look }) =>
     items.map((item) => make(item, (key) => (look as NonNullable<typeof look>)(item, key))),
   keepEqual: (_name, value) => value,
   within: () => FORGETFUL,

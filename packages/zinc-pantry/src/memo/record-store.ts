@@ -11,11 +11,18 @@ export interface RecordStore {
   save(): Promise<void>
 }
 
-/** So much is kept; beyond it only what the last run used. */
+/** How records are kept. */
+export interface StoreOptions {
+  /** Records that were written will be read by the same process. */
+  readonly isReadAgain: boolean
+  /** The number of bytes that are kept; beyond it only those that the last run used. Default: 256 MiB. */
+  readonly maxBytes?: number
+}
+
 const MAX_BYTES = 256 * 2 ** 20
-/** So many segments are put together to one. */
+/** The number of segments above which they are compacted. */
 const MAX_SEGMENTS = 12
-/** So many bytes are put into a segment, about. */
+/** The size of a segment in bytes, about. */
 const SEGMENT_SIZE = 2 ** 20
 
 const SEGMENT = /^[\da-f]{32}\.records$/
@@ -38,7 +45,7 @@ interface Segment {
 export function openRecordStore(
   storage: Storage,
   folder: string,
-  { isReadAgain }: { readonly isReadAgain: boolean },
+  { isReadAgain, maxBytes = MAX_BYTES }: StoreOptions,
 ): RecordStore {
   const writing = storage.startWriting()
   const segments = new Map<string, Segment>()
@@ -138,7 +145,7 @@ export function openRecordStore(
         flush()
         isChanged = false
         const size = [...segments.values()].reduce((sum, one) => sum + one.size, 0)
-        const isLarge = size > MAX_BYTES
+        const isLarge = size > maxBytes
         const isMany = segments.size > MAX_SEGMENTS + size / SEGMENT_SIZE
         const wanted = isLarge ? [...used] : undefined
         used.clear()

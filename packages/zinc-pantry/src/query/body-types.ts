@@ -1,6 +1,6 @@
 import type { BodyFacts } from '../schema/body-facts.ts'
 
-/** What an entry says of its body without loading it. */
+/** The facts of a body, which are known without loading it. */
 export interface EntryBody extends BodyFacts {
   readonly format: 'markdown' | 'mdx'
 }

@@ -1,11 +1,6 @@
-import { type Condition, describe, type Recorder, TreeCondition } from './condition.ts'
-import { placeOf } from './place.ts'
+import { type Condition, describe, TreeCondition } from './condition.ts'
+import { type ConditionScope, placeOf } from './place.ts'
 import { QueryError } from './query-error.ts'
-
-/** Notes the conditions that a function makes of handles. */
-export interface ConditionScope {
-  record?: Recorder | undefined
-}
 
 /**
  * Lets a function make a condition of handles. One that it loses is an error: JavaScript's own `&&`, `||`, `!`, `>` and

@@ -1,31 +1,31 @@
 import type { Scalar, SortKey } from './condition.ts'
 
 /**
- * Where the parts of a compiled collection are, and those of its indexes that are small: the first thing a query
- * loads. Parts have names of {@link NAME_LENGTH} characters, digests of their content, one behind the other.
+ * Where the chunks of a compiled collection are, and those of its indexes that are small: the first thing a query
+ * loads. Chunks have names of {@link NAME_LENGTH} characters, digests of their content, one behind the other.
  */
 export interface Catalogue {
   /** The number of rows: entries in their order, all languages together. */
   readonly count: number
   readonly rows: {
-    /** So many rows have a part of their own; the last has fewer. */
+    /** The number of rows of a chunk; the last has fewer. */
     readonly size: number
-    /** So many parts share a name, followed by their number among them. */
+    /** The number of chunks that share a name, followed by their number among them. */
     readonly group: number
     readonly names: string
   }
   readonly indexes: { readonly [path: string]: StoredIndex }
-  /** What the rows are ordered by, where the collection says so; left out where that may not be told. */
+  /** The keys of the order of the rows, where the collection has one; left out where that may not be told. */
   readonly order?: readonly SortKey[]
-  /** The parts with bodies. */
-  readonly bodies?: PartNames
-  /** The part that a full-text search loads first, where there is one. */
+  /** The chunks with bodies. */
+  readonly bodies?: ChunkNames
+  /** The chunk that a full-text search loads first, where there is one. */
   readonly search?: string
   /** The rows that are seen in each language, as steps from one to the next. */
   readonly locales?: { readonly [locale: string]: readonly number[] }
 }
 
-/** The length of the name of a part. */
+/** The length of the name of a chunk. */
 export const NAME_LENGTH = 12
 
 /** The name at a number among names that stand one behind the other. */
@@ -35,25 +35,25 @@ export const nameAt = (names: string, at: number): string => names.substr(at * N
 export const nameOfOrder = (path: readonly string[], collation: string | undefined): string =>
   path.join('.') + (collation === undefined ? '' : `@${collation}`)
 
-/** Parts with something of every row. */
-export interface PartNames {
-  /** So many rows have a part of their own. */
+/** Chunks with something of every row. */
+export interface ChunkNames {
+  /** The number of rows of a chunk. */
   readonly size: number
-  /** The names of the parts, or the part with them where they are many. */
+  /** The names of the chunks, or the chunk with them where they are many. */
   readonly names?: string
   readonly list?: string
 }
 
-/** The name of the part with something of a row; `load` gives the content of a part by its name. */
-export async function partNameOf(
-  { size, names, list = '' }: PartNames,
+/** The name of the chunk with something of a row; `load` gives the content of a chunk by its name. */
+export async function chunkNameOf(
+  { size, names, list = '' }: ChunkNames,
   row: number,
   load: (name: string) => Promise<unknown>,
 ): Promise<string> {
   return nameAt(names ?? String(await load(list)), Math.floor(row / size))
 }
 
-/** So many pairs of a value and a row have a block of their own, about. */
+/** The number of pairs of a value and a row in a block, about. */
 export const BLOCK_PAIRS = 4096
 
 /** The index of a path: values in order, in blocks of whole values. */
@@ -61,33 +61,33 @@ export interface StoredIndex {
   /** The first value of each block. */
   readonly first: readonly Scalar[]
   /** How many pairs of a value and a row are in all blocks before each, and in all. */
-  readonly starts: readonly number[]
+  readonly offsets: readonly number[]
   /** The content of the only block, where it is small. */
   readonly block?: BlockContent
   /** The names of the blocks. */
   readonly names?: string
   /** The values, where each row has one of few or none: the rows of the only block are codes. */
-  readonly few?: FewValues
+  readonly dictionary?: ValueDictionary
 }
 
-/** What is in a block: values and their rows, or the codes of {@link FewValues}. */
+/** The content of a block: values and their rows, or the codes of a {@link ValueDictionary}. */
 export type BlockContent = OrderBlock | string
 
 /**
  * The values of a path that has one of few in every row, or none. Codes stand for those of the rows, several in a
- * character: digits of a number, the first row being the lowest. The first value is 0; no value, where there are such
+ * character: packing of a number, the first row being the lowest. The first value is 0; no value, where there are such
  * rows, is the last.
  */
-export interface FewValues {
+export interface ValueDictionary {
   /** In order. */
   readonly values: readonly Scalar[]
   /** How many rows have each. */
   readonly counts: readonly number[]
-  readonly digits: Digits
+  readonly packing: Packing
 }
 
 /** How the values of rows are put into characters. */
-export interface Digits {
+export interface Packing {
   readonly base: number
   /** Rows in a character. */
   readonly rows: number
@@ -96,7 +96,7 @@ export interface Digits {
 /** The first of the characters that stand for numbers. They need no escaping but one, which is left out. */
 const FIRST_CODE = 40
 const BACKSLASH = 92
-/** So many numbers have characters. */
+/** The number of numbers that have characters. */
 export const MOST_CODES = 80
 
 /** The character of a number below {@link MOST_CODES}, and the number of a character. */

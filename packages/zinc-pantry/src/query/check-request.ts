@@ -1,29 +1,32 @@
 import type { ConditionTree, SortKey } from './condition.ts'
 import type { Site } from './open-site.ts'
-import type { QueryRequest } from './run-query.ts'
+import type { QueryRequest } from './query-request.ts'
 import type { Shape } from './shape.ts'
 
-/** Checks a query that was made of plain data, and reads its values as the fields read theirs. Wrong use is an error. */
+/**
+ * Checks a query that was made of plain data, and reads its values as the fields read theirs. Wrong use is an error.
+ */
 export function checkRequest(site: Site, request: QueryRequest): QueryRequest {
   const { collection, condition, sort = [], search } = request
-  const { tools, shapes } = site
+  const { internals, shapes } = site
   site.stored(collection)
   const entry = shapes.get(collection) as Shape
   if (search !== undefined && typeof search !== 'string')
-    throw new tools.QueryError(`search takes a text, not ${tools.describe(search)}`)
-  for (const key of list<SortKey>(sort, 'sort')) tools.checkSortKey(key, follow(list(key?.path, 'path'), entry))
+    throw new internals.QueryError(`search takes a text, not ${internals.describe(search)}`)
+  for (const key of list<SortKey>(sort, 'sort')) internals.checkSortKey(key, follow(list(key?.path, 'path'), entry))
   return condition ? { ...request, condition: check(condition, entry) } : request
 
   function list<Item>(value: unknown, name: string): readonly Item[] {
     if (Array.isArray(value)) return value
-    throw new tools.QueryError(`${name} is a list, not ${tools.describe(value)}`)
+    throw new internals.QueryError(`${name} is a list, not ${internals.describe(value)}`)
   }
 
   function follow(path: readonly string[], from: Shape): Shape {
     let at = from
     for (const name of path) {
-      const below = tools.stepInto(at, name, shapes)
-      if (!below) throw tools.describeUnknown(`field ${path.join('.')}`, Object.keys(tools.fieldsOf(at, shapes) ?? {}))
+      const below = internals.stepInto(at, name, shapes)
+      if (!below)
+        throw internals.describeUnknown(`field ${path.join('.')}`, Object.keys(internals.fieldsOf(at, shapes) ?? {}))
       at = below
     }
     return at
@@ -41,18 +44,19 @@ export function checkRequest(site: Site, request: QueryRequest): QueryRequest {
       case 'none': {
         const { kind, path } = tree
         const { item } = follow(list(path, 'path'), from)
-        if (!item) throw new tools.QueryError(`${path.join('.') || 'The item'} is no list`)
+        if (!item) throw new internals.QueryError(`${path.join('.') || 'The item'} is no list`)
         return { kind, path, part: check(tree.part, item) }
       }
       case 'test': {
         const { path, operator, values } = tree
         const shape = follow(list(path, 'path'), from)
-        const known = tools.operatorsOf(shape.kind, shape.choices !== undefined)
-        if (!known.includes(operator)) throw tools.describeUnknown(`operator ${operator} on ${path.join('.')}`, known)
-        return tools.createTest({ path, shape }, operator, list(values, 'values'))
+        const known = internals.operatorsOf(shape.kind, shape.choices !== undefined)
+        if (!known.includes(operator))
+          throw internals.describeUnknown(`operator ${operator} on ${path.join('.')}`, known)
+        return internals.createTest({ path, shape }, operator, list(values, 'values'))
       }
       default:
-        throw new tools.QueryError('A condition has a kind: test, and, or, not, some, every or none')
+        throw new internals.QueryError('A condition has a kind: test, and, or, not, some, every or none')
     }
   }
 }

@@ -6,7 +6,7 @@ import type { Query } from './query-types.ts'
 import { startRun } from './run.ts'
 import { findById } from './select-values.ts'
 
-/** What there is for an id: always something where TypeScript knows it. */
+/** The result for an id: never undefined where TypeScript knows the id. */
 type ForId<Known extends string, Id extends string, Found> = Known extends Id
   ? string extends Id
     ? Found | undefined
@@ -36,7 +36,10 @@ export interface Collection<
   inLocale(locale: string): Collection<Entry, Fields, Everywhere, Body>
 }
 
-/** A collection of exactly one entry; `Everywhere` is undefined where a language may lack it and have nothing to fall back to. */
+/**
+ * A collection of exactly one entry; `Everywhere` is undefined where a language may lack it and have nothing to fall
+ * back to.
+ */
 export interface Single<Entry, Body extends StoredBody | undefined = StoredBody | undefined, Everywhere = Entry> {
   readonly name: string
   get(): Promise<Entry>

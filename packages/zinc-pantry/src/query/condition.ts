@@ -60,7 +60,7 @@ export class TreeCondition implements Condition {
     return this.#make({ kind: 'not', part: this.tree })
   }
 
-  /** What JavaScript asks for where a condition stands in place of a value, as in `a > b` or `a & b`. */
+  /** Catches a condition in place of a value, as in `a > b` or `a & b`: JavaScript then asks for this. */
   [Symbol.toPrimitive](): never {
     throw new QueryError(
       'A condition has no value: conditions are joined by .and() and .or(), and turned around by .not()',

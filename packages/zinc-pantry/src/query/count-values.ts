@@ -1,6 +1,6 @@
 import type { ConditionTree, Scalar } from './condition.ts'
+import type { Internals } from './internals.ts'
 import type { Table } from './run.ts'
-import type { Tools } from './tools.ts'
 
 /** A value and how many entries have it. */
 export interface ValueCount<Value = Scalar> {
@@ -19,7 +19,7 @@ export interface ValueQuestion {
 /** Counts the entries of each value at a path under a condition; the most frequent first. */
 export async function countValues(table: Table, asked: ValueQuestion): Promise<ValueCount[]> {
   const { run, count: all } = table
-  const { compareScalars, followPath, markRows, matchRows, selectValues, singleValues } = run.tools
+  const { compareScalars, followPath, markRows, matchRows, selectValues, singleValues } = run.internals
   const { crossing, isSingle } = followPath(table.shape, asked.path)
   const { before, after, target } = crossing ?? { before: asked.path, after: [], target: '' }
   const index = crossing && !isSingle ? undefined : table.index(before)
@@ -55,12 +55,12 @@ export async function countValues(table: Table, asked: ValueQuestion): Promise<V
 export function withoutPath(
   tree: ConditionTree | undefined,
   path: readonly string[],
-  tools: Tools,
+  internals: Internals,
 ): ConditionTree | undefined {
   if (tree?.kind === 'and') {
-    const parts = tree.parts.flatMap((part) => withoutPath(part, path, tools) ?? [])
+    const parts = tree.parts.flatMap((part) => withoutPath(part, path, internals) ?? [])
     return parts.length > 0 ? { kind: 'and', parts } : undefined
   }
   const name = path.join('.')
-  return tree && !tools.everyTest(tree, (tested) => tested.join('.') === name) ? tree : undefined
+  return tree && !internals.everyTest(tree, (tested) => tested.join('.') === name) ? tree : undefined
 }

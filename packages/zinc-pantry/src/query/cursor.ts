@@ -1,6 +1,6 @@
 import type { Scalar, SortKey } from './condition.ts'
+import type { Internals } from './internals.ts'
 import type { Ordering } from './order-rows.ts'
-import type { Tools } from './tools.ts'
 
 /**
  * Where a page ended: how many entries stood before that place, what the last of them was ordered by, and the ids of some
@@ -13,14 +13,17 @@ type Cursor = readonly [
   behind: readonly string[],
 ]
 
-/** So many neighbours on each side tell the place among entries that are equal in the order, while one of them is left. */
+/**
+ * The number of neighbours on each side that tell the place among entries that are equal in the order, while one of
+ * them is left.
+ */
 export const NEIGHBOURS = 6
 
 type Rows = ArrayLike<number>
 
 /** The cursor of a place among ordered rows, of which those around it must be there. */
 export async function writeCursor(rows: Rows, passed: number, ordering: Ordering): Promise<string> {
-  const { compareEntries, sortedValues } = ordering.table.run.tools
+  const { compareEntries, sortedValues } = ordering.table.run.internals
   const from = Math.max(0, passed - NEIGHBOURS)
   const around = Array.prototype.slice.call(rows, from, passed + NEIGHBOURS) as number[]
   const [entries, values] = await Promise.all([ordering.table.entries(around), sortedValues(around, ordering)])
@@ -41,7 +44,7 @@ export async function writeCursor(rows: Rows, passed: number, ordering: Ordering
 }
 
 /** Reads a cursor that {@link writeCursor} made for an order. */
-export function readCursor(text: string, sort: readonly SortKey[], { QueryError }: Tools): Cursor {
+export function readCursor(text: string, sort: readonly SortKey[], { QueryError }: Internals): Cursor {
   try {
     const cursor = JSON.parse(decodeURIComponent(text.replaceAll('~', '%'))) as Cursor
     const [passed, keys, ...sides] = cursor
@@ -60,7 +63,7 @@ export async function isInPlace(
   rows: Rows,
   ordering: Ordering,
 ): Promise<boolean> {
-  const { compareEntries, sortedValues } = ordering.table.run.tools
+  const { compareEntries, sortedValues } = ordering.table.run.internals
   const around = [...before.map((_, at) => passed - 1 - at), ...behind.map((_, at) => passed + at)].map(
     (at) => rows[at],
   )
@@ -83,7 +86,7 @@ export async function passedBy(
   ordering: Ordering,
 ): Promise<number> {
   const { table, sort } = ordering
-  const { compareEntries, findById, sortedValues } = table.run.tools
+  const { compareEntries, findById, sortedValues } = table.run.internals
   const compare = compareEntries(sort)
   /** How many rows come before the keys, or before what is behind them. */
   const count = async (edge: 0 | 1): Promise<number> => {
@@ -98,13 +101,13 @@ export async function passedBy(
     return low
   }
   const [first, end] = [await count(0), await count(1)]
-  const placeOf = async (id: string): Promise<number> => {
+  const rowOf = async (id: string): Promise<number> => {
     const [row = -1] = await findById(table, [id])
     const at = Array.prototype.indexOf.call(rows, row)
     return at < first || at >= end ? -1 : at
   }
   const places = async (ids: readonly string[]): Promise<number[]> =>
-    (await Promise.all(ids.map(placeOf))).filter((at) => at !== -1)
+    (await Promise.all(ids.map(rowOf))).filter((at) => at !== -1)
   const [left, right] = [await places(before), await places(behind)]
   if (left.length + right.length === 0) return Math.min(end, Math.max(first, passed))
   // One that moved is outvoted by those that did not; where nobody is, rather one comes twice than never.

@@ -1,12 +1,12 @@
 import type { Scalar } from './condition.ts'
-import type { Positive } from './positive.ts'
+import type { NormalForm } from './negation-normal-form.ts'
 import { compileTest } from './test-value.ts'
 
 /** Decides whether a condition holds for a value. */
 export type Predicate = (value: unknown) => boolean
 
 /** Turns a condition that follows no references into a function once, to be run on many values. */
-export function compileCondition(tree: Positive): Predicate {
+export function compileCondition(tree: NormalForm): Predicate {
   switch (tree.kind) {
     case 'and': {
       const parts = tree.parts.map(compileCondition)

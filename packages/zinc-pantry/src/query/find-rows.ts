@@ -1,21 +1,21 @@
 import type { ConditionTree, Scalar } from './condition.ts'
 import { compileCondition } from './evaluate.ts'
 import type { FieldIndex } from './field-index.ts'
-import { type Positive, toPositive } from './positive.ts'
-import { allRows, keepMarked, markRows, mergeRows, type RowSet } from './row-set.ts'
+import { type NormalForm, toNormalForm } from './negation-normal-form.ts'
+import { allRows, keepMarked, markRows, type PostingList } from './posting-list.ts'
 import type { Table } from './run.ts'
 import { followPath, type Shape } from './shape.ts'
 import { NEGATIVE } from './test-value.ts'
 
-/** So few rows are rather looked at than another index. */
+/** The number of rows below which they are scanned rather than another index loaded. */
 const FEW_ROWS = 32
 /** Of so many rows an index is asked in any case. */
 const MANY_ROWS = 500
 
 /** The rows of a collection for which a condition holds, seen in the language of the query. */
-export async function findRows(table: Table, condition?: ConditionTree): Promise<RowSet> {
+export async function findRows(table: Table, condition?: ConditionTree): Promise<PostingList> {
   const { run } = table
-  const local = condition && (await toPositive(condition, table.shape, findIds))
+  const local = condition && (await toNormalForm(condition, table.shape, findIds))
   const found = local ? await find(local, scopeOf(table)) : UNKNOWN
   const rows = seenRows(table, found.rows)
   if (!local || found.isExact) return rows
@@ -31,7 +31,7 @@ export async function findRows(table: Table, condition?: ConditionTree): Promise
 }
 
 /** The rows that are seen in the language of the query, of some or of all. */
-export function seenRows({ run, view, count }: Table, rows?: RowSet): RowSet {
+export function seenRows({ run, view, count }: Table, rows?: PostingList): PostingList {
   const seen = view(run.locale)
   return rows && seen ? keepMarked(rows, seen.marks) : (rows ?? seen?.rows ?? allRows(count))
 }
@@ -44,16 +44,16 @@ interface Scope {
 }
 
 /** Rows among which are all that match. */
-interface Found {
+interface FoundRows {
   /** Undefined where no index tells. */
-  readonly rows?: RowSet
+  readonly rows?: PostingList
   /** True where they are just those that match. */
   readonly isExact?: boolean
 }
 
-const UNKNOWN: Found = {}
+const UNKNOWN: FoundRows = {}
 
-async function find(tree: Positive, scope: Scope): Promise<Found> {
+async function find(tree: NormalForm, scope: Scope): Promise<FoundRows> {
   const { table, prefix } = scope
   const { name, count, run } = table
   if (tree.kind === 'some') return find(tree.part, enterList(tree.path, scope))
@@ -63,7 +63,7 @@ async function find(tree: Positive, scope: Scope): Promise<Found> {
     const lists = ways.flatMap(({ rows }) => rows ?? [])
     return lists.length < ways.length
       ? UNKNOWN
-      : { rows: mergeRows(lists, count), isExact: ways.every(({ isExact }) => isExact) }
+      : { rows: table.mergeRows(lists), isExact: ways.every(({ isExact }) => isExact) }
   }
   if (tree.kind === 'not') {
     // Of an item of a list nothing can be told from the rows of the others.
@@ -91,14 +91,14 @@ function indexFor(path: readonly string[], { table, shape, prefix }: Scope): Fie
 }
 
 /** The rows that all parts have; the rarest first, and the others only while it is worth it. */
-async function findAll(parts: readonly Positive[], scope: Scope): Promise<Found> {
+async function findAll(parts: readonly NormalForm[], scope: Scope): Promise<FoundRows> {
   const sizes = new Map(parts.map((part) => [part, estimate(part, scope)]))
   const ordered = [...parts].sort((a, b) => (sizes.get(a) as number) - (sizes.get(b) as number))
-  const ask = (part: Positive): Promise<Found> => find(part, scope)
+  const ask = (part: NormalForm): Promise<FoundRows> => find(part, scope)
   // Where many rows are left anyway, all indexes are asked at once.
   const isMany = Math.min(...sizes.values()) > MANY_ROWS
   const all = isMany ? await Promise.all(ordered.map(ask)) : []
-  let rows: RowSet | undefined
+  let rows: PostingList | undefined
   // Within a list the parts may hold for different items.
   let isExact = scope.prefix.length === 0 || parts.length === 1
   for (const [at, part] of ordered.entries()) {

@@ -2,17 +2,18 @@ import type { Scalar } from './condition.ts'
 import type { FieldIndex } from './field-index.ts'
 import type { OpenCollection } from './open-collection.ts'
 import type { Site } from './open-site.ts'
+import type { QueryRequest } from './query-request.ts'
 import type { Table } from './run.ts'
-import { type QueryRequest, runRows } from './run-query.ts'
-import { SIDES, type ValueQuestion } from './test-value.ts'
+import { runRows } from './run-query.ts'
+import { BOUNDS, type ValueQuestion } from './test-value.ts'
 
-/** What was said of a query so far. */
+/** The settings of a query so far. */
 export interface Settings extends QueryRequest {
-  /** What to give instead of entries. */
+  /** The specification of the values to give instead of entries. */
   readonly spec?: unknown
 }
 
-/** What rows stand for: their entries, or what is picked of them. */
+/** The results of rows: their entries, or values that are picked of them. */
 export async function giveRows(table: Table, rows: ArrayLike<number>, spec: unknown): Promise<readonly unknown[]> {
   const entries = await table.entries(rows)
   return spec === undefined ? entries : (await import('./pick.ts')).pickValues(table, entries, spec)
@@ -26,7 +27,9 @@ export async function fetchAll(site: Site, settings: Settings): Promise<readonly
   return giveRows(table, rows, settings.spec)
 }
 
-/** Answers a question for one field at once, where its index and the entries are there; no more can be asked of many. */
+/**
+ * Answers a question for one field at once, where its index and the entries are there; no more can be asked of many.
+ */
 function fetchNow(
   site: Site,
   { collection: name, condition, sort = [], search, spec, locale = site.locales[0], limit, offset }: Settings,
@@ -40,7 +43,7 @@ function fetchNow(
   )
     return undefined
   const { path, operator } = condition
-  const index = SIDES[operator] && collection.singleIndex(path)
+  const index = BOUNDS[operator] && collection.singleIndex(path)
   if (!index) return undefined
   const asked = { collection, index, condition }
   if (!key) return operator === 'is' ? fetchEqual(asked) : fetchRows(asked)
@@ -68,16 +71,16 @@ function fetchEqual(asked: Asked): readonly unknown[] | undefined {
 }
 
 function fetchRows({ collection, index, condition }: Asked): readonly unknown[] | undefined {
-  const pieces = index.findNow(condition)
-  return pieces && collection.rowsNow(index.rowsOf(condition, pieces))
+  const ranges = index.findNow(condition)
+  return ranges && collection.rowsNow(index.rowsOf(condition, ranges))
 }
 
 /** Entries in the order of the index: copied from those of its blocks, which are kept in that order. */
 function fetchInOrder({ collection, index, condition }: Asked): readonly unknown[] | undefined {
   let found: readonly unknown[] | undefined
   for (const [, from, to, block] of index.findNow(condition) ?? []) {
-    const { rows = [], starts = [] } = block ?? {}
-    const part = collection.rowsNow(rows, true)?.slice(starts[from], starts[to])
+    const { rows = [], offsets = [] } = block ?? {}
+    const part = collection.rowsNow(rows, true)?.slice(offsets[from], offsets[to])
     if (!part) return undefined
     found = found ? found.concat(part) : part
   }

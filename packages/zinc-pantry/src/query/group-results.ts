@@ -1,8 +1,8 @@
-import type { Later } from './later.ts'
+import type { LazyResult } from './lazy-results.ts'
 
 /** The entries by the values of a field. */
-export const groupBy: Later<'groupBy'> = async ({ site, settings, fields }, build) => {
-  const { callWith, compareScalars, giveRows, pathOf, runRows, selectValues, singleValues } = site.tools
+export const groupBy: LazyResult<'groupBy'> = async ({ site, settings, fields }, build) => {
+  const { callWith, compareScalars, giveRows, pathOf, runRows, selectValues, singleValues } = site.internals
   const { table, rows } = await runRows(site, settings)
   const values = await selectValues(table, await table.entries(rows), pathOf(callWith(build, fields)))
   const given = await giveRows(table, rows, settings.spec)

@@ -32,7 +32,7 @@ type OperatorsOf<Handle> =
   | keyof GroupHandle
   | (Handle extends Holds<unknown> ? keyof TextHandle | keyof RefHandle<string> | keyof ListHandle<unknown> : never)
 
-/** What is picked of every item of a list. */
+/** The values that are picked of every item of a list. */
 export interface Each<Item, Absent = never> {
   readonly [VALUE]: { readonly value: readonly Item[] | Absent }
 }
@@ -183,7 +183,7 @@ export interface HasValues<Value extends Scalar> {
   includes(value: Value): Condition
 }
 
-/** What an entry says of its body. */
+/** The handle of the facts of a body. */
 export interface BodyHandle extends GroupHandle<EntryBody> {
   readonly format: ChoiceHandle<'markdown' | 'mdx'>
   /** The headings at the top; those below them are no list of their own. */

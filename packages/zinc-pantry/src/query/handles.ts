@@ -7,7 +7,9 @@ import { remember } from './remember.ts'
 import { fieldsOf, type Shape, type Shapes, stepInto } from './shape.ts'
 import { createTest, takesMany } from './value-test.ts'
 
-/** The handle of the entries of a collection; it is kept, with what was made of it, since every query starts with it. */
+/**
+ * The handle of the entries of a collection; it is kept, with what was made of it, since every query starts with it.
+ */
 export function entryHandle(shapes: Shapes, collection: string): unknown {
   const shape = shapes.get(collection) as Shape
   return remember(ENTRIES, shape, () => createHandle(shape, [], { shapes, scope: {} }))
@@ -45,7 +47,7 @@ const HANDLER: ProxyHandler<Target> = {
   },
 }
 
-/** What JavaScript asks for where a field stands in place of a value, as in `hut.beds > 3`. */
+/** Catches a field in place of a value, as in `hut.beds > 3`: JavaScript then asks for this. */
 const refuseValue =
   ({ path }: Target) =>
   (): never => {

@@ -1,14 +1,14 @@
-import type { PartNames } from './catalogue.ts'
-import type { PartLoader } from './field-index.ts'
-import type { Later } from './later.ts'
+import type { ChunkNames } from './catalogue.ts'
+import type { ChunkLoader } from './field-index.ts'
+import type { LazyResult } from './lazy-results.ts'
 import type { Match } from './query-types.ts'
 import type { Table } from './run.ts'
 import { openSearch } from './search-index.ts'
 import { findWords } from './words.ts'
 
 /** The entries that were found, with the words marked in pieces of their texts. */
-export const hits: Later<'hits'> = async ({ site, settings }, { limit = 10, length = 160 } = {}) => {
-  const { checkCount, giveRows, QueryError, runRows, selectValues, singleValues } = site.tools
+export const hits: LazyResult<'hits'> = async ({ site, settings }, { limit = 10, length = 160 } = {}) => {
+  const { checkCount, giveRows, QueryError, runRows, selectValues, singleValues } = site.internals
   checkCount('length', length, 1)
   if (settings.search === undefined) throw new QueryError('Hits are those of a search: say search(…) before')
   const found = await runRows(site, { ...settings, limit: settings.limit ?? limit })
@@ -22,7 +22,7 @@ export const hits: Later<'hits'> = async ({ site, settings }, { limit = 10, leng
         const texts = await selectValues(table, entries, place.split('.'))
         return texts.map((value) => singleValues(value).join(' · '))
       }
-      return Promise.all(Array.from(rows, async (row) => textOf(row, head.texts, table)))
+      return Promise.all(Array.from(rows, async (row) => bodyTextAt(row, head.texts, table)))
     }),
   )
   return Array.from(rows, (row, at) => ({
@@ -35,10 +35,10 @@ export const hits: Later<'hits'> = async ({ site, settings }, { limit = 10, leng
   }))
 }
 
-async function textOf(row: number, texts: PartNames | undefined, { run, loadPart }: Table): Promise<string> {
-  const load: PartLoader = (part) => loadPart(part, run.read)
+async function bodyTextAt(row: number, texts: ChunkNames | undefined, { run, loadChunk }: Table): Promise<string> {
+  const load: ChunkLoader = (chunk) => loadChunk(chunk, run.read)
   if (!texts) return ''
-  const name = await run.tools.partNameOf(texts, row, load)
+  const name = await run.internals.chunkNameOf(texts, row, load)
   return ((await load(name)) as readonly string[])[row % texts.size] ?? ''
 }
 

@@ -41,6 +41,7 @@ export { loadPage } from './load-page.ts'
 export { type FieldNotes, openSite, type Site, type StoredBody, type StoredCollection } from './open-site.ts'
 export type { QueryPlan, QueryResult } from './plan.ts'
 export { QueryError } from './query-error.ts'
+export type { QueryRequest } from './query-request.ts'
 export type {
   EntryGroup,
   Facets,
@@ -54,7 +55,7 @@ export type {
   ValueRange,
 } from './query-types.ts'
 export type { PlanStep } from './run.ts'
-export { type QueryRequest, runQuery } from './run-query.ts'
+export { runQuery } from './run-query.ts'
 export type { StaticPage, StaticPages, StaticPagesOptions, StaticPart } from './static-pages.ts'
 export { type ReadCondition, readCondition } from './text-form.ts'
 export type { TextFormProblem } from './text-form-problem.ts'

@@ -1,8 +1,8 @@
-import type { Later } from './later.ts'
+import type { LazyResult } from './lazy-results.ts'
 
 /** The entries before and behind one. */
-export const neighbours: Later<'neighbours'> = async ({ site, settings }, id) => {
-  const { findById, giveRows, QueryError, runRows } = site.tools
+export const neighbours: LazyResult<'neighbours'> = async ({ site, settings }, id) => {
+  const { findById, giveRows, QueryError, runRows } = site.internals
   const { table, rows } = await runRows(site, { ...settings, limit: undefined, offset: 0 })
   const [row] = await findById(table, [id])
   if (row === undefined) throw new QueryError(`There is no entry ${JSON.stringify(id)} in ${table.name}`)

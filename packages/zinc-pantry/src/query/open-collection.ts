@@ -1,9 +1,9 @@
-import { type Catalogue, nameAt, nameOfOrder, partNameOf } from './catalogue.ts'
+import { type Catalogue, chunkNameOf, nameAt, nameOfOrder } from './catalogue.ts'
 import type { SortKey } from './condition.ts'
 import { type FieldIndex, openIndex } from './field-index.ts'
 import type { Meter, StoredBody, StoredCollection } from './open-site.ts'
+import { createRowMerger, decodeDeltas, markRows, type PostingList, type RowMerger } from './posting-list.ts'
 import { remember } from './remember.ts'
-import { markRows, type RowSet, readSteps } from './row-set.ts'
 import { followPath, type Shape, type StoredValue } from './shape.ts'
 
 /** A collection whose catalogue is there. */
@@ -18,18 +18,19 @@ export interface OpenCollection {
   singleIndex(path: readonly string[]): FieldIndex | undefined
   /** The index that gives the order of a key, where one does. */
   orderIndex(key: SortKey): FieldIndex | undefined
-  /** What the rows are ordered by; empty where it is their place in the files. */
+  /** The keys of the order of the rows; empty where they are in the order of the files. */
   readonly order: readonly SortKey[]
-  /** The part with the head of the index of words. */
+  /** The chunk with the head of the index of words. */
   readonly search: string | undefined
   /** Makes something once and keeps it with the collection. */
   keep<Kept>(name: string, make: () => Promise<Kept>): Promise<Kept>
-  /** Loads a part of an index by its name. */
-  loadPart(name: string, read?: Meter): Promise<unknown>
+  readonly mergeRows: RowMerger
+  /** Loads a chunk of an index by its name. */
+  loadChunk(name: string, read?: Meter): Promise<unknown>
   /** The entries of rows, which are loaded where they are not there. */
   loadRows(rows: ArrayLike<number>, read?: Meter): Promise<readonly StoredValue[]>
-  /** How many parts would have to be loaded for rows, at most. */
-  readonly partCount: number
+  /** How many chunks would have to be loaded for rows, at most. */
+  readonly chunkCount: number
   /** Entries of rows, where all of them are there; those of a set that will be asked for again are kept. */
   rowsNow(rows: ArrayLike<number>, isKept?: boolean): readonly StoredValue[] | undefined
   /** The body of a row, where the collection has bodies. */
@@ -40,7 +41,7 @@ export interface OpenCollection {
 
 /** The rows that are seen in a language. */
 export interface View {
-  readonly rows: RowSet
+  readonly rows: PostingList
   readonly marks: Uint8Array
 }
 
@@ -53,12 +54,13 @@ export async function openStored(stored: StoredCollection, shape: Shape, read?: 
   const singles = new WeakMap<readonly string[], FieldIndex | undefined>()
   const views = new Map<string, View | undefined>()
   const kept = new Map<string, Promise<unknown>>()
-  const loadPart = createLoader(stored, 'indexes')
+  const loadChunk = createLoader(stored, 'indexes')
+  const mergeRows = createRowMerger(count)
   const index = (path: readonly string[]): FieldIndex | undefined => {
     const name = path.join('.')
     return remember(indexes, name, () => {
       const found = Object.hasOwn(catalogue.indexes, name) ? catalogue.indexes[name] : undefined
-      return found && openIndex(found, count, loadPart)
+      return found && openIndex(found, mergeRows, loadChunk)
     })
   }
   const singleIndex: OpenCollection['singleIndex'] = (path) =>
@@ -83,18 +85,19 @@ export async function openStored(stored: StoredCollection, shape: Shape, read?: 
     keep<Kept>(name: string, make: () => Promise<Kept>) {
       return remember(kept, name, make) as Promise<Kept>
     },
-    loadPart,
+    loadChunk,
+    mergeRows,
     ...createRows(catalogue, createLoader(stored, 'rows')),
     async loadBody(row) {
       if (!bodies) return undefined
-      const part = (await stored.part('bodies', await partNameOf(bodies, row, loadPart))).default
-      return (part as readonly (StoredBody | null)[])[row % bodies.size] ?? undefined
+      const chunk = (await stored.chunk('bodies', await chunkNameOf(bodies, row, loadChunk))).default
+      return (chunk as readonly (StoredBody | null)[])[row % bodies.size] ?? undefined
     },
     view: (locale = '') =>
       locales &&
       remember(views, locale, () => {
         const steps = locales[locale]
-        const rows = steps && readSteps(steps, Int32Array.of(0, steps.length))
+        const rows = steps && decodeDeltas(steps, Int32Array.of(0, steps.length))
         return rows && { rows, marks: markRows(rows, count) }
       }),
   }
@@ -103,23 +106,23 @@ export async function openStored(stored: StoredCollection, shape: Shape, read?: 
 const createLoader =
   (stored: StoredCollection, kind: 'rows' | 'indexes') =>
   async (name: string, read?: Meter): Promise<unknown> => {
-    const { default: content, size = 0 } = await stored.part(kind, name)
+    const { default: content, size = 0 } = await stored.chunk(kind, name)
     read?.(size)
     return content
   }
 
 function createRows(
   { count, rows: { size, group, names } }: Catalogue,
-  loadPart: OpenCollection['loadPart'],
-): Pick<OpenCollection, 'loadRows' | 'rowsNow' | 'partCount'> {
-  /** Every entry at the number of its row; those of parts that are not loaded are missing. */
+  loadChunk: OpenCollection['loadChunk'],
+): Pick<OpenCollection, 'loadRows' | 'rowsNow' | 'chunkCount'> {
+  /** Every entry at the number of its row; those of chunks that are not loaded are missing. */
   const entries = new Array<StoredValue | undefined>(count)
   const loading = new Map<number, Promise<void>>()
-  /** What was found for sets of rows that are kept. */
+  /** The entries of posting lists that are asked for again. */
   const gathered = new WeakMap<object, readonly StoredValue[]>()
-  const load = async (part: number, read: Meter | undefined): Promise<void> => {
-    const rows = await loadPart(`${nameAt(names, Math.floor(part / group))}-${part % group}`, read)
-    for (const [at, row] of (rows as readonly StoredValue[]).entries()) entries[part * size + at] = freeze(row)
+  const load = async (chunk: number, read: Meter | undefined): Promise<void> => {
+    const rows = await loadChunk(`${nameAt(names, Math.floor(chunk / group))}-${chunk % group}`, read)
+    for (const [at, row] of (rows as readonly StoredValue[]).entries()) entries[chunk * size + at] = freeze(row)
   }
   const rowsNow: OpenCollection['rowsNow'] = (rows, isKept) => {
     const known = isKept && gathered.get(rows)
@@ -136,7 +139,7 @@ function createRows(
     return found
   }
   return {
-    partCount: Math.ceil(count / size),
+    chunkCount: Math.ceil(count / size),
     rowsNow,
     async loadRows(rows, read) {
       const found = rowsNow(rows)
@@ -144,7 +147,7 @@ function createRows(
       const wanted = new Set<number>()
       for (let at = 0; at < rows.length; at++)
         if (!entries[rows[at] as number]) wanted.add(Math.floor((rows[at] as number) / size))
-      await Promise.all([...wanted].map((part) => remember(loading, part, () => load(part, read))))
+      await Promise.all([...wanted].map((chunk) => remember(loading, chunk, () => load(chunk, read))))
       return rowsNow(rows) as readonly StoredValue[]
     },
   }
@@ -153,6 +156,6 @@ function createRows(
 /** Makes an entry and all in it read-only, once, when it first leaves the store. */
 function freeze<Value extends object>(value: Value): Value {
   if (Object.isFrozen(value)) return value
-  for (const part of Object.values(value)) if (typeof part === 'object' && part !== null) freeze(part)
+  for (const chunk of Object.values(value)) if (typeof chunk === 'object' && chunk !== null) freeze(chunk)
   return Object.freeze(value)
 }

@@ -1,9 +1,9 @@
 import type { Catalogue } from './catalogue.ts'
+import { INTERNALS, type Internals } from './internals.ts'
 import { type OpenCollection, openStored } from './open-collection.ts'
 import { describeUnknown } from './query-error.ts'
 import { remember } from './remember.ts'
 import { entryShape, type Shape, type Shapes } from './shape.ts'
-import { TOOLS, type Tools } from './tools.ts'
 
 /** A module of the generated folder. */
 export interface Module<Content> {
@@ -11,27 +11,27 @@ export interface Module<Content> {
 }
 
 /** A module of rows or of an index, with its size. */
-export interface PartModule extends Module<unknown> {
+export interface ChunkModule extends Module<unknown> {
   /** Bytes of its content. */
   readonly size?: number
 }
 
-/** One collection as the generated module describes it; its parts are loaded when a query needs them. */
+/** One collection as the generated module describes it; its chunks are loaded when a query needs them. */
 export interface StoredCollection {
   readonly name: string
   readonly fields: { readonly [name: string]: Shape }
   catalogue(): Promise<Module<Catalogue> & { readonly size?: number }>
-  /** Loads a part by its kind and its name. */
-  part(kind: 'rows' | 'indexes' | 'bodies', name: string): Promise<PartModule>
-  /** What the configuration says of fields, by dotted path, where it says something. */
+  /** Loads a chunk by its kind and its name. */
+  chunk(kind: 'rows' | 'indexes' | 'bodies', name: string): Promise<ChunkModule>
+  /** The notes of fields, by dotted path. */
   notes?(): Promise<Module<{ readonly [path: string]: FieldNotes }>>
 }
 
-/** What a configuration says of a field, to people and to pages. */
+/** The notes of a field: what its configuration tells people and pages. */
 export interface FieldNotes {
   readonly label?: string
   readonly description?: string
-  /** What people see for the values of a choice. */
+  /** The labels that people see for the values of a choice. */
   readonly labels?: { readonly [value: string]: string }
   readonly hints?: { readonly [name: string]: unknown }
 }
@@ -56,8 +56,8 @@ export interface Site {
   /** The languages of the content; others fall back to the first. Empty where there is one. */
   readonly locales: readonly string[]
   stored(name: string): StoredCollection
-  /** What parts of the runtime that are loaded later work with. */
-  readonly tools: Tools
+  /** The runtime internals, for lazy results. */
+  readonly internals: Internals
   /** A collection that is open already. */
   opened(name: string): OpenCollection | undefined
   /** Opens a collection; its catalogue is loaded once. */
@@ -82,7 +82,7 @@ export function openSite(collections: readonly StoredCollection[], locales: read
     shapes,
     locales,
     stored,
-    tools: TOOLS,
+    internals: INTERNALS,
     opened: (name) => opened.get(name),
     open: (name, read) =>
       remember(opening, name, async () => {

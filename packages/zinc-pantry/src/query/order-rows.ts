@@ -1,7 +1,7 @@
 import { BLOCK_PAIRS, nameOfOrder } from './catalogue.ts'
 import type { Scalar, SortKey } from './condition.ts'
 import type { FieldIndex } from './field-index.ts'
-import { markRows, type RowSet } from './row-set.ts'
+import { markRows, type PostingList } from './posting-list.ts'
 import type { Table } from './run.ts'
 import { selectValues } from './select-values.ts'
 
@@ -15,12 +15,12 @@ export interface Ordering {
 
 /** Rows in an order, as many as are wanted at least, and the index that gave it. */
 export interface Ordered {
-  readonly rows: readonly number[] | RowSet
+  readonly rows: readonly number[] | PostingList
   readonly order?: string
 }
 
 /** Puts rows in order: by walking an index, or by the values of the rows. */
-export async function orderRows(rows: RowSet, ordering: Ordering): Promise<Ordered> {
+export async function orderRows(rows: PostingList, ordering: Ordering): Promise<Ordered> {
   const [first] = ordering.sort
   if (!first || rows.length < 2) return { rows }
   const index = walkedIndex(rows.length, ordering)
@@ -52,15 +52,15 @@ function walkedIndex(size: number, { table, sort: [first], end }: Ordering): Fie
   const share = size / table.count
   if (end === undefined) return share > 1 / 8 ? index : undefined
   const blocks = Math.ceil(Math.min(index.pairs, end / share) / BLOCK_PAIRS)
-  return blocks * 4 <= Math.min(size, table.partCount) || share > 1 / 2 ? index : undefined
+  return blocks * 4 <= Math.min(size, table.chunkCount) || share > 1 / 2 ? index : undefined
 }
 
 /** Takes rows in the order of an index; those without a value come last. */
-async function walk(rows: RowSet, index: FieldIndex, ordering: Ordering): Promise<number[]> {
+async function walk(rows: PostingList, index: FieldIndex, ordering: Ordering): Promise<number[]> {
   const { table, sort, end = rows.length } = ordering
   const left = markRows(rows, table.count)
   const taken: number[] = []
-  const take = async (all: RowSet): Promise<void> => {
+  const take = async (all: PostingList): Promise<void> => {
     const group: number[] = []
     for (const row of all) if (left[row]) group.push(row)
     const isTied = sort.length > 1 && group.length > 1
@@ -89,7 +89,7 @@ async function sortRows(rows: readonly number[], ordering: Ordering): Promise<nu
 
 type Values = readonly (Scalar | null)[]
 
-/** What rows are sorted by. */
+/** The keys that rows are sorted by. */
 export async function sortedValues(rows: ArrayLike<number>, { table, sort }: Ordering): Promise<Values[]> {
   const entries = await table.entries(rows)
   const columns = await Promise.all(sort.map(({ path }) => selectValues(table, entries, path)))

@@ -1,16 +1,16 @@
 import { isInPlace, NEIGHBOURS, passedBy, readCursor, writeCursor } from './cursor.ts'
-import type { Later } from './later.ts'
+import type { LazyResult } from './lazy-results.ts'
 
 /** A page: the first, or that behind a cursor. */
-export const page: Later<'page'> = async ({ site, settings, open }, { size, after } = {} as never) => {
-  const { checkCount, giveRows, QueryError, runRows } = site.tools
+export const page: LazyResult<'page'> = async ({ site, settings, open }, { size, after } = {} as never) => {
+  const { checkCount, giveRows, QueryError, runRows } = site.internals
   checkCount('size', size, 1)
   if (after !== undefined && typeof after !== 'string') throw new QueryError('after takes the cursor of a page')
   const { order } = await open()
   // Equal ones stand in the order of the collection; those that were searched for stand by their scores.
   const keys = settings.search !== undefined && !settings.sort ? [] : [...(settings.sort ?? []), ...order]
   const everything = { ...settings, limit: undefined, offset: 0 }
-  const cursor = after === undefined ? undefined : readCursor(after, keys, site.tools)
+  const cursor = after === undefined ? undefined : readCursor(after, keys, site.internals)
   let passed = cursor?.[0] ?? 0
   // Those behind the page are neighbours of its cursor.
   let found = await runRows(site, { ...everything, limit: passed + size + NEIGHBOURS })

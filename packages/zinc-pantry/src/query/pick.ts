@@ -2,7 +2,7 @@ import type { Place } from './select-values.ts'
 
 /** Takes of every value what a specification of handles names; references are followed. */
 export async function pickValues(place: Place, values: readonly unknown[], spec: unknown): Promise<unknown[]> {
-  const { placeOf, QueryError, selectValues, throughLists } = place.run.tools
+  const { placeOf, QueryError, selectValues, throughLists } = place.run.internals
   const handle = placeOf(spec)
   if (handle) {
     const { path, shape, each } = handle

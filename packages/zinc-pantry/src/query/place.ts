@@ -1,25 +1,30 @@
-import type { ConditionScope } from './build-condition.ts'
+import type { Recorder } from './condition.ts'
 import { QueryError } from './query-error.ts'
 import type { Shape, Shapes } from './shape.ts'
 
 /** The key under which a handle says what it stands for; no field can have it. */
 export const PLACE = Symbol('place')
 
-/** What a handle stands for. */
+/** Notes the conditions that a function makes of handles. */
+export interface ConditionScope {
+  record?: Recorder | undefined
+}
+
+/** The place that a handle stands for. */
 export interface HandlePlace {
   readonly path: readonly string[]
   readonly shape: Shape
-  /** What all handles of a collection share. */
+  /** The root that all handles of a collection share. */
   readonly root: { readonly shapes: Shapes; readonly scope: ConditionScope }
-  /** What is taken of every item of the list at the path. */
+  /** The specification for every item of the list at the path. */
   readonly each?: unknown
 }
 
-/** What a handle stands for; undefined for what is none. */
+/** The place of a handle; undefined for anything else. */
 export const placeOf = (handle: unknown): HandlePlace | undefined =>
   (handle as { readonly [PLACE]?: HandlePlace } | null | undefined)?.[PLACE]
 
-/** What a function makes of handles; what is no function is wrong use. */
+/** Calls a function with handles; anything else is wrong use. */
 export function callWith<Given>(build: unknown, fields: unknown): Given {
   if (typeof build === 'function') return build(fields) as Given
   throw new QueryError('Fields are named by a function, such as (trail) => trail.title')

@@ -1,7 +1,7 @@
-import type { Later } from './later.ts'
+import type { LazyResult } from './lazy-results.ts'
 import type { Site } from './open-site.ts'
+import type { QueryRequest } from './query-request.ts'
 import type { PlanStep } from './run.ts'
-import type { QueryRequest } from './run-query.ts'
 import type { StoredValue } from './shape.ts'
 
 /** How a query was answered. */
@@ -20,7 +20,7 @@ export interface QueryPlan {
   readonly bytes: number
 }
 
-/** What a query gave. */
+/** The result of a query. */
 export interface QueryResult {
   readonly entries: readonly StoredValue[]
   /** Entries that match, before limit and offset. */
@@ -30,7 +30,7 @@ export interface QueryResult {
 
 /** Answers a query, and says how. */
 export async function answerQuery(site: Site, request: QueryRequest): Promise<QueryResult> {
-  const { table, rows, total, order } = await site.tools.runRows(site, request)
+  const { table, rows, total, order } = await site.internals.runRows(site, request)
   const entries = await table.entries(rows)
   const { steps, examined, sorted, bytes } = table.run
   const isScan = examined > 0 || sorted > entries.length
@@ -38,4 +38,4 @@ export async function answerQuery(site: Site, request: QueryRequest): Promise<Qu
 }
 
 /** How a query is answered. */
-export const plan: Later<'plan'> = async ({ site, settings }) => (await answerQuery(site, settings)).plan
+export const plan: LazyResult<'plan'> = async ({ site, settings }) => (await answerQuery(site, settings)).plan

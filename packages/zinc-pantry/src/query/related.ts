@@ -1,12 +1,12 @@
-import type { Later } from './later.ts'
+import type { LazyResult } from './lazy-results.ts'
 import type { Shape } from './shape.ts'
 
 /**
  * The entries that refer to what an entry refers to, the nearest first. Each shared reference counts the more the fewer
  * entries have it: the logarithm of the number of all by that of those, plus one.
  */
-export const related: Later<'related'> = async ({ site, settings, open }, id, { limit = 5 } = {}) => {
-  const { checkCount, findById, giveRows, markRows, matchRows, QueryError, selectValues, singleValues } = site.tools
+export const related: LazyResult<'related'> = async ({ site, settings, open }, id, { limit = 5 } = {}) => {
+  const { checkCount, findById, giveRows, markRows, matchRows, QueryError, selectValues, singleValues } = site.internals
   checkCount('limit', limit, 0)
   const table = await open()
   const { shape, count, run } = table

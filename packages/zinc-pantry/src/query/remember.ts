@@ -5,7 +5,7 @@ interface Keeper<Key, Kept> {
   delete(key: Key): boolean
 }
 
-/** What is kept under a key, or something new; a promise that fails may be tried again. */
+/** Gets or creates the value of a key; a promise that fails may be tried again. */
 export function remember<Key, Kept>(kept: Keeper<Key, Kept>, key: Key, make: () => Kept): Kept {
   let value = kept.get(key)
   if (value === undefined) {

@@ -1,10 +1,10 @@
 import type { ConditionTree } from './condition.ts'
+import type { Internals } from './internals.ts'
 import type { OpenCollection } from './open-collection.ts'
 import type { Meter, Site } from './open-site.ts'
 import { describeUnknown } from './query-error.ts'
 import type { SearchFound } from './search-format.ts'
 import type { StoredValue } from './shape.ts'
-import type { Tools } from './tools.ts'
 
 /** How a part of a condition was answered. */
 export interface PlanStep {
@@ -20,7 +20,7 @@ export interface PlanStep {
 export interface Run {
   readonly locale: string | undefined
   readonly read: Meter
-  readonly tools: Tools
+  readonly internals: Internals
   readonly steps: PlanStep[]
   /** Bytes read so far; what was there before is not counted. */
   bytes: number
@@ -28,7 +28,7 @@ export interface Run {
   examined: number
   /** Rows that were put in order by the values of their entries. */
   sorted: number
-  /** What the words that the query searches for gave, once they were looked for. */
+  /** The result of the words that the query searches for, once they were looked for. */
   searched?: Promise<SearchFound>
   /** Opens a collection. */
   open(name: string): Promise<Table>
@@ -50,7 +50,7 @@ export function startRun(site: Site, locale = site.locales[0]): Run {
   }
   const run: Run = {
     locale,
-    tools: site.tools,
+    internals: site.internals,
     steps: [],
     bytes: 0,
     examined: 0,
@@ -59,6 +59,7 @@ export function startRun(site: Site, locale = site.locales[0]): Run {
     async open(name) {
       const collection = await site.open(name, read)
       const entries: Table['entries'] = (rows) => collection.loadRows(rows, read)
+      // A copy would call the getters by which a page that is worked on notes what it asked for.
       return Object.assign(Object.create(collection) as OpenCollection, { run, entries })
     },
   }

@@ -1,12 +1,12 @@
-import type { PartNames } from './catalogue.ts'
-import type { RowSet } from './row-set.ts'
+import type { ChunkNames } from './catalogue.ts'
+import type { PostingList } from './posting-list.ts'
 
 /** The character of no impact; from here up to the largest none needs escaping. */
 export const FIRST_IMPACT = 40
 /** How much a word can say of a row, at most; the characters of impacts go up to it. */
 export const MOST_IMPACT = 50
 
-/** What a search loads first. */
+/** The head of the index of words, which a search loads first. */
 export interface SearchHead {
   /** Rows of the collection. */
   readonly count: number
@@ -16,24 +16,24 @@ export interface SearchHead {
   readonly first: readonly string[]
   /** The names of the shards, one behind the other. */
   readonly names: string
-  /** Beginnings of so many words that their uses are summed up, each in a part of its own. */
+  /** Beginnings of so many words that their uses are summed up, each in a chunk of its own. */
   readonly beginnings: { readonly words: readonly string[]; readonly names: string }
   /** All words, for those with mistakes in them. */
   readonly dictionary: WordList
-  /** The same words from their ends, where they have several parts. */
+  /** The same words from their ends, where they have several chunks. */
   readonly reversed?: WordList
   /** The texts of bodies, for what is shown of them. */
-  readonly texts?: PartNames
+  readonly texts?: ChunkNames
 }
 
-/** Words in order, in parts with a line each. */
+/** Words in order, in chunks with a line each. */
 export interface WordList {
-  /** The first word of each part. */
+  /** The first word of each chunk. */
   readonly first: readonly string[]
   readonly names: string
 }
 
-/** So much less counts a word of which only the beginning was asked for. */
+/** The factor of a word of which only the beginning was asked for. */
 const BEGINNING = 0.7
 
 /** How near a word is to a beginning of it. */
@@ -54,10 +54,10 @@ export interface SearchShard {
   readonly scale?: number
 }
 
-/** What a search found. */
+/** The uses of words that a search found. */
 export interface SearchFound {
   /** Rows in order, not by score. */
-  readonly rows: RowSet
+  readonly rows: PostingList
   /** A score a row of the collection; 0 for those that were not found. */
   readonly scores: Float32Array
   /** True for a word, folded, that was found. */

@@ -1,50 +1,52 @@
-import type { PartLoader } from './field-index.ts'
+import type { ChunkLoader } from './field-index.ts'
+import type { Internals } from './internals.ts'
 import { findNearWords, forgivenIn } from './near-words.ts'
-import type { RowSet } from './row-set.ts'
+import type { PostingList } from './posting-list.ts'
 import type { Table } from './run.ts'
 import { nearnessOf, type SearchHead, type SearchShard, type WordList } from './search-format.ts'
-import type { Tools } from './tools.ts'
 
 /** The rows of a word, or of all words with a beginning, and how much it says of each. */
 export interface WordUses {
   /** The word, or the beginning. */
   readonly word: string
   readonly isBeginning?: boolean
-  readonly rows: RowSet
-  /** The impacts of a part, of which those of the word begin at `start`. */
+  readonly rows: PostingList
+  /** The impacts of a chunk, of which those of the word begin at `start`. */
   readonly impacts: string
   readonly start: number
-  /** What an impact counts. */
+  /** The scale of an impact. */
   readonly weight: number
 }
 
-/** The index of words of a collection, its parts loaded when they are needed. */
+/** The index of words of a collection, its chunks loaded when they are needed. */
 interface SearchIndex {
   readonly head: SearchHead
-  /** The uses of the words that a word can mean; of the last one those that go on as well, since it may still be typed. */
-  find(word: string, isLast: boolean, load: PartLoader): Promise<readonly WordUses[]>
+  /**
+   * The uses of the words that a word can mean; of the last one those that go on as well, since it may still be typed.
+   */
+  find(word: string, isLast: boolean, load: ChunkLoader): Promise<readonly WordUses[]>
 }
 
 /** Opens the index of words; it is kept with the collection. */
 export async function openSearch(table: Table): Promise<SearchIndex> {
   const { search, name, run } = table
-  const { QueryError } = run.tools
+  const { QueryError } = run.internals
   if (search === undefined) throw new QueryError(`${name} cannot be searched: its collection has no setting "search"`)
   return table.keep('search', async () =>
-    createSearchIndex((await table.loadPart(search, run.read)) as SearchHead, run.tools),
+    createSearchIndex((await table.loadChunk(search, run.read)) as SearchHead, run.internals),
   )
 }
 
-/** So much less counts a word with mistakes. */
+/** The factor of a word with mistakes. */
 const MISTAKEN = 0.5
 
-function createSearchIndex(head: SearchHead, tools: Tools): SearchIndex {
-  const { countBefore, nameAt, remember } = tools
+function createSearchIndex(head: SearchHead, internals: Internals): SearchIndex {
+  const { countBefore, nameAt, remember } = internals
   const shards = new Map<string, Promise<OpenShard>>()
-  const open = (name: string, load: PartLoader): Promise<OpenShard> =>
-    remember(shards, name, async () => openShard((await load(name)) as SearchShard, tools))
+  const open = (name: string, load: ChunkLoader): Promise<OpenShard> =>
+    remember(shards, name, async () => openShard((await load(name)) as SearchShard, internals))
   const lists = new Map<string, Promise<readonly string[]>>()
-  /** Of sorted things in parts, of which the first are given, those parts in which what begins with a text can be. */
+  /** Of sorted things in chunks, of which the first are given, those chunks in which what begins with a text can be. */
   const partsWith = ({ first, names }: Pick<WordList, 'first' | 'names'>, beginning: string): string[] => {
     const start = Math.max(0, countBefore(first, (other) => -(other <= beginning)) - 1)
     let end = Math.min(first.length, start + 1)
@@ -52,7 +54,7 @@ function createSearchIndex(head: SearchHead, tools: Tools): SearchIndex {
     return Array.from({ length: end - start }, (_, at) => nameAt(names, start + at))
   }
 
-  async function uses(word: string, nearness: number, load: PartLoader): Promise<WordUses[]> {
+  async function uses(word: string, nearness: number, load: ChunkLoader): Promise<WordUses[]> {
     const [name] = partsWith(head, word)
     const shard = name === undefined ? undefined : await open(name, load)
     const at = shard?.words.indexOf(word) ?? -1
@@ -60,7 +62,7 @@ function createSearchIndex(head: SearchHead, tools: Tools): SearchIndex {
   }
 
   /** The uses of the word itself and of those that begin with it: of many beginnings they are summed up already. */
-  async function beginnings(word: string, load: PartLoader): Promise<WordUses[]> {
+  async function beginnings(word: string, load: ChunkLoader): Promise<WordUses[]> {
     const at = head.beginnings.words.indexOf(word)
     if (at !== -1) {
       const shard = await open(nameAt(head.beginnings.names, at), load)
@@ -77,14 +79,14 @@ function createSearchIndex(head: SearchHead, tools: Tools): SearchIndex {
     })
   }
 
-  const usesAt = ({ words, starts, rows, impacts }: OpenShard, at: number, nearness: number): WordUses => {
-    const [start, end] = [starts[at] as number, starts[at + 1] as number]
+  const usesAt = ({ words, offsets, rows, impacts }: OpenShard, at: number, nearness: number): WordUses => {
+    const [start, end] = [offsets[at] as number, offsets[at + 1] as number]
     const weight = Math.log(1 + head.count / (end - start)) * nearness
     return { word: words[at] as string, rows: rows.subarray(start, end), impacts, start, weight }
   }
 
   /** Words with mistakes in them; of many words those that begin or end as the word does. */
-  async function near(word: string, most: number, load: PartLoader): Promise<Map<string, number>> {
+  async function near(word: string, most: number, load: ChunkLoader): Promise<Map<string, number>> {
     const { dictionary, reversed } = head
     const found = new Map<string, number>()
     const look = async (list: WordList, wanted: string, turn: (text: string) => string): Promise<void> => {
@@ -122,13 +124,16 @@ const reverse = (text: string): string => text.split('').reverse().join('')
 interface OpenShard {
   readonly words: readonly string[]
   /** Where the rows of each word start, and the end of the last. */
-  readonly starts: Int32Array
-  readonly rows: RowSet
+  readonly offsets: Int32Array
+  readonly rows: PostingList
   readonly impacts: string
   readonly scale?: number | undefined
 }
 
-function openShard({ words, counts, rows, impacts, scale }: SearchShard, { readStarts, readSteps }: Tools): OpenShard {
-  const starts = readStarts(words.length, counts)
-  return { words, starts, rows: readSteps(rows, starts), impacts, scale }
+function openShard(
+  { words, counts, rows, impacts, scale }: SearchShard,
+  { readOffsets, decodeDeltas }: Internals,
+): OpenShard {
+  const offsets = readOffsets(words.length, counts)
+  return { words, offsets, rows: decodeDeltas(rows, offsets), impacts, scale }
 }

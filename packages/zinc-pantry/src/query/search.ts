@@ -1,20 +1,20 @@
 import type { ConditionTree } from './condition.ts'
-import type { RowSet } from './row-set.ts'
+import type { PostingList } from './posting-list.ts'
+import type { Matched } from './query-request.ts'
 import type { Table } from './run.ts'
-import type { Matched } from './run-query.ts'
 import { FIRST_IMPACT, type SearchFound } from './search-format.ts'
 import { openSearch } from './search-index.ts'
 import { findWords } from './words.ts'
 
 /** Of some rows those that have the words of a text. */
-export async function matchWords(table: Table, text: string, among: RowSet): Promise<Matched> {
+export async function matchWords(table: Table, text: string, among: PostingList): Promise<Matched> {
   const { run, name, count } = table
   // Several questions of one query, such as facets, search once.
   run.searched ??= searchRows(table, text)
   const found = await run.searched
   const part: ConditionTree = { kind: 'test', path: ['search'], operator: 'hasWords', values: [text] }
   run.steps.push({ part, index: `${name}.search`, rows: found.rows.length })
-  const marks = run.tools.markRows(among, count)
+  const marks = run.internals.markRows(among, count)
   const rows = found.rows.filter((row) => marks[row])
   return { ...found, rows, rank: (wanted) => orderByScore(rows, found.scores, wanted) }
 }
@@ -22,7 +22,7 @@ export async function matchWords(table: Table, text: string, among: RowSet): Pro
 /** Finds the rows that have the words of a text, with their endings left out or with mistakes in them. */
 async function searchRows(table: Table, text: string): Promise<SearchFound> {
   const index = await openSearch(table)
-  const load = (name: string): Promise<unknown> => table.loadPart(name, table.run.read)
+  const load = (name: string): Promise<unknown> => table.loadChunk(name, table.run.read)
   const scores = new Float32Array(table.count)
   const matched = new Uint8Array(table.count)
   const words = new Set<string>()
@@ -52,7 +52,7 @@ async function searchRows(table: Table, text: string): Promise<SearchFound> {
 }
 
 /** The rows that were found. Those that have more of the words stand above those that have fewer. */
-function rank(scores: Float32Array, matched: Uint8Array, asked: number): RowSet {
+function rank(scores: Float32Array, matched: Uint8Array, asked: number): PostingList {
   const rows: number[] = []
   for (let row = 0; row < matched.length; row++) {
     const count = matched[row] as number
@@ -64,7 +64,7 @@ function rank(scores: Float32Array, matched: Uint8Array, asked: number): RowSet 
 }
 
 /** Rows by their score, the highest first, at least as many as are wanted. */
-function orderByScore(rows: RowSet, scores: Float32Array, wanted: number | undefined): number[] {
+function orderByScore(rows: PostingList, scores: Float32Array, wanted: number | undefined): number[] {
   const compare = (a: number, b: number): number => (scores[b] as number) - (scores[a] as number) || a - b
   if (wanted === undefined || wanted * 4 > rows.length) return Array.from(rows).sort(compare)
   // Of many only the best are sorted: those in the highest steps of the scores that hold as many as are wanted.

@@ -1,7 +1,7 @@
 import type { Scalar } from './condition.ts'
 import { readPath } from './evaluate.ts'
 import { seenRows } from './find-rows.ts'
-import type { RowSet } from './row-set.ts'
+import type { PostingList } from './posting-list.ts'
 import type { Run, Table } from './run.ts'
 import type { Shape } from './shape.ts'
 
@@ -43,7 +43,9 @@ export async function selectValues(
   )
 }
 
-/** Does some work on the items of lists, all at once, and gives lists of what came of them; null where there is none. */
+/**
+ * Does some work on the items of lists, all at once, and gives lists of what came of them; null where there is none.
+ */
 export async function throughLists(
   lists: readonly unknown[],
   work: (items: readonly unknown[]) => Promise<readonly unknown[]>,
@@ -62,7 +64,7 @@ export const singleValues = (found: unknown): Scalar[] =>
   [found].flat(Number.POSITIVE_INFINITY).filter((value): value is Scalar => value !== null && typeof value !== 'object')
 
 /** The rows of ids. */
-export async function findById(table: Table, values: readonly Scalar[], key = 'id'): Promise<RowSet> {
+export async function findById(table: Table, values: readonly Scalar[], key = 'id'): Promise<PostingList> {
   const rows = await table.index([key])?.find({ operator: 'isOneOf', values }, table.run.read)
   return seenRows(table, rows ?? new Int32Array())
 }

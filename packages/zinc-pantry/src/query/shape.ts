@@ -37,7 +37,7 @@ export interface Crossing {
   readonly after: readonly string[]
 }
 
-/** What is at the end of a path that follows no references, or the first reference that it follows. */
+/** The shape at the end of a path that follows no references, or the first reference that it follows. */
 export function followPath(
   shape: Shape,
   path: readonly string[],

@@ -5,7 +5,9 @@ import { placeOf } from './place.ts'
 import { QueryError } from './query-error.ts'
 import type { Shape } from './shape.ts'
 
-/** Reads a sort key that a function gave: the handle of a single value, or what its `ascending` and `descending` give. */
+/**
+ * Reads a sort key that a function gave: the handle of a single value, or what its `ascending` and `descending` give.
+ */
 export function readSortKey(given: unknown): SortKey {
   const place = placeOf(given)
   if (place) return checkSortKey({ path: place.path, direction: 'ascending' }, place.each ? undefined : place.shape)

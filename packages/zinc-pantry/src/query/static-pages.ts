@@ -1,4 +1,4 @@
-import type { Later } from './later.ts'
+import type { LazyResult } from './lazy-results.ts'
 
 /** How static pages are cut. */
 export interface StaticPagesOptions {
@@ -37,8 +37,11 @@ export interface StaticPages<Entry> {
 }
 
 /** Cuts the entries into pages, the later ones as the texts of parts. */
-export const pages: Later<'pages'> = async ({ site, settings }, { size, first = 1, base = './' } = {} as never) => {
-  const { checkCount, giveRows, runRows } = site.tools
+export const pages: LazyResult<'pages'> = async (
+  { site, settings },
+  { size, first = 1, base = './' } = {} as never,
+) => {
+  const { checkCount, giveRows, runRows } = site.internals
   checkCount('size', size, 1)
   const { table, rows } = await runRows(site, settings)
   const entries = await giveRows(table, rows, settings.spec)

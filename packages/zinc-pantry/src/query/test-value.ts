@@ -1,5 +1,5 @@
 import type { Operator, Scalar } from './condition.ts'
-import type { Side } from './row-set.ts'
+import type { Bound } from './posting-list.ts'
 
 /** Decides whether a single value passes. */
 export type ValueTest = (value: Scalar) => boolean
@@ -11,7 +11,7 @@ export const NEGATIVE: Partial<Record<Operator, Operator>> = {
   isAbsent: 'isPresent',
 }
 
-/** What is asked of a single value. */
+/** A question about a single value. */
 export interface ValueQuestion {
   readonly operator: Operator
   readonly values: readonly Scalar[]
@@ -19,8 +19,8 @@ export interface ValueQuestion {
   readonly passes?: ValueTest
 }
 
-/** The stretches of values in order that pass, for the operators that have such. */
-export const SIDES: Partial<Record<Operator, (first: Scalar, second: Scalar) => Side<Scalar>>> = {
+/** The ranges of values in order that pass, for the operators that have such. */
+export const BOUNDS: Partial<Record<Operator, (first: Scalar, second: Scalar) => Bound<Scalar>>> = {
   is: (first) => (value) => (value < first ? -1 : +(value > first)),
   atLeast: (first) => (value) => -(value < first),
   above: (first) => (value) => -(value <= first),
@@ -40,17 +40,17 @@ export function compileTest({ operator, values, passes }: ValueQuestion): ValueT
     const wanted = new Set(values)
     return (value) => wanted.has(value)
   }
-  const side = SIDES[operator]?.(first, second)
-  return (value) => !side || side(value) === 0
+  const bound = BOUNDS[operator]?.(first, second)
+  return (value) => !bound || bound(value) === 0
 }
 
-/** The stretches of values among which all that pass a test are. */
-export function sidesOf({ operator, values }: ValueQuestion): readonly Side<Scalar>[] {
+/** The ranges of values among which all that pass a test are. */
+export function boundsOf({ operator, values }: ValueQuestion): readonly Bound<Scalar>[] {
   const [first, second] = values as [Scalar, Scalar]
   if (operator === 'isOneOf')
-    return [...new Set(values)].flatMap((value) => sidesOf({ operator: 'is', values: [value] }))
-  return [SIDES[operator]?.(first, second) ?? (() => 0)]
+    return [...new Set(values)].flatMap((value) => boundsOf({ operator: 'is', values: [value] }))
+  return [BOUNDS[operator]?.(first, second) ?? (() => 0)]
 }
 
-/** True where each value of the stretches passes, so that none need be tested. */
-export const isStretch = ({ operator }: ValueQuestion): boolean => operator !== 'includes' && operator !== 'hasWords'
+/** True where each value of the ranges passes, so that none need be tested. */
+export const isRange = ({ operator }: ValueQuestion): boolean => operator !== 'includes' && operator !== 'hasWords'

@@ -1,4 +1,4 @@
-import type { Operator } from '../values/operators.ts'
+import { WRITTEN_OPERATORS } from '../values/operators.ts'
 
 /** A stretch of a text between separators, without the spaces around it. */
 export interface Part {
@@ -31,30 +31,13 @@ export function splitOutside(source: string, separator: string): Part[] {
 export const readPathNames = (path: string): string[] =>
   splitOutside(path, '.').map(({ text }) => (/^(["']).*\1$/s.test(text) && text.length > 1 ? unquote(text) : text))
 
-/** What is inside of quotes, unescaped. */
+/** The text inside of quotes, unescaped. */
 export const unquote = (quoted: string): string => quoted.slice(1, -1).replace(/\\(.)/gs, '$1')
 
 const PLAIN_NAME = /^[^\s=<>!(),"'@.-][^\s=<>!(),"'@.]*$/
+const OPERATOR_WORDS = Object.values(WRITTEN_OPERATORS).filter((one) => /^\w+$/.test(one))
 /** The words of the text form. */
-export const WORDS = /^(?:and|or|not|in|some|every|none|between|present|absent|includes|startsWith|hasWords)$/
-
-/** How each operator is written in the text form. */
-export const WRITTEN: Readonly<Record<Operator, string>> = {
-  is: '=',
-  isNot: '!=',
-  above: '>',
-  atLeast: '>=',
-  below: '<',
-  atMost: '<=',
-  between: 'between',
-  isOneOf: 'in',
-  isNoneOf: 'not in',
-  startsWith: 'startsWith',
-  includes: 'includes',
-  hasWords: 'hasWords',
-  isPresent: 'present',
-  isAbsent: 'absent',
-}
+export const WORDS = new RegExp(`^(?:and|or|not|some|every|none|${OPERATOR_WORDS.join('|')})$`)
 
 /** Writes the names of a path so that {@link readPathNames} reads them. */
 export const writePathNames = (path: readonly string[]): string =>

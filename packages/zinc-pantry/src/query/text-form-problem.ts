@@ -1,6 +1,6 @@
 import { fieldsOf, type Shape, type Shapes } from './shape.ts'
 
-/** What is wrong with the text form of a part of a query, and where: offsets in UTF-16 code units. */
+/** A problem of the text form of a query, with its offsets in UTF-16 code units. */
 export interface TextFormProblem {
   readonly message: string
   readonly start: number

@@ -1,8 +1,8 @@
-import { operatorsOf } from '../values/operators.ts'
+import { operatorsOf, WRITTEN_OPERATORS } from '../values/operators.ts'
 import type { ConditionTree, Operator, Scalar } from './condition.ts'
 import { type Shape, type Shapes, stepInto } from './shape.ts'
 import { readTokens, type Token } from './text-form-lexer.ts'
-import { readPathNames, WRITTEN } from './text-form-names.ts'
+import { readPathNames } from './text-form-names.ts'
 import { describeUnknown, type Suggest, TextFormError, type TextFormProblem } from './text-form-problem.ts'
 import { expectedOf, type Reading, readScalar, testOf } from './value-test.ts'
 
@@ -40,12 +40,14 @@ export function readCondition(source: string, collection: string, shapes: Shapes
   }
 }
 
-const OPERATORS = Object.keys(WRITTEN) as Operator[]
+const OPERATORS = Object.keys(WRITTEN_OPERATORS) as Operator[]
 const SIGNS = new Map(
-  OPERATORS.flatMap((operator) => (/\w/.test(WRITTEN[operator]) ? [] : [[WRITTEN[operator], operator]])),
+  OPERATORS.flatMap((operator) =>
+    /\w/.test(WRITTEN_OPERATORS[operator]) ? [] : [[WRITTEN_OPERATORS[operator], operator]],
+  ),
 )
 
-/** What an operator needs that a value does not have, in words. */
+/** The kinds of values that an operator needs, in words. */
 const NEEDS: Partial<Record<Operator, string>> = {
   startsWith: 'a text',
   includes: 'a text or a list',
@@ -163,7 +165,7 @@ function createParser(tokens: readonly Token[], { source, shapes, suggest }: Sur
     const { kind, choices } = single.shape
     if (kind === 'flag') return finish(single, 'is', [{ value: true }])
     const fitting = operatorsOf(kind, choices !== undefined)
-    const written = OPERATORS.filter((one) => fitting.includes(one)).map((one) => WRITTEN[one])
+    const written = OPERATORS.filter((one) => fitting.includes(one)).map((one) => WRITTEN_OPERATORS[one])
     if (target.shape.kind === 'list') written.push('some', 'every', 'none')
     return fail(`Expected one of ${written.join(' ')} after ${target.token.text}`)
   }

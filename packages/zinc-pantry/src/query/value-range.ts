@@ -1,9 +1,10 @@
 import type { Scalar } from './condition.ts'
-import type { Later } from './later.ts'
+import type { LazyResult } from './lazy-results.ts'
 
 /** The smallest and the largest value of a field; undefined where there is none. */
-export const range: Later<'range'> = async ({ site, settings, fields, open }, build) => {
-  const { callWith, compareScalars, followPath, markRows, matchRows, pathOf, selectValues, singleValues } = site.tools
+export const range: LazyResult<'range'> = async ({ site, settings, fields, open }, build) => {
+  const { callWith, compareScalars, followPath, markRows, matchRows, pathOf, selectValues, singleValues } =
+    site.internals
   const path = pathOf(callWith(build, fields))
   const table = await open()
   const { rows } = await matchRows(table, settings)

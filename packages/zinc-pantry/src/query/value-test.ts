@@ -11,7 +11,9 @@ export interface Reading {
   readonly last?: string
 }
 
-/** Reads a value that a condition compares with as the field reads its own; undefined for one that it can never have. */
+/**
+ * Reads a value that a condition compares with as the field reads its own; undefined for one that it can never have.
+ */
 export function readScalar(value: unknown, { kind, choices, zone }: Shape, operator: Operator): Reading | undefined {
   if (kind === 'number') return typeof value === 'number' && !Number.isNaN(value) ? { value } : undefined
   if (kind === 'flag') return typeof value === 'boolean' ? { value } : undefined
@@ -30,7 +32,7 @@ export function readScalar(value: unknown, { kind, choices, zone }: Shape, opera
   return !choices || choices.includes(value) || operator === 'startsWith' ? { value } : undefined
 }
 
-/** What a condition on a kind of value takes, in words. */
+/** The value that a condition on a kind of value takes, in words. */
 export function expectedOf({ kind, choices, zone }: Shape): string {
   if (choices) return `one of ${choices.join(', ')}`
   switch (kind) {

@@ -1,5 +1,6 @@
+import { WRITTEN_OPERATORS } from '../values/operators.ts'
 import type { ConditionTree, Scalar } from './condition.ts'
-import { quote, WORDS, WRITTEN, writePathNames } from './text-form-names.ts'
+import { quote, WORDS, writePathNames } from './text-form-names.ts'
 
 /**
  * Writes a condition in its text form, as `readCondition` reads it: the one is the other's way back.
@@ -34,7 +35,7 @@ const pathOf = (path: readonly string[]): string => writePathNames(path) || '@'
 function writeTest({ path, operator, values }: Extract<ConditionTree, { kind: 'test' }>): string {
   const name = pathOf(path)
   const written = values.map(writeValue)
-  const start = `${name} ${WRITTEN[operator]}`
+  const start = `${name} ${WRITTEN_OPERATORS[operator]}`
   if (operator === 'isPresent' || operator === 'isAbsent') return start
   if (operator === 'isOneOf' || operator === 'isNoneOf') return `${start} (${written.join(', ')})`
   return `${start} ${written.join(' and ')}`

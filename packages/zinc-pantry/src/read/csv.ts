@@ -13,9 +13,9 @@ import {
 
 /** How a CSV text is written, where it cannot be seen from it. */
 export interface CsvOptions {
-  /** What stands between two cells. Default: found out from the text. */
+  /** The delimiter of cells. Default: found out from the text. */
   readonly delimiter?: string | undefined
-  /** What stands around a cell with delimiters or line breaks in it. Default: found out from the heading. */
+  /** The quote around a cell with delimiters or line breaks in it. Default: found out from the heading. */
   readonly quote?: string | undefined
 }
 

@@ -29,7 +29,7 @@ export interface ReadDocument {
   readonly hasLeadingZeros?: boolean
 }
 
-/** What reading one text gives. Without a document there is at least one error. */
+/** The result of reading one text. Without a document there is at least one error. */
 export interface ReadResult {
   readonly document: ReadDocument | undefined
   readonly diagnostics: readonly Diagnostic[]
@@ -48,7 +48,7 @@ export interface PlaceNode {
   key?: Span
   /** The heading that names the value, in a table. What is wrong with a name is wrong with it, once for all rows. */
   readonly heading?: Span
-  /** What stands for the whole of a group: its bracket or fence. */
+  /** The place of the whole of a group: its bracket or fence. */
   readonly opening?: Span
   children?: Map<PathSegment, PlaceNode>
 }

@@ -40,7 +40,7 @@ export function readMarkdown(source: SourceText): ReadResult {
   return { ...read, body }
 }
 
-/** What was meant to close front matter: a fence with something beside it, or of another length. */
+/** A line that was meant to close front matter: a fence with something beside it, or of another length. */
 const NEARLY = { '---': /^[ \t]*(?:-{3,}|--|[–—]+)[^\r\n]*/m, '+++': /^[ \t]*(?:\+{3,}|\+\+)[^\r\n]*/m }
 
 /** Front matter that is not closed: at the line that looks like its end, where there is one. */

@@ -8,21 +8,21 @@ const spanOf = (node: Node): Span => [node.offset, node.offset + node.length]
 /** The tree of places of a JSON text. */
 export function buildJsonPlaces(text: string): PlaceNode {
   const tree = parseTree(text, [])
-  return tree ? placeOf(tree) : { span: [0, 0] }
+  return tree ? createPlace(tree) : { span: [0, 0] }
 }
 
-function placeOf(node: Node): PlaceNode {
+function createPlace(node: Node): PlaceNode {
   const span = spanOf(node)
   if (node.type !== 'object' && node.type !== 'array') return { span }
   const children = new Map<PathSegment, PlaceNode>()
   for (const [position, child] of (node.children ?? []).entries()) {
     if (node.type === 'array') {
-      children.set(position, placeOf(child))
+      children.set(position, createPlace(child))
       continue
     }
     const [key, value] = child.children ?? []
     if (!key || !value) continue
-    const place = placeOf(value)
+    const place = createPlace(value)
     place.key = spanOf(key)
     children.set(key.value as string, place)
   }

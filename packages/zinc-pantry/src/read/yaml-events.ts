@@ -2,15 +2,12 @@ import { EVENT_ID, type Event, getScalarValue, SCALAR_STYLE } from 'js-yaml'
 import type { Span } from '../diagnostics/diagnostic.ts'
 import { setOwn } from '../diagnostics/own-key.ts'
 import type { PathSegment, PlaceNode } from './document.ts'
-import type { YamlFault } from './yaml-fault.ts'
+import { MAX_ALIASED, type YamlFault } from './yaml-fault.ts'
 import { resolvePlainScalar, resolveTag, resolveTaggedScalar, UNFIT } from './yaml-scalar.ts'
-
-/** Most values that aliases may add to one file. A file without aliases has no such limit. */
-export const MAX_ALIASED = 100_000
 
 interface Anchor {
   value: unknown
-  /** What it says as a key: a scalar as it is written. */
+  /** Its text as a key: a scalar as it is written. */
   text: string | undefined
   /** Values in it, itself included, aliases expanded. */
   size: number
@@ -219,7 +216,7 @@ const FLOW = 2
 /** A key that is a list or a group counts by its JSON text, since our keys are text. */
 export const keyText = (value: unknown): string => JSON.stringify(value) ?? ''
 
-/** What may stand between the last item of a list or group in brackets and the closing one. */
+/** The text between the last item of a list or group in brackets and the closing bracket. */
 const BEFORE_CLOSING = /(?:[\s,:?]|#[^\r\n]*)*[\]}]/y
 
 function closingBracket(text: string, frame: Frame): number {

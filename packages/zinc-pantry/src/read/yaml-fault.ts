@@ -1,8 +1,10 @@
 import { createDiagnostic, type Diagnostic, type Span } from '../diagnostics/diagnostic.ts'
 import { MAX_DEPTH } from './document.ts'
-import { MAX_ALIASED } from './yaml-events.ts'
 
-/** What is wrong with a YAML text, before it is said in words. */
+/** Most values that aliases may add to one file. A file without aliases has no such limit. */
+export const MAX_ALIASED = 100_000
+
+/** A fault of a YAML text, before it is said in words. */
 export type YamlFault = { readonly span: Span } & (
   | { readonly code: 'duplicate-key'; readonly key: string }
   | { readonly code: 'unfit-tag'; readonly tag: string; readonly text: string }

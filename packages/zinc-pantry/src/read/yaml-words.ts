@@ -1,6 +1,6 @@
 import type { Span } from '../diagnostics/diagnostic.ts'
 
-/** What is wrong with a YAML text in plain words, and the line as it should be, where that is known. */
+/** A fault of a YAML text in plain words, and the line as it should be, where that is known. */
 export interface YamlWords {
   readonly reason: string
   readonly corrected?: string | undefined
@@ -53,7 +53,7 @@ export const mustBeQuoted = (reason: string, text: string, offset: number): Yaml
   corrected: quoteValue(lineAt(text, offset)),
 })
 
-/** What a line is that should be `name: value` and is not. */
+/** The fault of a line that should be `name: value` and is not. */
 export function explainNoPair(text: string, offset: number): YamlWords {
   const { text: line } = lineAt(text, offset)
   const [, name, value] = /^\s*([\w$-]+):(\S.*?)\s*$/.exec(line) ?? []
@@ -73,7 +73,7 @@ function lineAt(text: string, offset: number): Line {
   return { text: /[^\r\n]*/.exec(text.slice(start))?.[0] ?? '', start }
 }
 
-/** What stands behind a whole value. */
+/** The text behind a whole value. */
 function explainRest(line: Line, column: number): YamlWords {
   const before = line.text.slice(0, column).trimEnd()
   if (/[\]}]$/.test(before))

@@ -3,15 +3,15 @@ import type { Span } from '../diagnostics/diagnostic.ts'
 import { createDocument, MAX_DEPTH, type PlaceNode, type ReadResult, type SourceText } from './document.ts'
 import { shiftPlaces } from './places.ts'
 import { type ComposedYaml, composeYaml } from './yaml-events.ts'
+import { readYamlAgain } from './yaml-fallback-parser.ts'
 import { describeYamlFault, type YamlFault } from './yaml-fault.ts'
-import { readYamlAgain } from './yaml-second-opinion.ts'
 
 /** A part of a text that holds YAML, such as front matter. */
 export interface YamlPart {
   /** Offset of the part in the whole text. */
   readonly startOffset: number
   readonly text: string
-  /** What stands for the whole when something is missing from it, such as a fence. */
+  /** The place of the whole when something is missing from it, such as a fence. */
   readonly opening?: Span
 }
 
@@ -58,7 +58,7 @@ function joinPlaces(documents: readonly ComposedYaml[], text: string): PlaceNode
 
 const eventsOf = (text: string): Event[] => parseEvents(text, { maxDepth: MAX_DEPTH })
 
-/** What a text says; `isFirst` where the first parser had the word. */
+/** The value of a text; `isFirst` where the first parser gave it. */
 function parseYaml(text: string): { documents: ComposedYaml[]; fault?: YamlFault; isFirst?: boolean } {
   try {
     return { ...composeYaml(eventsOf(text), text, false), isFirst: true }

@@ -1,20 +1,20 @@
 import type { Element } from 'hast'
 
-/** What a component for images is given. */
+/** The properties of a component for images. */
 export interface ImageProperties {
   readonly src: string
   readonly alt: string
   readonly title?: string
 }
 
-/** What a component for links is given. */
+/** The properties of a component for links. */
 export interface LinkProperties<Children> {
   readonly href: string
   readonly title?: string
   readonly children: Children
 }
 
-/** What a component for fences of code is given. */
+/** The properties of a component for fences of code. */
 export interface CodeProperties<Children> {
   /** Empty where the fence names none. */
   readonly language: string
@@ -25,7 +25,7 @@ export interface CodeProperties<Children> {
   readonly children: Children
 }
 
-/** What a component for tables is given: the parts of the table. */
+/** The properties of a component for tables: the parts of the table. */
 export interface TableProperties<Children> {
   readonly children: Children
 }
@@ -65,7 +65,7 @@ export function wantedBy({ tagName, properties, children }: Element): Wanted | u
   return want('code', codeProperties(properties, code.properties.className))
 }
 
-/** What a fence of code is given, from the attributes of its elements. */
+/** The properties of a fence of code, from the attributes of its elements. */
 export function codeProperties(
   pre: Readonly<Record<string, unknown>>,
   className: unknown,

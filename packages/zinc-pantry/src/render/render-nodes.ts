@@ -79,7 +79,7 @@ async function renderCompiled(
 /** The class of the element `code`, where the runtime's elements let it be seen. */
 const classOf = (child: unknown): unknown => (child as { props?: { className?: unknown } } | null)?.props?.className
 
-/** What stands for a block that has no component. */
+/** The placeholder of a block that has no component. */
 const plainBlock =
   ({ jsx }: JsxRuntime, block: string) =>
   ({ children, ...properties }: Properties): unknown =>

@@ -25,7 +25,7 @@ export async function toTree(body: StoredBody): Promise<Root> {
   return { type: 'root', children: hastRuntime.toNodes(made) }
 }
 
-/** What stands for a block in a tree. */
+/** The element of a block in a tree. */
 const blockElement =
   (name: string) =>
   ({ children, ...properties }: Readonly<Record<string, unknown>>): Element => ({

@@ -1,4 +1,4 @@
-/** What is known of a file that an entry names. */
+/** The facts of a file that an entry names. */
 export interface AssetFacts {
   /** Relative to the content folder, with forward slashes. */
   readonly file: string

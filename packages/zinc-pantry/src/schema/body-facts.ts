@@ -17,7 +17,7 @@ export interface BodyImage {
   readonly height: number | null
 }
 
-/** What is known of a body without loading it. */
+/** The facts of a body, which are known without loading it. */
 export interface BodyFacts {
   readonly outline: readonly OutlineItem[]
   /** The addresses that links have on the page, each once, in order. */
@@ -27,7 +27,10 @@ export interface BodyFacts {
   readonly firstImage: BodyImage | null
   /** Names of the blocks in it, each once, in order. */
   readonly blocks: readonly string[]
-  /** Plain text of the first paragraph, or of all above a line with `<!-- more -->` or, in MDX, {@literal `{/* more *}`}. */
+  /**
+   * Plain text of the first paragraph, or of all above a line with `<!-- more -->` or, in MDX, {@literal `{/* more
+   * *}`}.
+   */
   readonly excerpt: string
   readonly words: number
   /** At 200 words a minute, at least 1. */
@@ -37,7 +40,7 @@ export interface BodyFacts {
 /** An image as it is written. */
 export type WrittenImage = Pick<BodyImage, 'src' | 'alt'>
 
-/** What is known of a body by itself: addresses are as they are written. */
+/** The facts of a body by itself: addresses are as they are written. */
 export interface WrittenFacts extends Omit<BodyFacts, 'images' | 'firstImage'> {
   readonly images: readonly WrittenImage[]
   readonly firstImage: WrittenImage | null

@@ -9,7 +9,7 @@ export type BodyPlugin = BodyPluginFunction | readonly [plugin: BodyPluginFuncti
 // biome-ignore lint/suspicious/noExplicitAny: the engines' own types are theirs to check, and not installed everywhere.
 type BodyPluginFunction = (...parameters: any[]) => unknown
 
-/** What becomes of raw HTML. */
+/** The treatment of raw HTML. */
 export type RawHtml = 'keep' | 'drop' | 'sanitise'
 
 /** How the bodies of a collection are read and rendered. */
@@ -17,7 +17,7 @@ export interface BodySettings {
   /** Tables, task items, strikethrough, bare addresses, footnotes and blocks, beside CommonMark. Default: true. */
   readonly extensions?: boolean
   /**
-   * What becomes of raw HTML in Markdown: it is kept as written, dropped, or freed of all that can run code.
+   * The treatment of raw HTML in Markdown: it is kept as written, dropped, or freed of all that can run code.
    * Default: `keep`, and `sanitise` where the collection is not trusted.
    */
   readonly rawHtml?: RawHtml

@@ -112,7 +112,7 @@ function buildSource(
   return from as RemoteSource
 }
 
-/** What one entry needs is one file. */
+/** A single entry needs a single file. */
 function defaultPerFile(records: string | undefined, single: unknown): 'one' | 'many' | undefined {
   if (records !== undefined) return 'many'
   return single === true ? 'one' : undefined

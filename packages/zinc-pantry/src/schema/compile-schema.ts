@@ -57,7 +57,7 @@ function createCompiler(unknownKeys: UnknownKeys, blocks: BlockFields): Compiler
   return compiler
 }
 
-/** What queries can do with a field. */
+/** The shape of a field in queries. */
 export function shapeOf(field: AnyField, blocks: BlockFields): Shape {
   return kindOf(field).shape(field, (inner, within = blocks) => shapeOf(inner, within), blocks)
 }

@@ -1,7 +1,7 @@
 import type { EntryData, EntryHead } from './entry-types.ts'
 import type { AnyField, FieldLike, FieldSet, ValueOf } from './field.ts'
 
-/** What is computed for, and checked on, every entry of a collection. */
+/** The derived fields and the rules of a collection. */
 export interface Computation<Fields extends FieldSet, Derived> {
   /** Fields that are computed from the others; each is checked like any field. */
   readonly derive?: {
@@ -26,7 +26,7 @@ export type DerivedValues<Derived> = { readonly [Name in keyof Derived]: Derived
 /** An entry as derived fields and rules see it. */
 export type RuledEntry<Fields extends FieldSet> = RuledHead & EntryData<Fields>
 
-/** What every entry has beside its fields. */
+/** The members that every entry has beside its fields. */
 interface RuledHead extends EntryHead {
   /** The language (BCP 47), where the collection has several. */
   readonly locale?: string
@@ -45,7 +45,7 @@ export interface SiteView {
   entries<Entry = OtherEntry>(collection: string): readonly Entry[]
 }
 
-/** What a rule works with. */
+/** The tools of a rule. */
 export interface RuleTools<Entry> extends SiteView {
   /** All entries of the rule's own collection. */
   readonly all: readonly Entry[]
@@ -57,7 +57,7 @@ export interface RuleTools<Entry> extends SiteView {
 export interface RuleProblem {
   /** A code of the site's own, in kebab case, such as `overlap` or `booking-overlap`. */
   readonly code: string
-  /** What is wrong, in one line without a full stop. */
+  /** The problem, in one line without a full stop. */
   readonly message: string
   /** How to mend it. */
   readonly help?: string

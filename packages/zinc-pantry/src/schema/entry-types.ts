@@ -14,7 +14,7 @@ export interface EntrySource {
   readonly implicit?: true
 }
 
-/** What the engine itself keeps on every entry. */
+/** The data that the engine itself keeps on every entry. */
 export interface EntryHead<Collection extends string = string> {
   readonly id: string
   readonly slug: string

@@ -9,10 +9,10 @@ function fieldsBelow(field: AnyField | undefined, blocks: BlockFields): Fields |
   return own && Object.assign({}, ...own.names.map((name) => mergedFields(blocks.get(name) ?? {})))
 }
 
-/** What a list or a map holds; undefined for another field. */
+/** The item of a list or a map; undefined for another field. */
 const itemOf = (field: AnyField | undefined): AnyField | undefined => field && childrenOf(field).item
 
-/** What a list or a map holds, however deep they are nested. */
+/** The innermost item of lists and maps, however deep they are nested. */
 function innermost(field: AnyField | undefined): AnyField | undefined {
   const item = itemOf(field)
   return item ? innermost(item) : field
@@ -29,7 +29,10 @@ export function fieldAt(fields: Fields, path: readonly string[], blocks: BlockFi
   return found
 }
 
-/** A path into an entry in the way that settings write it: names of fields with dots, positions and keys of maps left out. */
+/**
+ * A path into an entry in the way that settings write it: names of fields with dots, positions and keys of maps left
+ * out.
+ */
 export function dottedPath(path: readonly Step[], fields: Fields, blocks: BlockFields): string {
   const names: string[] = []
   let level: Fields | undefined = mergedFields(fields)

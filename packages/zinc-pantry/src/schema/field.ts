@@ -74,10 +74,10 @@ export type Step = string | number
 /** Says whether a text matches a pattern, in bounded time; undefined where that was not enough to find out. */
 export type PatternMatcher = (pattern: RegExp, text: string) => boolean | undefined
 
-/** What a problem is about: a value, its key, or that it is absent. */
+/** The part of a setting or an entry that a problem concerns: a value, its key, or its absence. */
 export type ReportedPart = 'key' | 'value' | 'absent'
 
-/** What a check needs from its surroundings, and where its findings go. */
+/** The surroundings of a check, and the place where its findings go. */
 export interface CheckRun {
   /** The path of the value being checked. Checks push and pop while they descend. */
   readonly path: Step[]
@@ -103,7 +103,7 @@ export interface CheckRun {
 export interface WantedReference {
   /** The collections that may hold the entry, in the order of the configuration. */
   readonly targets: readonly string[]
-  /** What the text is compared with: `id`, `slug`, or the name of a field of the target. */
+  /** The key that the text is compared with: `id`, `slug`, or the name of a field of the target. */
   readonly by: string
   readonly text: string
   /** True where the value must say which collection it leads to. */
@@ -119,7 +119,7 @@ export const INVALID = Symbol('invalid')
 /** Checks a present value: gives the value for the entry, or {@link INVALID}. */
 export type Check = (value: unknown, run: CheckRun) => unknown
 
-/** What happens to keys that no field declares. */
+/** The treatment of keys that no field declares. */
 export type UnknownKeys = 'refuse' | 'ignore'
 
 /** The fields of the blocks of a site by name. */
@@ -132,11 +132,11 @@ export interface Compiler {
   check(field: AnyField): Check
   /** True for a field whose value is computed, and never written. */
   isComputed(field: AnyField): boolean
-  /** What is expected of a field, for messages. */
+  /** The value that a field expects, in words for messages. */
   expected(field: AnyField): string
 }
 
-/** What the value of one option must be. */
+/** The rule for the value of one option. */
 export type OptionRule =
   | 'flag'
   | 'text'
@@ -153,10 +153,10 @@ export type OptionRule =
   | 'positive'
   | readonly string[]
 
-/** What a query can do with a field; the generated module carries it. */
+/** The shape of a field in queries, which the generated module carries. */
 export type Shape = ListShape | GroupShape | RefShape | TextShape | InstantShape | PlainShape
 
-/** What a shape can have, so that all shapes can be asked for it. */
+/** The members of all shapes, so that every shape can be asked for each. */
 interface ShapeParts {
   readonly item?: never
   readonly fields?: never
@@ -202,7 +202,7 @@ export interface PlainShape extends ShapeParts {
   readonly kind: 'number' | 'date' | 'time' | 'flag' | 'anything'
 }
 
-/** What an emitter of TypeScript must know to name types. */
+/** The names of the types in generated TypeScript. */
 export interface TypeContext {
   /** The name of the type of a collection's ids. */
   idType(collection: string): string
@@ -247,9 +247,9 @@ export interface StoreContext {
 /** Of kinds whose values the output has as they are. */
 export const storeAsIs = (): undefined => undefined
 
-/** What is inside of a field. */
+/** The fields inside of a field. */
 export interface Children {
-  /** What a list or a map holds; paths enter it in silence. */
+  /** The item of a list or a map; paths enter it in silence. */
   readonly item?: AnyField
   /** The fields of a group. */
   readonly fields?: Fields
@@ -263,7 +263,7 @@ export interface Children {
 export interface Leading {
   /** The collections of the entries. */
   readonly targets: readonly string[]
-  /** What is compared with what is written; undefined for a reference that is read backwards. */
+  /** The key that written texts are compared with; undefined for a reference that is read backwards. */
   readonly by?: string
   /** The dotted path, in the target's fields, of the reference that is read backwards. */
   readonly through?: string
@@ -278,7 +278,7 @@ export interface CellReading {
 
 /** All there is to know about one kind of field, kept together in the kind's own file. */
 export interface Kind<Own extends AnyField = AnyField> {
-  /** What is expected, for messages: `text`, `a whole number`. */
+  /** The value that is expected, in words for messages: `text`, `a whole number`. */
   expected(field: Own): string
   /** The options it takes beside the common ones, and what each must be. */
   readonly options: { readonly [name: string]: OptionRule }
@@ -288,9 +288,9 @@ export interface Kind<Own extends AnyField = AnyField> {
   checkDeclaration?(field: Own, reader: SettingsReader, path: SettingStep[]): void
   /** Makes the check once, to be run many times. */
   compile(field: Own, compiler: Compiler): Check
-  /** What a cell of a table, which is text, means. Default: its text, without spaces around it. */
+  /** The value of a cell of a table, which is text. Default: the text, without spaces around it. */
   readCell?(cell: string, field: Own, reading: CellReading): unknown
-  /** What is inside of it. Default: nothing. */
+  /** The fields inside of it. Default: none. */
   children?(field: Own): Children
   /** Where its values lead. Default: nowhere. */
   leading?(field: Own): Leading
@@ -301,13 +301,13 @@ export interface Kind<Own extends AnyField = AnyField> {
   /** True where references can compare with its values. */
   readonly isKey?: boolean
   shape(field: Own, inner: (field: AnyField, blocks?: BlockFields) => Shape, blocks: BlockFields): Shape
-  /** What the output has of its values; whatever fields are inside must be stored as they say. */
+  /** The form that its values have in the output; fields inside of it are stored as their kinds say. */
   store(field: Own, context: StoreContext): Store | undefined
   /** The TypeScript of its value. */
   valueType(field: Own, context: TypeContext, inner: (field: AnyField) => string): string
   /** The TypeScript of its query handle; the runtime's types are reached through `$`. */
   handleType(field: Own, context: TypeContext, inner: (field: AnyField) => string): string
-  /** What JSON Schema 2020-12 can say of its values. */
+  /** The JSON Schema 2020-12 of its values, as far as there are keywords. */
   jsonSchema(field: Own, context: SchemaContext): JsonSchema
   /** True for a field whose value is computed, and never written. */
   readonly computed?: boolean

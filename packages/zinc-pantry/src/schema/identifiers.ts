@@ -20,7 +20,7 @@ export function toIdentifier(name: string): string {
 /** The names of the types of a block. */
 export interface BlockTypeNames {
   readonly value: string
-  /** What its component is given. */
+  /** The name of the type of the properties that its component is given. */
   readonly properties: string
 }
 

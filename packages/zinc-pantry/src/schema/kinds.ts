@@ -58,7 +58,7 @@ export const isField = (value: unknown): value is AnyField =>
 /** The kind of a field. */
 export const kindOf = (field: AnyField): Kind => kinds[field.kind] as Kind
 
-/** What is inside of a field. */
+/** The fields inside of a field. */
 export const childrenOf = (field: AnyField): Children => kindOf(field).children?.(field) ?? NOTHING
 
 /** Where the values of a field lead; undefined where they lead nowhere. */

@@ -27,14 +27,14 @@ export interface CollectionModel {
   readonly indexes: readonly string[]
   /** Orders that are kept ready: by the rules of a language, or by a field behind a reference. */
   readonly sortOrders: readonly SortOrder[]
-  /** What is searched, and how much each weighs. */
+  /** The paths that full-text search looks at, with their weights. */
   readonly search: readonly SearchedPath[]
   /** The field that holds the address of an entry's page. */
   readonly address: string | undefined
   readonly unknownKeys: UnknownKeys
-  /** What writers may write, and what is read backwards. */
+  /** The fields that writers write, and those that are read backwards. */
   readonly fields: Fields
-  /** What is computed, by name. */
+  /** The derived fields by name. */
   readonly derived: { readonly [name: string]: DerivedField }
   readonly rules: readonly Rule[]
   /** True where the collection has exactly one entry. */
@@ -81,7 +81,7 @@ export interface Publication {
 export interface CsvSettings {
   readonly delimiter: string | undefined
   readonly quote: string | undefined
-  /** What stands between the items of a list in one cell. */
+  /** The separator of the items of a list in one cell. */
   readonly listSeparator: string
 }
 
@@ -96,7 +96,7 @@ export interface Model {
   readonly sharedSlugs: readonly (readonly string[])[]
   readonly locales: readonly string[]
   readonly severities: Severities
-  /** What is put before the paths of pictures and other files in bodies. */
+  /** The prefix of the paths of pictures and other files in bodies. */
   readonly assetBase: string
   /** The folder whose files are served as they are, relative to the configuration. */
   readonly publicFolder: string

@@ -61,7 +61,7 @@ export interface CollectionSettings<Fields extends FieldSet> {
    */
   readonly address?: string
   /**
-   * What full-text search looks at, with the weight of each: fields by their dotted paths, through groups, lists and
+   * The paths that full-text search looks at, with the weight of each: fields by their dotted paths, through groups, lists and
    * references (`legs.hut.name`), and `body`. Default: nothing, the collection cannot be searched.
    */
   readonly search?: { readonly [path: string]: number }
@@ -74,7 +74,10 @@ export interface CollectionSettings<Fields extends FieldSet> {
   readonly indexes?: string | readonly (string | { readonly field: string; readonly collation?: string })[]
   /** The order of the entries: names of fields with commas, `-` for the largest first. Default: by file. */
   readonly order?: string
-  /** Numbers in front of file and folder names, as in `02-gear.md`, give the order and are no part of ids. Default: false. */
+  /**
+   * Numbers in front of file and folder names, as in `02-gear.md`, give the order and are no part of ids. Default:
+   * false.
+   */
   readonly numbered?: boolean
   /** Entries come in several languages: `gable.no.md` by `suffix`, `no/gable.md` by `folder`. Default: one language. */
   readonly locales?: 'suffix' | 'folder'
@@ -82,11 +85,11 @@ export interface CollectionSettings<Fields extends FieldSet> {
   readonly revised?: keyof NoInfer<Fields> & string
   /** How CSV files are written, where it cannot be seen from their text. */
   readonly csv?: {
-    /** What stands between two cells. Default: found out. */
+    /** The delimiter of cells. Default: found out. */
     readonly delimiter?: string
-    /** What stands around a cell with delimiters or line breaks in it. Default: `"`. */
+    /** The quote around a cell with delimiters or line breaks in it. Default: `"`. */
     readonly quote?: string
-    /** What stands between the items of a list in one cell. Default: `;`. */
+    /** The separator of the items of a list in one cell. Default: `;`. */
     readonly listSeparator?: string
   }
   /** The fields of an entry. */

@@ -6,7 +6,7 @@ export interface Address {
 }
 
 /**
- * What the text of a reference may mean, in the order in which it is tried: with the name of a collection in front,
+ * The meanings of the text of a reference, in the order in which it is tried: with the name of a collection in front,
  * where it may lead to several, and as it is in each.
  */
 export function readAddress(text: string, several: boolean, targets: readonly string[]): readonly Address[] {

@@ -11,7 +11,7 @@ export interface StandardValidator<Output = unknown> {
   }
 }
 
-/** What a validator says of a value. */
+/** The result of a validator for a value. */
 export type StandardResult<Output> =
   | { readonly value: Output; readonly issues?: undefined }
   | { readonly issues: readonly StandardIssue[] }

@@ -3,7 +3,10 @@ import type { BlockFields, Fields, Store, StoreContext } from './field.ts'
 import { alternativesOf } from './fields/variant.ts'
 import { kindOf } from './kinds.ts'
 
-/** Makes the stores of a site's fields. Every kind says itself what the output has of its values; private fields are told. */
+/**
+ * Makes the stores of a site's fields. Every kind says itself what the output has of its values; private fields are
+ * told.
+ */
 export function createStoreContext(
   blocks: BlockFields,
   render: StoreContext['render'],

@@ -48,7 +48,7 @@ export interface Entry {
   readonly privateAssets: readonly string[]
   /** The language, where the collection has several. */
   readonly locale: string | undefined
-  /** What the numbers in its path say of its place, where the collection is numbered. */
+  /** Its rank by the numbers in its path, where the collection is numbered. */
   readonly rank: string | undefined
   /** The place of a part of the entry; an empty path gives what names the entry. */
   locate(path: readonly PathSegment[]): Place

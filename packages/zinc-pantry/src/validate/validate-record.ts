@@ -13,7 +13,7 @@ import { createEntryLocator, partOf } from './locate-entry.ts'
 import type { EntryRecord } from './split-records.ts'
 import { validateBlocks } from './validate-blocks.ts'
 
-/** What the records of one file have in common. */
+/** The surroundings of the check of a file's records. */
 export interface RecordContext {
   readonly source: SourceText
   /** Relative to the content folder. */
@@ -141,7 +141,7 @@ function reportAt(path: readonly PathSegment[], run: CheckRun, report: (part: 'k
 /** True for an item of a list of entries, which neither a file nor a key names. */
 const isItem = ({ key, path }: EntryRecord): boolean => key === undefined && path.length > 0
 
-/** What names an entry, or why nothing does: the caller has to say it. */
+/** The name of an entry, or the reason why it has none, which the caller has to report. */
 type Naming =
   | { readonly text: string; readonly path: readonly PathSegment[] }
   | { readonly missing: string }

@@ -19,3 +19,21 @@ export function operatorsOf(kind: string, isListed = false): readonly Operator[]
   if (kind === 'text') return isListed ? EVERY : ALL
   return ['number', 'date', 'time', 'instant'].includes(kind) ? ORDERED : EVERY
 }
+
+/** The operators as they are written in the text form of a condition. */
+export const WRITTEN_OPERATORS: Readonly<Record<Operator, string>> = {
+  is: '=',
+  isNot: '!=',
+  above: '>',
+  atLeast: '>=',
+  below: '<',
+  atMost: '<=',
+  between: 'between',
+  isOneOf: 'in',
+  isNoneOf: 'not in',
+  startsWith: 'startsWith',
+  includes: 'includes',
+  hasWords: 'hasWords',
+  isPresent: 'present',
+  isAbsent: 'absent',
+}

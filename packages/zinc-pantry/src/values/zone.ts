@@ -49,7 +49,7 @@ function offsetOf(zone: string): number | undefined {
   return isOffset ? (Number(hours) * 60 + Number(minutes)) * (sign === '-' ? -60_000 : 60_000) : Number.NaN
 }
 
-/** What the clock of a zone may be at a time that it shows, by its offsets a day before and a day behind. */
+/** The instants at which the clock of a zone may show a time, by its offsets a day before and a day behind. */
 function candidates(local: number, zone: string): [before: number, behind: number] {
   const seconds = Math.floor(local / 1000) * 1000
   return [-DAY_MS, DAY_MS].map((away) => local - (wallClock(seconds + away, zone) - (seconds + away))) as [

@@ -36,5 +36,5 @@ const emitList = (lines: readonly string[]): string =>
   [
     `const parts = {\n${lines.join('')}}\n`,
     'const handler = { get: (list, at) => list[at]?.().then((module) => module.default) ?? null }\n',
-    'export const part = (name) => ({ default: new Proxy(parts[name], handler) })\n',
+    'export const chunk = (name) => ({ default: new Proxy(parts[name], handler) })\n',
   ].join('')

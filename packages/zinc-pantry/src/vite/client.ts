@@ -6,7 +6,7 @@ interface Hot {
   readonly data: Record<string, unknown>
 }
 
-/** What a page was told of a collection. */
+/** The parts of a collection that a page has used. */
 interface Use {
   readonly rows: Map<number, unknown>
   readonly bodies: Map<number, unknown>
@@ -16,7 +16,7 @@ interface Use {
   readonly locales: Set<string>
 }
 
-/** What is told where something that a page has used changed: the names of the collections. */
+/** The detail of the event that tells that something changed which a page has used. */
 export interface ContentChange {
   readonly collections: readonly string[]
 }
@@ -75,7 +75,7 @@ function createHotSite(first: Site): HotSite {
     get locales() {
       return current.locales
     },
-    tools: first.tools,
+    internals: first.internals,
     stored: (name) => current.stored(name),
     opened(name) {
       const open = current.opened(name)

@@ -3,7 +3,7 @@ import type { ErrorPayload, Logger, Plugin, ResolvedConfig, ViteDevServer } from
 import { renderText } from '../diagnostics/render-text.ts'
 import { CONFIGURATION_FILE, findConfigurationFile } from '../engine/configuration-file.ts'
 import { readText } from '../engine/read-text.ts'
-import type { BuildReport } from '../engine/site.ts'
+import type { BuildReport } from '../engine/site-report.ts'
 import { openSession, type SessionOptions, type SessionOutput, type SiteSession } from '../engine/site-session.ts'
 import { type WatchedSite, watchSite } from '../engine/watch-site.ts'
 import { createNodeHost } from '../host/node-host.ts'

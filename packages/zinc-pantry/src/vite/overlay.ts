@@ -3,7 +3,7 @@ import { type Diagnostic, helpOf, messageOf } from '../diagnostics/diagnostic.ts
 import { createLineIndex } from '../diagnostics/line-index.ts'
 import { renderText } from '../diagnostics/render-text.ts'
 import { plural } from '../diagnostics/words.ts'
-import type { SiteReport } from '../engine/site.ts'
+import type { SiteReport } from '../engine/site-report.ts'
 
 /** The first error of a report as the overlay shows it; undefined where there is none. */
 export function describeForOverlay({ diagnostics, textOf }: SiteReport, root: string): ErrorPayload | undefined {
@@ -23,13 +23,13 @@ export function describeForOverlay({ diagnostics, textOf }: SiteReport, root: st
       message: `${messageOf(first)} (${first.code})${help ? `\nhelp: ${help}` : ''}${others}`,
       stack: '',
       id: file,
-      loc: { file, ...placeOf(first, textOf(first.file)) },
+      loc: { file, ...lineAndColumn(first, textOf(first.file)) },
       frame: drawFrame(renderText([first], textOf)),
     },
   }
 }
 
-function placeOf({ span }: Diagnostic, text: string | undefined): { line: number; column: number } {
+function lineAndColumn({ span }: Diagnostic, text: string | undefined): { line: number; column: number } {
   const { line, column } = createLineIndex(text ?? '').at(span[0])
   return { line, column }
 }

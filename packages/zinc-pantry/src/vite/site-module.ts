@@ -21,13 +21,13 @@ export const createBundledForm = ({ load, loadChunk, bodies, isHot }: Addresses)
   ],
   open: (list) => (isHot ? `$hot.openHotSite(import.meta.hot, ${list})` : `$.openSite(${list})`),
   load,
-  part(collection) {
+  chunk(collection) {
     const list = bodies(collection.name)
     return [
-      'async part(kind, name) {',
+      'async chunk(kind, name) {',
       ...(list === undefined
         ? []
-        : [`  if (kind === 'bodies') return (await import(${JSON.stringify(list)})).part(name)`]),
+        : [`  if (kind === 'bodies') return (await import(${JSON.stringify(list)})).chunk(name)`]),
       `  ${loadChunk(collection)}`,
       '},',
     ]

@@ -2,7 +2,7 @@ import { existsSync, readFileSync } from 'node:fs'
 import { join } from 'node:path'
 import type { RenderedBody } from '../emit/body-chunk.ts'
 import { type EmittedCollection, emitSiteModule, MOST_NAMED_CHUNKS } from '../emit/site-module.ts'
-import type { SiteReport } from '../engine/site.ts'
+import type { SiteReport } from '../engine/site-report.ts'
 import type { SessionOutput } from '../engine/site-session.ts'
 import { emitBodyModule, type ModuleText } from './body-module.ts'
 import { listBodyModules } from './body-modules.ts'
@@ -15,7 +15,7 @@ interface EmittedFile {
   readonly source: string | Uint8Array
 }
 
-/** What loading a module may need. */
+/** The surroundings of the loading of a module. */
 interface LoadContext {
   readonly ssr: boolean
   /** Gives a file to the bundle. */

@@ -1,9 +1,9 @@
 import type { Diagnostic } from '../diagnostics/diagnostic.ts'
 import { renderText } from '../diagnostics/render-text.ts'
 import { plural } from '../diagnostics/words.ts'
-import type { BuildReport } from '../engine/site.ts'
+import type { BuildReport } from '../engine/site-report.ts'
 
-/** What is written to. */
+/** The streams that are written to. */
 interface Logger {
   info(text: string, options?: { timestamp?: boolean }): void
   warn(text: string, options?: { timestamp?: boolean }): void

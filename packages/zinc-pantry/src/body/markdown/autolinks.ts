@@ -5,7 +5,7 @@ import type { Token } from './token.ts'
 const START =
   /(?<=^|[\s*_~(])(?:https?:\/\/|www\.)[^\s<]+|(?<=^|[^\w.+/-])(?:mailto:|xmpp:)?[\w.+-]+@[\w-]+(?:\.[\w-]+)+(?:(?<=xmpp:[^\s/]+)\/[\w@.]+)?/gi
 const PREFIX = /^(?:https?:\/\/)?/i
-/** What stands at the end of a sentence rather than of an address. */
+/** Punctuation that ends a sentence rather than an address. */
 const TRAILING = '?!.,:*_~\'"'
 
 /** Links bare addresses, as the autolink extension of the extension spec has it. */

@@ -1,4 +1,4 @@
-/** What stands behind the fence of a piece of code. */
+/** The info string of a fence of code. */
 export interface CodeInfo {
   /** Empty where there is none. */
   readonly language: string

@@ -123,7 +123,7 @@ export function describeTokens(
   return createFacts({ headings, links, images, blocks, paragraphs, marked, words })
 }
 
-/** What readers see of a text that is parsed whole, a line for each paragraph, heading, cell and piece of code. */
+/** The plain text of parsed Markdown, a line for each paragraph, heading, cell and piece of code. */
 export const textOfTokens = (tokens: readonly Token[]): string =>
   tokens
     .flatMap(({ type, content, children }) => {

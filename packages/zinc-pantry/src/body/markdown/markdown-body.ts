@@ -35,12 +35,12 @@ export interface BodyText {
 /** Reads bodies of Markdown. */
 export type MarkdownReader = (body: BodyText) => ParsedBody
 
-/** What every address in a text looks like, and more; never less. */
+/** A pattern of every address in a text, and of more; never of less. */
 const CANDIDATE = new RegExp(
   String.raw`\]\(\s*([^\s)]*)|\]:\s*(\S+)|(?:${ADDRESS_ATTRIBUTES.join('|')})\s*=\s*(?=(?:"([^"]*)"|'([^']*)'|([^\s"'>]*)))`,
   'gi',
 )
-/** Whatever may be an address of a link, and whether it stands in a definition. */
+/** Every candidate for the address of a link, and whether it stands in a definition. */
 const findCandidates = (text: string): { address: string; isDefined: boolean }[] =>
   Array.from(text.matchAll(CANDIDATE)).flatMap(([, inline, defined, double, single, bare]) => {
     const address = inline ?? defined ?? double ?? single ?? bare ?? ''
@@ -49,10 +49,10 @@ const findCandidates = (text: string): { address: string; isDefined: boolean }[]
     return [address, ...parts].map((part) => ({ address: part, isDefined: defined !== undefined }))
   })
 
-/** What every picture without an alternative text looks like, and more; never less. */
+/** A pattern of every picture without an alternative text, and of more; never of less. */
 const SILENT = /!\[\s*\]|<img/i
 const DIRECTIVE = /(?:^|[^\w:]):+[A-Za-z]/m
-/** What every fence with a language looks like, and more; never less. */
+/** A pattern of every fence with a language, and of more; never of less. */
 const FENCE = /(?:`{3,}|~{3,})[^\S\n]*([^\s{]+)/g
 
 /** Makes a renderer of fields of Markdown. Where a collection is not trusted, no raw HTML is left. */
@@ -228,7 +228,7 @@ function renderTokens(render: () => string, body: BodyText): string {
   }
 }
 
-/** What a plugin threw, as a problem of the text. */
+/** The error of a plugin as a problem of the text. */
 function failureDiagnostic({ plugin, message, line, span }: PluginFailure, body: BodyText): Diagnostic {
   const [start, length] = line === undefined ? [0, 1] : lineAt(body.text, line)
   const [from, to] = span ?? [start, start + Math.max(1, length)]

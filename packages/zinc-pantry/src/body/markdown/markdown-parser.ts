@@ -10,7 +10,7 @@ import { addStrikethrough } from './strikethrough.ts'
 import { addTaskItems } from './task-items.ts'
 import { addNote, type Token } from './token.ts'
 
-/** What a parser of Markdown is made for. */
+/** The options of a parser of Markdown. */
 export interface ParserOptions {
   /** Names of blocks that can be used as directives. */
   readonly blocks: readonly string[]

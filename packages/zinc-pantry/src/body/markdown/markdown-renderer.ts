@@ -7,7 +7,7 @@ import { disarmRaw } from '../sanitise.ts'
 import { readCodeInfo } from './code-info.ts'
 import { noteOf, type Token } from './token.ts'
 
-/** What rendering needs beside the tokens; it travels in the parser's environment. */
+/** The options of rendering, which travel in the parser's environment. */
 export interface RenderEnvironment {
   output?: OutputOptions
   /** How many blocks were opened so far. */

@@ -27,7 +27,7 @@ export function createStepParser(markdown: MarkdownIt, hasPlugins: boolean): Ste
   return { markdown, hasPlugins, blockRules: rules.slice(0, count), lineRules: rules.slice(count) }
 }
 
-/** What the parser of footnotes keeps: the numbers of their names, and a list that grows as they are referred to. */
+/** The state of the parser of footnotes: the numbers of their names, and a list that grows as they are referred to. */
 interface Footnotes {
   readonly refs?: Readonly<Record<string, number>>
   readonly list?: readonly object[]
@@ -54,7 +54,7 @@ export interface Parsing {
   readonly environment: Environment
   // Methods, not getters: see ParsedBody.
   map(): SourceMap
-  /** What a plugin threw. */
+  /** The error that a plugin threw. */
   failure(): PluginFailure | undefined
   /** Tokens of blocks; nothing within lines is read. */
   blocks(): readonly Token[]

@@ -4,7 +4,7 @@ import type Token from 'markdown-it/lib/token.mjs'
 
 export type { StateBlock, StateInline, Token }
 
-/** What a rule of ours says of a token. */
+/** The note that a rule of ours leaves on a token. */
 export interface TokenNote {
   /** Offset in the content of the inline token at which it was made. */
   readonly at?: number
@@ -40,11 +40,11 @@ export function addNote(token: Token, note: TokenNote): void {
 /** The text that a reader sees of inline tokens; of an image what is said in its place. */
 export function plainText(tokens: readonly Token[]): string {
   let text = ''
-  for (const token of tokens) text += textOf(token)
+  for (const token of tokens) text += tokenText(token)
   return text
 }
 
-function textOf(token: Token): string {
+function tokenText(token: Token): string {
   if (token.type === 'text' || token.type === 'code_inline' || token.type === 'text_special') return token.content
   if (token.type === 'softbreak' || token.type === 'hardbreak') return ' '
   return token.type === 'image' ? plainText(token.children ?? []) : ''

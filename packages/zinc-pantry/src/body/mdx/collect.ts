@@ -8,7 +8,7 @@ import { countWords, createFacts } from '../text-facts.ts'
 import { idOf } from './heading-ids.ts'
 import { isJsx, type JsxElement, linkAttributes, type Node, spanOf, textOf, visit } from './visit.ts'
 
-/** What fragments may name: headings, and what has an id of its own. */
+/** The ids that fragments may name: those of headings, and of elements with an id of their own. */
 export function idsOf(tree: Root | undefined): string[] {
   const ids: string[] = []
   visit(tree, (node) => {
@@ -58,7 +58,7 @@ export function findLinks(tree: Root | undefined, text: string): FoundLink[] {
   return links
 }
 
-/** What the code of a text imports, or exports from elsewhere. */
+/** The specifiers that the code of a text imports, or exports from. */
 export function findImports(tree: Root | undefined): BodyLink[] {
   const found: BodyLink[] = []
   visit(tree, (node) => {
@@ -139,7 +139,7 @@ export function describeTree(tree: Root, blocks: readonly string[]): WrittenFact
   return createFacts({ headings, links, images, blocks, paragraphs, marked, words })
 }
 
-/** What readers see of a tree, a line for each paragraph, heading, cell and piece of code. */
+/** The plain text of a tree, a line for each paragraph, heading, cell and piece of code. */
 export function textOfTree(tree: Root | undefined): string {
   const lines: string[] = []
   visit(tree, (node) => {

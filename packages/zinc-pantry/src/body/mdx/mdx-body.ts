@@ -11,7 +11,7 @@ import { describeTree, findFences, findImports, findLinks, findSilentImages, ids
 import { findComponents, type UnknownComponent } from './components.ts'
 import type { MdxCompiler } from './mdx-compiler.ts'
 
-/** What is known of a text of MDX without its tree. */
+/** The description of a text of MDX, which is kept while its tree is not. */
 interface Description {
   readonly summary: Required<BodySummary>
   readonly unknown: readonly UnknownComponent[]
@@ -37,7 +37,7 @@ export interface TreeBudget {
   left: number
 }
 
-/** What a reader of MDX works with. */
+/** The surroundings of a reader of MDX. */
 export interface MdxContext {
   readonly compiler: MdxCompiler
   readonly blocks: readonly string[]
@@ -131,7 +131,7 @@ interface Message {
   }
 }
 
-/** What the compiler or a plugin threw, at its place. */
+/** The error of the compiler or of a plugin, at its place. */
 function describeError(error: unknown, { text }: BodyText, place: (span: Span) => Place): Diagnostic {
   const { reason, place: at } = (error instanceof PluginFailure ? Object(error.cause) : Object(error)) as Message
   const start = Math.min(at?.start?.offset ?? at?.offset ?? saidOffset(reason ?? '', text) ?? 0, text.length)

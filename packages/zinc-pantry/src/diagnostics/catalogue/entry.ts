@@ -1,11 +1,13 @@
-import type { Severity } from '../diagnostic.ts'
+import type { Severity } from '../severity.ts'
 
 /** The words of one code. `message` is one line without a full stop; `help` names the edit. */
 export interface CatalogueEntry<Parameters> {
   readonly severity: Severity
   message(parameters: Parameters): string
   help(parameters: Parameters): string | undefined
-  /** True where it says what was wrong with the machine or the network at the time, and may be different the next time. */
+  /**
+   * True where it says what was wrong with the machine or the network at the time, and may be different the next time.
+   */
   readonly isFault?: true
 }
 

@@ -1,7 +1,7 @@
 import type { bodyCodes } from '../catalogue/bodies.ts'
 import type { Explanations } from './explanation.ts'
 
-/** What the codes of bodies mean. */
+/** The meanings of the codes of bodies. */
 export const bodyExplanations: Explanations<typeof bodyCodes> = {
   'block-unclosed': [
     'A block that is opened in a body with three colons or more goes on until a line with as many colons alone.',

@@ -1,7 +1,7 @@
 import type { configurationCodes } from '../catalogue/configuration.ts'
 import type { Explanations } from './explanation.ts'
 
-/** What the codes of the configuration mean, with a wrong and a right text. */
+/** The meanings of the codes of the configuration, with a wrong and a right text. */
 export const configurationExplanations: Explanations<typeof configurationCodes> = {
   'config-not-found': [
     'The command needs a configuration: pantry.config.ts (or .mts, .js, .mjs) in the working folder or one above it, or in the folder that --root names.',

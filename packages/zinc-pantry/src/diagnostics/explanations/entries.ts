@@ -1,7 +1,7 @@
 import type { entryCodes } from '../catalogue/entries.ts'
 import type { Explanations } from './explanation.ts'
 
-/** What the codes of entries and of the connections between them mean, with a wrong and a right text. */
+/** The meanings of the codes of entries and of the connections between them, with a wrong and a right text. */
 export const entryExplanations: Explanations<typeof entryCodes> = {
   'entry-not-group': ['An entry is a group of keys with values.', 'just words', 'name: Gable Hut'],
   'entry-list-unexpected': [

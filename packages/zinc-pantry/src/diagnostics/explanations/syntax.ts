@@ -1,7 +1,7 @@
 import type { syntaxCodes } from '../catalogue/syntax.ts'
 import type { Explanations } from './explanation.ts'
 
-/** What the codes of texts mean, with a wrong and a right text. */
+/** The meanings of the codes of texts, with a wrong and a right text. */
 export const syntaxExplanations: Explanations<typeof syntaxCodes> = {
   'file-unreadable': [
     'A file or folder of the content cannot be read.',

@@ -1,7 +1,7 @@
 import type { valueCodes } from '../catalogue/values.ts'
 import type { Explanations } from './explanation.ts'
 
-/** What the codes of single values mean, with a wrong and a right text. */
+/** The meanings of the codes of single values, with a wrong and a right text. */
 export const valueExplanations: Explanations<typeof valueCodes> = {
   'value-type': [
     'A value is of another type than its field. Nothing is converted in silence: a number in quotes is text.',

@@ -10,13 +10,13 @@ import type { AssetAnswer } from '../../schema/asset.ts'
 import type { CollectionModel, Model } from '../../schema/model.ts'
 import type { AssetReader } from '../assets.ts'
 import type { FileResult } from '../check-file.ts'
-import type { FileReason } from '../file-account.ts'
 import type { FileReader } from '../file-reader.ts'
+import type { FileReason } from '../file-reason.ts'
 import { createFileRecord, type FileRecord, type Restoring, restoreFile } from './file-record.ts'
 import { writeModelText } from './model-text.ts'
 import type { SiteMemory } from './site-memory.ts'
 
-/** What is recalled of a file. */
+/** A file that was recalled, or that has to be checked. */
 export interface Recalled {
   readonly assigned: AssignedFile
   /** Undefined where the file has to be checked. */
@@ -33,7 +33,7 @@ export interface AssetQuestion {
   readonly from: string
 }
 
-/** What the result of a file is made of: its content, and what is known of files that its entries name. */
+/** The reads of the result of a file: its content, and the facts of files that its entries name. */
 export type FileQuestion = 'content' | AssetQuestion
 
 export type FileAnswer = string | undefined | AssetAnswer
@@ -43,7 +43,7 @@ interface CheckedFile {
   /** Of the text that was checked; undefined where nothing could be read. */
   readonly digest: string | undefined
   readonly result: FileResult
-  /** What its entries asked of other files, and what the answers were. */
+  /** The questions of its entries for other files, with the answers. */
   readonly assets: readonly (readonly [AssetQuestion, AssetAnswer])[]
 }
 
@@ -61,7 +61,7 @@ export interface FileCache {
 export const isSameAnswer = (one: FileAnswer, other: FileAnswer): boolean =>
   one === other || (typeof one === 'object' && JSON.stringify(one) === JSON.stringify(other))
 
-/** What the results of a collection's files depend on, beside their content. */
+/** The surroundings of a collection's files. */
 interface MemoryContext {
   readonly host: Host
   readonly model: Model
@@ -139,7 +139,7 @@ function createRestoring(
   { model, memory, source, readFile, reader, key }: MemoryContext & { readonly key: string },
 ): Restoring {
   const file = source?.file ?? `${model.content}/${path}`
-  const readAgain = (): ReadResult | undefined => {
+  const readStrictly = (): ReadResult | undefined => {
     const text = source ?? readFile(path)
     return 'text' in text ? formatOf(path)?.read(text, csv ?? {}) : undefined
   }
@@ -148,13 +148,13 @@ function createRestoring(
     createDocument() {
       let document: ReadDocument | undefined
       return () => {
-        document ??= readAgain()?.document ?? createDocument({}, () => ({ span: [0, 0] }))
+        document ??= readStrictly()?.document ?? createDocument({}, () => ({ span: [0, 0] }))
         return document
       }
     },
     restoreBody(body) {
       const { format, startOffset } = body
-      const read = (): BodyText => ({ text: '', startOffset, ...readAgain()?.body, file })
+      const read = (): BodyText => ({ text: '', startOffset, ...readStrictly()?.body, file })
       memory.bodies.register(file, { reader, format, read, key })
       return { ...body, file }
     },

@@ -3,7 +3,7 @@ import type { Entry, EntryBody } from '../../validate/entry.ts'
 import { createEntryLocator, partOf } from '../../validate/locate-entry.ts'
 import type { FileResult } from '../check-file.ts'
 
-/** What is kept of a file without problems. */
+/** The record of a file without problems. */
 export interface FileRecord {
   readonly entries: readonly EntryRecord[]
   readonly droppedBody?: readonly [start: number, end: number]
@@ -14,7 +14,7 @@ export interface FileRecord {
 /** An entry without its places, and without the body that all entries of the file share. */
 type EntryRecord = Omit<Entry, 'locate' | 'body' | 'data'> & { readonly data: Entry['data'] | null }
 
-/** What a file is restored with. */
+/** The surroundings of the restoration of a file. */
 export interface Restoring {
   readonly file: string
   /** Makes what reads the file anew, for places, when it is asked. */

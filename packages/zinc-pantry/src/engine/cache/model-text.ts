@@ -1,4 +1,4 @@
-/** What a part of a model says, as text for a digest. */
+/** A part of a model as text for a digest. */
 export interface ModelText {
   readonly text: string
   /** True where it holds functions, whose code can depend on anything in the configuration. */

@@ -1,19 +1,19 @@
 import type { Host } from '../../host/host.ts'
 import { isSameView } from '../../link/publication.ts'
 import type { EmittedSite } from '../graph/emit-site.ts'
+import type { SiteInputs } from '../load-inputs.ts'
 import { isWhole, type WrittenFiles } from '../publish.ts'
-import type { SiteReport } from '../site.ts'
-import type { Survey } from '../survey.ts'
+import type { SiteReport } from '../site-report.ts'
 import { writeModelText } from './model-text.ts'
 import type { SiteState } from './site-state.ts'
 
-/** What a run was, and what it found; kept where the next may be the same. */
+/** The record of a run, kept where the next may be the same. */
 export interface RunRecord {
   /** Says all that the run depends on, but the moment. */
   readonly scope: string
   readonly instant: string
   /** Dates and instants at which something begins or ends to be seen. */
-  readonly moments: readonly string[]
+  readonly boundaries: readonly string[]
   readonly report: Omit<SiteReport, 'textOf' | 'milliseconds'>
   readonly output?: OutputRecord | undefined
 }
@@ -25,7 +25,7 @@ export interface WrittenOutput extends EmittedSite {
   readonly files: WrittenFiles
 }
 
-/** What is remembered of an output. */
+/** The record of an output. */
 export const recordOutput = ({ folder, files }: WrittenOutput): OutputRecord => ({
   folder,
   files: Object.fromEntries(files),
@@ -38,7 +38,7 @@ export interface OutputRecord {
   readonly files: Readonly<Record<string, string>>
 }
 
-/** What is done, and how. */
+/** The kind of a run. */
 export interface RunKind {
   readonly name: 'check' | 'build'
   readonly drafts: boolean
@@ -47,7 +47,7 @@ export interface RunKind {
 /** Says all that a run depends on; undefined where that cannot be said. */
 export function describeRun(
   host: Host,
-  { model, code, listing, publicFiles, sources }: Survey,
+  { model, code, listing, publicFiles, sources }: SiteInputs,
   { state, kind }: { readonly state: SiteState; readonly kind: RunKind },
 ): string | undefined {
   const { text, hasCode } = writeModelText(model)
@@ -68,14 +68,14 @@ export function describeRun(
 /** The name by which a run is remembered. */
 export const runName = ({ name, drafts }: RunKind): string => `${name}${drafts ? ' with drafts' : ''}`
 
-/** What the last run of a kind found, where one now would find the same. */
+/** The record of the last run of a kind, where one now would find the same. */
 export function recallRun(
   host: Host,
   scope: string,
   { state, kind, instant }: { readonly state: SiteState; readonly kind: RunKind; readonly instant: string },
 ): RunRecord | undefined {
   const record = state.run(runName(kind)) as RunRecord | undefined
-  if (record?.scope !== scope || !isSameView(record.moments, record.instant, instant)) return undefined
+  if (record?.scope !== scope || !isSameView(record.boundaries, record.instant, instant)) return undefined
   const { output } = record
   return output && !isWhole(host, output.folder, Object.entries(output.files)) ? undefined : record
 }

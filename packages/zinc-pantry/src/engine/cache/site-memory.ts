@@ -4,12 +4,12 @@ import { openRecordStore, type RecordStore } from '../../memo/record-store.ts'
 import type { Storage } from '../../memo/storage.ts'
 import type { AssetFacts } from '../../schema/asset.ts'
 import { type Bodies, openBodies } from '../bodies.ts'
-import type { FileReason } from '../file-account.ts'
+import type { FileReason } from '../file-reason.ts'
 import type { Generation } from '../publish.ts'
 import { findOutput, type KeptOutput, keepOutput, type RecalledOutput } from './kept-output.ts'
 import { openSiteState, type SiteState } from './site-state.ts'
 
-/** What is known of a site from earlier runs: of this process, and of others where there is a folder for it. */
+/** The results of earlier runs over a site: of this process, and of others where there is a folder for them. */
 export interface SiteMemory {
   /** True where code of MDX comes with what it was made from. */
   readonly hasMaps: boolean
@@ -23,9 +23,9 @@ export interface SiteMemory {
   readonly bodies: Bodies
   /** Results of earlier runs of the same process; one that does one run only keeps none. */
   readonly memo: Memo
-  /** What this process wrote last. */
+  /** The generation that this process wrote last. */
   generation: Generation | undefined
-  /** What is known of files that entries name, by what was asked. */
+  /** The facts of files that entries name, by their keys. */
   readonly assets: Map<string, KeptFacts>
   /** The output of the body of a file, where it is kept. */
   outputOf(file: string): RecalledOutput | undefined

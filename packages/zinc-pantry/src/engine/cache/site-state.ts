@@ -1,7 +1,7 @@
 import { type Host, HostError } from '../../host/host.ts'
 import { MAX_FILE_BYTES } from '../../read/decode.ts'
 
-/** What is known of the files of a site and of runs over it. */
+/** The digests of the files of a site, and the records of runs over it. */
 export interface SiteState {
   /** The digest of a file, read only where it may have changed; undefined where it cannot be read. */
   digestOf(file: string): string | undefined

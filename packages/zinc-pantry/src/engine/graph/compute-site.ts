@@ -1,5 +1,6 @@
 import { checkRules } from '../../compute/check-rules.ts'
-import { createDeriver, type Derived, type Deriver, NOTHING_SEEN, type Seen } from '../../compute/derive.ts'
+import { createDeriver, type Derived, type Deriver } from '../../compute/derive.ts'
+import { NOTHING_SEEN, type Seen } from '../../compute/lookups.ts'
 import { createReferrerFinder, fillReverse, hasReverse, isSameReferrers } from '../../compute/reverse.ts'
 import type { Diagnostic } from '../../diagnostics/diagnostic.ts'
 import type { LinkedCollection } from '../../link/link-entry.ts'
@@ -25,7 +26,7 @@ interface ComputedCollection {
   readonly derived: readonly Derived[] | undefined
 }
 
-/** What computing takes. */
+/** The options of computing. */
 export interface ComputeOptions {
   readonly blocks: BlockFields
   readonly matches: PatternMatcher
@@ -46,7 +47,7 @@ export function computeSite(
   const rules = reversed.flatMap(({ collection, entries }) =>
     collection.rules.length === 0
       ? []
-      : memo.within(collection.name).list('rules', entries, {
+      : memo.within(collection.name).map('rules', entries, {
           inputs: [collection],
           look: (_, key: string) => deriver.lookUp(key),
           make(entry, read) {
@@ -104,7 +105,7 @@ function reverseSite(
         whole?.data !== undefined && referrers.every(([name, ids]) => areSame(ids, whole.data?.[name] as typeof ids))
       return isWhole ? whole : fillReverse(entry, referrers)
     }
-    const reversed = own.list('reversed', entries, {
+    const reversed = own.map('reversed', entries, {
       inputs: [collection],
       look: (entry) => find(entry),
       make: fill,
@@ -126,7 +127,7 @@ function deriveSite(memo: Memo, { collections, reversed, deriver, known }: Deriv
     const linked = collections[at]?.entries ?? []
     if (Object.keys(collection.derived).length === 0)
       return { collection, linked, reversed: entries, derived: undefined }
-    const derived = memo.within(collection.name).list('derived', entries, {
+    const derived = memo.within(collection.name).map('derived', entries, {
       inputs: [collection],
       look: (_, key: string) => deriver.lookUp(key),
       make(entry, read) {

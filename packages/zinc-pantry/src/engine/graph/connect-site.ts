@@ -13,7 +13,7 @@ import {
   type LinkResolver,
 } from '../../link/link-resolver.ts'
 import { createPage, isSamePage } from '../../link/pages.ts'
-import { findUnpublished, listMoments, type Viewing, withoutHidden } from '../../link/publication.ts'
+import { findUnpublished, listBoundaries, type Viewing, withoutHidden } from '../../link/publication.ts'
 import { areSame } from '../../memo/are-same.ts'
 import type { Memo } from '../../memo/memo.ts'
 import type { PatternMatcher } from '../../schema/field.ts'
@@ -24,7 +24,7 @@ import { orderComputed, orderEntries } from '../order-entries.ts'
 import { type ComputedSite, computePublished, computeSite } from './compute-site.ts'
 import { linkSite } from './link-site.ts'
 
-/** What the entries of all collections are connected with. */
+/** The surroundings of the connection of entries. */
 export interface ConnectContext extends Pick<LinkContext, 'files' | 'publicFiles' | 'guarded'> {
   readonly model: Model
   readonly viewing: Viewing
@@ -35,7 +35,7 @@ export interface ConnectContext extends Pick<LinkContext, 'files' | 'publicFiles
 
 /** All that concerns more than one entry. */
 export interface ConnectedSite {
-  /** What is to be seen, in the order of each collection. */
+  /** The published entries, in the order of each collection. */
   readonly collections: readonly LinkedCollection[]
   /** Also what is not to be seen. */
   readonly everything: readonly LinkedCollection[]
@@ -47,11 +47,13 @@ export interface ConnectedSite {
   /** Where links of bodies lead. */
   readonly resolveLink: LinkResolver
   /** Dates and instants at which something begins or ends to be seen. */
-  readonly moments: readonly string[]
+  readonly boundaries: readonly string[]
   readonly whole: ComputedSite
 }
 
-/** Connects entries: resolves references, computes, hides what is not to be seen, and checks what holds between them. */
+/**
+ * Connects entries: resolves references, computes, hides what is not to be seen, and checks what holds between them.
+ */
 export function connectSite(
   memo: Memo,
   checked: readonly CollectionEntries[],
@@ -128,7 +130,7 @@ export function connectSite(
     implicit: links.implicit,
     entryCount: links.linked.reduce((sum, { entries }) => sum + entries.length, 0),
     resolveLink,
-    moments: listMoments(everything),
+    boundaries: listBoundaries(everything),
     whole,
   }
 }
@@ -142,12 +144,12 @@ const isSameMap = (one: ReadonlyMap<string, string>, other: ReadonlyMap<string, 
 const keepFailed = (memo: Memo, checked: readonly CollectionEntries[]): unknown =>
   memo.value('failed files', checked, () => JSON.stringify(checked.map(({ failedFiles }) => failedFiles)))
 
-/** What links can know of all entries. */
+/** The pages of all entries. */
 const listPages = (memo: Memo, collections: readonly LinkedCollection[]): readonly CollectionPages[] =>
   collections.map(({ collection, entries }) => ({
     name: collection.name,
     hasPages: collection.address !== undefined,
-    pages: memo.list(collection.name, entries, {
+    pages: memo.map(collection.name, entries, {
       inputs: [collection],
       make: (entry) => createPage(entry, collection),
       isEqual: isSamePage,
@@ -161,7 +163,7 @@ function findDuplicateKeys(
   sharedSlugs: readonly (readonly string[])[],
 ): Diagnostic[] {
   const keys = collections.map(({ collection, entries }) =>
-    memo.list(collection.name, entries, {
+    memo.map(collection.name, entries, {
       inputs: [collection],
       make: createUniqueKeys(collection),
       isEqual: isSameKeys,
@@ -202,7 +204,7 @@ function checkAllLinks(
   const checker = createLinkChecker(resolveLink, textOf)
   return collections.flatMap(({ collection, entries }) =>
     memo
-      .list(collection.name, entries, {
+      .map(collection.name, entries, {
         inputs: [resolveLink],
         look: (_, file: string) => headings.get(file),
         make(entry, read) {
@@ -216,7 +218,7 @@ function checkAllLinks(
   )
 }
 
-/** What fragments may name in the bodies that a link names a heading of, by their files. */
+/** The ids of those bodies that a fragment of a link names, by their files. */
 function findHeadings(
   memo: Memo,
   collections: readonly LinkedCollection[],
@@ -226,14 +228,14 @@ function findHeadings(
     collections.flatMap(({ collection, entries }) =>
       memo
         .within('named bodies')
-        .list(collection.name, entries, { inputs: [resolveLink], make: (entry) => listNamedBodies(entry, resolveLink) })
+        .map(collection.name, entries, { inputs: [resolveLink], make: (entry) => listNamedBodies(entry, resolveLink) })
         .flat(),
     ),
   )
   const headings = new Map<string, readonly string[]>()
   for (const { collection, entries } of named.size === 0 ? [] : collections) {
     const own = entries.filter(({ body, source }) => body && named.has(source.file))
-    const ids = memo.within('headings').list(collection.name, own, {
+    const ids = memo.within('headings').map(collection.name, own, {
       make: ({ body }): readonly string[] => (body ? bodies.idsOf(body) : []),
       isEqual: (one, other) => areSame(one, other),
     })

@@ -8,7 +8,7 @@ import { emitJsonChunk } from '../../emit/json-chunk.ts'
 import { type EmittedCollection, emitSiteModule, OUTPUT_FORM } from '../../emit/site-module.ts'
 import { toldOrder } from '../../emit/stored-entry.ts'
 import { type CollectionIds, emitTypes } from '../../emit/types.ts'
-import { listParts } from '../../indexing/build-index.ts'
+import { listChunks } from '../../indexing/build-index.ts'
 import type { LinkedCollection } from '../../link/link-entry.ts'
 import type { Memo } from '../../memo/memo.ts'
 import type { CollectionModel, Model } from '../../schema/model.ts'
@@ -18,7 +18,7 @@ import type { Publisher } from '../publish.ts'
 import { indexCollection } from './index-collection.ts'
 import type { Holder, LazyBody, RenderedRows, SiteRendering } from './render-site.ts'
 
-/** What an output is made with. */
+/** The surroundings of the emission of an output. */
 export interface EmitContext {
   readonly model: Model
   readonly memo: Memo
@@ -28,7 +28,9 @@ export interface EmitContext {
   digest(text: string): string
 }
 
-/** An output whose chunks are written: what its module is made of, and the entry files, which are still to be written. */
+/**
+ * An output whose chunks are written: what its module is made of, and the entry files, which are still to be written.
+ */
 export interface EmittedSite {
   readonly entryFiles: EntryFiles
   readonly collections: readonly EmittedCollection[]
@@ -83,7 +85,7 @@ export async function emitSite(collections: readonly LinkedCollection[], context
     types: memo.value('types', [model, ...idLists], () => emitTypes(model, (name) => ids.get(name) ?? NO_IDS)),
     module: emitSiteModule(modules, model.locales, OUTPUT_FORM),
     collections: Object.fromEntries(
-      emitted.map(({ module: { name, chunks }, count }) => [name, { entries: count, parts: chunks }]),
+      emitted.map(({ module: { name, chunks }, count }) => [name, { entries: count, chunks }]),
     ),
   })
   return { ...nothing, entryFiles, collections: modules }
@@ -120,7 +122,7 @@ async function emitAllBodies(
       (all) => all.add('bodies', emitBodies(bodies.map((body) => emitBody(body, model.output)))),
     )
     chunks.push({ name, bodies: memo.isKept ? bodies : [] })
-    await publisher.turn()
+    await publisher.drain()
   }
   return { chunks, diagnostics, files }
 }
@@ -161,7 +163,7 @@ function emitCollection(
     () => [{}],
     (chunks) => {
       const index = (content: unknown): string => chunks.add('indexes', emitJsonChunk(content))
-      const ofBodies = names && { bodies: listParts(names, BODIES_A_CHUNK, index) }
+      const ofBodies = names && { bodies: listChunks(names, BODIES_A_CHUNK, index) }
       const notes = collectNotes(collection)
       return {
         catalogue: pathOfChunk(
@@ -175,7 +177,7 @@ function emitCollection(
       }
     },
   )
-  const ids = memo.within(name).list('ids', entries, { make: ({ id }) => id })
+  const ids = memo.within(name).map('ids', entries, { make: ({ id }) => id })
   return {
     module: { name, isSingle: single, shapes, ...stored, chunks: writer.paths(), orderSizes },
     ids: { ids, isComplete: hasAllIds({ collection, entries }, model.locales[0]) },

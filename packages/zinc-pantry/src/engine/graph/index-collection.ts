@@ -29,7 +29,7 @@ export type ChunkNode = <Value>(
   make: (keep: ChunkKeeper) => Value,
 ) => Value
 
-/** What the indexes of a collection are made of. */
+/** The source of the indexes of a collection. */
 export interface IndexSource {
   readonly collection: CollectionModel
   readonly entries: readonly Pick<Entry, 'id' | 'locale'>[]
@@ -38,7 +38,7 @@ export interface IndexSource {
   readonly shapes: Readonly<Record<string, Shape>>
   /** The languages of the site, where the collection has several. */
   readonly locales: readonly string[]
-  /** What the entries are ordered by, as far as all of it may be told. */
+  /** The keys of the order of the entries, up to the first that is private. */
   readonly order: readonly SortKey[]
   /** Orders that are kept ready beside those of the indexes. */
   readonly sortOrders: readonly OrderSource[]
@@ -101,11 +101,11 @@ function indexValues(
   const isSameValues = (one: readonly (readonly unknown[])[], other: readonly (readonly unknown[])[]): boolean =>
     one.every((values, at) => areSame(values, other[at] ?? []))
   const values = memo.isKept
-    ? memo.list('values', rows, { inputs: [collection], make: readers.valuesOf, isEqual: isSameValues })
+    ? memo.map('values', rows, { inputs: [collection], make: readers.valuesOf, isEqual: isSameValues })
     : []
   return readers.paths.flatMap((path, at) => {
     const valuesAt = (): readonly unknown[] =>
-      memo.list(`values at ${path}`, values, {
+      memo.map(`values at ${path}`, values, {
         inputs: [collection],
         make: (own) => own[at] ?? [],
         isEqual: areSame,

@@ -39,7 +39,7 @@ export function linkSite(
   const written = collections.map(
     ({ collection, entries }): LinkedCollection => ({
       collection,
-      entries: memo.within(collection.name).list('linked', entries, {
+      entries: memo.within(collection.name).map('linked', entries, {
         inputs: [collection, mayDangle],
         look: (_, reference: Reference) => resolve(reference),
         make: (entry, read) => linkEntry(entry, read, mayDangle),
@@ -51,7 +51,7 @@ export function linkSite(
   const unresolved = written.flatMap(({ collection, entries }) =>
     memo
       .within(collection.name)
-      .list('unresolved', entries, { make: listUnresolved })
+      .map('unresolved', entries, { make: listUnresolved })
       .filter((one) => one !== undefined),
   )
   const references = checkReferences(collections, unresolved, { targets, makers, resolve })

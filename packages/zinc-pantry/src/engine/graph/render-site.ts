@@ -18,12 +18,12 @@ import type { Entry } from '../../validate/entry.ts'
 import type { AssetReader } from '../assets.ts'
 import type { SiteMemory } from '../cache/site-memory.ts'
 
-/** What rendering needs of a check and of the configuration. */
+/** The surroundings of rendering. */
 export interface RenderContext {
   readonly resolveLink: LinkResolver
   readonly highlighter: Highlighter | undefined
   readonly blocks: BlockFields
-  /** What is put before the paths of pictures and other files. */
+  /** The prefix of the paths of pictures and other files. */
   readonly assetBase: string
   readonly asset: AssetReader
   /** Another object where what is known of files may be different. */
@@ -72,7 +72,7 @@ export function createRendering(context: RenderContext): SiteRendering {
     storedRows({ collection, entries }) {
       const list = (): readonly Stored[] => {
         const store = createStorer(collection, blocks, rendererOf(collection))
-        return memo.within('stored').list(collection.name, entries, {
+        return memo.within('stored').map(collection.name, entries, {
           inputs: [collection],
           look: (entry, { href, isDimensions }: LinkQuestion): OutputAddress | Dimensions =>
             isDimensions ? links.dimensions(href, entry) : links.address(href, entry),
@@ -93,14 +93,14 @@ export function createRendering(context: RenderContext): SiteRendering {
         shapes: shapesOf(collection, blocks),
         stored: storedOnce,
         rows() {
-          rows ??= memo.within('rows').list(collection.name, storedOnce(), { make: (one) => one.entry })
+          rows ??= memo.within('rows').map(collection.name, storedOnce(), { make: (one) => one.entry })
           return rows
         },
       }
     },
     bodies({ collection, entries }) {
       const render = createCachedRenderer(collection, context, rendererOf(collection))
-      return memo.within('bodies').list(collection.name, entries, {
+      return memo.within('bodies').map(collection.name, entries, {
         inputs: [collection],
         look: (entry, href: string) => links.address(href, entry),
         make: (entry, read) => createLazyBody(() => render(entry, read), memo.isKept),
@@ -111,7 +111,7 @@ export function createRendering(context: RenderContext): SiteRendering {
   }
 }
 
-/** What is asked of a link. */
+/** A question about a link. */
 interface LinkQuestion {
   readonly href: string
   readonly isDimensions: boolean

@@ -4,32 +4,26 @@ import type { Model } from '../../schema/model.ts'
 import type { SettingStep } from '../../schema/settings-reader.ts'
 import type { LinkedEntry } from '../../validate/entry.ts'
 import type { Checked } from '../check.ts'
+import type { Without } from '../without.ts'
 
 /** Something that would break, or be lost, and where it stands. */
 export interface Effect {
   /** A `definition` stands in the configuration, a `use` in content. */
   readonly kind: 'definition' | 'use'
-  /** What happens to it, in words. */
+  /** The effect in words. */
   readonly words: string
   readonly place: Place
 }
 
-/** What can be removed. */
+/** The kinds of things that can be removed. */
 export type TargetKind = 'collection' | 'entry' | 'field' | 'choice' | 'block' | 'file'
 
-/** What removing something would do. */
+/** A removal and its effects. */
 export interface Removal {
   readonly target: TargetKind
-  /** What would be removed, in words. */
+  /** The thing that would be removed, in words. */
   readonly words: string
   readonly effects: readonly Effect[]
-}
-
-/** What is to be taken out of the content, as if it were not there. */
-export interface Without {
-  /** Files, relative to the content folder. */
-  readonly files: readonly string[]
-  isEntry(entry: { readonly collection: string; readonly id: string }): boolean
 }
 
 /** A site that something would be removed from. */

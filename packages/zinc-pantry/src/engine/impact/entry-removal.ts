@@ -2,12 +2,13 @@ import { type Diagnostic, messageOf } from '../../diagnostics/diagnostic.ts'
 import { type LocatedLinks, placeLinks } from '../../link/check-links.ts'
 import { type EntryName, isSameEntry } from '../../link/pages.ts'
 import type { LinkedEntry } from '../../validate/entry.ts'
-import { asDefinitions, type Effect, entriesOf, type Removal, type Subject, type Without } from './effects.ts'
+import type { Without } from '../without.ts'
+import { asDefinitions, type Effect, entriesOf, type Removal, type Subject } from './effects.ts'
 import { functionsWithText } from './functions.ts'
 
 type Target = Without['isEntry']
 
-/** What removing an entry would do: the problems that a check finds in the content without it. */
+/** The removal of an entry: the problems that a check finds in the content without it. */
 export async function removeEntry(subject: Subject, collection: string, id: string): Promise<Removal> {
   const isEntry: Target = (other) => other.collection === collection && other.id === id
   const { problems } = await takeOut(subject, isEntry)
@@ -22,7 +23,7 @@ export async function removeEntry(subject: Subject, collection: string, id: stri
   }
 }
 
-/** What removing a file that is no entry would do. */
+/** The removal of a file that is no entry. */
 export async function removeFile(subject: Subject, file: string): Promise<Removal> {
   const isEntry: Target = () => false
   const problems = await subject.problemsWithout({ files: [file], isEntry })
@@ -33,7 +34,7 @@ export async function removeFile(subject: Subject, file: string): Promise<Remova
   }
 }
 
-/** What removing all entries of a collection would do to the others. */
+/** The effects of the removal of all entries of a collection on the others. */
 export async function usesOfCollection(subject: Subject, collection: string): Promise<Effect[]> {
   const isEntry: Target = (other) => other.collection === collection
   const { own, problems } = await takeOut(subject, isEntry)

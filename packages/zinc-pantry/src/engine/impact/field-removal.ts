@@ -10,7 +10,7 @@ import type { LinkedEntry } from '../../validate/entry.ts'
 import { asDefinitions, type Effect, entriesOf, type NamedSetting, type Removal, type Subject } from './effects.ts'
 import { functionsWithField, functionsWithText } from './functions.ts'
 
-/** What removing a field would do: settings and functions that name it, and values that are written for it. */
+/** The removal of a field: settings and functions that name it, and values that are written for it. */
 export async function removeField(
   subject: Subject,
   collection: CollectionModel,
@@ -26,7 +26,7 @@ export async function removeField(
   }
 }
 
-/** What removing a value of a choice would do. */
+/** The removal of a value of a choice. */
 export async function removeChoice(
   subject: Subject,
   collection: CollectionModel,
@@ -46,7 +46,7 @@ export async function removeChoice(
   }
 }
 
-/** What removing a block, or a field of one, would do. */
+/** The removal of a block, or of a field of one. */
 export async function removeBlock(subject: Subject, block: string, names: readonly string[]): Promise<Removal> {
   const { model } = subject
   const settings: NamedSetting[] = []

@@ -2,7 +2,7 @@ import { listNames } from '../../diagnostics/words.ts'
 import type { AssetFacts } from '../asset.ts'
 import { type CheckRun, INVALID } from '../field.ts'
 
-/** What a field demands of the files it names. */
+/** The limits that a field sets for the files it names. */
 export interface AssetLimits {
   /** Kinds allowed, by what the bytes show. Default: any that the field can tell. */
   readonly kinds?: readonly string[]

@@ -14,7 +14,7 @@ export interface ChoiceField<Value = unknown> extends Field<Value, never> {
   readonly kind: 'choice'
   /** The values that are allowed. */
   readonly choices: readonly string[]
-  /** What people see for them. */
+  /** The labels that people see for them. */
   readonly labels?: Readonly<Record<string, string>>
   readonly options: ChoiceOptions<string>
 }

@@ -45,7 +45,7 @@ export interface ImageField<Value = unknown> extends Field<Value, never> {
 export interface ImageValue {
   /** Relative to the content folder, with forward slashes. */
   readonly file: string
-  /** What is said in place of the image, or null where nothing was written. */
+  /** The alternative text, or null where nothing was written. */
   readonly alt: string | null
   readonly kind: string
   /** In pixels, or null for a drawing without a size of its own. */

@@ -33,7 +33,7 @@ export interface ListOptions<Item> extends CommonOptions {
 /** A field of {@link list}. */
 export interface ListField<Value = unknown, Target extends string = string> extends Field<Value, Target> {
   readonly kind: 'list'
-  /** What it holds. */
+  /** The field of each item. */
   readonly item: AnyField
   readonly options: ListOptions<unknown>
 }
@@ -149,7 +149,10 @@ export const listKind: Kind<ListField> = {
   },
 }
 
-/** What a list or a map holds must be a field; without its items, or keys without their values, it would tell what it hides. */
+/**
+ * Checks that the item of a list or a map is not private: without its items, or keys without their values, it would
+ * tell what it hides.
+ */
 export function checkItem(
   { kind, item }: { readonly kind: string; readonly item: unknown },
   reader: SettingsReader,

@@ -32,7 +32,7 @@ export interface MapOptions extends CommonOptions {
 /** A field of {@link map}. */
 export interface MapField<Value = unknown, Target extends string = string> extends Field<Value, Target> {
   readonly kind: 'map'
-  /** What its keys have. */
+  /** The field of the value of each key. */
   readonly item: AnyField
   readonly options: MapOptions & FieldOptions
 }

@@ -13,7 +13,7 @@ import { hintForText } from './text.ts'
 /** Options of {@link ref}. */
 export interface RefOptions extends CommonOptions {
   /**
-   * What the text is compared with: the `id` of the target, its `slug`, or the value of one of its fields.
+   * The key that the text is compared with: the `id` of the target, its `slug`, or the value of one of its fields.
    * The entry then holds the id, whatever was written. Default: `id`.
    */
   readonly by?: string

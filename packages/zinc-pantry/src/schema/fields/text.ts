@@ -56,7 +56,7 @@ function countCharacters(value: string): number {
   return count
 }
 
-/** What to do where text was wanted and something else was read. */
+/** The help for a value that is no text, where text was wanted. */
 export function hintForText(value: unknown): string | undefined {
   if (typeof value === 'number' || typeof value === 'boolean') return `Quote it to make it text: "${value}"`
   return undefined

@@ -73,7 +73,7 @@ function reportIssue({ path = [], message }: StandardIssue, run: CheckRun): void
   run.path.length -= steps.length
 }
 
-/** What goes into the output must survive as JSON; a `Date` becomes its ISO text. */
+/** The value as plain JSON, which is all that the output can hold; a `Date` becomes its ISO text. */
 function asPlain(value: unknown, run: CheckRun): unknown {
   const json = JSON.stringify(value)
   if (json !== undefined) return JSON.parse(json)

@@ -37,7 +37,7 @@ const MOST_REPETITIONS = 1_000
 /** The code points of properties that were met so far: to find them takes a look at all there are. */
 export type PropertyRanges = Map<string, readonly Range[]>
 
-/** What is not in the language of the other engine. */
+/** Syntax that the other engine does not have. */
 class Untranslatable extends Error {}
 
 /**

@@ -17,8 +17,8 @@ import {
 import type { Span } from '../diagnostics/diagnostic.ts'
 import { setOwn } from '../diagnostics/own-key.ts'
 import type { PathSegment, PlaceNode } from './document.ts'
-import { type ComposedYaml, keyText, MAX_ALIASED } from './yaml-events.ts'
-import type { YamlFault } from './yaml-fault.ts'
+import { type ComposedYaml, keyText } from './yaml-events.ts'
+import { MAX_ALIASED, type YamlFault } from './yaml-fault.ts'
 import { resolvePlainScalar, resolveTaggedScalar, UNFIT } from './yaml-scalar.ts'
 import { explainNoPair, explainYaml, findOutdented, mustBeQuoted, type YamlWords } from './yaml-words.ts'
 
@@ -48,10 +48,10 @@ export function readYamlAgain(text: string): { documents: ComposedYaml[]; fault?
   return { documents }
 }
 
-/** What an anchor names. */
+/** The node that an anchor names. */
 interface Anchor {
   value: unknown
-  /** What it says as a key. */
+  /** Its text as a key. */
   text: string
   /** Values in it, itself included, aliases expanded. */
   size: number

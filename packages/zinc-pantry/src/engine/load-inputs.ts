@@ -7,7 +7,7 @@ import { readText } from './read-text.ts'
 import { type LoadedSource, loadSource } from './sources.ts'
 
 /** All that a run starts from: the configuration, the names of the files, and what comes from elsewhere. */
-export interface Survey {
+export interface SiteInputs {
   readonly model: Model
   /** A digest of the configuration's code; undefined where that is not known. */
   readonly code: string | undefined
@@ -18,53 +18,56 @@ export interface Survey {
   readonly sources: ReadonlyMap<string, LoadedSource>
 }
 
-/** A survey, or why there is none. */
-export interface Surveyed {
+/** The inputs of a run, or why there are none. */
+export interface LoadedInputs {
   /** Undefined where there are errors. */
-  readonly survey: Survey | undefined
+  readonly inputs: SiteInputs | undefined
   /** Undefined where the configuration is wrong. */
   readonly model: Model | undefined
   /** Of the configuration. */
   readonly diagnostics: readonly Diagnostic[]
   /** The files that the configuration was made from. */
-  readonly inputs: readonly string[]
+  readonly configurationFiles: readonly string[]
 }
 
-/** How a survey is made. */
-export interface SurveyOptions {
+/** How inputs are loaded. */
+export interface LoadOptions {
   /** The folder of what is kept from run to run, if any. */
   readonly kept: string | undefined
-  /** The last survey of the same process: as long as the configuration is the same, what comes from elsewhere is too. */
-  readonly last?: Surveyed | undefined
+  /**
+   * Those of the last run of the same process: as long as the configuration is the same, what comes from elsewhere is
+   * too.
+   */
+  readonly last?: LoadedInputs | undefined
 }
 
 /** Loads the configuration, lists the files, and asks what comes from elsewhere. */
-export async function surveySite(
+export async function loadInputs(
   host: Host,
   configurationFile: string,
-  { kept, last }: SurveyOptions,
-): Promise<Surveyed> {
+  { kept, last }: LoadOptions,
+): Promise<LoadedInputs> {
   const loaded = await loadModel(host, configurationFile, kept)
-  const { model, diagnostics, code, inputs } = loaded
-  if (!model) return { survey: undefined, model, diagnostics, inputs }
+  const { model, diagnostics, code, inputs: configurationFiles } = loaded
+  if (!model) return { inputs: undefined, model, diagnostics, configurationFiles }
   const listing = host.list(model.content)
   if (listing) {
-    const isSame = last?.survey?.code !== undefined && last.survey.code === code
-    const sources = isSame ? last.survey.sources : await loadSources(host, model, configurationFile)
+    const isSame = last?.inputs?.code !== undefined && last.inputs.code === code
+    const sources = isSame ? last.inputs.sources : await loadSources(host, model, configurationFile)
     const publicFiles = listPublic(host, model)
-    return { survey: { model, code, listing, publicFiles, sources }, model, diagnostics, inputs }
+    return { inputs: { model, code, listing, publicFiles, sources }, model, diagnostics, configurationFiles }
   }
   const span = await locateSetting(readText(host, configurationFile) ?? '', ['content'])
   const isFile = host.size(model.content) !== undefined
   const parameters = { setting: 'content', folder: model.content, isFile }
   const missing = createDiagnostic('config-folder-missing', { file: configurationFile, span }, parameters)
-  return { survey: undefined, model, diagnostics: [...diagnostics, missing], inputs }
+  return { inputs: undefined, model, diagnostics: [...diagnostics, missing], configurationFiles }
 }
 
 /** The files that a site serves as they are; most sites have a folder of such. */
 export const listPublic = (host: Host, model: Model): readonly string[] => host.list(model.publicFolder)?.files ?? []
 
-/** What comes from elsewhere, by collection; all are asked at once. */
+/** The answers of remote sources, by collection; all are asked at once. */
 async function loadSources(host: Host, model: Model, file: string): Promise<Map<string, LoadedSource>> {
   const asked = model.collections.flatMap((collection) => (collection.source ? [collection] : []))
   const loaded = asked.map(async (collection) => {

@@ -6,20 +6,20 @@ import { NEGATIVE, type ValueQuestion } from './test-value.ts'
  * A condition with `not` as the only thing that holds where there is no value, `some` as the only way into lists, and
  * no paths beyond references.
  */
-export type Positive =
+export type NormalForm =
   | (ValueQuestion & { readonly kind: 'test'; readonly path: readonly string[] })
-  | { readonly kind: 'and' | 'or'; readonly parts: readonly Positive[] }
-  | { readonly kind: 'not'; readonly part: Positive }
-  | { readonly kind: 'some'; readonly path: readonly string[]; readonly part: Positive }
+  | { readonly kind: 'and' | 'or'; readonly parts: readonly NormalForm[] }
+  | { readonly kind: 'not'; readonly part: NormalForm }
+  | { readonly kind: 'some'; readonly path: readonly string[]; readonly part: NormalForm }
 
 /** Finds the ids of the entries of a collection for which a condition holds. */
 export type FindIds = (collection: string, condition: ConditionTree) => Promise<readonly Scalar[]>
 
-const not = (part: Positive): Positive => (part.kind === 'not' ? part.part : { kind: 'not', part })
+const not = (part: NormalForm): NormalForm => (part.kind === 'not' ? part.part : { kind: 'not', part })
 
 /** The same condition in its positive form: what is asked of referenced entries becomes a question for their ids. */
-export async function toPositive(tree: ConditionTree, shape: Shape, findIds: FindIds): Promise<Positive> {
-  const inner = (part: ConditionTree, below = shape): Promise<Positive> => toPositive(part, below, findIds)
+export async function toNormalForm(tree: ConditionTree, shape: Shape, findIds: FindIds): Promise<NormalForm> {
+  const inner = (part: ConditionTree, below = shape): Promise<NormalForm> => toNormalForm(part, below, findIds)
   if (tree.kind === 'not') return not(await inner(tree.part))
   if ('parts' in tree) return { kind: tree.kind, parts: await Promise.all(tree.parts.map((part) => inner(part))) }
   if (tree.kind === 'none') return not(await inner({ ...tree, kind: 'some' }))
@@ -27,7 +27,7 @@ export async function toPositive(tree: ConditionTree, shape: Shape, findIds: Fin
   const operator = tree.kind === 'test' && NEGATIVE[tree.operator]
   if (operator) return not(await inner({ ...tree, operator }))
 
-  const isOneOf = async (path: readonly string[], target = '', condition: ConditionTree): Promise<Positive> => {
+  const isOneOf = async (path: readonly string[], target = '', condition: ConditionTree): Promise<NormalForm> => {
     return { kind: 'test', path, operator: 'isOneOf', values: await findIds(target, condition) }
   }
   const { crossing, end } = followPath(shape, tree.path)

@@ -1,15 +1,15 @@
 import { areSame } from './are-same.ts'
-import type { Making } from './memo.ts'
+import type { Making } from './making.ts'
 
-/** What the items of a list were made into, side by side. */
-export interface ListResult {
+/** The results of a function over a list, side by side with the items. */
+export interface MemoizedMap {
   readonly inputs: readonly unknown[]
   readonly answeredFrom: readonly unknown[] | undefined
   readonly items: readonly unknown[]
-  /** What tells the items. */
+  /** The keys of the items. */
   readonly keys: readonly unknown[]
   readonly made: readonly unknown[]
-  /** What was read for each; undefined for a result that is not kept. */
+  /** The reads of each result; undefined for a result that is not kept. */
   readonly reads: readonly (Reads | undefined)[]
   /** True where nothing was read, and every result is kept. */
   readonly isPure: boolean
@@ -30,11 +30,11 @@ const MANY_MOVED = 64
  * Makes something of every item, or takes what was made of the very same item the last time, wherever it stood. In a
  * list of ten thousand of which one changed, the others cost a comparison each: what was made of them is not touched.
  */
-export function createRememberedList<Item, Made, Key, Read>(
-  last: ListResult | undefined,
+export function mapMemoized<Item, Made, Key, Read>(
+  last: MemoizedMap | undefined,
   items: readonly Item[],
   making: Making<Item, Made, Key, Read>,
-): ListResult {
+): MemoizedMap {
   const { inputs = NO_INPUTS, keyOf, make, look, answeredFrom, dirty, isEqual, isKept } = making
   const isSameRead = making.isSameRead ?? Object.is
   const known = last && areSame(last.inputs, inputs) ? last : undefined
@@ -56,7 +56,7 @@ export function createRememberedList<Item, Made, Key, Read>(
   let isPure = isSameLength ? known.isPure : true
   let isSame = items.length === last?.made.length
   let moved = 0
-  const placeOf = (at: number): number => {
+  const indexOf = (at: number): number => {
     if (!known) return -1
     if (known.keys[at] === keys[at] && at < known.keys.length) return at
     if (++moved < MANY_MOVED && isSameLength) return -1
@@ -65,7 +65,7 @@ export function createRememberedList<Item, Made, Key, Read>(
   }
   for (let at = 0; at < items.length; at++) {
     const item = items[at] as Item
-    const before = placeOf(at)
+    const before = indexOf(at)
     const isStanding = before !== -1 && stands(at, item, before)
     if (isStanding && before === at && isSameLength) continue
     if (!made && known) {

@@ -4,7 +4,7 @@ import type { Query } from './query-types.ts'
 import type { Table } from './run.ts'
 
 /** The results of a query that are loaded when they are first asked for, so that a page loads what it asks for only. */
-export type LaterName =
+export type LazyResultName =
   | 'distinct'
   | 'facets'
   | 'range'
@@ -27,7 +27,7 @@ export interface Asked {
 }
 
 /** Gives a result of a query. */
-export type Later<Name extends LaterName> = (
+export type LazyResult<Name extends LazyResultName> = (
   asked: Asked,
   ...given: Parameters<Query<unknown, unknown>[Name]>
 ) => ReturnType<Query<unknown, unknown>[Name]>

@@ -1,7 +1,7 @@
 import { randomUUID } from 'node:crypto'
 import { mkdirSync, readdirSync, rmSync, writeFileSync } from 'node:fs'
 import { join } from 'node:path'
-import type { Occupation } from './host.ts'
+import type { FolderLock } from './host.ts'
 
 const MARK = /^\.(\d+)-[\da-f]+\.building$/
 
@@ -9,7 +9,7 @@ const MARK = /^\.(\d+)-[\da-f]+\.building$/
  * Marks a folder as being written, by a hidden file with the number of the process in its name. The mark of a process
  * that was killed is taken away by the next one that looks.
  */
-export function occupyFolder(folder: string): Occupation {
+export function lockFolder(folder: string): FolderLock {
   const own = `.${process.pid}-${randomUUID().slice(0, 8)}.building`
   mkdirSync(folder, { recursive: true })
   writeFileSync(join(folder, own), '')

@@ -1,13 +1,13 @@
 import { operatorsOf } from '../values/operators.ts'
-import { nameAt, partNameOf } from './catalogue.ts'
+import { chunkNameOf, nameAt } from './catalogue.ts'
 import { describe } from './condition.ts'
 import { giveRows } from './give-rows.ts'
+import { everyTest } from './negation-normal-form.ts'
 import { compareEntries, compareScalars, sortedValues } from './order-rows.ts'
 import { callWith, pathOf, placeOf } from './place.ts'
-import { everyTest } from './positive.ts'
+import { countBefore, decodeDeltas, markRows, readOffsets } from './posting-list.ts'
 import { describeUnknown, QueryError } from './query-error.ts'
 import { remember } from './remember.ts'
-import { countBefore, markRows, readStarts, readSteps } from './row-set.ts'
 import { checkCount, matchRows, runRows } from './run-query.ts'
 import { findById, selectValues, singleValues, throughLists } from './select-values.ts'
 import { fieldsOf, followPath, stepInto } from './shape.ts'
@@ -15,10 +15,10 @@ import { checkSortKey } from './sort-key.ts'
 import { createTest } from './value-test.ts'
 
 /**
- * What the parts that are loaded later work with, beside each other. They import none of it: bundlers put what two parts
+ * The runtime internals that lazy results work with. They import none of it: bundlers put what two parts
  * import into files of its own, and what is loaded at once would be cut into five.
  */
-export const TOOLS = {
+export const INTERNALS = {
   callWith,
   checkCount,
   checkSortKey,
@@ -36,13 +36,13 @@ export const TOOLS = {
   markRows,
   matchRows,
   nameAt,
-  partNameOf,
+  chunkNameOf,
   operatorsOf,
   pathOf,
   placeOf,
   QueryError,
-  readStarts,
-  readSteps,
+  readOffsets,
+  decodeDeltas,
   remember,
   runRows,
   selectValues,
@@ -52,4 +52,4 @@ export const TOOLS = {
   throughLists,
 }
 
-export type Tools = typeof TOOLS
+export type Internals = typeof INTERNALS

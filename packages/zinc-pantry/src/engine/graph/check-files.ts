@@ -1,0 +1,83 @@
+import { assignFiles, type CollectionFiles, type NearMiss } from '../../find/assign-files.ts'
+import type { Listing } from '../../host/host.ts'
+import { extensions } from '../../read/formats.ts'
+import type { PatternMatcher } from '../../schema/field.ts'
+import { allFields } from '../../schema/model.ts'
+import { loadPatternMatcher } from '../../schema/patterns/load-matcher.ts'
+import type { SettingProblem } from '../../schema/settings-reader.ts'
+import { type AssetReader, createAssetReader } from '../assets.ts'
+import { findGuardedFiles } from '../assigned-files.ts'
+import { type CheckedCollection, checkCollection } from '../check-collection.ts'
+import type { CheckContext } from '../check-context.ts'
+import { createFileReader } from '../file-reader.ts'
+import type { Without } from '../without.ts'
+
+/** All files of a site, read and checked one by one. */
+export interface CheckedFiles {
+  readonly checked: readonly CheckedCollection[]
+  readonly listing: Listing
+  /** The number of files that belong to collections. */
+  readonly fileCount: number
+  /** Files that belong to none. */
+  readonly unmatched: readonly string[]
+  readonly nearMisses: readonly NearMiss[]
+  readonly problems: readonly SettingProblem[]
+  /** Files that are never published, with the names of their collections. */
+  readonly guarded: ReadonlyMap<string, string>
+  /** The collection that reads a file, by its path from the root. */
+  readonly owners: ReadonlyMap<string, string>
+  /** The facts of files of the content folder. */
+  readonly asset: AssetReader
+  /** Another object where those may be different from the last run. */
+  readonly assetState: unknown
+  readonly matches: PatternMatcher
+}
+
+/** Reads and checks all files of a site, and puts their texts into `texts`. */
+export async function checkFiles(context: CheckContext, texts: Map<string, string>): Promise<CheckedFiles> {
+  const { host, model, sources, memory, code, without } = context
+  const { memo } = memory
+  const { content, blocks } = model
+  const listing = without ? listWithout(context.listing, without) : context.listing
+  const { files } = listing
+  const { assigned, problems, unmatched, nearMisses } = memo.value('assigned', [model, files], () =>
+    assignFiles(model.collections, files, extensions),
+  )
+  const fileCount = assigned.reduce((sum, one) => sum + one.files.length, 0)
+  let done = 0
+  const readFile = createFileReader({ host, content }, texts, () =>
+    context.onProgress?.({ done: done++, total: fileCount }),
+  )
+  const guarded = memo.value('guarded', [assigned], () => findGuardedFiles(assigned, blocks))
+  const asset = createAssetReader({ host, content, memory }, { files, guarded })
+  const owners = memo.value('owners', [assigned], () => findOwners(assigned, content))
+  const touched = memory.state.touched()
+  const onlyContent = touched?.every((file) => owners.has(file)) === true
+  // What is known of other files is as it was, unless one of them was touched.
+  const dirty = onlyContent ? new Set(touched.map((file) => file.slice(content.length + 1))) : undefined
+  const matches = await loadPatternMatcher([...model.collections.map(allFields), ...blocks.values()], host.matches)
+  const checked: CheckedCollection[] = []
+  for (const one of assigned) {
+    const source = sources.get(one.collection.name)?.text
+    if (source) texts.set(source.file, source.text)
+    const found = await checkCollection(one, {
+      ...{ host, model, readFile, asset, source, memory, code, matches },
+      touched: source ? undefined : dirty,
+    })
+    checked.push(without ? { ...found, entries: found.entries.filter((entry) => !without.isEntry(entry)) } : found)
+  }
+  const assetState = memo.keepEqual<object>('asset state', {}, () => onlyContent)
+  return { checked, listing, fileCount, unmatched, nearMisses, problems, guarded, owners, asset, assetState, matches }
+}
+
+const findOwners = (assigned: readonly CollectionFiles[], content: string): ReadonlyMap<string, string> =>
+  new Map(
+    assigned.flatMap(({ collection, files }) =>
+      files.map(({ path }) => [`${content}/${path}`, collection.name] as const),
+    ),
+  )
+
+const listWithout = (listing: Listing, { files }: Without): Listing => ({
+  ...listing,
+  files: listing.files.filter((path) => !files.includes(path)),
+})
