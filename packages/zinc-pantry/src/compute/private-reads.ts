@@ -1,5 +1,6 @@
-import type { BlockFields, Fields } from '../schema/field.ts'
+import type { Fields } from '../schema/field.ts'
 import { alternativesOf } from '../schema/fields/variant.ts'
+import type { BlockFields } from '../schema/kind.ts'
 import { createStoreContext } from '../schema/store-fields.ts'
 
 /** A value that a private field gave to a computation. */

@@ -1,6 +1,6 @@
 import type { LinkedCollection } from '../link/link-entry.ts'
-import type { BlockFields } from '../schema/field.ts'
 import { dottedPath } from '../schema/field-path.ts'
+import type { BlockFields } from '../schema/kind.ts'
 import { leadingOf } from '../schema/kinds.ts'
 import type { CollectionModel } from '../schema/model.ts'
 import type { LinkedEntry } from '../validate/entry.ts'

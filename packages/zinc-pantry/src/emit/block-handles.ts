@@ -1,8 +1,8 @@
 import { handleTypeOf } from '../schema/compile-schema.ts'
-import type { BlockFields, TypeContext } from '../schema/field.ts'
 import { blockValue } from '../schema/fields/block.ts'
 import { propertyName } from '../schema/fields/group.ts'
 import { queriedFields } from '../schema/fields/variant.ts'
+import type { BlockFields, TypeContext } from '../schema/kind.ts'
 
 /** The types of the query fields of blocks: one for each choice of blocks that fields allow. */
 export interface BlockHandles {

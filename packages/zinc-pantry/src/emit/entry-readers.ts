@@ -1,8 +1,8 @@
 import { addTo } from '../diagnostics/add-to.ts'
 import type { OrderSource } from '../indexing/build-order.ts'
 import type { Scalar } from '../query/condition.ts'
-import type { Shape } from '../schema/field.ts'
 import type { CollectionModel } from '../schema/model.ts'
+import type { Shape } from '../schema/shape.ts'
 import type { Entry } from '../validate/entry.ts'
 import type { StoredEntry } from './stored-entry.ts'
 

@@ -1,5 +1,5 @@
 import type { FieldNotes } from '../query/open-site.ts'
-import type { AnyField } from '../schema/field.ts'
+import type { AnyField } from '../schema/any-field.ts'
 import { visibleFields } from '../schema/fields/variant.ts'
 import { childrenOf, kindOf } from '../schema/kinds.ts'
 import { allFields, type CollectionModel } from '../schema/model.ts'

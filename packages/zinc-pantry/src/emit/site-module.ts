@@ -1,4 +1,4 @@
-import type { Shape } from '../schema/field.ts'
+import type { Shape } from '../schema/shape.ts'
 import { GENERATED } from './entry-files.ts'
 
 /** A collection in the generated module. */

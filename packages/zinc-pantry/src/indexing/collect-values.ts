@@ -1,5 +1,5 @@
 import type { Scalar } from '../query/condition.ts'
-import type { Shape } from '../schema/field.ts'
+import type { Shape } from '../schema/shape.ts'
 
 /** Longest text that is worth an index; beyond it nobody asks for equality or order. */
 const MAX_TEXT = 120

@@ -1,6 +1,6 @@
 import { createDiagnostic, type Diagnostic, type RelatedPlace } from '../diagnostics/diagnostic.ts'
 import { describeValue } from '../diagnostics/words.ts'
-import type { Step } from '../schema/field.ts'
+import type { Step } from '../schema/check-run.ts'
 import { mergedFields } from '../schema/fields/variant.ts'
 import { allFields, type CollectionModel } from '../schema/model.ts'
 import type { LinkedEntry } from '../validate/entry.ts'

@@ -1,6 +1,7 @@
 import { createDiagnostic, type Diagnostic } from '../diagnostics/diagnostic.ts'
+import { type CheckRun, INVALID, type Step } from '../schema/check-run.ts'
 import { compileCollection } from '../schema/compile-schema.ts'
-import { type BlockFields, type CheckRun, INVALID, type Step } from '../schema/field.ts'
+import type { BlockFields } from '../schema/kind.ts'
 import type { CollectionModel } from '../schema/model.ts'
 import { pointerOf } from '../schema/pointer.ts'
 import { slugOf, whySlugUnfit } from '../schema/slug.ts'

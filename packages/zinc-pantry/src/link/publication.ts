@@ -1,6 +1,6 @@
 import { addTo } from '../diagnostics/add-to.ts'
 import { createDiagnostic, type Diagnostic } from '../diagnostics/diagnostic.ts'
-import type { Step } from '../schema/field.ts'
+import type { Step } from '../schema/check-run.ts'
 import type { CollectionModel } from '../schema/model.ts'
 import type { LinkedEntry } from '../validate/entry.ts'
 import type { LinkedCollection } from './link-entry.ts'

@@ -1,5 +1,5 @@
 import { setOwn } from '../diagnostics/own-key.ts'
-import type { Step } from '../schema/field.ts'
+import type { Step } from '../schema/check-run.ts'
 import type { LinkedEntry } from '../validate/entry.ts'
 
 /** Another value for a place in an entry. */

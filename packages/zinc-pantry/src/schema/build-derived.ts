@@ -1,7 +1,8 @@
 import { setOwn } from '../diagnostics/own-key.ts'
+import type { AnyField } from './any-field.ts'
 import { checkFieldSet } from './check-fields.ts'
 import type { DerivedField, Rule } from './computation.ts'
-import type { AnyField, Fields } from './field.ts'
+import type { Fields } from './field.ts'
 import type { SettingStep, SettingsReader } from './settings-reader.ts'
 
 type Derived = { readonly [name: string]: DerivedField }

@@ -2,21 +2,16 @@ import { createDiagnostic, messageOf } from '../diagnostics/diagnostic.ts'
 import { isGroup, setOwn } from '../diagnostics/own-key.ts'
 import { describeValue } from '../diagnostics/words.ts'
 import { HANDLE_NAMES } from '../values/operators.ts'
+import type { AnyField } from './any-field.ts'
 import { checkLoosened } from './check-loosened.ts'
+import { type CheckRun, INVALID } from './check-run.ts'
 import { compileField } from './compile-schema.ts'
-import {
-  type AnyField,
-  type CheckRun,
-  type Fields,
-  INVALID,
-  type Kind,
-  type OptionRule,
-  type UnknownKeys,
-} from './field.ts'
+import type { Fields } from './field.ts'
 import { whyNoDate } from './fields/date.ts'
 import { isInstant } from './fields/instant.ts'
 import { timeForm } from './fields/time.ts'
 import { asField } from './fields/validator.ts'
+import type { Kind, OptionRule, UnknownKeys } from './kind.ts'
 import { childrenOf, isField, kindOf } from './kinds.ts'
 import { HEAD_NAMES } from './model.ts'
 import type { SettingStep, SettingsReader } from './settings-reader.ts'

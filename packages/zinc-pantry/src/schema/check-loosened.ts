@@ -1,4 +1,4 @@
-import type { AnyField } from './field.ts'
+import type { AnyField } from './any-field.ts'
 import type { SettingStep, SettingsReader } from './settings-reader.ts'
 
 /** Options of which a higher, or a lower, value allows more. */

@@ -2,10 +2,10 @@ import { isGroup } from '../diagnostics/own-key.ts'
 import { suggestNearest } from '../diagnostics/suggest.ts'
 import { isCollation } from '../values/collation.ts'
 import { shapeOf } from './compile-schema.ts'
-import type { Shape } from './field.ts'
 import { visibleFields } from './fields/variant.ts'
 import { allFields, type CollectionModel, type Model, type SearchedPath, type SortOrder } from './model.ts'
 import type { SettingStep, SettingsReader } from './settings-reader.ts'
+import type { Shape } from './shape.ts'
 
 /** Stands for the body among the paths that are searched. */
 const BODY_PATH = 'body'

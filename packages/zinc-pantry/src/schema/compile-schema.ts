@@ -1,7 +1,11 @@
-import type { AnyField, BlockFields, Check, Compiler, Fields, Shape, TypeContext, UnknownKeys } from './field.ts'
+import type { AnyField } from './any-field.ts'
+import type { Check } from './check-run.ts'
+import type { Fields } from './field.ts'
 import { compileFields } from './fields/group.ts'
+import type { BlockFields, Compiler, TypeContext, UnknownKeys } from './kind.ts'
 import { kindOf } from './kinds.ts'
 import type { CollectionModel } from './model.ts'
+import type { Shape } from './shape.ts'
 
 /** The check of one field and all that is in it. */
 export function compileField(field: AnyField, unknownKeys: UnknownKeys, blocks: BlockFields = new Map()): Check {

@@ -1,5 +1,6 @@
+import type { AnyField } from './any-field.ts'
 import type { EntryData, EntryHead } from './entry-types.ts'
-import type { AnyField, FieldLike, FieldSet, ValueOf } from './field.ts'
+import type { FieldLike, FieldSet, ValueOf } from './field.ts'
 
 /** The derived fields and the rules of a collection. */
 export interface Computation<Fields extends FieldSet, Derived> {

@@ -1,7 +1,9 @@
-import type { AnyField, Fields, SchemaContext, UnknownKeys } from './field.ts'
+import type { AnyField } from './any-field.ts'
+import type { Fields } from './field.ts'
 import { OFF_KEY } from './fields/block.ts'
 import { alternativesOf } from './fields/variant.ts'
 import { defined, type JsonSchema } from './json-schema.ts'
+import type { SchemaContext, UnknownKeys } from './kind.ts'
 import { kindOf } from './kinds.ts'
 import type { CollectionModel, Model } from './model.ts'
 

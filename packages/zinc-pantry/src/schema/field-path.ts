@@ -1,5 +1,8 @@
-import type { AnyField, BlockFields, Fields, Step } from './field.ts'
+import type { AnyField } from './any-field.ts'
+import type { Step } from './check-run.ts'
+import type { Fields } from './field.ts'
 import { mergedFields } from './fields/variant.ts'
+import type { BlockFields } from './kind.ts'
 import { childrenOf } from './kinds.ts'
 
 /** The fields below a field: of a group, or of all blocks that it allows. */

@@ -1,5 +1,6 @@
 import { suggestNearest } from '../diagnostics/suggest.ts'
-import type { AnyField, Fields } from './field.ts'
+import type { AnyField } from './any-field.ts'
+import type { Fields } from './field.ts'
 import { onlyTarget } from './fields/ref.ts'
 import { mergedFields } from './fields/variant.ts'
 import { kindOf } from './kinds.ts'

@@ -1,4 +1,4 @@
-import type { AnyField, Children, Kind, Leading } from './field.ts'
+import type { AnyField } from './any-field.ts'
 import { anythingKind } from './fields/anything.ts'
 import { blockKind } from './fields/block.ts'
 import { choiceKind } from './fields/choice.ts'
@@ -22,6 +22,7 @@ import { timeKind } from './fields/time.ts'
 import { urlKind } from './fields/url.ts'
 import { validatorKind } from './fields/validator.ts'
 import { variantKind } from './fields/variant.ts'
+import type { Children, Kind, Leading } from './kind.ts'
 
 /** All kinds of fields by name. */
 export const kinds: { readonly [Name in AnyField['kind']]: Kind<Extract<AnyField, { readonly kind: Name }>> } = {

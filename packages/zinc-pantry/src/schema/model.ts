@@ -1,6 +1,8 @@
+import type { AnyField } from './any-field.ts'
 import type { BodyModel } from './body-settings.ts'
 import type { DerivedField, Rule } from './computation.ts'
-import type { AnyField, BlockFields, Fields, UnknownKeys } from './field.ts'
+import type { Fields } from './field.ts'
+import type { BlockFields, UnknownKeys } from './kind.ts'
 import { childrenOf } from './kinds.ts'
 import type { RemoteSource, SourceFunction } from './remote.ts'
 

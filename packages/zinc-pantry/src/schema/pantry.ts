@@ -1,6 +1,7 @@
 import type { BodySettings } from './body-settings.ts'
 import type { Computation } from './computation.ts'
-import type { FieldSet, TargetsOf, UnknownKeys } from './field.ts'
+import type { FieldSet, TargetsOf } from './field.ts'
+import type { UnknownKeys } from './kind.ts'
 import type { RemoteSource, SourceFunction } from './remote.ts'
 
 /** How one collection is read and what its entries hold. */

@@ -1,4 +1,4 @@
-import type { CheckRun } from './field.ts'
+import type { CheckRun } from './check-run.ts'
 
 /** Says whether a text matches a pattern; undefined where that took too long to find out. */
 export type Matcher = (text: string, run: Pick<CheckRun, 'matches'>) => boolean | undefined

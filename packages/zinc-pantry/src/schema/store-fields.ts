@@ -1,6 +1,7 @@
 import { isGroup } from '../diagnostics/own-key.ts'
-import type { BlockFields, Fields, Store, StoreContext } from './field.ts'
+import type { Fields } from './field.ts'
 import { alternativesOf } from './fields/variant.ts'
+import type { BlockFields, Store, StoreContext } from './kind.ts'
 import { kindOf } from './kinds.ts'
 
 /**

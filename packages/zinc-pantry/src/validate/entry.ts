@@ -1,8 +1,8 @@
 import type { BodySummary, TextSummary } from '../body/body-summary.ts'
 import type { Place } from '../diagnostics/diagnostic.ts'
 import type { PathSegment } from '../read/document.ts'
+import type { WantedReference } from '../schema/check-run.ts'
 import type { EntrySource } from '../schema/entry-types.ts'
-import type { WantedReference } from '../schema/field.ts'
 
 /** One use of an entry in another one, as it is written. Until it is resolved its text stands in the data. */
 export interface Reference extends WantedReference {

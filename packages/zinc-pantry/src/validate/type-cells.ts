@@ -1,5 +1,6 @@
 import { setOwn } from '../diagnostics/own-key.ts'
-import type { AnyField, Fields } from '../schema/field.ts'
+import type { AnyField } from '../schema/any-field.ts'
+import type { Fields } from '../schema/field.ts'
 import { mergedFields } from '../schema/fields/variant.ts'
 import { childrenOf, kindOf } from '../schema/kinds.ts'
 

@@ -1,7 +1,7 @@
 import { assignFiles, type CollectionFiles, type NearMiss } from '../../find/assign-files.ts'
 import type { Listing } from '../../host/host.ts'
 import { extensions } from '../../read/formats.ts'
-import type { PatternMatcher } from '../../schema/field.ts'
+import type { PatternMatcher } from '../../schema/check-run.ts'
 import { allFields } from '../../schema/model.ts'
 import { loadPatternMatcher } from '../../schema/patterns/load-matcher.ts'
 import type { SettingProblem } from '../../schema/settings-reader.ts'

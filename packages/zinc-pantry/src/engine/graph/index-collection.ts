@@ -9,8 +9,8 @@ import { areSame } from '../../memo/are-same.ts'
 import type { Memo } from '../../memo/memo.ts'
 import { type Catalogue, nameOfOrder, type StoredIndex } from '../../query/catalogue.ts'
 import type { SortKey } from '../../query/condition.ts'
-import type { Shape } from '../../schema/field.ts'
 import type { CollectionModel } from '../../schema/model.ts'
+import type { Shape } from '../../schema/shape.ts'
 import type { Entry } from '../../validate/entry.ts'
 
 type Values = Readonly<Record<string, unknown>>

@@ -1,12 +1,6 @@
-import {
-  type CheckRun,
-  type CommonOptions,
-  type Field,
-  INVALID,
-  type Kind,
-  type Nullable,
-  storeAsIs,
-} from '../field.ts'
+import { type CheckRun, INVALID } from '../check-run.ts'
+import type { CommonOptions, Field, Nullable } from '../field.ts'
+import { type Kind, storeAsIs } from '../kind.ts'
 
 /** Options of {@link anything}. */
 export interface AnythingOptions extends CommonOptions {

@@ -1,6 +1,6 @@
 import { listNames } from '../../diagnostics/words.ts'
 import type { AssetFacts } from '../asset.ts'
-import { type CheckRun, INVALID } from '../field.ts'
+import { type CheckRun, INVALID } from '../check-run.ts'
 
 /** The limits that a field sets for the files it names. */
 export interface AssetLimits {

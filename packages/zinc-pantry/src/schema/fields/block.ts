@@ -1,22 +1,10 @@
 import { isGroup, setOwn } from '../../diagnostics/own-key.ts'
 import { suggestNearest } from '../../diagnostics/suggest.ts'
 import { describeValue, listNames } from '../../diagnostics/words.ts'
-import {
-  type BlockFields,
-  type Check,
-  type CheckRun,
-  type CommonOptions,
-  type Compiler,
-  type Field,
-  type FieldOptions,
-  INVALID,
-  type Kind,
-  type Nullable,
-  OFF,
-  type Shape,
-  type TypeContext,
-  wrongType,
-} from '../field.ts'
+import { type Check, type CheckRun, INVALID, OFF, wrongType } from '../check-run.ts'
+import type { CommonOptions, Field, FieldOptions, Nullable } from '../field.ts'
+import type { BlockFields, Compiler, Kind, TypeContext } from '../kind.ts'
+import type { Shape } from '../shape.ts'
 import { compileFields, propertyName } from './group.ts'
 import { visibleFields } from './variant.ts'
 

@@ -1,6 +1,8 @@
 import { suggestNearest } from '../../diagnostics/suggest.ts'
 import { describeValue, listNames } from '../../diagnostics/words.ts'
-import { type CommonOptions, type Field, INVALID, type Kind, type Nullable, storeAsIs, wrongType } from '../field.ts'
+import { INVALID, wrongType } from '../check-run.ts'
+import type { CommonOptions, Field, Nullable } from '../field.ts'
+import { type Kind, storeAsIs } from '../kind.ts'
 import { hintForText } from './text.ts'
 
 /** Options of {@link choice}. */

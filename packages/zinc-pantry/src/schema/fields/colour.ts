@@ -1,4 +1,5 @@
-import type { CommonOptions, Field, Kind, Nullable } from '../field.ts'
+import type { CommonOptions, Field, Nullable } from '../field.ts'
+import type { Kind } from '../kind.ts'
 import { plainTextKind, type TextForm } from './text-form.ts'
 
 /** Options of {@link colour}. */

@@ -1,6 +1,8 @@
 import { describeValue } from '../../diagnostics/words.ts'
 import { isDate } from '../../values/date.ts'
-import { type CommonOptions, type Field, INVALID, type Kind, type Nullable, storeAsIs, wrongType } from '../field.ts'
+import { INVALID, wrongType } from '../check-run.ts'
+import type { CommonOptions, Field, Nullable } from '../field.ts'
+import { type Kind, storeAsIs } from '../kind.ts'
 
 /** Options of {@link date}. */
 export interface DateOptions extends CommonOptions {

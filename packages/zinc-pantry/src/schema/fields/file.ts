@@ -1,14 +1,7 @@
 import { describeValue } from '../../diagnostics/words.ts'
-import {
-  type CommonOptions,
-  type Field,
-  type FieldOptions,
-  INVALID,
-  type Kind,
-  type Nullable,
-  storeAsIs,
-  wrongType,
-} from '../field.ts'
+import { INVALID, wrongType } from '../check-run.ts'
+import type { CommonOptions, Field, FieldOptions, Nullable } from '../field.ts'
+import { type Kind, storeAsIs } from '../kind.ts'
 import { type AssetLimits, checkAsset, withKinds } from './asset-file.ts'
 
 /** Options of {@link file}. */

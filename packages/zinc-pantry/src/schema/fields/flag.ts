@@ -1,5 +1,7 @@
 import { describeValue } from '../../diagnostics/words.ts'
-import { type CommonOptions, type Field, type Kind, type Nullable, storeAsIs, wrongType } from '../field.ts'
+import { wrongType } from '../check-run.ts'
+import type { CommonOptions, Field, Nullable } from '../field.ts'
+import { type Kind, storeAsIs } from '../kind.ts'
 
 /** Options of {@link flag}. */
 export interface FlagOptions extends CommonOptions {

@@ -1,24 +1,10 @@
 import { setOwn } from '../../diagnostics/own-key.ts'
 import { suggestNearest } from '../../diagnostics/suggest.ts'
 import { describeValue } from '../../diagnostics/words.ts'
-import {
-  type AnyField,
-  type Check,
-  type CheckRun,
-  type CommonOptions,
-  type Compiler,
-  type Field,
-  type FieldOptions,
-  type FieldSet,
-  type Fields,
-  INVALID,
-  type Kind,
-  type Nullable,
-  type TargetsOf,
-  type UnknownKeys,
-  type ValueOf,
-  wrongType,
-} from '../field.ts'
+import type { AnyField } from '../any-field.ts'
+import { type Check, type CheckRun, INVALID, wrongType } from '../check-run.ts'
+import type { CommonOptions, Field, FieldOptions, FieldSet, Fields, Nullable, TargetsOf, ValueOf } from '../field.ts'
+import type { Compiler, Kind, UnknownKeys } from '../kind.ts'
 import { asFields } from './validator.ts'
 import { alternativesOf, publicFields, queriedFields, visibleFields } from './variant.ts'
 

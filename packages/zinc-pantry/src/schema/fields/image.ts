@@ -1,16 +1,8 @@
 import { describeValue } from '../../diagnostics/words.ts'
 import type { AssetFacts } from '../asset.ts'
-import {
-  type CheckRun,
-  type CommonOptions,
-  type Field,
-  type FieldOptions,
-  INVALID,
-  type Kind,
-  type Nullable,
-  storeAsIs,
-  wrongType,
-} from '../field.ts'
+import { type CheckRun, INVALID, wrongType } from '../check-run.ts'
+import type { CommonOptions, Field, FieldOptions, Nullable } from '../field.ts'
+import { type Kind, storeAsIs } from '../kind.ts'
 import { type AssetLimits, checkAsset, withKinds } from './asset-file.ts'
 
 /** Kinds of images that are told by their bytes. */

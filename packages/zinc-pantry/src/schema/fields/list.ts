@@ -1,21 +1,11 @@
 import { describeValue } from '../../diagnostics/words.ts'
-import {
-  type AnyField,
-  type CheckRun,
-  type CommonOptions,
-  type Field,
-  type FieldLike,
-  INVALID,
-  type Kind,
-  type Nullable,
-  OFF,
-  type Shape,
-  type TargetsOf,
-  type ValueOf,
-  wrongType,
-} from '../field.ts'
+import type { AnyField } from '../any-field.ts'
+import { type CheckRun, INVALID, OFF, wrongType } from '../check-run.ts'
+import type { CommonOptions, Field, FieldLike, Nullable, TargetsOf, ValueOf } from '../field.ts'
 import { defined } from '../json-schema.ts'
+import type { Kind } from '../kind.ts'
 import type { SettingStep, SettingsReader } from '../settings-reader.ts'
+import type { Shape } from '../shape.ts'
 import { asField } from './validator.ts'
 
 /** Options of {@link list}, named as in JSON Schema 2020-12. */

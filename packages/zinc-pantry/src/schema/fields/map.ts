@@ -1,20 +1,10 @@
 import { isGroup, setOwn } from '../../diagnostics/own-key.ts'
 import { describeValue } from '../../diagnostics/words.ts'
-import {
-  type AnyField,
-  type CheckRun,
-  type CommonOptions,
-  type Field,
-  type FieldLike,
-  type FieldOptions,
-  INVALID,
-  type Kind,
-  type Nullable,
-  type TargetsOf,
-  type ValueOf,
-  wrongType,
-} from '../field.ts'
+import type { AnyField } from '../any-field.ts'
+import { type CheckRun, INVALID, wrongType } from '../check-run.ts'
+import type { CommonOptions, Field, FieldLike, FieldOptions, Nullable, TargetsOf, ValueOf } from '../field.ts'
 import { defined } from '../json-schema.ts'
+import type { Kind } from '../kind.ts'
 import { compilePattern } from '../pattern.ts'
 import { checkItem } from './list.ts'
 import { asField } from './validator.ts'

@@ -1,4 +1,5 @@
-import type { CommonOptions, Field, Kind, Nullable } from '../field.ts'
+import type { CommonOptions, Field, Nullable } from '../field.ts'
+import type { Kind } from '../kind.ts'
 import { type TextField, textKind } from './text.ts'
 
 /** Options of {@link markdown}, named as in JSON Schema 2020-12. */

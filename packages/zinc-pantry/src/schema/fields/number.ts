@@ -1,16 +1,8 @@
 import { describeValue } from '../../diagnostics/words.ts'
-import {
-  type Check,
-  type CheckRun,
-  type CommonOptions,
-  type Field,
-  INVALID,
-  type Kind,
-  type Nullable,
-  storeAsIs,
-  wrongType,
-} from '../field.ts'
+import { type Check, type CheckRun, INVALID, wrongType } from '../check-run.ts'
+import type { CommonOptions, Field, Nullable } from '../field.ts'
 import { defined } from '../json-schema.ts'
+import { type Kind, storeAsIs } from '../kind.ts'
 
 /** Options of {@link int} and {@link number}, named as in JSON Schema 2020-12. */
 export interface NumberOptions extends CommonOptions {

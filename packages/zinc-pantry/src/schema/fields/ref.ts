@@ -1,13 +1,7 @@
 import { describeValue, listNames } from '../../diagnostics/words.ts'
-import {
-  type CommonOptions,
-  type Field,
-  type Kind,
-  type Nullable,
-  storeAsIs,
-  type TypeContext,
-  wrongType,
-} from '../field.ts'
+import { wrongType } from '../check-run.ts'
+import type { CommonOptions, Field, Nullable } from '../field.ts'
+import { type Kind, storeAsIs, type TypeContext } from '../kind.ts'
 import { hintForText } from './text.ts'
 
 /** Options of {@link ref}. */

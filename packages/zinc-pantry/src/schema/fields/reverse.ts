@@ -1,4 +1,5 @@
-import { type CommonOptions, type Field, type Kind, storeAsIs } from '../field.ts'
+import type { CommonOptions, Field } from '../field.ts'
+import { type Kind, storeAsIs } from '../kind.ts'
 
 /** A field of {@link reverse}. */
 export interface ReverseField<Value = unknown, Target extends string = string> extends Field<Value, Target> {

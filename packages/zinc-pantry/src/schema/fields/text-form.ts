@@ -1,5 +1,7 @@
 import { describeValue } from '../../diagnostics/words.ts'
-import { type AnyField, type Check, INVALID, type Kind, storeAsIs, wrongType } from '../field.ts'
+import type { AnyField } from '../any-field.ts'
+import { type Check, INVALID, wrongType } from '../check-run.ts'
+import { type Kind, storeAsIs } from '../kind.ts'
 
 /** A text of a fixed form, such as a time of day. */
 export interface TextForm<Own extends AnyField = AnyField> {

@@ -1,6 +1,8 @@
 import { describeValue } from '../../diagnostics/words.ts'
-import { type CommonOptions, type Field, type Kind, type Nullable, reject, storeAsIs, wrongType } from '../field.ts'
+import { reject, wrongType } from '../check-run.ts'
+import type { CommonOptions, Field, Nullable } from '../field.ts'
 import { defined } from '../json-schema.ts'
+import { type Kind, storeAsIs } from '../kind.ts'
 import { compilePattern } from '../pattern.ts'
 
 /** Options of {@link text}, named as in JSON Schema 2020-12. */

@@ -1,5 +1,6 @@
 import { readTime, TIME_PATTERN } from '../../values/time.ts'
-import { type CommonOptions, type Field, type Kind, type Nullable, storeAsIs } from '../field.ts'
+import type { CommonOptions, Field, Nullable } from '../field.ts'
+import { type Kind, storeAsIs } from '../kind.ts'
 import { compileTextForm, type TextForm } from './text-form.ts'
 
 /** Options of {@link time}. */

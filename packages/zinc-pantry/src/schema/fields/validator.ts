@@ -1,16 +1,9 @@
 import { describeValue } from '../../diagnostics/words.ts'
-import {
-  type AnyField,
-  type CheckRun,
-  type Field,
-  type FieldLike,
-  type FieldSet,
-  type Fields,
-  INVALID,
-  type Kind,
-  storeAsIs,
-} from '../field.ts'
+import type { AnyField } from '../any-field.ts'
+import { type CheckRun, INVALID } from '../check-run.ts'
+import type { Field, FieldLike, FieldSet, Fields } from '../field.ts'
 import type { JsonSchema } from '../json-schema.ts'
+import { type Kind, storeAsIs } from '../kind.ts'
 import { isStandardValidator, type StandardIssue, type StandardValidator } from '../standard-validator.ts'
 
 /** A field with a check of another library. */

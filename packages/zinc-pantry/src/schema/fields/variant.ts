@@ -1,14 +1,7 @@
 import { listNames } from '../../diagnostics/words.ts'
-import {
-  type AnyField,
-  type CommonOptions,
-  type Field,
-  type FieldSet,
-  type Fields,
-  type Kind,
-  storeAsIs,
-  type TargetsOf,
-} from '../field.ts'
+import type { AnyField } from '../any-field.ts'
+import type { CommonOptions, Field, FieldSet, Fields, TargetsOf } from '../field.ts'
+import { type Kind, storeAsIs } from '../kind.ts'
 import { type ChoiceField, choiceKind } from './choice.ts'
 import { asFields } from './validator.ts'
 

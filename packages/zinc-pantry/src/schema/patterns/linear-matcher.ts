@@ -1,5 +1,5 @@
 import { RE2JS } from 're2js'
-import type { PatternMatcher } from '../field.ts'
+import type { PatternMatcher } from '../check-run.ts'
 import { isPlainPattern } from './plain-pattern.ts'
 import { type PropertyRanges, translatePattern } from './translate-pattern.ts'
 

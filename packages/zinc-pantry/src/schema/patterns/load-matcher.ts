@@ -1,4 +1,6 @@
-import type { AnyField, Fields, PatternMatcher } from '../field.ts'
+import type { AnyField } from '../any-field.ts'
+import type { PatternMatcher } from '../check-run.ts'
+import type { Fields } from '../field.ts'
 import { visitFields } from '../model.ts'
 import { isPlainPattern } from './plain-pattern.ts'
 
