@@ -48,7 +48,17 @@ export interface Diagnostic extends Place {
   readonly field?: string
 }
 
-/** Makes a diagnostic; its severity comes from the catalogue. */
+/**
+ * Makes a diagnostic; its severity comes from the catalogue.
+ *
+ * @example
+ * ```ts
+ * import { createDiagnostic, messageOf } from 'zinc-pantry/engine'
+ *
+ * const place = { file: 'content/huts/gable.md', span: [0, 3] } as const
+ * console.log(messageOf(createDiagnostic('site-rule', place, { message: 'The hut has no warden' })))
+ * ```
+ */
 export function createDiagnostic<Code extends DiagnosticCode>(
   code: Code,
   place: Place,
@@ -85,10 +95,30 @@ type AnyEntry = {
 const entryOf = ({ code }: Diagnostic): AnyEntry =>
   (Object.hasOwn(catalogue, code) ? catalogue[code] : catalogue['site-rule']) as unknown as AnyEntry
 
-/** The message of a diagnostic, in one line: at most 120 characters, no full stop. */
+/**
+ * The message of a diagnostic, in one line: at most 120 characters, no full stop.
+ *
+ * @example
+ * ```ts
+ * import { checkSite, createNodeHost, messageOf } from 'zinc-pantry/engine'
+ *
+ * const report = await checkSite({ host: createNodeHost('.'), configurationFile: 'pantry.config.ts' })
+ * for (const diagnostic of report.diagnostics) console.log(messageOf(diagnostic))
+ * ```
+ */
 export const messageOf = (diagnostic: Diagnostic): string => entryOf(diagnostic).message(diagnostic.parameters)
 
-/** How to mend it, when there is something to say. */
+/**
+ * How to mend it, when there is something to say.
+ *
+ * @example
+ * ```ts
+ * import { checkSite, createNodeHost, helpOf } from 'zinc-pantry/engine'
+ *
+ * const report = await checkSite({ host: createNodeHost('.'), configurationFile: 'pantry.config.ts' })
+ * for (const diagnostic of report.diagnostics) console.log(helpOf(diagnostic) ?? 'nothing to say')
+ * ```
+ */
 export const helpOf = (diagnostic: Diagnostic): string | undefined => entryOf(diagnostic).help(diagnostic.parameters)
 
 const relatedWords: Record<RelatedNote, string> = {
@@ -100,7 +130,17 @@ const relatedWords: Record<RelatedNote, string> = {
 /** The words for a related place. */
 export const noteOf = (related: RelatedPlace): string => relatedWords[related.note]
 
-/** True when any of them is an error. */
+/**
+ * True when any of them is an error.
+ *
+ * @example
+ * ```ts
+ * import { checkSite, createNodeHost, hasErrors } from 'zinc-pantry/engine'
+ *
+ * const report = await checkSite({ host: createNodeHost('.'), configurationFile: 'pantry.config.ts' })
+ * process.exitCode = hasErrors(report.diagnostics) ? 1 : 0
+ * ```
+ */
 export const hasErrors = (diagnostics: readonly Diagnostic[]): boolean =>
   diagnostics.some((diagnostic) => diagnostic.severity === 'error')
 

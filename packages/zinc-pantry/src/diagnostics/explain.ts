@@ -27,7 +27,16 @@ export interface ExplainedCode {
   readonly right: string
 }
 
-/** Every code there is, in the order of the alphabet. */
+/**
+ * Every code there is, in the order of the alphabet.
+ *
+ * @example
+ * ```ts
+ * import { diagnosticCodes, explainCode } from 'zinc-pantry/engine'
+ *
+ * for (const code of diagnosticCodes()) console.log(code, explainCode(code))
+ * ```
+ */
 export const diagnosticCodes = (): DiagnosticCode[] => (Object.keys(catalogue) as DiagnosticCode[]).sort()
 
 /**

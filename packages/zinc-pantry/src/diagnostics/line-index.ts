@@ -19,7 +19,17 @@ export interface LineIndex {
   startOf(line: number): number
 }
 
-/** Line breaks are LF, CR and CR LF. */
+/**
+ * Line breaks are LF, CR and CR LF.
+ *
+ * @example
+ * ```ts
+ * import { createLineIndex } from 'zinc-pantry/engine'
+ *
+ * const { line, column } = createLineIndex('name: Gable\nbeds: 24\n').at(18)
+ * console.log(line, column) // 2 7
+ * ```
+ */
 export function createLineIndex(text: string): LineIndex {
   const starts = [0]
   for (let offset = 0; offset < text.length; offset++) {

@@ -27,7 +27,17 @@ export interface DiagnosticJson extends PlaceJson {
   edit?: PlaceJson & { text: string }
 }
 
-/** Diagnostics as plain values, with lines and columns filled in. */
+/**
+ * Diagnostics as plain values, with lines and columns filled in.
+ *
+ * @example
+ * ```ts
+ * import { checkSite, createNodeHost, renderJson } from 'zinc-pantry/engine'
+ *
+ * const report = await checkSite({ host: createNodeHost('.'), configurationFile: 'pantry.config.ts' })
+ * console.log(JSON.stringify(renderJson(report.diagnostics, report.textOf)))
+ * ```
+ */
 export function renderJson(diagnostics: readonly Diagnostic[], textOf: TextSource): DiagnosticJson[] {
   const placeJson = createPlaceRenderer(textOf)
   return diagnostics.map((diagnostic) => {

@@ -68,7 +68,18 @@ export interface SarifRun {
 
 const BASE = 'SITE'
 
-/** Diagnostics as a SARIF log, for tools that gather the findings of many. Columns count UTF-16 code units. */
+/**
+ * Diagnostics as a SARIF log, for tools that gather the findings of many. Columns count UTF-16 code units.
+ *
+ * @example
+ * ```ts
+ * import { checkSite, createNodeHost, renderSarif } from 'zinc-pantry/engine'
+ *
+ * const report = await checkSite({ host: createNodeHost('.'), configurationFile: 'pantry.config.ts' })
+ * const log = renderSarif(report.diagnostics, report.textOf, { version: '1.0.0', rootUri: 'file:///site/' })
+ * console.log(JSON.stringify(log))
+ * ```
+ */
 export function renderSarif(
   diagnostics: readonly Diagnostic[],
   textOf: TextSource,

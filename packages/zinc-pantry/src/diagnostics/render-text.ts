@@ -14,7 +14,16 @@ export interface Palette {
 
 const same = (text: string): string => text
 
-/** A palette without colour. */
+/**
+ * A palette without colour.
+ *
+ * @example
+ * ```ts
+ * import { type Palette, plainPalette } from 'zinc-pantry/engine'
+ *
+ * const loud: Palette = { ...plainPalette, error: (text) => text.toUpperCase() }
+ * ```
+ */
 export const plainPalette: Palette = {
   error: same,
   warning: same,
@@ -64,6 +73,14 @@ interface Writer {
 /**
  * The text form of diagnostics: place, severity, code and message; two source lines either side with
  * a caret as wide as the span; related places; help. An empty line stands between two problems.
+ *
+ * @example
+ * ```ts
+ * import { checkSite, createNodeHost, renderText } from 'zinc-pantry/engine'
+ *
+ * const report = await checkSite({ host: createNodeHost('.'), configurationFile: 'pantry.config.ts' })
+ * console.log(renderText(report.diagnostics, report.textOf, { isGrouped: true }))
+ * ```
  */
 export function renderText(
   diagnostics: readonly Diagnostic[],

@@ -19,7 +19,16 @@ function escapeControl(character: string): string {
   return known[character] ?? `\\u${character.charCodeAt(0).toString(16).padStart(4, '0')}`
 }
 
-/** A count with its noun: `1 entry`, `3 entries`. */
+/**
+ * A count with its noun: `1 entry`, `3 entries`.
+ *
+ * @example
+ * ```ts
+ * import { plural } from 'zinc-pantry/engine'
+ *
+ * console.log(plural(1, 'entry', 'entries'), plural(3, 'entry', 'entries')) // 1 entry 3 entries
+ * ```
+ */
 export function plural(count: number, one: string, many = `${one}s`): string {
   return `${count.toLocaleString('en-US')} ${count === 1 ? one : many}`
 }

@@ -54,7 +54,18 @@ const wrong = (part: Part, question: Question, problem: TextFormProblem): { prob
   problem: { ...problem, part, source: question[part] ?? '' },
 })
 
-/** Answers a question in its text form, or says which part of it is wrong and where. */
+/**
+ * Answers a question in its text form, or says which part of it is wrong and where.
+ *
+ * @example
+ * ```ts
+ * import { answerQuestion, createNodeHost, openContent } from 'zinc-pantry/engine'
+ *
+ * const { site } = await openContent({ host: createNodeHost('.'), configurationFile: 'pantry.config.ts' })
+ * const answer = await answerQuestion(site, { collection: 'huts', where: 'beds >= 20', sort: '-beds' })
+ * console.log('problem' in answer ? answer.problem.message : answer.rows)
+ * ```
+ */
 export async function answerQuestion(site: Site, question: Question): Promise<Answer | { problem: QuestionProblem }> {
   const { collection } = question
   const shape = site.shapes.get(collection)

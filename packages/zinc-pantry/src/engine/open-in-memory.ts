@@ -1,44 +1,25 @@
 import { BODIES_A_CHUNK } from '../emit/body-chunk.ts'
-import type { EntryReaders } from '../emit/entry-readers.ts'
 import type { BodyResult } from '../emit/render-body.ts'
-import { toldOrder } from '../emit/stored-entry.ts'
 import { FORGETFUL } from '../memo/memo.ts'
 import { type Catalogue, NAME_LENGTH } from '../query/catalogue.ts'
 import type { CompiledBody, StoredBody, StoredCollection } from '../query/open-site.ts'
-import type { Model } from '../schema/model.ts'
-import type { Entry } from '../validate/entry.ts'
-import { indexCollection } from './graph/index-collection.ts'
+import { type IndexContext, indexCollection, sourceOf } from './graph/index-collection.ts'
 import type { RenderedRows, SiteRendering } from './graph/render-site.ts'
 
 /** The surroundings of a collection in memory. */
-export interface MemoryContext {
-  readonly model: Model
+export interface MemoryContext extends IndexContext {
   readonly rendering: SiteRendering
-  readonly readers: EntryReaders
-  bodyText(entry: Entry): string
 }
 
 /** Opens a collection for queries as a build would write it, without writing it; indexes are built when asked for. */
-export function openInMemory(
-  rows: RenderedRows,
-  { model, rendering, readers, bodyText }: MemoryContext,
-): StoredCollection {
+export function openInMemory(rows: RenderedRows, context: MemoryContext): StoredCollection {
+  const { rendering } = context
   const { collection, entries, shapes } = rows
   const chunks: unknown[] = []
   const keep = (content: unknown): string => nameOf(chunks.push(content) - 1)
   let catalogue: Catalogue | undefined
   const build = (): Catalogue => {
-    const source = {
-      collection,
-      entries,
-      rows: rows.rows(),
-      shapes,
-      locales: collection.locales === undefined ? [] : model.locales,
-      order: toldOrder(collection),
-      sortOrders: readers.ordersOf(rows),
-      texts: collection.search.length === 0 ? undefined : readers.textsOf(rows, bodyText),
-    }
-    const { catalogue: built } = indexCollection(source, FORGETFUL, (_name, _inputs, make) =>
+    const { catalogue: built } = indexCollection(sourceOf(rows, context), FORGETFUL, (_name, _inputs, make) =>
       make({ rows: keep, index: keep }),
     )
     const count = collection.body ? Math.ceil(entries.length / BODIES_A_CHUNK) : 0

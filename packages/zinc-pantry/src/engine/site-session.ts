@@ -50,7 +50,20 @@ export interface SessionOptions extends SiteOptions {
   readonly sourceMaps?: boolean
 }
 
-/** Opens a session. Sources that are no files are asked once for each configuration. */
+/**
+ * Opens a session. Sources that are no files are asked once for each configuration.
+ *
+ * @example
+ * ```ts
+ * import { createNodeHost, openSession } from 'zinc-pantry/engine'
+ *
+ * const session = openSession({ host: createNodeHost('.'), configurationFile: 'pantry.config.ts' })
+ * const first = await session.build(undefined)
+ * const next = await session.build(['content/huts/gable.md'])
+ * console.log(first?.report.entryCount, next?.report.writtenCount ?? 'as it was')
+ * await session.save()
+ * ```
+ */
 export function openSession(options: SessionOptions): SiteSession {
   const { host, configurationFile, drafts = false, cache = true } = options
   const memory = openSiteMemory(host, {

@@ -173,7 +173,20 @@ export type LoadedConfiguration =
       readonly inputs?: readonly string[]
     }
 
-/** Why a file could not be read or written, in words for a person. */
+/**
+ * Why a file could not be read or written, in words for a person.
+ *
+ * @example
+ * ```ts
+ * import { createNodeHost, HostError } from 'zinc-pantry/engine'
+ *
+ * try {
+ *   await createNodeHost('.').read('content/huts/gable.md', 1_000_000)
+ * } catch (error) {
+ *   if (error instanceof HostError) console.log(error.message)
+ * }
+ * ```
+ */
 export class HostError extends Error {
   override readonly name = 'HostError'
 }

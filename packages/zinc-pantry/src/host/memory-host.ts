@@ -5,7 +5,19 @@ export interface MemoryHost extends Host {
   readonly files: Map<string, string | Uint8Array>
 }
 
-/** Makes a host whose files are the given ones; `configuration` is what any configuration file gives. */
+/**
+ * Makes a host whose files are the given ones; `configuration` is what any configuration file gives.
+ *
+ * @example
+ * ```ts
+ * import { pantry, text } from 'zinc-pantry'
+ * import { checkSite, createMemoryHost } from 'zinc-pantry/engine'
+ *
+ * const configuration = pantry({ collections: { huts: { files: 'huts/*.md', fields: { name: text() } } } })
+ * const host = createMemoryHost({ 'content/huts/gable.md': '---\nname: Gable\n---\n' }, configuration)
+ * console.log((await checkSite({ host, configurationFile: 'pantry.config.ts' })).entryCount) // 1
+ * ```
+ */
 export function createMemoryHost(
   files: Readonly<Record<string, string | Uint8Array>>,
   configuration?: unknown,

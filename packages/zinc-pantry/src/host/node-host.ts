@@ -22,7 +22,17 @@ export interface NodeHostOptions {
   readonly timeLimitMs?: number
 }
 
-/** A host on the file system of Node. `root` is the folder that all paths are relative to. */
+/**
+ * A host on the file system of Node. `root` is the folder that all paths are relative to.
+ *
+ * @example
+ * ```ts
+ * import { checkSite, createNodeHost } from 'zinc-pantry/engine'
+ *
+ * const host = createNodeHost('site', { timeLimitMs: 10_000 })
+ * console.log((await checkSite({ host, configurationFile: 'pantry.config.ts' })).fileCount)
+ * ```
+ */
 export function createNodeHost(root: string, { timeLimitMs = 60_000 }: NodeHostOptions = {}): Host {
   const base = resolve(root)
   // Not joined, which would take a sixth of the time of asking for the state of a file.

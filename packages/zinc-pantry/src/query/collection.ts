@@ -49,7 +49,19 @@ export interface Single<Entry, Body extends StoredBody | undefined = StoredBody 
   inLocale(locale: string): Single<Everywhere, undefined extends Everywhere ? Body | undefined : Body>
 }
 
-/** Opens one collection of a site. */
+/**
+ * Opens one collection of a site.
+ *
+ * @example
+ * ```ts
+ * import { createNodeHost, openContent } from 'zinc-pantry/engine'
+ * import { openCollection } from 'zinc-pantry/query'
+ *
+ * const { site } = await openContent({ host: createNodeHost('.'), configurationFile: 'pantry.config.ts' })
+ * const huts = openCollection<{ id: string }, unknown, string>(site, 'huts')
+ * console.log(await huts.byId('gable'))
+ * ```
+ */
 export function openCollection<Entry, Fields, Id extends string>(
   site: Site,
   name: string,
@@ -83,7 +95,19 @@ function knownLocale({ locales }: Site, locale: string): string {
   throw describeUnknown(`language ${locale} in this site`, locales)
 }
 
-/** Opens a collection of exactly one entry. */
+/**
+ * Opens a collection of exactly one entry.
+ *
+ * @example
+ * ```ts
+ * import { createNodeHost, openContent } from 'zinc-pantry/engine'
+ * import { openSingle } from 'zinc-pantry/query'
+ *
+ * const { site } = await openContent({ host: createNodeHost('.'), configurationFile: 'pantry.config.ts' })
+ * const about = openSingle<{ title: string }>(site, 'about')
+ * console.log((await about.get()).title)
+ * ```
+ */
 export function openSingle<Entry>(site: Site, name: string, locale?: string): Single<Entry> {
   const collection = openCollection<Entry, unknown, string>(site, name, locale)
   return {

@@ -67,7 +67,17 @@ export interface Site {
 /** Is told of the bytes that are read. */
 export type Meter = (bytes: number) => void
 
-/** Opens what was compiled. Nothing is loaded yet. */
+/**
+ * Opens what was compiled. Nothing is loaded yet.
+ *
+ * @example
+ * ```ts
+ * import { openSite, type StoredCollection } from 'zinc-pantry/query'
+ *
+ * // What the generated module does with the collections that it holds.
+ * const open = (collections: readonly StoredCollection[]) => openSite(collections, ['en', 'cy'])
+ * ```
+ */
 export function openSite(collections: readonly StoredCollection[], locales: readonly string[] = []): Site {
   const byName = new Map(collections.map((collection) => [collection.name, collection]))
   const shapes = new Map(collections.map(({ name, fields }) => [name, entryShape(fields)]))

@@ -44,6 +44,20 @@ export async function runRows(site: Site, request: QueryRequest): Promise<QueryR
 /**
  * Answers a query with the indexes that help. Wrong use, such as a value that a field can never have, is a
  * `QueryError`.
+ *
+ * @example
+ * ```ts
+ * import { createNodeHost, openContent } from 'zinc-pantry/engine'
+ * import { runQuery } from 'zinc-pantry/query'
+ *
+ * const { site } = await openContent({ host: createNodeHost('.'), configurationFile: 'pantry.config.ts' })
+ * const { entries, total } = await runQuery(site, {
+ *   collection: 'huts',
+ *   condition: { kind: 'test', path: ['beds'], operator: 'atLeast', values: [20] },
+ *   limit: 5,
+ * })
+ * console.log(total, entries.map(({ id }) => id))
+ * ```
  */
 export async function runQuery(site: Site, request: QueryRequest): Promise<QueryResult> {
   const [{ answerQuery }, { checkRequest }] = await Promise.all([import('./plan.ts'), import('./check-request.ts')])

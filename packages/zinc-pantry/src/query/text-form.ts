@@ -29,6 +29,17 @@ export type ReadCondition = { readonly condition: ConditionTree } | { readonly p
  * least one item. `@` is the item itself of a list of single values: `tags every (@ != mill)`. A path alone must be a
  * flag and asks for true. Values, and names of fields, with spaces or signs in them are quoted. Of a list `present` says
  * that it has items.
+ *
+ * @example
+ * ```ts
+ * import { createNodeHost, openContent } from 'zinc-pantry/engine'
+ * import { readCondition, runQuery } from 'zinc-pantry/query'
+ *
+ * const { site } = await openContent({ host: createNodeHost('.'), configurationFile: 'pantry.config.ts' })
+ * const read = readCondition('region.name = North and beds >= 20', 'huts', site.shapes)
+ * if ('problem' in read) console.log(read.problem.message)
+ * else console.log((await runQuery(site, { collection: 'huts', condition: read.condition })).total)
+ * ```
  */
 export function readCondition(source: string, collection: string, shapes: Shapes, suggest?: Suggest): ReadCondition {
   try {

@@ -6,7 +6,6 @@ import { createEntryReaders, type EntryReaders } from '../../emit/entry-readers.
 import { collectNotes } from '../../emit/field-notes.ts'
 import { emitJsonChunk } from '../../emit/json-chunk.ts'
 import { type EmittedCollection, emitSiteModule, OUTPUT_FORM } from '../../emit/site-module.ts'
-import { toldOrder } from '../../emit/stored-entry.ts'
 import { type CollectionIds, emitTypes } from '../../emit/types.ts'
 import { listChunks } from '../../indexing/build-index.ts'
 import type { LinkedCollection } from '../../link/link-entry.ts'
@@ -15,7 +14,7 @@ import type { CollectionModel, Model } from '../../schema/model.ts'
 import type { Bodies } from '../bodies.ts'
 import { type ChunkWriter, createChunkWriter } from '../chunk-writer.ts'
 import type { Publisher } from '../publish.ts'
-import { indexCollection } from './index-collection.ts'
+import { indexCollection, sourceOf } from './index-collection.ts'
 import type { Holder, LazyBody, RenderedRows, SiteRendering } from './render-site.ts'
 
 /** The surroundings of the emission of an output. */
@@ -139,17 +138,12 @@ function emitCollection(
   { model, memo, bodies, writer, readers, names }: CollectionContext,
 ): { readonly module: EmittedCollection; readonly ids: CollectionIds; readonly count: number } {
   const { collection, entries, shapes } = rows
-  const { name, single, search } = collection
-  const source = {
-    collection,
-    entries,
-    rows: rows.rows(),
-    shapes,
-    locales: collection.locales === undefined ? [] : model.locales,
-    order: toldOrder(collection),
-    sortOrders: readers.ordersOf(rows),
-    texts: search.length === 0 ? undefined : readers.textsOf(rows, ({ body }) => (body ? bodies.textOf(body) : '')),
-  }
+  const { name, single } = collection
+  const source = sourceOf(rows, {
+    model,
+    readers,
+    bodyText: ({ body }) => (body ? bodies.textOf(body) : ''),
+  })
   const { catalogue, orderSizes } = indexCollection(source, memo.within(name).within('indexes'), (unit, inputs, make) =>
     writer.node(unit, inputs, (chunks) =>
       make({

@@ -1,4 +1,6 @@
 import { setOwn } from '../../diagnostics/own-key.ts'
+import type { EntryReaders } from '../../emit/entry-readers.ts'
+import { toldOrder } from '../../emit/stored-entry.ts'
 import { buildIndex } from '../../indexing/build-index.ts'
 import { buildOrder, type OrderSource } from '../../indexing/build-order.ts'
 import { buildSearch } from '../../indexing/build-texts.ts'
@@ -9,9 +11,10 @@ import { areSame } from '../../memo/are-same.ts'
 import type { Memo } from '../../memo/memo.ts'
 import { type Catalogue, nameOfOrder, type StoredIndex } from '../../query/catalogue.ts'
 import type { SortKey } from '../../query/condition.ts'
-import type { CollectionModel } from '../../schema/model.ts'
+import type { CollectionModel, Model } from '../../schema/model.ts'
 import type { Shape } from '../../schema/shape.ts'
 import type { Entry } from '../../validate/entry.ts'
+import type { RenderedRows } from './render-site.ts'
 
 type Values = Readonly<Record<string, unknown>>
 
@@ -44,6 +47,28 @@ export interface IndexSource {
   readonly sortOrders: readonly OrderSource[]
   /** The texts of a row; undefined where nothing is searched. */
   readonly texts: ((row: number) => readonly string[]) | undefined
+}
+
+/** The surroundings of a collection that is indexed. */
+export interface IndexContext {
+  readonly model: Model
+  readonly readers: EntryReaders
+  bodyText(entry: Entry): string
+}
+
+/** The source of the indexes of rendered rows. */
+export function sourceOf(rows: RenderedRows, { model, readers, bodyText }: IndexContext): IndexSource {
+  const { collection, entries, shapes } = rows
+  return {
+    collection,
+    entries,
+    rows: rows.rows(),
+    shapes,
+    locales: collection.locales === undefined ? [] : model.locales,
+    order: toldOrder(collection),
+    sortOrders: readers.ordersOf(rows),
+    texts: collection.search.length === 0 ? undefined : readers.textsOf(rows, bodyText),
+  }
 }
 
 /** The catalogue of a collection, and how large the orders are that it keeps, by their names, in bytes. */
