@@ -336,3 +336,25 @@ test('Headings nest as their sizes say, and blocks as their fences do', async ()
     expect(html.replace(/\s*\n\s*/g, '')).toBe(draw(tree))
   }
 })
+
+test('An excerpt without a mark is the first paragraph, cut at the last word that fits', async () => {
+  const configuration = pantry({ collections: { pages: { files: '*.md', body: true, fields: {} } } })
+  const words = fc.array(fc.stringMatching(/^[a-zé]{1,30}$/), { minLength: 1, maxLength: 60 })
+  await fc.assert(
+    fc.asyncProperty(words, async (own) => {
+      const { site } = await openFiles({ 'one.md': `# Title\n\n${own.join(' ')}\n\nMore.\n` }, configuration)
+      const entry = await openCollection<{ body: { excerpt: string } }, never, string>(site, 'pages').byId('one')
+      let expected = ''
+      for (const word of own) {
+        const longer = expected === '' ? word : `${expected} ${word}`
+        if (longer.length > 240) {
+          expected += '…'
+          break
+        }
+        expected = longer
+      }
+      expect(entry?.body.excerpt).toBe(expected)
+    }),
+    { numRuns: runs(40, 400) },
+  )
+})

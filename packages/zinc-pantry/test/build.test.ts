@@ -82,6 +82,20 @@ describe('Builds', () => {
     expect(left).not.toEqual(expect.arrayContaining(held.filter((path) => path.startsWith('rows/huts'))))
   })
 
+  test('While another build is under way no chunk is removed', async () => {
+    const root = makeFolder({}, SITE)
+    const rename = async (name: string): Promise<string[]> => {
+      writeFileSync(join(root, 'content/huts/gable.yaml'), `name: ${name}\n`)
+      await build(root)
+      return Object.keys(readOutput(root)).filter((path) => path.startsWith('rows/huts'))
+    }
+    const lock = createNodeHost(root).lock('generated/pantry')
+    for (const [at, name] of ['Gable House', 'Gable Inn', 'Gable Hall'].entries())
+      expect(await rename(name)).toHaveLength(at + 1)
+    lock.end()
+    expect(await rename('Gable Barn')).toHaveLength(2)
+  })
+
   test('Files of other people in the folder are never deleted', async () => {
     const root = makeFolder({ 'generated/pantry/notes.txt': 'mine', 'generated/pantry/rows/huts.js': 'mine' }, SITE)
     await build(root)

@@ -2,9 +2,9 @@ import { chmodSync, readdirSync, readFileSync, rmSync, symlinkSync, writeFileSyn
 import { join } from 'node:path'
 import fc from 'fast-check'
 import { describe, expect, test } from 'vitest'
-import { date, pantry, text } from 'zinc-pantry'
+import { date, image, pantry, text } from 'zinc-pantry'
 import { buildSite, checkSite, createMemoryHost, createNodeHost, type Host } from 'zinc-pantry/engine'
-import { makeFolder, REPOSITORY, runCommand, textOf } from './helpers.ts'
+import { makeFolder, PNG, REPOSITORY, runCommand, textOf } from './helpers.ts'
 
 const DEMO = join(REPOSITORY, 'examples/fellmark')
 const CONFIGURATION = `import { flag, list, pantry, ref, text } from 'zinc-pantry'
@@ -242,7 +242,27 @@ describe('A cache', () => {
     chmodSync(join(root, '.pantry'), 0o700)
   })
 
-  test('keeps nothing that a schema, an asset or a validator would now refuse', async () => {
+  test('keeps nothing of files whose pictures went, came or became others', async () => {
+    const fields = { photo: image({ maxSizeBytes: PNG.length, alternative: 'none' }) }
+    const configuration = pantry({ collections: { a: { files: '*.yaml', fields } } })
+    const host = createMemoryHost({ 'content/a.yaml': 'photo: hut.png\n', 'content/hut.png': PNG }, configuration)
+    const check = async () => (await checkSite({ host, configurationFile })).diagnostics.map(({ code }) => code)
+    const larger = Uint8Array.from([...PNG, 0])
+    for (const [content, expected] of [
+      [PNG, []],
+      [undefined, ['asset-missing']],
+      [PNG, []],
+      [larger, ['asset-too-large']],
+      [PNG, []],
+    ] as const) {
+      if (content) host.files.set('content/hut.png', content)
+      else host.files.delete('content/hut.png')
+      expect(await check()).toEqual(expected)
+      expect(await check()).toEqual(expected)
+    }
+  })
+
+  test('keeps nothing that a schema or a validator would now refuse', async () => {
     const body = (rest: string) =>
       `import { image, list, markdown, pantry, ref, text } from 'zinc-pantry'\nimport { z } from 'zod'\nexport default pantry({ collections: { a: { files: '*.yaml', fields: { name: ${rest} } } } })\n`
     const root = makeFolder({

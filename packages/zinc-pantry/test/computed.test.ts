@@ -320,3 +320,25 @@ test('Fields and ids may have any name', async () => {
   ).toBe(ids.length)
   expect(({} as Record<string, unknown>)['value of __proto__']).toBeUndefined()
 })
+
+test('Fields that wait for each other are told once, at the entry where the circle was met', async () => {
+  const other = (hut: { id: string }) => (hut.id === 'a' ? 'b' : 'a')
+  const derive = {
+    first: {
+      field: text(),
+      from: (hut: { id: string }, look: { entry(name: string, id: string): unknown }) =>
+        `${(look.entry('huts', other(hut)) as { second: string }).second}!`,
+    },
+    second: {
+      field: text({ optional: true }),
+      from: (hut: { id: string }, look: { entry(name: string, id: string): unknown }) =>
+        hut.id === 'b' ? (look.entry('huts', 'a') as { first: string }).first : 'quiet',
+    },
+  }
+  const configuration = pantry({ collections: { huts: { files: '*.md', fields: {}, derive: derive as never } } })
+  const host = createMemoryHost({ 'content/a.md': '', 'content/b.md': '' }, configuration)
+  const { diagnostics } = await checkSite({ host, configurationFile: 'pantry.config.ts' })
+  expect(diagnostics.map(({ code, file, parameters }) => [code, file, parameters.fields])).toEqual([
+    ['derive-cycle', 'content/a.md', ['huts.first of a', 'huts.second of b', 'huts.first of a']],
+  ])
+})

@@ -1,6 +1,6 @@
 import fc from 'fast-check'
 import { describe, expect, test } from 'vitest'
-import { group, list, pantry, ref, text } from 'zinc-pantry'
+import { flag, group, list, pantry, ref, text } from 'zinc-pantry'
 import { checkSite, createLineIndex, createMemoryHost } from 'zinc-pantry/engine'
 import { type Collection, type EntryBody, openCollection } from 'zinc-pantry/query'
 import { makeFile, makeFolder, openFiles, PNG, runCommand } from './helpers.ts'
@@ -10,22 +10,24 @@ const url = (folder: string) => ({
   derive: { url: { field: text(), from: ({ slug }: { slug: string }) => `/${folder}/${slug}/` } },
 })
 
-const site = pantry({
-  locales: ['en', 'no'],
-  assetBase: '/media',
-  severities: { 'locale-missing': 'off', 'config-collection-empty': 'off' },
-  collections: {
-    pages: { files: 'pages/**/*.{md,mdx}', fields: {}, body: true, ...url('pages') },
-    words: {
-      files: 'words/*.md',
-      locales: 'suffix',
-      fields: {},
-      body: true,
-      address: 'url',
-      derive: { url: { field: text(), from: ({ slug, locale }) => `/${locale}/${slug}/` } },
+const severities = { 'locale-missing': 'off', 'config-collection-empty': 'off' } as const
+const collections = {
+  pages: { files: 'pages/**/*.{md,mdx}', fields: {}, body: true, ...url('pages') },
+  words: {
+    files: 'words/*.md',
+    locales: 'suffix',
+    fields: {},
+    body: true,
+    address: 'url',
+    derive: {
+      url: {
+        field: text(),
+        from: ({ slug, locale }: { slug: string; locale?: string | undefined }) => `/${locale}/${slug}/`,
+      },
     },
   },
-})
+} as const
+const site = pantry({ locales: ['en', 'no'], assetBase: '/media', severities, collections })
 
 const open = (files: Readonly<Record<string, string | Uint8Array>>) => openFiles(files, site)
 const codesOf = ({ diagnostics }: { diagnostics: readonly { code: string }[] }) => diagnostics.map(({ code }) => code)
@@ -116,6 +118,52 @@ describe('Links', () => {
   })
 })
 
+test('An address in HTML is looked at on every element on which the standard has one, and on no other', async () => {
+  const attributes: Readonly<Record<string, readonly string[]>> = {
+    href: ['a', 'area'],
+    src: ['img', 'video', 'audio', 'source', 'track', 'iframe', 'embed'],
+    srcset: ['img', 'source'],
+    poster: ['video'],
+    data: ['object'],
+    cite: ['blockquote', 'q', 'del', 'ins'],
+  }
+  const elements = [...new Set(Object.values(attributes).flat()), 'p', 'form', 'custom-part']
+  for (const element of elements) {
+    const names = Object.keys(attributes)
+    const tag = `<${element} alt="" ${names.map((name) => `${name}="${name}.md"`).join(' ')}></${element}>`
+    const { diagnostics } = await open({ 'pages/one.md': `---\n{}\n---\n\n<div>${tag}</div>\n` })
+    const told = diagnostics.flatMap(({ parameters: { href } }) => href)
+    const expected = names.flatMap((name) => (attributes[name]?.includes(element) ? `${name}.md` : []))
+    expect([element, ...told]).toEqual([element, ...expected])
+  }
+})
+
+test('A link to an entry of which one language is not to be seen leads to another', async () => {
+  const { pages, words } = collections
+  const draft = { publication: { draft: 'draft' }, fields: { draft: flag({ default: false }) } } as const
+  const configuration = pantry({
+    locales: ['en', 'no'],
+    severities,
+    collections: { pages, words: { ...words, ...draft } },
+  })
+  const files = (draftOf: string) => ({
+    'pages/one.md': '[to](words/tarn)\n',
+    'words/tarn.md': `---\ndraft: ${draftOf === 'en'}\n---\n`,
+    'words/tarn.no.md': `---\ndraft: ${draftOf === 'no'}\n---\n`,
+  })
+  const linkIn = async (draftOf: string) => {
+    const { site: opened, diagnostics } = await openFiles(files(draftOf), configuration)
+    expect(codesOf({ diagnostics })).toEqual([])
+    const pages = openCollection<never, never, string>(opened, 'pages')
+    return /href="([^"]*)"/.exec(((await pages.loadBody('one')) as { html: string }).html)?.[1]
+  }
+  expect([await linkIn('none'), await linkIn('no'), await linkIn('en')]).toEqual([
+    '/en/tarn/',
+    '/en/tarn/',
+    '/no/tarn/',
+  ])
+})
+
 describe('Absolute links', () => {
   const configuration = pantry({
     assetBase: '/media/',
@@ -182,6 +230,16 @@ describe('Absolute links', () => {
     const { diagnostics } = await openFiles(files, pantry({ collections }))
     expect(diagnostics.map(({ code, file, parameters }) => [code, file, parameters.other])).toEqual([
       ['address-duplicate', 'content/b/x.md', 'a/x'],
+    ])
+    // Servers read escapes, and add or drop the slash at the end.
+    const written = ['/a', '/a/', '/b', '/caf%C3%A9', '/café/', '/A']
+    const addresses = { url: { field: text(), from: ({ id }: { id: string }) => written[Number(id.slice(1))] ?? '' } }
+    const spelt = { notes: { files: '*.md', body: true, fields: {}, address: 'url', derive: addresses } }
+    const notes = Object.fromEntries(written.map((_, at) => [`n${at}.md`, '']))
+    const told = (await openFiles(notes, pantry({ collections: spelt }))).diagnostics
+    expect(told.map(({ file, parameters }) => [file, parameters.other])).toEqual([
+      ['content/n1.md', 'notes/n0'],
+      ['content/n4.md', 'notes/n3'],
     ])
     const derive = { url: { field: text({ unique: true }), from: () => '/same/' } }
     const unique = { a: { files: '*.md', body: true, fields: {}, derive } }

@@ -1,7 +1,8 @@
 import fc from 'fast-check'
 import { beforeAll, describe, expect, test } from 'vitest'
-import type { Collection, SortKey } from 'zinc-pantry/query'
-import { runs } from './helpers.ts'
+import { int, pantry, text } from 'zinc-pantry'
+import { type Collection, type NumberHandle, openCollection, type SortKey, type TextHandle } from 'zinc-pantry/query'
+import { openFiles, runs } from './helpers.ts'
 import { data, GRADES, heights, hutOf, idsOf, type Note, type NoteFields, openNotes } from './notes-model.ts'
 
 let notes: Collection<Note, NoteFields, string>
@@ -260,4 +261,28 @@ describe('Asked again', () => {
       { numRuns: runs(25, 1000) },
     )
   })
+})
+
+test('Texts that a language does not tell apart are one step of an order, and the next key decides', async () => {
+  // An é of one and of two code points, and a sign that no language sorts by.
+  const spellings = ['\u00e9', 'e\u0301', '\u00e9\u200b']
+  const names = Array.from({ length: 60 }, (_, at) => ({
+    id: `n${at}`,
+    name: `${spellings[at % 3]}${at % 2}`,
+    number: (at * 7) % 60,
+  }))
+  const { compare } = new Intl.Collator('en')
+  expect(compare(spellings[0] as string, spellings[1] as string)).toBe(0)
+  const open = async (indexes: object) => {
+    const fields = { name: text(), number: int() }
+    const configuration = pantry({ collections: { names: { files: 'names.json', fields, ...indexes } } })
+    const { site } = await openFiles({ 'names.json': JSON.stringify(names) }, configuration)
+    return openCollection<{ id: string }, { name: TextHandle; number: NumberHandle }, string>(site, 'names')
+  }
+  const expected = names.toSorted((a, b) => compare(a.name, b.name) || a.number - b.number)
+  for (const indexes of [{}, { indexes: [{ field: 'name', collation: 'en' }] }]) {
+    const query = (await open(indexes)).sort(({ name, number }) => [name.ascending({ collation: 'en' }), number])
+    expect(idsOf(await query.toArray())).toEqual(idsOf(expected))
+    expect(idsOf(await query.limit(7).toArray())).toEqual(idsOf(expected.slice(0, 7)))
+  }
 })

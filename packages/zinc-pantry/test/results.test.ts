@@ -1,6 +1,6 @@
 import fc from 'fast-check'
 import { beforeAll, describe, expect, test } from 'vitest'
-import type { Collection, Holds, Picked } from 'zinc-pantry/query'
+import type { Collection, Condition, Holds, Picked } from 'zinc-pantry/query'
 import {
   COUNT,
   conditions,
@@ -163,4 +163,13 @@ describe('Values are picked', () => {
     expect(() => notes.pick(() => ({ title: 1 }) as unknown as Holds<string>)).not.toThrow()
     await expect(notes.pick(() => ({ title: 1 })).first()).rejects.toThrow('Pick takes fields, and objects of them')
   })
+})
+
+test('Of a large index an answer loads the blocks that it needs', async () => {
+  const bytesOf = async (build: (note: NoteFields) => Condition) =>
+    (await (await openNotes()).where(build).limit(0).plan()).bytes
+  const one = await bytesOf((note) => note.height.is(77))
+  const all = await bytesOf((note) => note.height.atLeast(0))
+  expect(one).toBeGreaterThan(0)
+  expect(one).toBeLessThan(all * 0.8)
 })
