@@ -157,3 +157,47 @@ function tally(values: readonly string[]): Map<string, number> {
   for (const value of values) counts.set(value, (counts.get(value) ?? 0) + 1)
   return counts
 }
+
+test('What is unique is so within a language', async () => {
+  const names = { files: '*.yaml', locales: 'suffix', fields: { name: text({ unique: true }) } } as const
+  const codesOf = async (files: Readonly<Record<string, string>>) => {
+    const configuration = pantry({ locales: ['en', 'no'], collections: { names } })
+    return (await openFiles(files, configuration)).diagnostics.map(({ code, file }) => `${code} ${file}`)
+  }
+  const same = { 'a.yaml': 'name: A\n', 'a.no.yaml': 'name: A\n', 'b.yaml': 'name: B\n' }
+  expect(await codesOf({ ...same, 'b.no.yaml': 'name: B\n' })).toEqual([])
+  expect(await codesOf({ ...same, 'b.no.yaml': 'name: A\n' })).toEqual(['value-duplicate content/b.no.yaml'])
+})
+
+test('What is searched behind a reference is found in the language, or in the first where it lacks it', async () => {
+  const configuration = pantry({
+    locales: ['en', 'no'],
+    severities: { 'locale-missing': 'off' },
+    collections: {
+      huts: { files: 'huts/*.yaml', locales: 'suffix', fields: { name: text() } },
+      trails: {
+        files: 'trails/*.yaml',
+        locales: 'suffix',
+        search: { 'hut.name': 1 },
+        fields: { hut: ref('huts') },
+      },
+    },
+  })
+  const files = {
+    'huts/gable.yaml': 'name: Gable House\n',
+    'huts/ridge.yaml': 'name: Ridge House\n',
+    'huts/ridge.no.yaml': 'name: Eggstova\n',
+    'trails/a.yaml': 'hut: gable\n',
+    'trails/a.no.yaml': 'hut: gable\n',
+    'trails/b.yaml': 'hut: ridge\n',
+    'trails/b.no.yaml': 'hut: ridge\n',
+  }
+  const { site: opened, diagnostics } = await openFiles(files, configuration)
+  expect(diagnostics).toEqual([])
+  const trails = openCollection<{ id: string }, never, string>(opened, 'trails')
+  const found = async (words: string, locale: string) =>
+    (await trails.inLocale(locale).search(words).toArray()).map(({ id }) => id)
+  expect(await found('house', 'en')).toEqual(['a', 'b'])
+  expect(await found('house', 'no')).toEqual(['a'])
+  expect(await found('eggstova', 'no')).toEqual(['b'])
+})

@@ -365,3 +365,32 @@ test('A circle of a tree is one of parents, whatever else leads in circles', asy
     { numRuns: 100 },
   )
 })
+
+test('What is not published has no address, though links to it may be a warning', async () => {
+  const configuration = pantry({
+    severities: { 'link-unpublished': 'warning' },
+    collections: {
+      pages: {
+        files: 'pages/*.md',
+        fields: { draft: flag({ default: false }) },
+        publication: { draft: 'draft' },
+        body: true,
+        ...url('pages'),
+      },
+      keys: { files: 'keys.json', fields: { code: text({ private: true }) } },
+    },
+  })
+  const files = {
+    'pages/one.md': '[hush](hush.md) ![keys](../keys.json) [keys](../keys.json) [far](https://x.example/)\n',
+    'pages/hush.md': '---\ndraft: true\n---\n',
+    'keys.json': '{"door":{"code":"4711"}}',
+  }
+  const { site: opened, diagnostics } = await openFiles(files, configuration)
+  expect(new Set(codesOf({ diagnostics }))).toEqual(new Set(['link-unpublished', 'link-source']))
+  const pages = openCollection<{ body: EntryBody }, never, string>(opened, 'pages')
+  const { html } = (await pages.loadBody('one')) as { html: string }
+  expect(html).not.toMatch(/hush\.md|pages\/hush|keys\.json/)
+  expect(html.match(/(?:href|src)="[^"]*"/g)).toEqual(['href="#"', 'src="#"', 'href="#"', 'href="https://x.example/"'])
+  const body = (await pages.byId('one'))?.body
+  expect([body?.links, body?.images]).toEqual([['https://x.example/'], []])
+})

@@ -258,4 +258,40 @@ describe('No value goes missing without a word', () => {
       [['file-unmatched', 'content/seeds/x.mdx']],
     ])
   })
+
+  test('files that are left out on purpose are no near misses', async () => {
+    const files = { 'seeds/x.mdx': '', 'seeds/drafts/y.mdx': '', 'seeds/drafts/z.md': '' }
+    const seeds = { files: 'seeds/**/*.md', exclude: ['seeds/drafts/**'], fields: {} }
+    const { diagnostics } = await openFiles(files, pantry({ collections: { seeds } }))
+    expect(diagnostics.map(({ code, file }) => [code, file])).toEqual([
+      ['file-unmatched', 'content/seeds/x.mdx'],
+      ['config-collection-empty', 'pantry.config.ts'],
+    ])
+  })
+
+  test('the address of a schema in a map of entries is no entry, and deeper it is one', async () => {
+    const idsIn = async (source: object, records?: string) => {
+      const huts = { files: 'huts.json', fields: { beds: int() }, ...(records ? { records } : {}) }
+      const { site, diagnostics } = await openFiles(
+        { 'huts.json': JSON.stringify(source) },
+        pantry({ collections: { huts } }),
+      )
+      const { entries } = await runQuery(site, { collection: 'huts' })
+      return [...entries.map(({ id }) => id), ...diagnostics.map(({ code }) => code)]
+    }
+    expect(await idsIn({ $schema: './huts.schema.json', gable: { beds: 2 } })).toEqual(['gable'])
+    expect(await idsIn({ all: { $schema: { beds: 1 }, gable: { beds: 2 } } }, '/all')).toEqual(['$schema', 'gable'])
+  })
+
+  test('a line that cannot be read is told, and not once more by all that refer to it', async () => {
+    const huts = { files: 'huts.jsonl', fields: { near: ref('huts', { optional: true }) } }
+    const codesOf = async (source: string) => {
+      const { diagnostics } = await openFiles({ 'huts.jsonl': source }, pantry({ collections: { huts } }))
+      return diagnostics.map(({ code }) => code).sort()
+    }
+    const line = '{"id":"gable","near":"ridge"}\n'
+    expect(await codesOf(`${line}{"id":"ridge"}\n`)).toEqual([])
+    expect(await codesOf(line)).toEqual(['ref-dangling'])
+    expect(await codesOf(`${line}{"id":"ridge"\n`)).toEqual(['json-syntax', 'ref-target-failed'])
+  })
 })

@@ -185,4 +185,14 @@ describe('Hostile input', () => {
     const report = await openFiles({ 'a.yaml': '\ufeffother: "🏔🏔"\r\nmountain: 🏔\r\ntitle:   12\r\n' }, site)
     expect(textOf(report)).toContain('content/a.yaml:3:10 error value-type')
   })
+
+  test('The first byte that is no UTF-8 is told at its place, behind a mark and wide characters too', async () => {
+    for (const before of ['', '\ufeff', 'a: 🏔\n', '\ufeffa: é🏔\n'])
+      for (const wrong of [[0xff], [0xe2, 0x82], [0xc3, 0x28]]) {
+        const bytes = Uint8Array.from([...new TextEncoder().encode(before), ...wrong, 0x0a])
+        const { diagnostics } = await openFiles({ 'a.yaml': bytes }, site)
+        const offset = before.replace('\ufeff', '').length
+        expect(diagnostics).toMatchObject([{ code: 'text-encoding', span: [offset, offset + 1] }])
+      }
+  })
 })

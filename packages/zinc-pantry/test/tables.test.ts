@@ -3,7 +3,23 @@ import { join } from 'node:path'
 import fc from 'fast-check'
 import Papa from 'papaparse'
 import { describe, expect, test } from 'vitest'
-import { date, flag, group, int, list, number, pantry, ref, text, time } from 'zinc-pantry'
+import {
+  choice,
+  colour,
+  date,
+  duration,
+  email,
+  flag,
+  group,
+  int,
+  list,
+  number,
+  pantry,
+  ref,
+  text,
+  time,
+  url,
+} from 'zinc-pantry'
 import { openCollection } from 'zinc-pantry/query'
 import { readCsv, readJsonc, readToml } from 'zinc-pantry/read'
 import { locateCells } from '../dist/read/csv-places.js'
@@ -155,6 +171,44 @@ describe('CSV', () => {
       ),
       { numRuns: 500 },
     )
+  })
+
+  test('Spaces around what is no text are no part of it, whatever the field', async () => {
+    const values = {
+      size: '12',
+      ratio: '0.5',
+      open: 'true',
+      on: '2026-05-01',
+      at: '10:30',
+      grade: 'hard',
+      tint: '#aabbcc',
+    }
+    const fields = {
+      size: int(),
+      ratio: number(),
+      open: flag(),
+      on: date(),
+      at: time(),
+      grade: choice(['easy', 'hard']),
+      tint: colour(),
+      mail: email(),
+      page: url(),
+      takes: duration(),
+      near: ref('rows', { optional: true }),
+      sizes: list(int()),
+    }
+    const row = { ...values, mail: 'a@b.example', page: 'https://x.example/', takes: 'PT2H', near: 'one', sizes: '1;2' }
+    const tableOf = (pad: string): string =>
+      `id,${Object.keys(row).join(',')}\none,${Object.values(row)
+        .map((cell) => pad + cell.replaceAll(';', `${pad};${pad}`) + pad)
+        .join(',')}\n`
+    const open = async (pad: string) => {
+      const configuration = pantry({ collections: { rows: { files: 'rows.csv', fields } } })
+      const { site, diagnostics } = await openFiles({ 'rows.csv': tableOf(pad) }, configuration)
+      expect(diagnostics).toEqual([])
+      return openCollection<object, never, string>(site, 'rows').byId('one')
+    }
+    expect(await open('  ')).toEqual(await open(''))
   })
 
   test('A column may have any name', () => {

@@ -34,10 +34,29 @@ function createProgram(surroundings: Surroundings, setCode: (code: number) => vo
     .configureOutput({ writeOut: (text) => stdout.write(text), writeErr: (text) => stderr.write(text) })
     .showSuggestionAfterError()
     .addHelpText('after', '\nExit codes: 0 clean, 1 content problems, 2 wrong use, configuration or machine.')
-  const root = () => new Option('--root <dir>', 'folder of the configuration (default: found upward)')
-  const drafts = () => new Option('--drafts', 'with drafts, and what is not yet or no longer to be seen')
-  const formats = (help: string, choices: string[]) =>
-    new Option('--format <format>', help).choices(choices).default(choices[0])
+  const setup = { program, surroundings, setCode }
+  addCheck(setup)
+  addBuild(setup)
+  addQuery(setup)
+  addSchema(setup)
+  addExplain(setup)
+  addImpact(setup)
+  return program
+}
+
+/** The program that commands are added to, and what they work with. */
+interface Setup {
+  readonly program: Command
+  readonly surroundings: Surroundings
+  setCode(code: number): void
+}
+
+const root = () => new Option('--root <dir>', 'folder of the configuration (default: found upward)')
+const drafts = () => new Option('--drafts', 'with drafts, and what is not yet or no longer to be seen')
+const formats = (help: string, choices: string[]) =>
+  new Option('--format <format>', help).choices(choices).default(choices[0])
+
+function addCheck({ program, surroundings, setCode }: Setup): void {
   program
     .command('check')
     .description('check all content and show every problem at its place')
@@ -53,6 +72,9 @@ function createProgram(surroundings: Surroundings, setCode: (code: number) => vo
       const { runCheck } = await import('./site-command.ts')
       setCode(await runCheck(flags, surroundings))
     })
+}
+
+function addBuild({ program, surroundings, setCode }: Setup): void {
   program
     .command('build')
     .description('check, then write data, indexes and types to the generated folder')
@@ -71,6 +93,9 @@ function createProgram(surroundings: Surroundings, setCode: (code: number) => vo
       const { runBuild } = await import('./site-command.ts')
       setCode(await runBuild(flags, surroundings))
     })
+}
+
+function addQuery({ program, surroundings, setCode }: Setup): void {
   program
     .command('query')
     .argument('[collection]', 'the collection (default: list all)')
@@ -92,6 +117,9 @@ function createProgram(surroundings: Surroundings, setCode: (code: number) => vo
       const { runQueryCommand } = await import('./query-command.ts')
       setCode(await runQueryCommand(collection, flags, surroundings))
     })
+}
+
+function addSchema({ program, surroundings, setCode }: Setup): void {
   program
     .command('schema')
     .argument('<collection>', 'the collection to describe')
@@ -101,6 +129,9 @@ function createProgram(surroundings: Surroundings, setCode: (code: number) => vo
       const { runSchema } = await import('./schema-command.ts')
       setCode(await runSchema(collection, flags, surroundings))
     })
+}
+
+function addExplain({ program, surroundings, setCode }: Setup): void {
   program
     .command('explain')
     .argument('[code]', 'a code such as ref-dangling (default: list all)')
@@ -109,6 +140,9 @@ function createProgram(surroundings: Surroundings, setCode: (code: number) => vo
       const { runExplain } = await import('./explain-command.ts')
       setCode(runExplain(code, surroundings))
     })
+}
+
+function addImpact({ program, surroundings, setCode }: Setup): void {
   program
     .command('impact')
     .argument(
@@ -122,7 +156,6 @@ function createProgram(surroundings: Surroundings, setCode: (code: number) => vo
       const { runImpact } = await import('./impact-command.ts')
       setCode(await runImpact(target, flags, surroundings))
     })
-  return program
 }
 
 const QUERY_HELP = `

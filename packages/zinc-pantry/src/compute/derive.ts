@@ -7,8 +7,9 @@ import type { DerivedField, OtherEntry, SiteView } from '../schema/computation.t
 import type { BlockFields } from '../schema/kind.ts'
 import { readAddress } from '../schema/read-address.ts'
 import type { LinkedEntry } from '../validate/entry.ts'
+import { createEntryViews, createSiteView } from './entry-views.ts'
 import { createLookups, NOTHING_SEEN, type Seen } from './lookups.ts'
-import { createPrivateReads, findPrivateFields, findShown, type PrivateRead } from './private-reads.ts'
+import { createPrivateReads, findShown, type PrivateRead } from './private-reads.ts'
 
 /** Computes derived fields when they are read, each once. */
 export interface Deriver {
@@ -70,48 +71,23 @@ export function createDeriver(collections: readonly LinkedCollection[], { blocks
         const one: Compiled = { name, derived, check: compileField(derived.field, 'refuse', blocks), read }
         // One getter for all entries: one of its own would keep each of them alive.
         function read(this: OtherEntry): unknown {
-          return computeOnce(owners.get(this) as LinkedEntry, one)
+          return computeOnce(ownerOf(this), one)
         }
         return one
       }),
     ]),
   )
   const privates = createPrivateReads()
-  const views = new Map<LinkedEntry, OtherEntry>()
-  const owners = new Map<OtherEntry, LinkedEntry>()
+  const views = createEntryViews({
+    blocks,
+    privates,
+    fieldsOf: (collection) => lookups.collection(collection)?.collection.fields ?? {},
+    gettersOf: (collection) => compiled.get(collection) ?? [],
+  })
+  const { viewOf, ownerOf } = views
+  const site = createSiteView(lookups, views)
   const values = new Map<LinkedEntry, Map<string, unknown>>()
   const running: string[] = []
-
-  const viewOf = (entry: LinkedEntry): OtherEntry => {
-    const known = views.get(entry)
-    if (known) return known
-    const { id, slug, collection, source, locale, data } = entry
-    const view = { id, slug, collection, source, ...(locale === undefined ? {} : { locale }), ...data }
-    for (const [name, get] of readersOf(collection))
-      if (data && Object.hasOwn(data, name)) Object.defineProperty(view, name, { enumerable: true, get })
-    for (const one of compiled.get(collection) ?? [])
-      Object.defineProperty(view, one.name, { enumerable: true, get: one.read })
-    views.set(entry, Object.freeze(view))
-    owners.set(view, entry)
-    return view
-  }
-
-  const readers = new Map<string, ReadonlyMap<string, (this: OtherEntry) => unknown>>()
-  /** Getters of the fields of a collection that are private, or hold something private: what they give is noted. */
-  const readersOf = (collection: string): ReadonlyMap<string, (this: OtherEntry) => unknown> => {
-    const known = readers.get(collection)
-    if (known) return known
-    const made = new Map<string, (this: OtherEntry) => unknown>()
-    for (const [name, hiddenIn] of findPrivateFields(lookups.collection(collection)?.collection.fields ?? {}, blocks)) {
-      made.set(name, function read(this: OtherEntry): unknown {
-        const value = owners.get(this)?.data?.[name]
-        privates.note(name, hiddenIn(value))
-        return value
-      })
-    }
-    readers.set(collection, made)
-    return made
-  }
 
   const computeOnce = (entry: LinkedEntry, one: Compiled): unknown => {
     const own = values.get(entry) ?? new Map<string, unknown>()
@@ -162,33 +138,10 @@ export function createDeriver(collections: readonly LinkedCollection[], { blocks
     return null
   }
 
-  const lists = new Map<string, readonly OtherEntry[]>()
-  const listOf = (name: string, entries: Iterable<LinkedEntry>): readonly OtherEntry[] => {
-    const known = lists.get(name)
-    if (known) return known
-    const list = Object.freeze([...entries].filter(({ data }) => data !== undefined).map(viewOf))
-    lists.set(name, list)
-    return list
-  }
-  const refuseUnknown = (collection: string): void => {
-    if (!lookups.collection(collection)) throw new Error(`there is no collection ${collection}`)
-  }
-  const site: SiteView = {
-    entry: <Entry>(collection: string, id: string) => {
-      refuseUnknown(collection)
-      const found = find(collection, id)
-      return found?.data ? (viewOf(found) as Entry) : undefined
-    },
-    entries: <Entry>(collection: string) => {
-      refuseUnknown(collection)
-      lookups.all(collection)
-      return listOf(`ids of ${collection}`, lookups.byId(collection).values()) as readonly Entry[]
-    },
-  }
   return {
     viewOf,
     site,
-    allOf: (collection) => listOf(`all of ${collection}`, lookups.all(collection)),
+    allOf: (collection) => views.listOf(`all of ${collection}`, lookups.all(collection)),
     watch,
     lookUp: lookups.lookUp,
     derive(entry) {

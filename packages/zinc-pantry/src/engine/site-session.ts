@@ -1,5 +1,5 @@
 import { isFault } from '../diagnostics/diagnostic.ts'
-import type { Changes, Watched } from '../host/host.ts'
+import type { Changes, Host, Watched } from '../host/host.ts'
 import type { Model } from '../schema/model.ts'
 import type { WrittenOutput } from './cache/run-record.ts'
 import { CACHE_FOLDER, openSiteMemory } from './cache/site-memory.ts'
@@ -81,26 +81,6 @@ export function openSession(options: SessionOptions): SiteSession {
       listed = { inputs: current.inputs, files: new Set(listFiles(current)) }
     return listed.files
   }
-  const listFiles = ({ inputs }: LoadedInputs): string[] =>
-    inputs?.listing.files.map((path) => `${inputs.model.content}/${path}`) ?? []
-  /** Kept answers of sources, which are files too. */
-  const answersOf = ({ inputs }: LoadedInputs): string[] =>
-    [...(inputs?.sources.values() ?? [])].flatMap(({ text }) => text?.file ?? [])
-  /** Paths that concern the site: what came and went at once, as some editors write, is none. */
-  const concerning = (changes: readonly string[], current: LoadedInputs): readonly string[] => {
-    const { inputs, configurationFiles } = current
-    const { content = '' } = inputs?.model ?? {}
-    const known = filesOf(current)
-    return changes.filter((path) => {
-      if (configurationFiles.includes(path) || known.has(path)) return true
-      if (!inputs) return host.size(path) !== undefined
-      // What is served as it is matters by its name only.
-      const { publicFolder } = inputs.model
-      if (path === publicFolder || path.startsWith(`${publicFolder}/`)) return true
-      if (path !== content && !path.startsWith(`${content}/`)) return false
-      return host.size(path) !== undefined || [...known].some((file) => file.startsWith(`${path}/`))
-    })
-  }
   /** Loads the inputs again as far as changes ask for it. Gives the files that may have another content; undefined for all. */
   const reload = async (changes: Changes): Promise<ReadonlySet<string> | undefined> => {
     const { inputs: last, configurationFiles = [] } = loaded ?? {}
@@ -131,7 +111,7 @@ export function openSession(options: SessionOptions): SiteSession {
       if (mustBuild) forgetOutput(memory)
       // After a fault everything may be different.
       const told = isFaulty ? undefined : changes
-      const concerned = told && last ? concerning(told, last) : told
+      const concerned = told && last ? told.filter(createConcern(host, last, filesOf(last))) : told
       const touched = await reload(concerned)
       const current = loaded as LoadedInputs
       memory.state.setChanged(touched)
@@ -164,6 +144,27 @@ export function openSession(options: SessionOptions): SiteSession {
     },
   }
 }
+
+/** The files of the content. */
+const listFiles = ({ inputs }: LoadedInputs): string[] =>
+  inputs?.listing.files.map((path) => `${inputs.model.content}/${path}`) ?? []
+
+/** Kept answers of sources, which are files too. */
+const answersOf = ({ inputs }: LoadedInputs): string[] =>
+  [...(inputs?.sources.values() ?? [])].flatMap(({ text }) => text?.file ?? [])
+
+/** Makes a test of paths that concern a site: what came and went at once, as some editors write, does not. */
+const createConcern =
+  (host: Host, { inputs, configurationFiles }: LoadedInputs, known: ReadonlySet<string>) =>
+  (path: string): boolean => {
+    if (configurationFiles.includes(path) || known.has(path)) return true
+    if (!inputs) return host.size(path) !== undefined
+    // What is served as it is matters by its name only.
+    const { content, publicFolder } = inputs.model
+    if (path === publicFolder || path.startsWith(`${publicFolder}/`)) return true
+    if (path !== content && !path.startsWith(`${content}/`)) return false
+    return host.size(path) !== undefined || [...known].some((file) => file.startsWith(`${path}/`))
+  }
 
 const pickSettings = ({ content, locales, assetBase }: Model): Omit<SessionOutput, keyof WrittenOutput> => ({
   content,

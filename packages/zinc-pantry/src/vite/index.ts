@@ -86,31 +86,7 @@ export function zincPantry({
       resolved.server.fs.allow.push(modules.root)
     },
     async configureServer(server) {
-      hideUpdates(config.logger, () => modules.entry())
-      const overlay = createOverlay(server)
-      const tell = createTeller(config.logger)
-      let served: SessionOutput | undefined
-      let isFirst = true
-      watched = await watchSite({
-        ...options,
-        onReport(report, changes, output) {
-          modules.replace(output)
-          modules.expect(report)
-          // Not left to the server's own watcher, which may not look at what is generated, or not yet.
-          if (served && output && output !== served) server.watcher.emit('change', modules.entry())
-          // What pages got in place of the site is none of it.
-          else if (!isFirst && !served && output) loadAnew(server)
-          served = output
-          isFirst = false
-          tell(report, changes)
-          overlay.show(describeForOverlay(report, modules.root))
-        },
-      })
-      server.middlewares.use((request, _response, next) => {
-        const file = modules.fileAt(request.url ?? '', config.base)
-        if (file !== undefined) request.url = file
-        next()
-      })
+      watched = await serveSite(server, { options, modules, config })
     },
     // Parts never change; those that nothing needs any more are removed, which is no concern of any page.
     hotUpdate: ({ file }) => (modules.isChunk(file) ? [] : undefined),
@@ -139,6 +115,43 @@ export function zincPantry({
       if (isServing()) await watched?.close()
     },
   }
+}
+
+/** A site that is served. */
+interface Served {
+  readonly options: SessionOptions
+  readonly modules: SiteModules
+  readonly config: ResolvedConfig
+}
+
+/** Builds a site whenever something changes, and tells a server's pages of it. */
+async function serveSite(server: ViteDevServer, { options, modules, config }: Served): Promise<WatchedSite> {
+  hideUpdates(config.logger, () => modules.entry())
+  const overlay = createOverlay(server)
+  const tell = createTeller(config.logger)
+  let served: SessionOutput | undefined
+  let isFirst = true
+  const watched = await watchSite({
+    ...options,
+    onReport(report, changes, output) {
+      modules.replace(output)
+      modules.expect(report)
+      // Not left to the server's own watcher, which may not look at what is generated, or not yet.
+      if (served && output && output !== served) server.watcher.emit('change', modules.entry())
+      // What pages got in place of the site is none of it.
+      else if (!isFirst && !served && output) loadAnew(server)
+      served = output
+      isFirst = false
+      tell(report, changes)
+      overlay.show(describeForOverlay(report, modules.root))
+    },
+  })
+  server.middlewares.use((request, _response, next) => {
+    const file = modules.fileAt(request.url ?? '', config.base)
+    if (file !== undefined) request.url = file
+    next()
+  })
+  return watched
 }
 
 /** Takes all pages of a server to be made anew. */

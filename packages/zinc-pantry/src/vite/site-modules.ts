@@ -1,7 +1,7 @@
 import { existsSync, readFileSync } from 'node:fs'
 import { join } from 'node:path'
 import type { RenderedBody } from '../emit/body-chunk.ts'
-import { type EmittedCollection, emitSiteModule, MOST_NAMED_CHUNKS } from '../emit/site-module.ts'
+import { emitSiteModule, MOST_NAMED_CHUNKS } from '../emit/site-module.ts'
 import type { SiteReport } from '../engine/site-report.ts'
 import type { SessionOutput } from '../engine/site-session.ts'
 import { emitBodyModule, type ModuleText } from './body-module.ts'
@@ -90,36 +90,6 @@ export function createSiteModules({
 
   const folderOf = (current: SessionOutput): string => `${root}/${current.folder}`
   const entry = (): string => (output ? `${folderOf(output)}/index.js` : '')
-  const addressesOf = (current: SessionOutput, { ssr, emitFile }: LoadContext): Addresses => {
-    const load = (path: string): string => `import(${JSON.stringify(`${folderOf(current)}/${path}`)})`
-    return {
-      load,
-      isHot: isServing,
-      bodies: (collection) => own.listNames.get(collection),
-      loadChunk(collection) {
-        if (isServing) return serveChunks(collection, folderOf(current), ssr)
-        const chunks = collection.chunks.filter((path) => /^(?:rows|indexes)\//.test(path))
-        // More are put beside the bundle; that for a server has no files beside it.
-        if (chunks.length > MOST_NAMED_CHUNKS && !ssr) return referChunks(collection, chunks, { current, emitFile })
-        const loaders = chunks.map((path) => `'${path}': () => ${load(path)}`).join(', ')
-        return `return ({ ${loaders} })[\`\${kind}/${collection.name}-\${name}.js\`]()`
-      },
-    }
-  }
-  /** Parts that are put beside the bundle. */
-  const referChunks = (
-    { name }: EmittedCollection,
-    chunks: readonly string[],
-    { current, emitFile }: { readonly current: SessionOutput; emitFile(file: EmittedFile): string },
-  ): string => {
-    for (const path of chunks)
-      emitFile({
-        type: 'asset',
-        fileName: `${CHUNKS_FOLDER}/${path}`,
-        source: readFileSync(join(root, current.folder, path)),
-      })
-    return `return import(/* @vite-ignore */ new URL(\`${CHUNKS_PLACE}\${kind}/${name}-\${name}.js\`, $url).href)`
-  }
 
   return {
     root,
@@ -151,7 +121,11 @@ export function createSiteModules({
     load(id, context) {
       const path = id.replace(/\?.*$/s, '')
       if (output && path === entry())
-        return emitSiteModule(output.collections, output.locales, createBundledForm(addressesOf(output, context)))
+        return emitSiteModule(
+          output.collections,
+          output.locales,
+          createBundledForm(addressesIn(folderOf(output), { ...context, isServing, listNames: own.listNames })),
+        )
       if (path === `${PREFIX}none.js`) return emitNothing(expected, context.ssr)
       if (!path.startsWith(PREFIX)) return undefined
       const body = bodies.get(path.slice(`${PREFIX}body/`.length, -'.js'.length))
@@ -161,17 +135,11 @@ export function createSiteModules({
     isChunk: (file) => output !== undefined && file.startsWith(`${folderOf(output)}/`) && file !== entry(),
     fileAt(url, base) {
       if (!output) return undefined
-      const path = decode(url.replace(/[?#].*$/s, ''))
-      const start = `${base.replace(/\/$/, '')}${output.assetBase}`
-      const file = path?.startsWith(start) ? path.slice(start.length) : undefined
+      const file = assetOf(url, `${base.replace(/\/$/, '')}${output.assetBase}`)
       if (file === undefined || !assets.has(file)) return undefined
       return `${base}@fs${encodeURI(`${root.startsWith('/') ? '' : '/'}${root}/${output.content}/${file}`)}`
     },
-    placeChunks(code, fileName) {
-      if (!code.includes(CHUNKS_PLACE)) return undefined
-      const way = '../'.repeat(fileName.split('/').length - 1) || './'
-      return code.replaceAll(CHUNKS_PLACE, `${way}${CHUNKS_FOLDER}/`)
-    },
+    placeChunks,
     emitFiles(emit) {
       const start = output?.assetBase.replace(/^\//, '') ?? ''
       // An address elsewhere is served elsewhere.
@@ -185,6 +153,52 @@ export function createSiteModules({
   }
 }
 
+/** The file of the content folder that an address means, by the start of all addresses of files. */
+function assetOf(url: string, start: string): string | undefined {
+  const path = decode(url.replace(/[?#].*$/s, ''))
+  return path?.startsWith(start) ? path.slice(start.length) : undefined
+}
+
+/** Puts the way to the chunks into a file of the bundle. */
+function placeChunks(code: string, fileName: string): string | undefined {
+  if (!code.includes(CHUNKS_PLACE)) return undefined
+  const way = '../'.repeat(fileName.split('/').length - 1) || './'
+  return code.replaceAll(CHUNKS_PLACE, `${way}${CHUNKS_FOLDER}/`)
+}
+
+/** The surroundings of the module of a site. */
+interface AddressContext extends LoadContext {
+  readonly isServing: boolean
+  /** The names of the modules with lists of bodies, by collection. */
+  readonly listNames: ReadonlyMap<string, string>
+}
+
+/** The addresses of an output in a folder, as the module of the site names them. */
+function addressesIn(folder: string, { ssr, emitFile, isServing, listNames }: AddressContext): Addresses {
+  const load = (path: string): string => `import(${JSON.stringify(`${folder}/${path}`)})`
+  return {
+    load,
+    isHot: isServing,
+    bodies: (collection) => listNames.get(collection),
+    loadChunk({ name, chunks }) {
+      if (isServing) return serveChunks(name, folder, ssr)
+      const loaded = chunks.filter((path) => /^(?:rows|indexes)\//.test(path))
+      // More are put beside the bundle; that for a server has no files beside it.
+      if (loaded.length > MOST_NAMED_CHUNKS && !ssr) {
+        for (const path of loaded)
+          emitFile({
+            type: 'asset',
+            fileName: `${CHUNKS_FOLDER}/${path}`,
+            source: readFileSync(`${folder}/${path}`),
+          })
+        return `return import(/* @vite-ignore */ new URL(\`${CHUNKS_PLACE}\${kind}/${name}-\${name}.js\`, $url).href)`
+      }
+      const loaders = loaded.map((path) => `'${path}': () => ${load(path)}`).join(', ')
+      return `return ({ ${loaders} })[\`\${kind}/${name}-\${name}.js\`]()`
+    },
+  }
+}
+
 /** The module of a site of which nothing is written yet: pages wait for it, below the overlay that says why. */
 function emitNothing(names: readonly string[], ssr: boolean): string {
   const wait = ssr
@@ -194,7 +208,7 @@ function emitNothing(names: readonly string[], ssr: boolean): string {
 }
 
 /** While serving, chunks are loaded from where they are. */
-function serveChunks({ name }: EmittedCollection, folder: string, ssr: boolean): string {
+function serveChunks(name: string, folder: string, ssr: boolean): string {
   const path = `${encodeURI(folder)}/\${kind}/${name}-\${name}.js`
   const rooted = path.startsWith('/') ? path : `/${path}`
   const address = ssr ? `\`file://${rooted}\`` : `\`\${import.meta.env.BASE_URL}@fs${rooted}\``

@@ -2,28 +2,19 @@ import { createDiagnostic, type Diagnostic, type Place, type Span } from '../../
 import type { WrittenFacts } from '../../schema/body-facts.ts'
 import type { BodyModel } from '../../schema/body-settings.ts'
 import { BodyError } from '../body-error.ts'
-import {
-  addressesOf,
-  type BlockUse,
-  type BodyLink,
-  type BodySummary,
-  type CodeFence,
-  type TextSummary,
-} from '../body-summary.ts'
-import { ADDRESS_ATTRIBUTES, findAddresses } from '../html-addresses.ts'
-import { idsInHtml, silentImagesInHtml } from '../html-tags.ts'
+import { addressesOf, type BlockUse, type BodySummary, type TextSummary } from '../body-summary.ts'
 import type { OutputOptions, ParsedBody, Rewrite } from '../parsed-body.ts'
 import { PluginFailure } from '../plugin-failure.ts'
 import { sanitiseHtml } from '../sanitise.ts'
-import { readCodeInfo } from './code-info.ts'
-import { describeTokens, inlineLinks, silentImages, textOfTokens } from './collect.ts'
+import { findCandidates, findLanguages, mayBeSilent } from './candidates.ts'
+import { describeTokens, textOfTokens } from './collect.ts'
+import { findFences, findIds, findLinks, findSilentImages } from './locate.ts'
 import { createParser, type ParserOptions } from './markdown-parser.ts'
 import { addRenderRules, rewriteAddresses } from './markdown-renderer.ts'
 import { createUse, findUses } from './markdown-uses.ts'
 import { createParsing, createStepParser, type Parsing, type StepParser } from './parsing.ts'
 import { findRaw } from './raw-html.ts'
 import { linesOf } from './source-map.ts'
-import type { Token } from './token.ts'
 
 /** The text of a body, and where it stands. */
 export interface BodyText {
@@ -35,26 +26,7 @@ export interface BodyText {
 /** Reads bodies of Markdown. */
 export type MarkdownReader = (body: BodyText) => ParsedBody
 
-/** A pattern of every address in a text, and of more; never of less. */
-const CANDIDATE = new RegExp(
-  String.raw`\]\(\s*([^\s)]*)|\]:\s*(\S+)|(?:${ADDRESS_ATTRIBUTES.join('|')})\s*=\s*(?=(?:"([^"]*)"|'([^']*)'|([^\s"'>]*)))`,
-  'gi',
-)
-/** Every candidate for the address of a link, and whether it stands in a definition. */
-const findCandidates = (text: string): { address: string; isDefined: boolean }[] =>
-  Array.from(text.matchAll(CANDIDATE)).flatMap(([, inline, defined, double, single, bare]) => {
-    const address = inline ?? defined ?? double ?? single ?? bare ?? ''
-    // An attribute may hold many, each with a width behind it.
-    const parts = /[\s,]/.test(address) ? address.split(/[\s,]+/) : []
-    return [address, ...parts].map((part) => ({ address: part, isDefined: defined !== undefined }))
-  })
-
-/** A pattern of every picture without an alternative text, and of more; never of less. */
-const SILENT = /!\[\s*\]|<img/i
 const DIRECTIVE = /(?:^|[^\w:]):+[A-Za-z]/m
-/** A pattern of every fence with a language, and of more; never of less. */
-const FENCE = /(?:`{3,}|~{3,})[^\S\n]*([^\s{]+)/g
-
 /** Makes a renderer of fields of Markdown. Where a collection is not trusted, no raw HTML is left. */
 export function createFieldRenderer(
   settings: BodyModel | undefined,
@@ -94,20 +66,6 @@ function createBody(
     parsing ??= createParsing(text, parser)
     return parsing
   }
-  const linksOf = (tokens: readonly Token[], concerns: (content: string) => boolean): BodyLink[] =>
-    tokens.flatMap((token, position): readonly BodyLink[] => {
-      if (!/^(?:html_block|inline)$/.test(token.type) || !concerns(token.content)) return []
-      const map = parse().map()
-      if (token.type === 'html_block')
-        return findAddresses(token.content).map(({ address, span }) => ({
-          href: address,
-          span: map.inline(position, span),
-        }))
-      return inlineLinks(parse().children(token), {
-        content: token.content,
-        place: (span) => map.inline(position, span),
-      })
-    })
 
   let facts: WrittenFacts | undefined
   const factsOf = (): WrittenFacts => {
@@ -137,27 +95,12 @@ function createBody(
     return failure ? [failureDiagnostic(failure, body)] : []
   }
 
-  const silentImagesOf = (): Span[] => {
-    if (!SILENT.test(text)) return []
-    return parse()
-      .whole()
-      .flatMap((token, position): readonly Span[] => {
-        const found =
-          token.type === 'html_block'
-            ? rawHtml === 'drop'
-              ? []
-              : silentImagesInHtml(token.content)
-            : silentImages(token.children ?? [], rawHtml !== 'drop')
-        return found.map((span) => parse().map().inline(position, span))
-      })
-  }
-
   const textSummary = (): TextSummary => {
-    const silentImages = silentImagesOf()
+    const silentImages = mayBeSilent(text) ? findSilentImages(parse(), rawHtml) : []
     if (!hasPlugins)
       return { addresses: [...new Set(findCandidates(text).map(({ address }) => address))], silentImages }
     // A plugin can make links of anything.
-    const links = linksOf(parse().whole(), () => true)
+    const links = findLinks(parse(), parse().whole(), () => true)
     return { addresses: addressesOf(links), links, silentImages }
   }
 
@@ -165,7 +108,7 @@ function createBody(
     textSummary,
     summary: (): BodySummary => ({
       ...textSummary(),
-      languages: hasColours ? [...new Set(Array.from(text.matchAll(FENCE), ([, language = '']) => language))] : [],
+      languages: hasColours ? findLanguages(text) : [],
       imports: [],
       uses: usesOf().uses,
     }),
@@ -176,36 +119,17 @@ function createBody(
         ...(settings?.trusted === false && text.includes('<') ? refuseRaw() : []),
       ]
     },
-    ids() {
-      const tokens = parse().blocks()
-      return [
-        ...parse().headingIds(),
-        ...tokens.flatMap(({ type, content }) => (/html_block|inline/.test(type) ? idsInHtml(content) : [])),
-      ]
-    },
+    ids: () => [...parse().headingIds(), ...findIds(parse().blocks())],
     links(isFine) {
-      let everywhere = hasPlugins
-      for (const { address, isDefined } of findCandidates(text)) {
-        // Such an address can belong to a link anywhere.
-        if (isDefined && !isFine(address)) everywhere = true
-      }
+      // The address of a definition can belong to a link anywhere.
+      const everywhere =
+        hasPlugins || findCandidates(text).some(({ address, isDefined }) => isDefined && !isFine(address))
       const tokens = everywhere ? parse().whole() : parse().blocks()
       const concerns = (content: string): boolean =>
         everywhere || findCandidates(content).some(({ address }) => !isFine(address))
-      return linksOf(tokens, concerns).filter(({ href }) => !isFine(href))
+      return findLinks(parse(), tokens, concerns).filter(({ href }) => !isFine(href))
     },
-    fences(isFine) {
-      const lines = linesOf(text)
-      return parse()
-        .blocks()
-        .filter(({ type }) => type === 'fence')
-        .flatMap((token): CodeFence[] => {
-          const { language } = readCodeInfo(markdown.utils.unescapeAll(token.info))
-          const [start, line] = lines[token.map?.[0] ?? 0] ?? [0, '']
-          const at = start + Math.max(0, line.indexOf(language))
-          return language === '' || isFine(language) ? [] : [{ language, span: [at, at + language.length] }]
-        })
-    },
+    fences: (isFine) => findFences(parse(), text, isFine),
     facts: factsOf,
     text: () => textOfTokens(parse().whole()),
     async output(output: OutputOptions) {

@@ -63,6 +63,8 @@ export interface Parsing {
   /** The children of an inline token. */
   children(token: Token): readonly Token[]
   headingIds(): readonly string[]
+  /** A text without backslashes in front of signs, and with character references read. */
+  unescape(text: string): string
 }
 
 /** Parses a text step by step. */
@@ -114,6 +116,7 @@ export function createParsing(text: string, { markdown, blockRules, lineRules, h
       if (!ids) attempt(() => (ids = addHeadingIds(state.tokens, readInline)))
       return ids ?? []
     },
+    unescape: markdown.utils.unescapeAll,
   }
   return parsing
 }
