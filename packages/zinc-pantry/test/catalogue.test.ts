@@ -1,6 +1,8 @@
 import { readdirSync, readFileSync } from 'node:fs'
 import { join } from 'node:path'
+import fc from 'fast-check'
 import { expect, test } from 'vitest'
+import { diagnosticCodes, explainCode } from 'zinc-pantry/engine'
 import { catalogue } from '../dist/diagnostics/catalogue/index.js'
 import { FIXTURES, REPOSITORY } from './helpers.ts'
 
@@ -54,4 +56,38 @@ test('The documentation lists every code with a sample', async () => {
     '',
   ]
   await expect(page.join('\n')).toMatchFileSnapshot(join(REPOSITORY, 'docs/diagnostics.md'))
+})
+
+test('A misspelt word is the nearest known one, up to three edits and a third of its letters', () => {
+  /** The edit distance, by its definition. */
+  const editsBetween = (a: string, b: string): number => {
+    let above = Array.from({ length: b.length + 1 }, (_, at) => at)
+    for (const letter of a) {
+      const row = [(above[0] as number) + 1]
+      for (let at = 1; at <= b.length; at++) {
+        const same = (above[at - 1] as number) + (letter === b[at - 1] ? 0 : 1)
+        row.push(Math.min(same, (above[at] as number) + 1, (row[at - 1] as number) + 1))
+      }
+      above = row
+    }
+    return above[b.length] as number
+  }
+  const codes = diagnosticCodes()
+  const edit = fc.tuple(fc.nat(40), fc.constantFrom('7', ''))
+  fc.assert(
+    fc.property(fc.constantFrom(...codes), fc.array(edit, { maxLength: 4 }), (code, edits) => {
+      let wrong: string = code
+      for (const [place, letter] of edits) {
+        const at = place % wrong.length
+        wrong = wrong.slice(0, at) + letter + wrong.slice(at + 1)
+      }
+      const limit = Math.max(1, Math.min(3, Math.floor(wrong.length / 3)))
+      const nearest = Math.min(...codes.map((one) => editsBetween(wrong, one)))
+      fc.pre(nearest > 0)
+      const { suggestion } = explainCode(wrong) as { suggestion: string | undefined }
+      if (nearest <= limit) expect(editsBetween(wrong, suggestion ?? '')).toBe(nearest)
+      else if (suggestion !== undefined) expect(suggestion.includes(wrong) || wrong.includes(suggestion)).toBe(true)
+    }),
+    { numRuns: 300 },
+  )
 })

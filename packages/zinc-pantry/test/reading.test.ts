@@ -1,6 +1,7 @@
 import fc from 'fast-check'
 import { describe, expect, test } from 'vitest'
 import { pantry, text } from 'zinc-pantry'
+import { createLineIndex } from 'zinc-pantry/engine'
 import { runQuery } from 'zinc-pantry/query'
 import {
   type ReadResult,
@@ -13,7 +14,7 @@ import {
   readYaml,
   type SourceText,
 } from 'zinc-pantry/read'
-import { openFiles, textOf } from './helpers.ts'
+import { openFiles, runs, textOf } from './helpers.ts'
 
 const readers = {
   'a.yaml': readYaml,
@@ -195,4 +196,23 @@ describe('Hostile input', () => {
         expect(diagnostics).toMatchObject([{ code: 'text-encoding', span: [offset, offset + 1] }])
       }
   })
+})
+
+test('Lines end at LF, CR and CR LF, and columns count code units', () => {
+  fc.assert(
+    fc.property(fc.array(fc.constantFrom('a', 'é', '🏔', '\n', '\r', '\r\n'), { maxLength: 12 }), (parts) => {
+      const source = parts.join('')
+      const lines = source.split(/\r\n|\n|\r/)
+      const index = createLineIndex(source)
+      expect(Array.from({ length: index.lineCount }, (_, at) => index.lineText(at + 1))).toEqual(lines)
+      for (let offset = 0; offset <= source.length; offset++) {
+        const { line, column } = index.at(offset)
+        // Between CR and LF the line has not ended.
+        const isWithin = source[offset - 1] === '\r' && source[offset] === '\n'
+        const before = source.slice(0, isWithin ? offset - 1 : offset).split(/\r\n|\n|\r/)
+        expect([line, column]).toEqual([before.length, (before.at(-1)?.length ?? 0) + (isWithin ? 2 : 1)])
+      }
+    }),
+    { numRuns: runs(200, 5000) },
+  )
 })
