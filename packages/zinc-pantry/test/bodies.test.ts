@@ -109,6 +109,23 @@ describe('Bodies are rendered', () => {
     expect(one?.html).toMatch(/<span class="code-marked">.*b = <span class="code-string">`x<\/span>\n<\/span>/)
   })
 
+  test('as a tree that HTML allows: a block within a line is a span', async () => {
+    const { one, two } = await bodiesOf({
+      'one.md': ':callout[a]{tone=warn}\n\nA *[line :callout[b]{tone=warn}](#x)*\n\n:::callout{tone=warn}\nc\n:::\n',
+      'two.mdx':
+        'A <Callout tone="warn">a</Callout>\n\nA *[line <Callout tone="warn">b</Callout>](#x)*\n\n<Callout tone="warn">\n  c\n</Callout>\n',
+    })
+    for (const body of [one, two]) {
+      const blocks: string[] = []
+      const walk = (node: { tagName?: string; properties?: object; children?: readonly object[] }): void => {
+        if (node.properties && 'dataBlock' in node.properties) blocks.push(node.tagName ?? '')
+        for (const child of node.children ?? []) walk(child)
+      }
+      walk(await toTree(body as StoredBody))
+      expect(blocks).toEqual(['span', 'span', 'div'])
+    }
+  })
+
   test('through a JSX runtime, and as a tree', async () => {
     interface Part {
       readonly type: unknown

@@ -2,8 +2,9 @@ import { chmodSync, readdirSync, readFileSync, rmSync, symlinkSync, writeFileSyn
 import { join } from 'node:path'
 import fc from 'fast-check'
 import { describe, expect, test } from 'vitest'
-import { date, image, pantry, text } from 'zinc-pantry'
-import { buildSite, checkSite, createMemoryHost, createNodeHost, type Host } from 'zinc-pantry/engine'
+import { anything, date, image, pantry, text } from 'zinc-pantry'
+import { buildSite, checkSite, createMemoryHost, createNodeHost, type Host, openContent } from 'zinc-pantry/engine'
+import { openCollection } from 'zinc-pantry/query'
 import { makeFolder, PNG, REPOSITORY, runCommand, textOf } from './helpers.ts'
 
 const DEMO = join(REPOSITORY, 'examples/fellmark')
@@ -240,6 +241,31 @@ describe('A cache', () => {
     chmodSync(join(root, '.pantry'), 0o500)
     expect(await buildSite(options)).toMatchObject({ output: 'generated/pantry' })
     chmodSync(join(root, '.pantry'), 0o700)
+  })
+
+  test('gives every value back as it was read', async () => {
+    const values = { a: '-0', b: '0', c: '-0.0', d: '1e300', e: '{ deep: [-0, "x"] }', f: '!!float -0', g: '"-0"' }
+    const derive = {
+      kind: {
+        field: text(),
+        from: ({ value }: { value?: unknown }) => {
+          const all = [value, (value as { deep?: unknown[] } | null)?.deep?.[0]]
+          return `${all.map((one) => (Object.is(one, -0) ? 'minus nought' : JSON.stringify(one)))}`
+        },
+      },
+    }
+    const configuration = pantry({ collections: { all: { files: '*.yaml', fields: { value: anything() }, derive } } })
+    const files = Object.entries(values).map(([id, written]) => [`content/${id}.yaml`, `value: ${written}\n`])
+    const host = createMemoryHost(Object.fromEntries(files), configuration)
+    const kinds = async (rest: object) => {
+      const { site } = await openContent({ host, configurationFile, ...rest })
+      return openCollection<{ kind: string }, never, string>(site, 'all').toArray()
+    }
+    await kinds({})
+    // What is computed anew reads what was kept.
+    host.files.set('content/z.yaml', 'value: 1\n')
+    expect(await kinds({})).toEqual(await kinds({ cache: false }))
+    expect((await kinds({})).filter(({ kind }) => kind.includes('minus'))).toHaveLength(4)
   })
 
   test('keeps nothing of files whose pictures went, came or became others', async () => {
