@@ -356,7 +356,7 @@ test('Headings nest as their sizes say, and blocks as their fences do', async ()
 
 test('An excerpt without a mark is the first paragraph, cut at the last word that fits', async () => {
   const configuration = pantry({ collections: { pages: { files: '*.md', body: true, fields: {} } } })
-  const words = fc.array(fc.stringMatching(/^[a-zé]{1,30}$/), { minLength: 1, maxLength: 60 })
+  const words = fc.array(fc.stringMatching(/^[a-zé]{1,30}$/), { minLength: 1, maxLength: 60, size: 'max' })
   await fc.assert(
     fc.asyncProperty(words, async (own) => {
       const { site } = await openFiles({ 'one.md': `# Title\n\n${own.join(' ')}\n\nMore.\n` }, configuration)

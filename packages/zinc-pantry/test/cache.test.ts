@@ -261,7 +261,7 @@ describe('A cache', () => {
       const { site } = await openContent({ host, configurationFile, ...rest })
       return openCollection<{ kind: string }, never, string>(site, 'all').toArray()
     }
-    await kinds({})
+    await checkSite({ host, configurationFile })
     // What is computed anew reads what was kept.
     host.files.set('content/z.yaml', 'value: 1\n')
     expect(await kinds({})).toEqual(await kinds({ cache: false }))

@@ -260,8 +260,8 @@ describe('No value goes missing without a word', () => {
   })
 
   test('files that are left out on purpose are no near misses', async () => {
-    const files = { 'seeds/x.mdx': '', 'seeds/drafts/y.mdx': '', 'seeds/drafts/z.md': '' }
-    const seeds = { files: 'seeds/**/*.md', exclude: ['seeds/drafts/**'], fields: {} }
+    const files = { 'seeds/x.mdx': '', 'seeds/notes.mdx': '', 'seeds/drafts/y.mdx': '', 'seeds/drafts/z.md': '' }
+    const seeds = { files: 'seeds/**/*.md', exclude: ['seeds/drafts/**', 'seeds/notes.mdx'], fields: {} }
     const { diagnostics } = await openFiles(files, pantry({ collections: { seeds } }))
     expect(diagnostics.map(({ code, file }) => [code, file])).toEqual([
       ['file-unmatched', 'content/seeds/x.mdx'],

@@ -92,6 +92,19 @@ describe('Search', () => {
     })
   })
 
+  test('forgives one mistake in a word from four letters on, and two from eight on', async () => {
+    const words = ['tor', 'tarn', 'ridgeway', 'footbridge']
+    const notes = await open(Object.fromEntries(words.map((word) => [`${word}.md`, note(word)])))
+    const found = async (word: string) => (await notes.search(word).toArray()).map(({ id }) => id)
+    for (const word of words)
+      for (const edits of [0, 1, 2, 3]) {
+        // Wrong letters from the middle on, so that no beginning or ending is right.
+        const wrong = Array.from(word, (letter, at) => (at > 0 && at <= edits ? 'q' : letter)).join('')
+        const allowed = word.length < 4 ? 0 : word.length < 8 ? 1 : 2
+        expect([wrong, await found(wrong)]).toEqual([wrong, edits <= allowed ? [word] : []])
+      }
+  })
+
   test('forgives case, marks, endings and mistakes, in several languages and scripts', async () => {
     const notes = await open({
       'en.md': note('The Windgate winter room'),

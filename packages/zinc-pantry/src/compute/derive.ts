@@ -7,9 +7,9 @@ import type { DerivedField, OtherEntry, SiteView } from '../schema/computation.t
 import type { BlockFields } from '../schema/kind.ts'
 import { readAddress } from '../schema/read-address.ts'
 import type { LinkedEntry } from '../validate/entry.ts'
-import { createEntryViews, createSiteView } from './entry-views.ts'
+import { createEntryViews, createSiteView, type EntryViews } from './entry-views.ts'
 import { createLookups, NOTHING_SEEN, type Seen } from './lookups.ts'
-import { createPrivateReads, findShown, type PrivateRead } from './private-reads.ts'
+import { createPrivateReads, findShown, type PrivateReads } from './private-reads.ts'
 
 /** Computes derived fields when they are read, each once. */
 export interface Deriver {
@@ -112,30 +112,11 @@ export function createDeriver(collections: readonly LinkedCollection[], { blocks
   }
 
   const problems = new Map<LinkedEntry, Diagnostic[]>()
-  const fail = (entry: LinkedEntry, diagnostic: Diagnostic): void => addTo(problems, entry, diagnostic)
-  const compute = (entry: LinkedEntry, { name, derived, check }: Compiled): unknown => {
-    let raw: unknown
-    const isPrivate = derived.field.options.private === true
-    let reads: readonly PrivateRead[] = []
-    try {
-      const watched = privates.watch(() => derived.from(viewOf(entry) as never, site))
-      raw = watched.result
-      reads = watched.reads
-    } catch (error) {
-      // A circle is told once, where it started.
-      if (error instanceof CircleError && error.fields[0] !== running[running.length - 1]) throw error
-      fail(entry, describeFailure(entry, name, error))
-      return null
-    }
-    const shown = isPrivate ? undefined : findShown(raw, reads)
-    if (shown) {
-      fail(entry, createDiagnostic('derive-private', entry.locate([]), { field: name, shown: shown.field }))
-      return null
-    }
-    const checked = checkValue(raw, { check, find, matches, optional: derived.field.options.optional === true })
-    if (!('problem' in checked)) return isPrivate ? privates.note(name, checked.value) : checked.value
-    fail(entry, createDiagnostic('derive-invalid', entry.locate([]), { field: name, problem: checked.problem }))
-    return null
+  const compute = (entry: LinkedEntry, one: Compiled): unknown => {
+    const isStart = (label: unknown): boolean => label === running[running.length - 1]
+    const { value = null, problem } = computeValue(entry, one, { views, privates, site, find, matches, isStart })
+    if (problem) addTo(problems, entry, problem)
+    return one.derived.field.options.private && !problem ? privates.note(one.name, value) : value
   }
 
   return {
@@ -157,6 +138,39 @@ export function createDeriver(collections: readonly LinkedCollection[], { blocks
 }
 
 const NO_DIAGNOSTICS: readonly Diagnostic[] = []
+
+/** The surroundings of the computation of a value. */
+interface ComputeContext extends Pick<ValueContext, 'find' | 'matches'> {
+  readonly views: EntryViews
+  readonly privates: PrivateReads
+  readonly site: SiteView
+  /** True for the value that is being computed. */
+  isStart(label: unknown): boolean
+}
+
+/** Computes a derived field, or tells what is wrong with it. */
+function computeValue(
+  entry: LinkedEntry,
+  { name, derived, check }: Compiled,
+  { views, privates, site, find, matches, isStart }: ComputeContext,
+): { readonly value?: unknown; readonly problem?: Diagnostic } {
+  const { optional = false, private: isPrivate = false } = derived.field.options
+  try {
+    const { result, reads } = privates.watch(() => derived.from(views.viewOf(entry) as never, site))
+    const shown = isPrivate ? undefined : findShown(result, reads)
+    if (shown)
+      return { problem: createDiagnostic('derive-private', entry.locate([]), { field: name, shown: shown.field }) }
+    const checked = checkValue(result, { check, find, matches, optional })
+    if (!('problem' in checked)) return { value: checked.value }
+    return {
+      problem: createDiagnostic('derive-invalid', entry.locate([]), { field: name, problem: checked.problem }),
+    }
+  } catch (error) {
+    // A circle is told once, where it started.
+    if (error instanceof CircleError && !isStart(error.fields[0])) throw error
+    return { problem: describeFailure(entry, name, error) }
+  }
+}
 
 function describeFailure(entry: LinkedEntry, field: string, error: unknown): Diagnostic {
   if (error instanceof CircleError) return createDiagnostic('derive-cycle', entry.locate([]), { fields: error.fields })

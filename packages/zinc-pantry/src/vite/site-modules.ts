@@ -141,16 +141,19 @@ export function createSiteModules({
     },
     placeChunks,
     emitFiles(emit) {
-      const start = output?.assetBase.replace(/^\//, '') ?? ''
-      // An address elsewhere is served elsewhere.
-      if (!output || start.includes(':')) return
-      for (const file of assets) {
-        const path = join(root, output.content, file)
+      for (const [fileName, path] of output ? listAssets(output, assets) : []) {
+        const file = join(root, path)
         // What an earlier build of the same watch named may be gone.
-        if (existsSync(path)) emit({ type: 'asset', fileName: `${start}${file}`, source: readFileSync(path) })
+        if (existsSync(file)) emit({ type: 'asset', fileName, source: readFileSync(file) })
       }
     },
   }
+}
+
+/** The names of files in the bundle, and where they are. An address elsewhere is served elsewhere. */
+function listAssets({ assetBase, content }: SessionOutput, assets: ReadonlySet<string>): [string, string][] {
+  const start = assetBase.replace(/^\//, '')
+  return start.includes(':') ? [] : Array.from(assets, (file) => [`${start}${file}`, `${content}/${file}`])
 }
 
 /** The file of the content folder that an address means, by the start of all addresses of files. */

@@ -89,11 +89,6 @@ function createBody(
   }
   const refuseRaw = (): Diagnostic[] =>
     findRaw(parse()).map(({ html, span }) => createDiagnostic('html-untrusted', place(span), { html }))
-  const describeFailure = (): Diagnostic[] => {
-    parse().whole()
-    const failure = parse().failure()
-    return failure ? [failureDiagnostic(failure, body)] : []
-  }
 
   const textSummary = (): TextSummary => {
     const silentImages = mayBeSilent(text) ? findSilentImages(parse(), rawHtml) : []
@@ -115,7 +110,7 @@ function createBody(
     diagnostics() {
       return [
         ...usesOf().diagnostics,
-        ...(hasPlugins ? describeFailure() : []),
+        ...(hasPlugins ? describeFailure(parse(), body) : []),
         ...(settings?.trusted === false && text.includes('<') ? refuseRaw() : []),
       ]
     },
@@ -150,6 +145,13 @@ function renderTokens(render: () => string, body: BodyText): string {
   } catch (error) {
     throw error instanceof PluginFailure ? new BodyError(failureDiagnostic(error, body)) : error
   }
+}
+
+/** The failure of a plugin, where there is one: all of a text is read for it. */
+function describeFailure(parsing: Parsing, body: BodyText): Diagnostic[] {
+  parsing.whole()
+  const failure = parsing.failure()
+  return failure ? [failureDiagnostic(failure, body)] : []
 }
 
 /** The error of a plugin as a problem of the text. */
