@@ -39,11 +39,6 @@ export function createNodeHost(root: string, { timeLimitMs = 60_000 }: NodeHostO
   const absolute = (path: string): string => `${base}/${path}`
   /** Folders that were made; making one again takes as long as writing a small file. */
   const made = new Set<string>()
-  let version: string | undefined
-  const readVersion = (): string => {
-    version ??= readToolVersion()
-    return version
-  }
   const prepare = (file: string): string => {
     const target = absolute(file)
     const folder = dirname(target)
@@ -73,11 +68,11 @@ export function createNodeHost(root: string, { timeLimitMs = 60_000 }: NodeHostO
     },
     watch: (watched, onChange) => watchNode(base, watched, onChange),
     lock: (folder) => explained(() => lockFolder(absolute(folder))),
-    version: readVersion,
+    version: readToolVersion,
     loadConfiguration: (file, folder) =>
       loadNodeConfiguration(base, file, {
         timeLimitMs,
-        kept: folder === undefined ? undefined : { folder, version: readVersion() },
+        kept: folder === undefined ? undefined : { folder, version: readToolVersion() },
       }),
     fetch: fetchNode,
     matches: createTimedMatcher(),

@@ -3,11 +3,18 @@ import { join, sep } from 'node:path'
 import { fileURLToPath } from 'node:url'
 import { digestContent } from './node-digest.ts'
 
+let version: string | undefined
+
 /**
  * The version of the package, for what is kept from run to run. A copy that is not installed may change without a new
- * version, so the times of its files count too.
+ * version, so the times of its files count too; the code of a process that runs does not change, so they are read once.
  */
 export function readToolVersion(): string {
+  version ??= readVersionOfCode()
+  return version
+}
+
+function readVersionOfCode(): string {
   const root = fileURLToPath(new URL('../../', import.meta.url))
   const { version } = JSON.parse(readFileSync(join(root, 'package.json'), 'utf8')) as { readonly version: string }
   if (root.includes(`${sep}node_modules${sep}`)) return version
