@@ -165,7 +165,7 @@ const sizeOf = ({ files }: ReturnType<typeof createStorage>): number =>
 describe('Records', () => {
   test('beyond their limit go, but for those that the last run used', async () => {
     const storage = createStorage()
-    const open = () => openRecordStore(storage, 'cache', { isReadAgain: false, maxBytes: 200_000 })
+    const open = () => openRecordStore(storage, 'cache', { isReread: false, maxBytes: 200_000 })
     const first = open()
     for (let number = 0; number < 100; number++)
       first.put(keyOf(number), JSON.stringify({ number, text: 'x'.repeat(1_500) }))
@@ -183,14 +183,14 @@ describe('Records', () => {
 
   test('that are damaged are not there, and the others are', async () => {
     const storage = createStorage()
-    const store = openRecordStore(storage, 'cache', { isReadAgain: false })
+    const store = openRecordStore(storage, 'cache', { isReread: false })
     for (let number = 0; number < 5; number++) store.put(keyOf(number), '{"number":', String(number), '}')
     await store.save()
     const [segment = ''] = [...storage.files.keys()].filter((file) => file.endsWith('.records'))
     const bytes = storage.files.get(segment) as Uint8Array
     const at = Buffer.from(bytes).indexOf('"number":3')
     bytes[at + 9] = 52
-    const again = openRecordStore(storage, 'cache', { isReadAgain: false })
+    const again = openRecordStore(storage, 'cache', { isReread: false })
     expect([0, 1, 2, 3, 4].map((number) => again.get(keyOf(number)) !== undefined)).toEqual([
       true,
       true,

@@ -5,7 +5,7 @@ import { parseEvents } from 'js-yaml'
 import { expect, test } from 'vitest'
 import { readYaml } from 'zinc-pantry/read'
 import { composeYaml } from '../dist/read/yaml-events.js'
-import { readYamlAgain } from '../dist/read/yaml-fallback-parser.js'
+import { parseFallback } from '../dist/read/yaml-fallback-parser.js'
 import { FIXTURES, runs } from './helpers.ts'
 
 /** What one parser says of a text: its values, or that something is wrong; undefined where it cannot parse it. */
@@ -22,7 +22,7 @@ const said = (
   }
 }
 const first = (text: string): unknown => said(() => composeYaml(parseEvents(text, { maxDepth: 100 }), text, false))
-const second = (text: string): unknown => said(() => readYamlAgain(text))
+const second = (text: string): unknown => said(() => parseFallback(text))
 
 /** YAML in one line and in many, with anchors, aliases and keys of all kinds. */
 const node = fc.letrec<Record<'scalar' | 'key' | 'node', string>>((tie) => ({

@@ -3,10 +3,10 @@ import type { Severity } from './severity.ts'
 
 export type { Severity } from './severity.ts'
 
-/** A stretch of text: offsets in UTF-16 code units, 0-based, the end excluded. */
+/** A range of a text: offsets in UTF-16 code units, 0-based, the end excluded. */
 export type Span = readonly [start: number, end: number]
 
-/** A stretch of a file. `file` is relative to the site's root, with forward slashes. */
+/** A range of a file. `file` is relative to the site's root, with forward slashes. */
 export interface Place {
   readonly file: string
   readonly span: Span
@@ -21,7 +21,7 @@ export interface RelatedPlace extends Place {
 /** The kinds of related places. */
 export type RelatedNote = 'first-used' | 'opened' | 'failed-target'
 
-/** A replacement of one stretch of text that would mend the problem. */
+/** A replacement of one range of a text that would mend the problem. */
 export interface Edit extends Place {
   readonly text: string
 }

@@ -1,7 +1,7 @@
 import { type Diagnostic, helpOf, messageOf, noteOf, type Place } from './diagnostic.ts'
 import { createLineIndexes, type TextSource } from './render-text.ts'
 
-/** A stretch of a file with 1-based lines and columns beside its 0-based offsets. */
+/** A range of a file with 1-based lines and columns beside its 0-based offsets. */
 export interface PlaceJson {
   file: string
   line: number

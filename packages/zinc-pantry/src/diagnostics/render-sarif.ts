@@ -2,7 +2,7 @@ import { type Diagnostic, helpOf, messageOf, noteOf, type Place } from './diagno
 import { explainCode } from './explain.ts'
 import { createLineIndexes, type TextSource } from './render-text.ts'
 
-/** A stretch of a file as SARIF has it. */
+/** A range of a file as SARIF has it. */
 export interface SarifRegion {
   startLine: number
   startColumn: number

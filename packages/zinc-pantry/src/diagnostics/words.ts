@@ -1,4 +1,4 @@
-/** Longest stretch of a seen value that a message repeats. */
+/** The length at which a seen value is cut where a message repeats it. */
 const SHOWN = 40
 
 /** Longest id that a message repeats: two that differ at their ends must not look the same. */

@@ -16,9 +16,9 @@ export interface WatchedSite {
   close(): Promise<void>
 }
 
-/** So long an editor takes to put a new file into the place of the old one. */
+/** How long an editor takes to put a new file into the place of the old one. */
 const SETTLING_MS = 5
-/** So long some programs take to write a file that they have removed, as those do that bring back another version. */
+/** How long some programs take to write a file that they have removed, as those do that bring back another version. */
 const RETURNING_MS = 80
 /** After a fault of the machine it is tried again, later each time. */
 const FIRST_RETRY_MS = 1_000

@@ -96,7 +96,7 @@ export function statOf(path: string): Stats | undefined {
   }
 }
 
-/** So long after a change a file system may still give another one the same time. */
+/** How long after a change a file system may still give another one the same time. */
 const UNSETTLED_MS = 100
 
 /** Says which state a file is in; undefined where there is none, or where it was changed a moment ago. */

@@ -1,6 +1,6 @@
 import { createContext, Script } from 'node:vm'
 
-/** So long a pattern may take for a text. */
+/** How long a pattern may take for a text. */
 const TIME_LIMIT_MS = 100
 
 /** Matches patterns for a bounded time each: the engine looks up from its work now and then, and can be stopped. */

@@ -7,7 +7,7 @@ import { realPath, stampOf, statOf, visitTree } from './node-listing.ts'
 const TOGETHER_MS = 2
 /** After so long without an event everything is looked at. */
 const QUIET_MS = 150
-/** So long events may come one after the other before everything is looked at. */
+/** How long events may come one after the other before everything is looked at. */
 const LONGEST_BURST_MS = 1_000
 /** Without any event everything is looked at so often, or as often as takes a fortieth of the time. */
 const IDLE_MS = 3_000

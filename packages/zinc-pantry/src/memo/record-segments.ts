@@ -41,7 +41,7 @@ export interface RecordSegments {
  * Opens segments: files of lines, never changed once written, each named by a digest of what it holds. So builds at once,
  * or one that is killed, cannot damage what others read. Where they are read again, the places of what is written are kept.
  */
-export function openSegments(storage: Storage, folder: string, isReadAgain: boolean): RecordSegments {
+export function openSegments(storage: Storage, folder: string, isReread: boolean): RecordSegments {
   const writing = storage.startWriting()
   const segments = new Map<string, Segment>()
   const places = new Map<string, Place>()
@@ -72,7 +72,7 @@ export function openSegments(storage: Storage, folder: string, isReadAgain: bool
       const segment = `${storage.digest(lines.heads())}.records`
       if (!segments.has(segment)) writing.write(`${folder}/${segment}`, lines.bytes())
       segments.set(segment, { size: lines.size })
-      if (isReadAgain) for (const [key, place] of lines.places) places.set(key, { segment, ...place })
+      if (isReread) for (const [key, place] of lines.places) places.set(key, { segment, ...place })
       return segment
     },
     async compact(keys = places.keys()) {

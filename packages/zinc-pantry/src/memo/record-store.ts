@@ -15,7 +15,7 @@ export interface RecordStore {
 /** How records are kept. */
 export interface StoreOptions {
   /** Records that were written will be read by the same process. */
-  readonly isReadAgain: boolean
+  readonly isReread: boolean
   /** The number of bytes that are kept; beyond it only those that the last run used. Default: 256 MiB. */
   readonly maxBytes?: number
 }
@@ -26,9 +26,9 @@ const MAX_BYTES = 256 * 2 ** 20
 export function openRecordStore(
   storage: Storage,
   folder: string,
-  { isReadAgain, maxBytes = MAX_BYTES }: StoreOptions,
+  { isReread, maxBytes = MAX_BYTES }: StoreOptions,
 ): RecordStore {
-  const segments = openSegments(storage, folder, isReadAgain)
+  const segments = openSegments(storage, folder, isReread)
   /** Lines that are in no segment yet. */
   let added: RecordLines | undefined
   const used = new Set<string>()
@@ -84,7 +84,7 @@ export function openRecordStore(
         used.clear()
         await segments.settled()
         if (!isLarge && !segments.areMany()) return
-        if (!isReadAgain) segments.list()
+        if (!isReread) segments.list()
         await segments.compact(wanted)
       } catch (error) {
         forgive(error)

@@ -7,9 +7,9 @@ import {
   type ValueDictionary,
 } from './catalogue.ts'
 import type { Scalar } from './condition.ts'
+import { getOrCreate } from './get-or-create.ts'
 import type { Meter } from './open-site.ts'
 import { type Bound, countBefore, decodeDeltas, type PostingList, type RowMerger, readOffsets } from './posting-list.ts'
-import { remember } from './remember.ts'
 import { boundsOf, compileTest, isRange, type ValueQuestion } from './test-value.ts'
 
 /** The rows of one value. */
@@ -76,7 +76,7 @@ export function openIndex(
   const load = async (at: number, read: Meter): Promise<Block> => {
     const known = blocks[at]
     if (known?.rows) return known
-    return remember(loading, at, async () => open(at, (await loadChunk(nameAt(names, at), read)) as BlockContent))
+    return getOrCreate(loading, at, async () => open(at, (await loadChunk(nameAt(names, at), read)) as BlockContent))
   }
 
   const findRanges = (asked: ValueQuestion): BlockRange[] => {

@@ -1,9 +1,9 @@
 import { operatorsOf } from '../values/operators.ts'
 import { buildCondition } from './build-condition.ts'
 import { type Condition, type ConditionTree, type SortOptions, TreeCondition } from './condition.ts'
+import { getOrCreate } from './get-or-create.ts'
 import { type HandlePlace, PLACE, placeOf } from './place.ts'
 import { describeUnknown, QueryError } from './query-error.ts'
-import { remember } from './remember.ts'
 import { fieldsOf, type Shape, type Shapes, stepInto } from './shape.ts'
 import { createTest, takesMany } from './value-test.ts'
 
@@ -12,7 +12,7 @@ import { createTest, takesMany } from './value-test.ts'
  */
 export function entryHandle(shapes: Shapes, collection: string): unknown {
   const shape = shapes.get(collection) as Shape
-  return remember(ENTRIES, shape, () => createHandle(shape, [], { shapes, scope: {} }))
+  return getOrCreate(ENTRIES, shape, () => createHandle(shape, [], { shapes, scope: {} }))
 }
 
 /** By shapes, of which every site that is opened has its own. */

@@ -42,7 +42,7 @@ async function bodyTextAt(row: number, texts: ChunkNames | undefined, { run, loa
   return ((await load(name)) as readonly string[])[row % texts.size] ?? ''
 }
 
-/** The stretch of a text with the most words in it, cut at the words. */
+/** The range of a text with the most words in it, cut at the words. */
 function cutPieces(text: string, isFound: (word: string) => boolean, length: number): Match['pieces'] {
   const found = findWords(text).filter(({ word }) => isFound(word))
   let best = 0

@@ -1,13 +1,13 @@
 import { operatorsOf } from '../values/operators.ts'
 import { chunkNameOf, nameAt } from './catalogue.ts'
 import { describe } from './condition.ts'
+import { getOrCreate } from './get-or-create.ts'
 import { giveRows } from './give-rows.ts'
 import { everyTest } from './negation-normal-form.ts'
 import { compareEntries, compareScalars, sortedValues } from './order-rows.ts'
 import { callWith, pathOf, placeOf } from './place.ts'
 import { countBefore, decodeDeltas, markRows, readOffsets } from './posting-list.ts'
 import { describeUnknown, QueryError } from './query-error.ts'
-import { remember } from './remember.ts'
 import { checkCount, matchRows, runRows } from './run-query.ts'
 import { findById, selectValues, singleValues, throughLists } from './select-values.ts'
 import { fieldsOf, followPath, stepInto } from './shape.ts'
@@ -43,7 +43,7 @@ export const INTERNALS = {
   QueryError,
   readOffsets,
   decodeDeltas,
-  remember,
+  getOrCreate,
   runRows,
   selectValues,
   singleValues,

@@ -1,9 +1,9 @@
 import { type Catalogue, chunkNameOf, nameAt, nameOfOrder } from './catalogue.ts'
 import type { SortKey } from './condition.ts'
 import { type FieldIndex, openIndex } from './field-index.ts'
+import { getOrCreate } from './get-or-create.ts'
 import type { Meter, StoredBody, StoredCollection } from './open-site.ts'
 import { createRowMerger, decodeDeltas, markRows, type PostingList, type RowMerger } from './posting-list.ts'
-import { remember } from './remember.ts'
 import { followPath, type Shape, type StoredValue } from './shape.ts'
 
 /** A collection whose catalogue is there. */
@@ -58,14 +58,14 @@ export async function openStored(stored: StoredCollection, shape: Shape, read?: 
   const mergeRows = createRowMerger(count)
   const index = (path: readonly string[]): FieldIndex | undefined => {
     const name = path.join('.')
-    return remember(indexes, name, () => {
+    return getOrCreate(indexes, name, () => {
       const found = Object.hasOwn(catalogue.indexes, name) ? catalogue.indexes[name] : undefined
       return found && openIndex(found, mergeRows, loadChunk)
     })
   }
   const singleIndex: OpenCollection['singleIndex'] = (path) =>
     // Handles give the same path every time.
-    remember(singles, path, () => {
+    getOrCreate(singles, path, () => {
       const { end, crossing, isSingle } = followPath(shape, path)
       return crossing || !isSingle || end.kind === 'list' || end.kind === 'group' ? undefined : index(path)
     })
@@ -83,7 +83,7 @@ export async function openStored(stored: StoredCollection, shape: Shape, read?: 
     order: catalogue.order ?? [],
     search: catalogue.search,
     keep<Kept>(name: string, make: () => Promise<Kept>) {
-      return remember(kept, name, make) as Promise<Kept>
+      return getOrCreate(kept, name, make) as Promise<Kept>
     },
     loadChunk,
     mergeRows,
@@ -95,7 +95,7 @@ export async function openStored(stored: StoredCollection, shape: Shape, read?: 
     },
     view: (locale = '') =>
       locales &&
-      remember(views, locale, () => {
+      getOrCreate(views, locale, () => {
         const steps = locales[locale]
         const rows = steps && decodeDeltas(steps, Int32Array.of(0, steps.length))
         return rows && { rows, marks: markRows(rows, count) }
@@ -147,7 +147,7 @@ function createRows(
       const wanted = new Set<number>()
       for (let at = 0; at < rows.length; at++)
         if (!entries[rows[at] as number]) wanted.add(Math.floor((rows[at] as number) / size))
-      await Promise.all([...wanted].map((chunk) => remember(loading, chunk, () => load(chunk, read))))
+      await Promise.all([...wanted].map((chunk) => getOrCreate(loading, chunk, () => load(chunk, read))))
       return rowsNow(rows) as readonly StoredValue[]
     },
   }

@@ -1,8 +1,8 @@
 import type { Catalogue } from './catalogue.ts'
+import { getOrCreate } from './get-or-create.ts'
 import { INTERNALS, type Internals } from './internals.ts'
 import { type OpenCollection, openStored } from './open-collection.ts'
 import { describeUnknown } from './query-error.ts'
-import { remember } from './remember.ts'
 import { entryShape, type Shape, type Shapes } from './shape.ts'
 
 /** A module of the generated folder. */
@@ -95,7 +95,7 @@ export function openSite(collections: readonly StoredCollection[], locales: read
     internals: INTERNALS,
     opened: (name) => opened.get(name),
     open: (name, read) =>
-      remember(opening, name, async () => {
+      getOrCreate(opening, name, async () => {
         const collection = await openStored(stored(name), shapes.get(name) as Shape, read)
         opened.set(name, collection)
         return collection

@@ -14,14 +14,15 @@ import { readSortKey } from './sort-key.ts'
 
 /** A query on a collection, or more that is said of one. */
 export const createQuery = <Entry, Fields>(site: Site, settings: Settings): Query<Entry, Fields> =>
-  new StoredQuery(site, settings) as unknown as Query<Entry, Fields>
+  new StoredQuery(site, settings)
 
 type Given = readonly unknown[]
+type Give = (asked: Asked, ...given: Given) => Promise<never>
 
 const loadCounts = () => import('./count-results.ts')
 
 /** The loaders of lazy results. */
-const LATER: { readonly [Name in LazyResultName]: () => Promise<{ readonly [Key in Name]: LazyResult<Name> }> } = {
+const LOADERS: { readonly [Name in LazyResultName]: () => Promise<{ readonly [Key in Name]: LazyResult<Name> }> } = {
   distinct: loadCounts,
   facets: loadCounts,
   range: () => import('./value-range.ts'),
@@ -34,20 +35,9 @@ const LATER: { readonly [Name in LazyResultName]: () => Promise<{ readonly [Key 
   plan: () => import('./plan.ts'),
 }
 
-class StoredQuery<Entry, Fields> implements Omit<Query<Entry, Fields>, LazyResultName> {
+class StoredQuery<Entry, Fields> implements Query<Entry, Fields> {
   readonly #site: Site
   readonly #settings: Settings
-
-  static {
-    // One function and not ten: every page loads this module at once.
-    for (const [name, load] of Object.entries(LATER))
-      Reflect.set(StoredQuery.prototype, name, async function (this: StoredQuery<unknown, unknown>, ...given: Given) {
-        const later = (await load()) as unknown as { [name: string]: (asked: Asked, ...given: Given) => unknown }
-        const [site, settings] = [this.#site, this.#settings]
-        const open = () => startRun(site, settings.locale).open(settings.collection)
-        return later[name]?.({ site, settings, fields: this.#fields(), open }, ...given)
-      })
-  }
 
   constructor(site: Site, settings: Settings) {
     this.#site = site
@@ -56,6 +46,14 @@ class StoredQuery<Entry, Fields> implements Omit<Query<Entry, Fields>, LazyResul
 
   #fields(): Fields {
     return entryHandle(this.#site.shapes, this.#settings.collection) as Fields
+  }
+
+  /** Gives a result whose code is loaded when it is first asked for. */
+  async #give(name: LazyResultName, given: Given): Promise<never> {
+    const { [name]: give } = (await LOADERS[name]()) as unknown as { readonly [Name in LazyResultName]: Give }
+    const [site, settings] = [this.#site, this.#settings]
+    const open = () => startRun(site, settings.locale).open(settings.collection)
+    return give({ site, settings, fields: this.#fields(), open }, ...given)
   }
 
   #changed<Wanted = Entry>(change: Partial<Settings>): Query<Wanted, Fields> {
@@ -102,6 +100,46 @@ class StoredQuery<Entry, Fields> implements Omit<Query<Entry, Fields>, LazyResul
 
   async count(): Promise<number> {
     return (await runRows(this.#site, { ...this.#settings, limit: 0 })).total
+  }
+
+  distinct(...given: Given): Promise<never> {
+    return this.#give('distinct', given)
+  }
+
+  facets(...given: Given): Promise<never> {
+    return this.#give('facets', given)
+  }
+
+  range(...given: Given): Promise<never> {
+    return this.#give('range', given)
+  }
+
+  groupBy(...given: Given): Promise<never> {
+    return this.#give('groupBy', given)
+  }
+
+  page(...given: Given): Promise<never> {
+    return this.#give('page', given)
+  }
+
+  neighbours(...given: Given): Promise<never> {
+    return this.#give('neighbours', given)
+  }
+
+  pages(...given: Given): Promise<never> {
+    return this.#give('pages', given)
+  }
+
+  related(...given: Given): Promise<never> {
+    return this.#give('related', given)
+  }
+
+  hits(...given: Given): Promise<never> {
+    return this.#give('hits', given)
+  }
+
+  plan(...given: Given): Promise<never> {
+    return this.#give('plan', given)
   }
 
   async *[Symbol.asyncIterator](): AsyncGenerator<Entry, void> {

@@ -41,10 +41,10 @@ export async function openSearch(table: Table): Promise<SearchIndex> {
 const MISTAKEN = 0.5
 
 function createSearchIndex(head: SearchHead, internals: Internals): SearchIndex {
-  const { countBefore, nameAt, remember } = internals
+  const { countBefore, nameAt, getOrCreate } = internals
   const shards = new Map<string, Promise<OpenShard>>()
   const open = (name: string, load: ChunkLoader): Promise<OpenShard> =>
-    remember(shards, name, async () => openShard((await load(name)) as SearchShard, internals))
+    getOrCreate(shards, name, async () => openShard((await load(name)) as SearchShard, internals))
   const lists = new Map<string, Promise<readonly string[]>>()
   /** Of sorted things in chunks, of which the first are given, those chunks in which what begins with a text can be. */
   const partsWith = ({ first, names }: Pick<WordList, 'first' | 'names'>, beginning: string): string[] => {
@@ -92,7 +92,7 @@ function createSearchIndex(head: SearchHead, internals: Internals): SearchIndex 
     const look = async (list: WordList, wanted: string, turn: (text: string) => string): Promise<void> => {
       const beginning = reversed ? wanted.slice(0, Math.floor((wanted.length - 1) / (most + 1))) : ''
       const loaded = partsWith(list, beginning).map((name) =>
-        remember(lists, name, async () => String(await load(name)).split('\n')),
+        getOrCreate(lists, name, async () => String(await load(name)).split('\n')),
       )
       const words = (await Promise.all(loaded)).flat().filter((one) => one.startsWith(beginning))
       for (const { word: one, distance } of findNearWords(words, wanted, most)) found.set(turn(one), distance)

@@ -1,7 +1,7 @@
 import { unquote } from './text-form-names.ts'
 import { TextFormError } from './text-form-problem.ts'
 
-/** A stretch of the text form of a condition. */
+/** A range of the text form of a condition. */
 export interface Token {
   readonly kind: 'word' | 'quoted' | 'sign' | 'end'
   /** The word or sign; of a quoted text what is inside, unescaped. */

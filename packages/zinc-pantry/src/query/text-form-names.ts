@@ -1,6 +1,6 @@
 import { WRITTEN_OPERATORS } from '../values/operators.ts'
 
-/** A stretch of a text between separators, without the spaces around it. */
+/** A range of a text between separators, without the spaces around it. */
 export interface Part {
   readonly text: string
   readonly start: number

@@ -36,7 +36,7 @@ const WORD = /[\p{L}\p{N}\p{M}]+/gu
 const DENSE = '\\p{scx=Han}\\p{scx=Hiragana}\\p{scx=Katakana}\\p{scx=Thai}\\p{scx=Lao}\\p{scx=Khmer}\\p{scx=Myanmar}'
 /** A letter of such a script with its marks. */
 const DENSE_LETTER = new RegExp(`(?:(?!\\p{M})[${DENSE}])\\p{M}*`, 'gu')
-/** A stretch of letters of such scripts, or of others. */
+/** A run of letters of such scripts, or of others. */
 const RUN = new RegExp(`(?:(?:(?!\\p{M})[${DENSE}])\\p{M}*)+|(?:(?![${DENSE}]).|\\p{M})+`, 'gu')
 
 /** A word of a text. */
@@ -60,7 +60,7 @@ export function findWords(text: string): Word[] {
   }
   return words
 
-  /** A stretch in scripts of one sort: one word, or the pairs of its letters. */
+  /** A run of letters in scripts of one sort: one word, or the pairs of its letters. */
   function addRun(run: string, start: number): void {
     const letters = run.match(DENSE_LETTER) ?? []
     if (letters.length === 0) add(run, start)

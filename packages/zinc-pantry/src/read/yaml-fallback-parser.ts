@@ -26,7 +26,7 @@ import { explainNoPair, explainYaml, findOutdented, mustBeQuoted, type YamlWords
  * Reads what the fast parser refused with a slower and more exact one, whose word is final: either
  * the text is valid after all, or its first error is described.
  */
-export function readYamlAgain(text: string): { documents: ComposedYaml[]; fault?: YamlFault } {
+export function parseFallback(text: string): { documents: ComposedYaml[]; fault?: YamlFault } {
   const parsed = parseAllDocuments(text, {
     version: '1.2',
     prettyErrors: false,

@@ -3,7 +3,7 @@ import type { Span } from '../diagnostics/diagnostic.ts'
 import { createDocument, MAX_DEPTH, type PlaceNode, type ReadResult, type SourceText } from './document.ts'
 import { shiftPlaces } from './places.ts'
 import { type ComposedYaml, composeYaml } from './yaml-events.ts'
-import { readYamlAgain } from './yaml-fallback-parser.ts'
+import { parseFallback } from './yaml-fallback-parser.ts'
 import { describeYamlFault, type YamlFault } from './yaml-fault.ts'
 
 /** A part of a text that holds YAML, such as front matter. */
@@ -67,13 +67,13 @@ function parseYaml(text: string): { documents: ComposedYaml[]; fault?: YamlFault
     if (error.reason.includes('maxDepth')) return { documents: [], fault: { code: 'too-deep', span: spanAt(error) } }
     // The second parser is laxer only with directives.
     if (error.reason.includes('irective')) return { documents: [], fault: faultOf(error) }
-    return secondOpinion(text, error)
+    return parseWithFallback(text, error)
   }
 }
 
-function secondOpinion(text: string, first: YAMLException): { documents: ComposedYaml[]; fault?: YamlFault } {
+function parseWithFallback(text: string, first: YAMLException): { documents: ComposedYaml[]; fault?: YamlFault } {
   try {
-    return readYamlAgain(text)
+    return parseFallback(text)
   } catch {
     // The slower parser can run out of stack; the first parser's word stands then.
     return { documents: [], fault: faultOf(first) }

@@ -53,7 +53,7 @@ export interface MemoryOptions {
 
 /** Opens the memory of a site. */
 export function openSiteMemory(host: Host, { isKept, isLong, hasMaps = false }: MemoryOptions): SiteMemory {
-  const store = isKept ? openRecordStore(createStorage(host), CACHE_FOLDER, { isReadAgain: isLong }) : NO_STORE
+  const store = isKept ? openRecordStore(createStorage(host), CACHE_FOLDER, { isReread: isLong }) : NO_STORE
   const state = openSiteState(host, isKept ? `${CACHE_FOLDER}/state.json` : undefined)
   // No digest has such a letter.
   const outputKey = (key: string): string => `o${key.slice(1)}`
