@@ -10,13 +10,17 @@ import { FIXTURES, runs } from './helpers.ts'
 
 /** What one parser says of a text: its values, or that something is wrong; undefined where it cannot parse it. */
 const said = (
-  read: () => { documents: readonly { value: unknown }[]; fault?: { code: string } | undefined },
+  read: () => {
+    documents: readonly { value: unknown }[]
+    fault?: { code: string } | undefined
+    unknownTags?: readonly unknown[]
+  },
 ): unknown => {
   try {
-    const { documents, fault } = read()
+    const { documents, fault, unknownTags } = read()
     // Of two faults one may see the other first.
     if (fault) return /^(?:syntax|colon|tab)$/.test(fault.code) ? undefined : 'wrong'
-    return documents.map(({ value }) => value ?? null)
+    return [documents.map(({ value }) => value ?? null), unknownTags]
   } catch {
     return undefined
   }
@@ -38,6 +42,11 @@ const node = fc.letrec<Record<'scalar' | 'key' | 'node', string>>((tie) => ({
     '~',
     'true',
     '!!str 1',
+    '!r x',
+    '!e!t &x "y"',
+    '!!binary aGk=',
+    '!<tag:x.example,1:y> z',
+    '! 1',
     '*x',
     '*y',
     '*z',
@@ -54,6 +63,7 @@ const node = fc.letrec<Record<'scalar' | 'key' | 'node', string>>((tie) => ({
   node: fc.oneof(
     { maxDepth: 4 },
     { weight: 4, arbitrary: tie('scalar') },
+    { weight: 1, arbitrary: fc.array(tie('node'), { maxLength: 3 }).map((items) => `!s [${items.join(', ')}]`) },
     { weight: 2, arbitrary: fc.array(tie('node'), { maxLength: 4 }).map((items) => `[${items.join(', ')}]`) },
     { weight: 1, arbitrary: fc.array(tie('node'), { maxLength: 3 }).map((items) => `&x [${items.join(', ')}]`) },
     {
@@ -112,5 +122,17 @@ test('Aliases are bounded whichever parser reads them', () => {
     const { diagnostics } = readYaml({ file: 'a.yaml', text: `${before}any:\n  - &a [${items}]\n${aliases}` })
     expect(diagnostics.map((one) => one.code)).toEqual([code])
     expect(performance.now() - started).toBeLessThan(5_000)
+  }
+})
+
+test('A tag that is not of the core schema is told where it stands, and the value is read all the same', () => {
+  for (const before of ['', 'odd: [a\n]\n']) {
+    const source = `${before}# 🏔\nat: !r Sys.Date()\nall: !!set {a: }\nbeds: !!int 4\nname: ! x\n`
+    const { document, diagnostics } = readYaml({ file: 'a.yaml', text: source })
+    expect(document?.value).toMatchObject({ at: 'Sys.Date()', all: { a: null }, beds: 4, name: 'x' })
+    expect(diagnostics.map(({ code, severity, span }) => [code, severity, source.slice(...span)])).toEqual([
+      ['yaml-tag-unknown', 'warning', '!r'],
+      ['yaml-tag-unknown', 'warning', '!!set'],
+    ])
   }
 })

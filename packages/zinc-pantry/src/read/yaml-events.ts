@@ -2,8 +2,8 @@ import { EVENT_ID, type Event, getScalarValue, SCALAR_STYLE } from 'js-yaml'
 import type { Span } from '../diagnostics/diagnostic.ts'
 import { setOwn } from '../diagnostics/own-key.ts'
 import type { PathSegment, PlaceNode } from './document.ts'
-import { MAX_ALIASED, type YamlFault } from './yaml-fault.ts'
-import { resolvePlainScalar, resolveTag, resolveTaggedScalar, UNFIT } from './yaml-scalar.ts'
+import { MAX_ALIASED, type UnknownTag, type YamlFault } from './yaml-fault.ts'
+import { isCoreTag, resolvePlainScalar, resolveTag, resolveTaggedScalar, UNFIT } from './yaml-scalar.ts'
 
 interface Anchor {
   value: unknown
@@ -29,6 +29,13 @@ interface Frame {
   end: number
 }
 
+/** The documents of a text, or the first fault in it. */
+export interface ComposedText {
+  readonly documents: readonly ComposedYaml[]
+  readonly fault?: YamlFault
+  readonly unknownTags?: readonly UnknownTag[]
+}
+
 /** One YAML document made from parser events. */
 export interface ComposedYaml {
   readonly value: unknown
@@ -39,12 +46,9 @@ export interface ComposedYaml {
  * Makes the values of all documents of one text from its events, with a tree of places beside them
  * when `withPlaces` is set. Values are the same either way. The first fault ends the work.
  */
-export function composeYaml(
-  events: readonly Event[],
-  text: string,
-  withPlaces: boolean,
-): { documents: ComposedYaml[]; fault?: YamlFault } {
+export function composeYaml(events: readonly Event[], text: string, withPlaces: boolean): ComposedText {
   const documents: ComposedYaml[] = []
+  const unknownTags: UnknownTag[] = []
   let frames: Frame[] = []
   let anchors = new Map<string, Anchor>()
   let handles = new Map<string, string>()
@@ -56,6 +60,14 @@ export function composeYaml(
     if ('anchorStart' in event && event.anchorStart >= 0) return event.anchorStart - 1
     if ('valueStart' in event) return event.valueStart
     return 'start' in event ? event.start : 0
+  }
+
+  /** The full name of the tag of a node, which is noted where it is not of the core schema. */
+  const tagOf = ({ tagStart, tagEnd }: { readonly tagStart: number; readonly tagEnd: number }): string => {
+    const written = text.slice(tagStart, tagEnd)
+    const tag = written === '!' ? written : resolveTag(written, handles)
+    if (!isCoreTag(tag)) unknownTags.push({ tag: written, span: [tagStart, tagEnd] })
+    return tag
   }
 
   /** Remembers what an anchor names: a scalar with its text, or a list or a group that has just begun. */
@@ -118,11 +130,13 @@ export function composeYaml(
         lastEnd = span[1]
         let value: unknown
         if (event.tagStart >= 0) {
-          const written = text.slice(event.tagStart, event.tagEnd)
+          const tag = tagOf(event)
           // An empty node with the non-specific tag stays empty.
-          value =
-            written === '!' && event.valueStart < 0 ? null : resolveTaggedScalar(scalar, resolveTag(written, handles))
-          if (value === UNFIT) return { documents, fault: { code: 'unfit-tag', span, tag: written, text: scalar } }
+          value = tag === '!' && event.valueStart < 0 ? null : resolveTaggedScalar(scalar, tag)
+          if (value === UNFIT) {
+            const written = text.slice(event.tagStart, event.tagEnd)
+            return { documents, fault: { code: 'unfit-tag', span, tag: written, text: scalar } }
+          }
         } else value = event.style === SCALAR_STYLE.PLAIN ? resolvePlainScalar(scalar) : scalar
         const place: PlaceNode | undefined = withPlaces ? { span } : undefined
         if (event.anchorStart >= 0) anchorOf(event, value, place, scalar)
@@ -132,6 +146,7 @@ export function composeYaml(
       case EVENT_ID.MAPPING:
       case EVENT_ID.SEQUENCE: {
         const start = startOf(event)
+        if (event.tagStart >= 0) tagOf(event)
         const list = event.type === EVENT_ID.SEQUENCE
         const value: unknown = list ? [] : {}
         const place: PlaceNode | undefined = withPlaces ? { span: [start, start + 1] } : undefined
@@ -208,7 +223,7 @@ export function composeYaml(
     }
     if (fault) return { documents, fault }
   }
-  return { documents }
+  return { documents, unknownTags }
 }
 
 const FLOW = 2

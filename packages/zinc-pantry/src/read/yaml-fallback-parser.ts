@@ -17,16 +17,16 @@ import {
 import type { Span } from '../diagnostics/diagnostic.ts'
 import { setOwn } from '../diagnostics/own-key.ts'
 import type { PathSegment, PlaceNode } from './document.ts'
-import { type ComposedYaml, keyText } from './yaml-events.ts'
-import { MAX_ALIASED, type YamlFault } from './yaml-fault.ts'
-import { resolvePlainScalar, resolveTaggedScalar, UNFIT } from './yaml-scalar.ts'
+import { type ComposedText, type ComposedYaml, keyText } from './yaml-events.ts'
+import { MAX_ALIASED, type UnknownTag, type YamlFault } from './yaml-fault.ts'
+import { isCoreTag, resolvePlainScalar, resolveTaggedScalar, UNFIT } from './yaml-scalar.ts'
 import { explainNoPair, explainYaml, findOutdented, mustBeQuoted, type YamlWords } from './yaml-words.ts'
 
 /**
  * Reads what the fast parser refused with a slower and more exact one, whose word is final: either
  * the text is valid after all, or its first error is described.
  */
-export function parseFallback(text: string): { documents: ComposedYaml[]; fault?: YamlFault } {
+export function parseFallback(text: string): ComposedText {
   const parsed = parseAllDocuments(text, {
     version: '1.2',
     prettyErrors: false,
@@ -36,16 +36,17 @@ export function parseFallback(text: string): { documents: ComposedYaml[]; fault?
   })
   if (!Array.isArray(parsed)) return { documents: [] }
   const documents: ComposedYaml[] = []
+  const unknownTags: UnknownTag[] = []
   for (const document of parsed) {
     const error = [...document.errors].sort((a, b) => a.pos[0] - b.pos[0])[0]
     if (error) return { documents, fault: describeError(error, document, text) }
-    const composer = createComposer(text)
+    const composer = createComposer(text, unknownTags)
     const place: PlaceNode = { span: [document.range[0], document.range[1]] }
     const value = document.contents ? composer.compose(document.contents, place) : null
     if (composer.fault) return { documents, fault: composer.fault }
     documents.push({ value, place })
   }
-  return { documents }
+  return { documents, unknownTags }
 }
 
 /** The node that an anchor names. */
@@ -63,7 +64,19 @@ interface Composer {
   fault?: YamlFault
 }
 
-function createComposer(text: string): Composer {
+/** The tag in front of a node, as it is written. */
+const TAG = /(!\S*)\s+(?:&\S+\s+)?$/
+
+function createComposer(text: string, unknownTags: UnknownTag[]): Composer {
+  const noteTag = ({ tag, range }: Node): void => {
+    if (tag === undefined || isCoreTag(tag)) return
+    const end = range?.[0] ?? 0
+    const found = TAG.exec(text.slice(0, end))
+    const start = found?.index ?? end
+    const written = found?.[1] ?? tag
+    unknownTags.push({ tag: written, span: [start, start + written.length] })
+  }
+
   /** Values so far, aliases expanded, and those of them that aliases added: counted as the other parser does. */
   let count = 0
   let aliased = 0
@@ -75,6 +88,7 @@ function createComposer(text: string): Composer {
       const anchor = isNode(node) && node.anchor ? open(node.anchor) : undefined
       const before = count
       count++
+      if (isNode(node)) noteTag(node)
       const value = composeNode(node, place)
       if (anchor) Object.assign(anchor, { value, size: count - before, isOpen: false, text: textOfKey(node, value) })
       return value

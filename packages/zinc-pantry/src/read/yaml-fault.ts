@@ -17,6 +17,17 @@ export type YamlFault = { readonly span: Span } & (
   | { readonly code: 'syntax'; readonly reason: string; readonly corrected?: string | undefined }
 )
 
+/** A tag that is not of the core schema. The value is read as if it had none. */
+export interface UnknownTag {
+  /** As it is written. */
+  readonly tag: string
+  readonly span: Span
+}
+
+/** The diagnostic for such a tag; `offset` is added to its span. */
+export const describeUnknownTag = ({ tag, span: [start, end] }: UnknownTag, file: string, offset: number): Diagnostic =>
+  createDiagnostic('yaml-tag-unknown', { file, span: [start + offset, end + offset] }, { tag })
+
 /** The diagnostic for a fault; `offset` is added to its span. */
 export function describeYamlFault(fault: YamlFault, file: string, offset: number): Diagnostic {
   const place = { file, span: [fault.span[0] + offset, fault.span[1] + offset] as Span }

@@ -21,6 +21,11 @@ const WORDS = new Map<string, boolean | null>([
 
 const CORE = 'tag:yaml.org,2002:'
 
+const CORE_TAGS = new Set(['null', 'bool', 'int', 'float', 'str', 'map', 'seq'].map((name) => CORE + name))
+
+/** True for the full name of a tag of the core schema (YAML 1.2.2, section 10.3), or of none. */
+export const isCoreTag = (tag: string): boolean => tag === '!' || CORE_TAGS.has(tag)
+
 /** The value of a plain scalar by the core schema of YAML 1.2.2, section 10.3.2. */
 export function resolvePlainScalar(text: string): string | number | boolean | null {
   const first = text.charCodeAt(0)

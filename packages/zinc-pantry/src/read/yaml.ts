@@ -2,9 +2,9 @@ import { type Event, parseEvents, YAMLException } from 'js-yaml'
 import type { Span } from '../diagnostics/diagnostic.ts'
 import { createDocument, MAX_DEPTH, type PlaceNode, type ReadResult, type SourceText } from './document.ts'
 import { shiftPlaces } from './places.ts'
-import { type ComposedYaml, composeYaml } from './yaml-events.ts'
+import { type ComposedText, type ComposedYaml, composeYaml } from './yaml-events.ts'
 import { parseFallback } from './yaml-fallback-parser.ts'
-import { describeYamlFault, type YamlFault } from './yaml-fault.ts'
+import { describeUnknownTag, describeYamlFault, type YamlFault } from './yaml-fault.ts'
 
 /** A part of a text that holds YAML, such as front matter. */
 export interface YamlPart {
@@ -20,7 +20,7 @@ export interface YamlPart {
  * text is reported at its place. An empty text gives `null`, several documents a list of them.
  *
  * Diagnostics: `yaml-syntax`, `yaml-tab`, `yaml-colon`, `yaml-duplicate-key`, `yaml-tag`,
- * `yaml-too-large`, `yaml-too-deep`.
+ * `yaml-tag-unknown`, `yaml-too-large`, `yaml-too-deep`.
  *
  * @example
  * ```ts
@@ -32,7 +32,7 @@ export interface YamlPart {
  */
 export function readYaml(source: SourceText, part: YamlPart = { startOffset: 0, text: source.text }): ReadResult {
   const { file } = source
-  const { documents, fault, isFirst } = parseYaml(part.text)
+  const { documents, fault, unknownTags = [], isFirst } = parseYaml(part.text)
   if (fault) return { document: undefined, diagnostics: [describeYamlFault(fault, file, part.startOffset)] }
   const buildPlaces = (): PlaceNode => {
     // Of thousands of texts the events would not fit into memory: those with a problem are parsed once more.
@@ -41,8 +41,9 @@ export function readYaml(source: SourceText, part: YamlPart = { startOffset: 0, 
     return part.opening ? { ...root, opening: part.opening } : root
   }
   const value = documents.length > 1 ? documents.map((document) => document.value) : documents[0]?.value
+  const diagnostics = unknownTags.map((tag) => describeUnknownTag(tag, file, part.startOffset))
   const hasLeadingZeros = LEADING_ZERO.test(part.text)
-  return { document: createDocument(value ?? null, buildPlaces, hasLeadingZeros), diagnostics: [] }
+  return { document: createDocument(value ?? null, buildPlaces, hasLeadingZeros), diagnostics }
 }
 
 /** Where no number has zeros in front, none must be looked at as it is written. */
@@ -59,7 +60,7 @@ function joinPlaces(documents: readonly ComposedYaml[], text: string): PlaceNode
 const eventsOf = (text: string): Event[] => parseEvents(text, { maxDepth: MAX_DEPTH })
 
 /** The value of a text; `isFirst` where the first parser gave it. */
-function parseYaml(text: string): { documents: ComposedYaml[]; fault?: YamlFault; isFirst?: boolean } {
+function parseYaml(text: string): ComposedText & { readonly isFirst?: boolean } {
   try {
     return { ...composeYaml(eventsOf(text), text, false), isFirst: true }
   } catch (error) {
@@ -71,7 +72,7 @@ function parseYaml(text: string): { documents: ComposedYaml[]; fault?: YamlFault
   }
 }
 
-function parseWithFallback(text: string, first: YAMLException): { documents: ComposedYaml[]; fault?: YamlFault } {
+function parseWithFallback(text: string, first: YAMLException): ComposedText {
   try {
     return parseFallback(text)
   } catch {

@@ -97,6 +97,10 @@ export const syntaxCodes = {
     ({ tag, text }) => `${quote(text)} does not fit its tag ${tag}`,
     () => 'Delete the tag, or mend the value',
   ),
+  'yaml-tag-unknown': warning<{ tag: string }>(
+    ({ tag }) => `Tag ${tag} is not in YAML's core schema; its value is read without it`,
+    () => 'Delete the tag, or put it and the value into quotes',
+  ),
   'yaml-syntax': error<{ reason: string; corrected?: string | undefined }>(
     ({ reason }) => `YAML: ${reason}`,
     ({ corrected }) => corrected && `Write it as ${corrected}`,

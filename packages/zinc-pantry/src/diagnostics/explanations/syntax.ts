@@ -105,6 +105,11 @@ export const syntaxExplanations: Explanations<typeof syntaxCodes> = {
   ],
   'yaml-too-deep': ['Values are nested deeper than anything that people write.', '[[[[ … ]]]]', '[a, b]'],
   'yaml-tag': ['A value has an explicit tag that it does not fit.', 'beds: !!int twelve', 'beds: 12'],
+  'yaml-tag-unknown': [
+    'A value has a tag of another program, which says nothing here; the value is read as it is written.',
+    'opened: !r Sys.Date()',
+    'opened: 2026-05-01',
+  ],
   'yaml-syntax': [
     'The text is no YAML. The place is where the parser stopped; the mistake may be a line above.',
     'tags: [a, b',
