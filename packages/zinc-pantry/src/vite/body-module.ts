@@ -1,3 +1,4 @@
+import { decode, encode, type SourceMapMappings, type SourceMapSegment } from '@jridgewell/sourcemap-codec'
 import { findAddresses, spansInValue } from '../body/html-addresses.ts'
 import type { Span } from '../diagnostics/diagnostic.ts'
 import { emitMdx, type RenderedBody } from '../emit/body-chunk.ts'
@@ -133,44 +134,14 @@ const bundleImports = (code: string, source: string): string =>
 
 /** Where the code of a body comes from: all of HTML from where the body starts, code of MDX line by line. */
 function mappingsOf({ linesAbove, ...body }: RenderedBody): string {
-  const { mappings = '' } = (body.format === 'mdx' && body.map) || {}
-  const [first] = /[^;,]+/.exec(mappings) ?? []
-  if (first === undefined)
-    return [0, 'export default '.length].map((column) => encodeVlq([column, 0, column ? 0 : linesAbove, 0])).join()
-  // Numbers tell what is different from the segment before, so that the first tells for all.
-  const [column = 0, source = 0, line = 0, ...rest] = decodeVlq(first)
-  return mappings.replace(first, encodeVlq([column, source, line + linesAbove, ...rest]))
-}
-
-const DIGITS = 'ABCDEFGHIJKLMNOPQRSTUVWXYZabcdefghijklmnopqrstuvwxyz0123456789+/'
-const MORE = 32
-
-/** Numbers as source maps write them (ECMA-426). */
-function encodeVlq(numbers: readonly number[]): string {
-  let text = ''
-  for (const number of numbers) {
-    let rest = Math.abs(number) * 2 + (number < 0 ? 1 : 0)
-    do {
-      const digit = rest % MORE
-      rest = Math.floor(rest / MORE)
-      text += DIGITS[rest > 0 ? digit + MORE : digit]
-    } while (rest > 0)
-  }
-  return text
-}
-
-function decodeVlq(text: string): number[] {
-  const numbers: number[] = []
-  let value = 0
-  let place = 1
-  for (const character of text) {
-    const digit = DIGITS.indexOf(character)
-    value += (digit % MORE) * place
-    place *= MORE
-    if (digit >= MORE) continue
-    numbers.push((value % 2 === 1 ? -1 : 1) * Math.floor(value / 2))
-    value = 0
-    place = 1
-  }
-  return numbers
+  const written = decode((body.format === 'mdx' && body.map?.mappings) || '')
+  const start: SourceMapMappings = [[0, 'export default '.length].map((column) => [column, 0, 0, 0])]
+  const lines = written.some((segments) => segments.length > 0) ? written : start
+  return encode(
+    lines.map((segments) =>
+      segments.map(([column, source, line, ...rest]) =>
+        source === undefined ? [column] : ([column, source, (line ?? 0) + linesAbove, ...rest] as SourceMapSegment),
+      ),
+    ),
+  )
 }
