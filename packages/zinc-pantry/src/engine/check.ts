@@ -1,5 +1,4 @@
 import { HIGHLIGHTER_PACKAGE, type Highlighter, loadHighlighter } from '../body/highlighter.ts'
-import type { Seen } from '../compute/lookups.ts'
 import { arrangeDiagnostics, createDiagnostic, type Diagnostic, type Place } from '../diagnostics/diagnostic.ts'
 import type { TextSource } from '../diagnostics/render-text.ts'
 import { findUnportable, type UnportableName } from '../find/unportable-name.ts'
@@ -19,7 +18,7 @@ import { describeNearMisses } from './assigned-files.ts'
 import type { Bodies } from './bodies.ts'
 import type { CheckContext } from './check-context.ts'
 import { type CheckedFiles, checkFiles } from './graph/check-files.ts'
-import { createSeenFinder } from './graph/compute-site.ts'
+import type { ComputedSite } from './graph/compute-site.ts'
 import { type ConnectedSite, connectSite } from './graph/connect-site.ts'
 import { placeSettings } from './load-model.ts'
 import { proposeEdits } from './propose-edit.ts'
@@ -42,8 +41,8 @@ export interface Checked {
   readonly entryCount: number
   /** Where links of bodies lead. */
   readonly resolveLink: LinkResolver
-  /** The lookups of the derived fields of an entry. */
-  readonly seenBy: (entry: LinkedEntry) => Seen
+  /** All entries with what is computed, those that are not to be seen included. */
+  readonly whole: ComputedSite
   /** True where bodies import something, so that the outcome depends on more than the content. */
   readonly hasImports: boolean
   /** The facts of files of the content folder. */
@@ -91,13 +90,12 @@ export async function checkContent(context: CheckContext): Promise<Checked> {
   })
   const { collections, entryCount, implicit, resolveLink, boundaries, whole } = connected
   return {
-    ...{ collections, entryCount, implicit, resolveLink, boundaries, highlighter, textOf },
+    ...{ collections, entryCount, implicit, resolveLink, boundaries, whole, highlighter, textOf },
     diagnostics: proposeEdits(arranged, textOf),
     fileCount: files.fileCount,
     unmatchedCount: files.unmatched.length,
     unnamedCount: checked.reduce((sum, one) => sum + one.unnamedCount, 0),
     failedFileCount: checked.reduce((sum, one) => sum + one.failedFiles.length, 0),
-    seenBy: (entry) => createSeenFinder(whole)(entry),
     hasImports: imports.hasImports,
     asset: files.asset,
     assetState: files.assetState,

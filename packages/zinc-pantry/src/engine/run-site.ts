@@ -6,6 +6,7 @@ import type { WrittenOutput } from './cache/run-record.ts'
 import { CACHE_FOLDER, openSiteMemory, type SiteMemory } from './cache/site-memory.ts'
 import { type Checked, checkContent } from './check.ts'
 import { accountForFile } from './file-account.ts'
+import { createSeenFinder } from './graph/compute-site.ts'
 import { emitSite } from './graph/emit-site.ts'
 import { createRendering, type SiteRendering } from './graph/render-site.ts'
 import { type LoadedInputs, loadInputs } from './load-inputs.ts'
@@ -41,7 +42,7 @@ const NOTHING: Omit<Checked, 'textOf'> = {
   implicit: [],
   boundaries: [],
   resolveLink: () => ({ kind: 'outside' }),
-  seenBy: () => new Map(),
+  whole: { computed: [], diagnostics: [], steps: [] },
   assetState: undefined,
   bodies: undefined,
   hasImports: false,
@@ -152,7 +153,8 @@ function accountFor(
   if (why === undefined) return {}
   const start = `${inputs?.model.content}/`
   const contentPath = why.startsWith(start) ? why.slice(start.length) : undefined
-  const { collections, resolveLink, seenBy } = checked
+  const { collections, resolveLink, whole } = checked
+  const seenBy = createSeenFinder(whole)
   const context = { contentPath, isInput: configurationFiles.includes(why), isThere: host.size(why) !== undefined }
   return { account: accountForFile(why, { ...context, collections, resolveLink, seenBy, reasons: memory.reasons }) }
 }
