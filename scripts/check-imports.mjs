@@ -1,5 +1,5 @@
 /**
- * Checks the direction of imports in the package: the table below, no value-import cycles, and Node's
+ * Checks the direction of imports in the package: the table below, no cycles but the listed ones of types, and Node's
  * built-in modules only where the outside world is met.
  */
 import { readdirSync, readFileSync } from 'node:fs'

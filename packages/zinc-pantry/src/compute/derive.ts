@@ -1,7 +1,7 @@
 import { addTo } from '../diagnostics/add-to.ts'
 import { createDiagnostic, type Diagnostic, messageOf } from '../diagnostics/diagnostic.ts'
 import type { LinkedCollection } from '../link/link-entry.ts'
-import { type Check, type CheckRun, INVALID, type PatternMatcher } from '../schema/check-run.ts'
+import { type Check, createDetachedRun, INVALID, type PatternMatcher } from '../schema/check-run.ts'
 import { compileField } from '../schema/compile-schema.ts'
 import type { DerivedField, OtherEntry, SiteView } from '../schema/computation.ts'
 import type { BlockFields } from '../schema/kind.ts'
@@ -192,15 +192,11 @@ function checkValue(
 ): { value: unknown } | { problem: string } {
   const problems: string[] = []
   if (raw === undefined || raw === null) return optional ? { value: null } : { problem: 'It is empty' }
-  const run: CheckRun = {
-    path: [],
-    within: { private: 0 },
-    hasLeadingZeros: false,
+  const run = createDetachedRun({
     report: (code, parameters) => {
       const diagnostic = createDiagnostic(code, { file: '', span: [0, 0] }, parameters)
       if (diagnostic.severity === 'error') problems.push(messageOf(diagnostic))
     },
-    written: String,
     matches,
     reference({ targets, text, several }) {
       const readings = readAddress(text, several, targets)
@@ -208,9 +204,7 @@ function checkValue(
       if (!found) problems.push(`No entry "${text}" in ${targets.join(' or ')}`)
       return several ? found : text
     },
-    asset: (path) => ({ missing: path }),
-    linked: () => undefined,
-  }
+  })
   const value = check(raw, run)
   const [problem] = problems
   if (problem !== undefined) return { problem }

@@ -31,13 +31,6 @@ export function createReferrerFinder(
 export const fillReverse = (entry: LinkedEntry, referrers: Referrers): LinkedEntry =>
   entry.data ? { ...entry, data: { ...entry.data, ...Object.fromEntries(referrers) } } : entry
 
-/** True for the same ids in the same order. */
-export const isSameReferrers = (one: Referrers, other: Referrers): boolean =>
-  one.every(([, ids], at) => {
-    const others = other[at]?.[1] ?? NOBODY
-    return ids.length === others.length && ids.every((id, place) => id === others[place])
-  })
-
 const NOBODY: readonly string[] = []
 
 const reverseFieldsOf = ({ fields }: CollectionModel): { name: string; target: string; through: string }[] =>

@@ -3,6 +3,7 @@ import type { CodeFence } from '../body/body-summary.ts'
 import type { BodyText } from '../body/markdown/markdown-body.ts'
 import type { ParsedBody } from '../body/parsed-body.ts'
 import type { AddressTest, LocatedLinks } from '../link/check-links.ts'
+import { keyBeside } from '../memo/kept-results.ts'
 import type { RecordStore } from '../memo/record-store.ts'
 import type { WrittenFacts } from '../schema/body-facts.ts'
 import type { Entry, EntryBody } from '../validate/entry.ts'
@@ -103,8 +104,7 @@ export function openBodies(store: RecordStore, recall: (key: string) => BodyFind
     idsOf({ file, summary }) {
       if (summary.ids) return summary.ids
       const { key } = bodyOf(file).source
-      // No digest has such a letter.
-      const place = key === undefined ? undefined : `i${key.slice(1)}`
+      const place = key === undefined ? undefined : keyBeside(key, 'i')
       const kept = place === undefined ? undefined : (store.get(place) as readonly string[] | undefined)
       if (kept) return kept
       const ids = parse(file).ids()

@@ -64,6 +64,14 @@ export async function loadInputs(
   return { inputs: undefined, model, diagnostics: [...diagnostics, missing], configurationFiles }
 }
 
+/** The files of the content, relative to the root. */
+export const contentFilesOf = ({ inputs }: Pick<LoadedInputs, 'inputs'>): string[] =>
+  inputs?.listing.files.map((path) => `${inputs.model.content}/${path}`) ?? []
+
+/** Kept answers of sources, which are files too. */
+export const keptAnswersOf = ({ inputs }: Pick<LoadedInputs, 'inputs'>): string[] =>
+  [...(inputs?.sources.values() ?? [])].flatMap(({ text }) => text?.file ?? [])
+
 /** The files that a site serves as they are; most sites have a folder of such. */
 export const listPublic = (host: Host, model: Model): readonly string[] => host.list(model.publicFolder)?.files ?? []
 

@@ -3,7 +3,7 @@ import type { BodyResult } from '../emit/render-body.ts'
 import { FORGETFUL } from '../memo/memo.ts'
 import { type Catalogue, NAME_LENGTH } from '../query/catalogue.ts'
 import type { CompiledBody, StoredBody, StoredCollection } from '../query/open-site.ts'
-import { type IndexContext, indexCollection, sourceOf } from './graph/index-collection.ts'
+import { type IndexContext, indexCollection, indexSourceOf } from './graph/index-collection.ts'
 import type { RenderedRows, SiteRendering } from './graph/render-site.ts'
 
 /** The surroundings of a collection in memory. */
@@ -19,7 +19,7 @@ export function openInMemory(rows: RenderedRows, context: MemoryContext): Stored
   const keep = (content: unknown): string => nameOf(chunks.push(content) - 1)
   let catalogue: Catalogue | undefined
   const build = (): Catalogue => {
-    const { catalogue: built } = indexCollection(sourceOf(rows, context), FORGETFUL, (_name, _inputs, make) =>
+    const { catalogue: built } = indexCollection(indexSourceOf(rows, context), FORGETFUL, (_name, _inputs, make) =>
       make({ rows: keep, index: keep }),
     )
     const count = collection.body ? Math.ceil(entries.length / BODIES_A_CHUNK) : 0

@@ -1,4 +1,5 @@
 import type { Edit } from '../diagnostics/diagnostic.ts'
+import { areSame } from '../memo/are-same.ts'
 import { formatOf } from '../read/formats.ts'
 import { listYamlComments } from '../read/yaml-comments.ts'
 import { applyEdits, withoutOverlap } from './apply-edits.ts'
@@ -29,7 +30,7 @@ function isSafe(source: Source, edits: readonly Edit[]): boolean {
   const text = applyEdits(source.text, edits)
   const [before, after] = [source, { ...source, text }].map((one) => ({ ...format.read(one, {}), text: one.text }))
   if (!before || !after) return false
-  if (!isSameList(commentsOf(before), commentsOf(after))) return false
+  if (!areSame(commentsOf(before), commentsOf(after))) return false
   if (!before.document) {
     // The first fault of a text hides what is behind it; a mend must leave it behind.
     const [fault] = after.diagnostics
@@ -58,9 +59,6 @@ function commentsOf({
   const isYaml = body === undefined || text.startsWith('---')
   return isYaml ? listYamlComments(body ? text.slice(0, body.startOffset) : text) : []
 }
-
-const isSameList = (one: readonly string[], other: readonly string[]): boolean =>
-  one.length === other.length && one.every((item, at) => item === other[at])
 
 /** At how many places two values differ; another name of a key is one. */
 function countDifferences(one: unknown, other: unknown): number {

@@ -3,7 +3,14 @@ import type { Changes, Host, Watched } from '../host/host.ts'
 import type { Model } from '../schema/model.ts'
 import type { WrittenOutput } from './cache/run-record.ts'
 import { CACHE_FOLDER, openSiteMemory } from './cache/site-memory.ts'
-import { type LoadedInputs, listPublic, loadInputs, type SiteInputs } from './load-inputs.ts'
+import {
+  contentFilesOf,
+  keptAnswersOf,
+  type LoadedInputs,
+  listPublic,
+  loadInputs,
+  type SiteInputs,
+} from './load-inputs.ts'
 import { isWhole } from './publish.ts'
 import { forgetOutput, runSite } from './run-site.ts'
 import type { BuildReport, SiteOptions } from './site-report.ts'
@@ -78,7 +85,7 @@ export function openSession(options: SessionOptions): SiteSession {
   let listed: { readonly inputs: SiteInputs | undefined; readonly files: ReadonlySet<string> } | undefined
   const filesOf = (current: LoadedInputs): ReadonlySet<string> => {
     if (listed?.inputs !== current.inputs || !listed)
-      listed = { inputs: current.inputs, files: new Set(listFiles(current)) }
+      listed = { inputs: current.inputs, files: new Set(contentFilesOf(current)) }
     return listed.files
   }
   /** Loads the inputs again as far as changes ask for it. Gives the files that may have another content; undefined for all. */
@@ -122,7 +129,7 @@ export function openSession(options: SessionOptions): SiteSession {
       const viewing = { drafts, instant: options.instant ?? host.clock() }
       const { report, output } = await runSite(current, { ...options, viewing, memory, isBuild: true })
       // While the configuration is wrong, results of files stand that are not listed.
-      if (current.inputs) memory.forget(filesOf(current), answersOf(current))
+      if (current.inputs) memory.forget(filesOf(current), keptAnswersOf(current))
       isFaulty = report.diagnostics.some(isFault)
       if (output && model) built = { ...output, ...pickSettings(model) }
       return { report: { ...report, milliseconds: host.now() - started }, changes: concerned ?? [] }
@@ -140,18 +147,10 @@ export function openSession(options: SessionOptions): SiteSession {
     isGone: (path) => loaded !== undefined && filesOf(loaded).has(path) && host.size(path) === undefined,
     files: () => [...(loaded?.configurationFiles ?? []), ...(loaded ? filesOf(loaded) : [])],
     async save() {
-      if (loaded) await memory.save(new Set([...filesOf(loaded), ...answersOf(loaded)]))
+      if (loaded) await memory.save(new Set([...filesOf(loaded), ...keptAnswersOf(loaded)]))
     },
   }
 }
-
-/** The files of the content. */
-const listFiles = ({ inputs }: LoadedInputs): string[] =>
-  inputs?.listing.files.map((path) => `${inputs.model.content}/${path}`) ?? []
-
-/** Kept answers of sources, which are files too. */
-const answersOf = ({ inputs }: LoadedInputs): string[] =>
-  [...(inputs?.sources.values() ?? [])].flatMap(({ text }) => text?.file ?? [])
 
 /** Makes a test of paths that concern a site: what came and went at once, as some editors write, does not. */
 const createConcern =

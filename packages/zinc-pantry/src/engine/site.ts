@@ -10,7 +10,7 @@ import {
   runName,
 } from './cache/run-record.ts'
 import { CACHE_FOLDER, openSiteMemory, type SiteMemory } from './cache/site-memory.ts'
-import { loadInputs } from './load-inputs.ts'
+import { contentFilesOf, keptAnswersOf, loadInputs } from './load-inputs.ts'
 import { readText } from './read-text.ts'
 import type { BuildReport, SiteOptions, SiteReport } from './site-report.ts'
 
@@ -69,11 +69,8 @@ async function workOnSite(options: SiteOptions, name: RunKind['name'], memory: S
       ? describeRun(host, inputs, { state: memory.state, kind })
       : undefined
   const known = scope === undefined ? undefined : recallRun(host, scope, { state: memory.state, kind, instant })
-  const { listing, model } = inputs ?? {}
   const finish = async (report: BuildReport): Promise<BuildReport> => {
-    const kept = [...(inputs?.sources.values() ?? [])].flatMap(({ text }) => text?.file ?? [])
-    const files = listing?.files.map((path) => `${model?.content}/${path}`) ?? []
-    await memory.save(new Set([...files, ...kept]))
+    await memory.save(new Set([...contentFilesOf(loaded), ...keptAnswersOf(loaded)]))
     return { ...report, milliseconds: host.now() - started }
   }
   if (known) {

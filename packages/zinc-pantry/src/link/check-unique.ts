@@ -38,10 +38,6 @@ export function createUniqueKeys(collection: CollectionModel): (entry: LinkedEnt
   }
 }
 
-/** True for the same keys. */
-export const isSameKeys = (one: UniqueKeys, other: UniqueKeys): boolean =>
-  one.length === other.length && one.every((key, at) => key === other[at])
-
 /** Single fields that are unique, and declared combinations. */
 const uniqueFieldsOf = (collection: CollectionModel): readonly (readonly string[])[] => [
   ...Object.entries(mergedFields(allFields(collection))).flatMap(([name, { options }]) =>

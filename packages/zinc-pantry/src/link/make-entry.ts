@@ -1,5 +1,5 @@
 import { createDiagnostic, type Diagnostic } from '../diagnostics/diagnostic.ts'
-import { type CheckRun, INVALID, type Step } from '../schema/check-run.ts'
+import { type CheckRun, createDetachedRun, INVALID, type Step } from '../schema/check-run.ts'
 import { compileCollection } from '../schema/compile-schema.ts'
 import type { BlockFields } from '../schema/kind.ts'
 import type { CollectionModel } from '../schema/model.ts'
@@ -27,20 +27,7 @@ export function createEntryMaker(collection: CollectionModel, { blocks, matches 
   const name = collection.createFrom ?? ''
   const ids = new Map<string, string | undefined>()
   const checkText = (text: string, report: CheckRun['report']): unknown =>
-    check(
-      { [name]: text },
-      {
-        path: [],
-        within: { private: 0 },
-        hasLeadingZeros: false,
-        report,
-        written: String,
-        matches,
-        reference: ({ text: wanted }) => wanted,
-        asset: (file) => ({ missing: file }),
-        linked: () => undefined,
-      },
-    )
+    check({ [name]: text }, createDetachedRun({ report, matches }))
   return {
     idOf(text) {
       if (ids.has(text)) return ids.get(text)

@@ -14,6 +14,9 @@ export interface KeptResult<Value> {
   readonly value: Value
 }
 
+/** The key of another record about the same thing: no digest has such a letter. */
+export const keyBeside = (key: string, letter: 'i' | 'o'): string => letter + key.slice(1)
+
 /** The result under a key, whether it stands or not. */
 export const findResult = <Value>(store: RecordStore, key: string): KeptResult<Value> | undefined =>
   store.get(key) as KeptResult<Value> | undefined

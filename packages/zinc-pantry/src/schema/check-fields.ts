@@ -4,7 +4,7 @@ import { describeValue } from '../diagnostics/words.ts'
 import { HANDLE_NAMES } from '../values/operators.ts'
 import type { AnyField } from './any-field.ts'
 import { checkLoosened } from './check-loosened.ts'
-import { type CheckRun, INVALID } from './check-run.ts'
+import { createDetachedRun, INVALID } from './check-run.ts'
 import { compileField } from './compile-schema.ts'
 import type { Fields } from './field.ts'
 import { whyNoDate } from './fields/date.ts'
@@ -186,19 +186,12 @@ function checkRanges(
 function checkDefault(reader: SettingsReader, path: SettingStep[], field: AnyField, around: Surroundings): void {
   const value = (field.options as { default?: unknown }).default
   const problems: string[] = []
-  const run: CheckRun = {
-    path: [],
-    within: { private: 0 },
-    reference: ({ text }) => text,
-    hasLeadingZeros: false,
-    asset: (path) => ({ missing: path }),
-    linked: () => undefined,
-    written: String,
+  const run = createDetachedRun({
     // A configuration is its author's own.
     matches: (pattern, text) => pattern.test(text),
     report: (code, parameters) =>
       problems.push(messageOf(createDiagnostic(code, { file: '', span: [0, 0] }, parameters))),
-  }
+  })
   if (compileField(field, around.unknownKeys)(value, run) !== INVALID) return
   const problem = problems[0] ?? `${describeValue(value)} does not fit`
   reader.report('config-default-invalid', path, { problem: problem.charAt(0).toLowerCase() + problem.slice(1) })

@@ -32,6 +32,18 @@ export interface CheckRun {
   readonly matches: PatternMatcher
 }
 
+/** The surroundings of the check of a value that no file holds: nothing is looked up, and references stay what they are. */
+export const createDetachedRun = (own: Pick<CheckRun, 'report' | 'matches'> & Partial<CheckRun>): CheckRun => ({
+  path: [],
+  within: { private: 0 },
+  hasLeadingZeros: false,
+  written: String,
+  reference: ({ text }) => text,
+  asset: (path) => ({ missing: path }),
+  linked: () => undefined,
+  ...own,
+})
+
 /** A reference as it is written. */
 export interface WantedReference {
   /** The collections that may hold the entry, in the order of the configuration. */

@@ -1,4 +1,5 @@
 import { type Host, HostError, LEFT_OVER } from '../../host/host.ts'
+import { keyBeside } from '../../memo/kept-results.ts'
 import { createMemo, FORGETFUL, type Memo } from '../../memo/memo.ts'
 import { openRecordStore, type RecordStore } from '../../memo/record-store.ts'
 import type { Storage } from '../../memo/storage.ts'
@@ -55,8 +56,7 @@ export interface MemoryOptions {
 export function openSiteMemory(host: Host, { isKept, isLong, hasMaps = false }: MemoryOptions): SiteMemory {
   const store = isKept ? openRecordStore(createStorage(host), CACHE_FOLDER, { isReread: isLong }) : NO_STORE
   const state = openSiteState(host, isKept ? `${CACHE_FOLDER}/state.json` : undefined)
-  // No digest has such a letter.
-  const outputKey = (key: string): string => `o${key.slice(1)}`
+  const outputKey = (key: string): string => keyBeside(key, 'o')
   const bodies = openBodies(store, (key) => findOutput(store, outputKey(key)))
   return {
     hasMaps,

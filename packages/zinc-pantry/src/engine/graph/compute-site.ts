@@ -1,7 +1,7 @@
 import { checkRules } from '../../compute/check-rules.ts'
 import { createDeriver, type Derived, type Deriver } from '../../compute/derive.ts'
 import { NOTHING_SEEN, type Seen } from '../../compute/lookups.ts'
-import { createReferrerFinder, fillReverse, hasReverse, isSameReferrers } from '../../compute/reverse.ts'
+import { createReferrerFinder, fillReverse, hasReverse, type Referrers } from '../../compute/reverse.ts'
 import type { Diagnostic } from '../../diagnostics/diagnostic.ts'
 import type { LinkedCollection } from '../../link/link-entry.ts'
 import { areSame } from '../../memo/are-same.ts'
@@ -115,6 +115,9 @@ function reverseSite(
     return { collection, entries: reversed }
   })
 }
+
+const isSameReferrers = (one: Referrers, other: Referrers): boolean =>
+  one.every(([, ids], at) => areSame(ids, other[at]?.[1] ?? []))
 
 interface Deriving {
   readonly collections: readonly LinkedCollection[]

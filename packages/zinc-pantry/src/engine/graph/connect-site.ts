@@ -3,7 +3,7 @@ import type { TextSource } from '../../diagnostics/render-text.ts'
 import { describeSharedAddresses, findSharedAddresses } from '../../link/check-addresses.ts'
 import { checkCollections } from '../../link/check-collections.ts'
 import { checkImages, createLinkChecker, hasAddress, listNamedBodies } from '../../link/check-links.ts'
-import { createUniqueKeys, describeDuplicates, findDuplicates, isSameKeys } from '../../link/check-unique.ts'
+import { createUniqueKeys, describeDuplicates, findDuplicates } from '../../link/check-unique.ts'
 import type { ImplicitEntry } from '../../link/implicit-entries.ts'
 import type { CollectionEntries, LinkedCollection } from '../../link/link-entry.ts'
 import {
@@ -99,7 +99,7 @@ export function connectSite(
       context.guarded,
       model,
       memo.keepEqual('hidden', hidden, isSameMap),
-      keepFailed(memo, checked),
+      JSON.stringify(checked.map(({ failedFiles }) => failedFiles)),
     ],
     () =>
       createLinkResolver({
@@ -140,10 +140,6 @@ const LINK_CODES = ['link-broken', 'link-fragment', 'link-without-page', 'image-
 const isSameMap = (one: ReadonlyMap<string, string>, other: ReadonlyMap<string, string>): boolean =>
   one.size === other.size && [...one].every(([key, value]) => other.get(key) === value)
 
-/** Says which files could not be read. */
-const keepFailed = (memo: Memo, checked: readonly CollectionEntries[]): unknown =>
-  memo.value('failed files', checked, () => JSON.stringify(checked.map(({ failedFiles }) => failedFiles)))
-
 /** The pages of all entries. */
 const listPages = (memo: Memo, collections: readonly LinkedCollection[]): readonly CollectionPages[] =>
   collections.map(({ collection, entries }) => ({
@@ -166,7 +162,7 @@ function findDuplicateKeys(
     memo.map(collection.name, entries, {
       inputs: [collection],
       make: createUniqueKeys(collection),
-      isEqual: isSameKeys,
+      isEqual: areSame,
     }),
   )
   const numberOf = (name: string): number => collections.findIndex(({ collection }) => collection.name === name)
@@ -237,7 +233,7 @@ function findHeadings(
     const own = entries.filter(({ body, source }) => body && named.has(source.file))
     const ids = memo.within('headings').map(collection.name, own, {
       make: ({ body }): readonly string[] => (body ? bodies.idsOf(body) : []),
-      isEqual: (one, other) => areSame(one, other),
+      isEqual: areSame,
     })
     for (const [at, { source }] of own.entries()) headings.set(source.file, ids[at] ?? [])
   }

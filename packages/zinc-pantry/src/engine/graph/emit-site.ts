@@ -14,7 +14,7 @@ import type { CollectionModel, Model } from '../../schema/model.ts'
 import type { Bodies } from '../bodies.ts'
 import { type ChunkWriter, createChunkWriter } from '../chunk-writer.ts'
 import type { Publisher } from '../publish.ts'
-import { indexCollection, sourceOf } from './index-collection.ts'
+import { indexCollection, indexSourceOf } from './index-collection.ts'
 import type { Holder, LazyBody, RenderedRows, SiteRendering } from './render-site.ts'
 
 /** The surroundings of the emission of an output. */
@@ -139,7 +139,7 @@ function emitCollection(
 ): { readonly module: EmittedCollection; readonly ids: CollectionIds; readonly count: number } {
   const { collection, entries, shapes } = rows
   const { name, single } = collection
-  const source = sourceOf(rows, {
+  const source = indexSourceOf(rows, {
     model,
     readers,
     bodyText: ({ body }) => (body ? bodies.textOf(body) : ''),

@@ -7,7 +7,7 @@ import { buildSearch } from '../../indexing/build-texts.ts'
 import { createValueReaders } from '../../indexing/collect-values.ts'
 import { layOutRows, splitGroup } from '../../indexing/row-blocks.ts'
 import { buildLocaleRows } from '../../indexing/visible-rows.ts'
-import { areSame } from '../../memo/are-same.ts'
+import { areSame, areSameLists } from '../../memo/are-same.ts'
 import type { Memo } from '../../memo/memo.ts'
 import { type Catalogue, nameOfOrder, type StoredIndex } from '../../query/catalogue.ts'
 import type { SortKey } from '../../query/condition.ts'
@@ -57,7 +57,7 @@ export interface IndexContext {
 }
 
 /** The source of the indexes of rendered rows. */
-export function sourceOf(rows: RenderedRows, { model, readers, bodyText }: IndexContext): IndexSource {
+export function indexSourceOf(rows: RenderedRows, { model, readers, bodyText }: IndexContext): IndexSource {
   const { collection, entries, shapes } = rows
   return {
     collection,
@@ -123,10 +123,8 @@ function indexValues(
   node: ChunkNode,
 ): (readonly [path: string, index: StoredIndex])[] {
   const readers = createValueReaders(shapes, collection.indexes)
-  const isSameValues = (one: readonly (readonly unknown[])[], other: readonly (readonly unknown[])[]): boolean =>
-    one.every((values, at) => areSame(values, other[at] ?? []))
   const values = memo.isKept
-    ? memo.map('values', rows, { inputs: [collection], make: readers.valuesOf, isEqual: isSameValues })
+    ? memo.map('values', rows, { inputs: [collection], make: readers.valuesOf, isEqual: areSameLists })
     : []
   return readers.paths.flatMap((path, at) => {
     const valuesAt = (): readonly unknown[] =>
@@ -150,13 +148,11 @@ function indexValues(
 /** The name of the chunk that a full-text search loads first. */
 function searchTexts({ collection, rows, texts }: IndexSource, memo: Memo, node: ChunkNode): string | undefined {
   if (!texts) return undefined
-  const isSame = (one: readonly (readonly string[])[], other: readonly (readonly string[])[]): boolean =>
-    one.length === other.length && one.every((own, row) => areSame(own, other[row] ?? []))
   const all = memo.isKept
     ? memo.keepEqual(
         'texts',
         rows.map((_, row) => texts(row)),
-        isSame,
+        areSameLists,
       )
     : undefined
   const places = collection.search.map(({ path, weight }) => ({ path: path.join('.'), weight }))
