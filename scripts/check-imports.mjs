@@ -15,7 +15,7 @@ const ALLOWED = {
   host: { values: [], types: [] },
   values: { values: [], types: [] },
   schema: { values: ['diagnostics', 'values'], types: [] },
-  read: { values: ['diagnostics'], types: [] },
+  read: { values: ['diagnostics'], types: ['values'] },
   find: { values: ['diagnostics', 'schema'], types: [] },
   validate: { values: ['diagnostics', 'schema', 'body/body-summary.ts'], types: ['read', 'body'] },
   body: { values: ['diagnostics'], types: ['schema'] },

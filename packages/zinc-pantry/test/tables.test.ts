@@ -75,34 +75,40 @@ const records = [
     next: 'constructor',
   },
 ]
-const site = pantry({
-  collections: {
-    things: {
-      files: 'things.*',
-      perFile: 'many',
-      fields: {
-        name: text(),
-        size: int(),
-        ratio: number(),
-        open: flag(),
-        on: date(),
-        at: time(),
-        tags: list(text()),
-        place: group({ height: int(), valley: text({ optional: true }) }),
-        next: ref('things'),
+/** Cells that keep their spaces, where everything is one. */
+const siteOf = (hasCells: boolean) =>
+  pantry({
+    collections: {
+      things: {
+        files: 'things.*',
+        perFile: 'many',
+        ...(hasCells ? { cells: { trim: false } } : {}),
+        fields: {
+          name: text(),
+          size: int(),
+          ratio: number(),
+          open: flag(),
+          on: date(),
+          at: time(),
+          tags: list(text()),
+          place: group({ height: int(), valley: text({ optional: true }) }),
+          next: ref('things'),
+        },
       },
     },
-  },
-})
+  })
 
-const csv = Papa.unparse(
-  records.map(({ place, tags, ...rest }) => ({
-    ...rest,
-    tags: tags.join('; '),
-    'place.height': place.height,
-    'place.valley': place.valley ?? '',
-  })),
-)
+const rows = records.map(({ place, tags, ...rest }) => ({
+  ...rest,
+  tags: tags.join('; '),
+  'place.height': place.height,
+  'place.valley': place.valley ?? '',
+}))
+const allTexts = records.map(({ place, tags, ...rest }) => ({
+  ...Object.fromEntries(Object.entries(rest).map(([key, value]) => [key, String(value)])),
+  tags: tags.join('; '),
+  place: { height: String(place.height), valley: place.valley ?? '' },
+}))
 const yaml = (value: unknown): string => `# A comment\n${JSON.stringify(value, null, 2)}\n`
 const toml = records
   .map(({ id, place, tags, on, at, ...rest }) => {
@@ -114,16 +120,18 @@ const toml = records
   .join('\n\n')
 const keyed = Object.fromEntries(records.map(({ id, ...rest }) => [id, rest]))
 
-test.each([
+test.each<[string, string, boolean?]>([
   ['json', JSON.stringify(records)],
   ['jsonc', `// all of them\n${JSON.stringify(records)}`],
   ['jsonl', records.map((record) => JSON.stringify(record)).join('\r\n')],
   ['yaml', yaml(records)],
   ['yml', yaml(keyed)],
-  ['csv', csv],
+  ['csv', Papa.unparse(rows), true],
+  ['tsv', Papa.unparse(rows, { delimiter: '\t' }), true],
+  ['jsonc', JSON.stringify(allTexts), true],
   ['toml', toml],
-])('The same records as %s give the same entries', async (ending, content) => {
-  const opened = await openFiles({ [`things.${ending}`]: content }, site)
+])('The same records as %s give the same entries', async (ending, content, hasCells = false) => {
+  const opened = await openFiles({ [`things.${ending}`]: content }, siteOf(hasCells))
   expect(textOf(opened)).toBe('')
   const entries = await openCollection<Record<string, unknown>, unknown, string>(opened.site, 'things').toArray()
   const values = entries.map(({ source: _source, collection: _collection, slug: _slug, ...rest }) => rest)

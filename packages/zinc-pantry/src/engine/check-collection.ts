@@ -12,7 +12,9 @@ import type { PatternMatcher } from '../schema/check-run.ts'
 import { compileCollection } from '../schema/compile-schema.ts'
 import type { Model } from '../schema/model.ts'
 import type { SettingProblem } from '../schema/settings-reader.ts'
+import { loadTransliterator, type Transliterator } from '../schema/transliterator.ts'
 import type { Entry } from '../validate/entry.ts'
+import { createWrittenPaths } from '../validate/written-paths.ts'
 import type { AssetReader } from './assets.ts'
 import {
   type AssetQuestion,
@@ -80,9 +82,12 @@ export async function checkCollection(found: CollectionFiles, context: Collectio
     make: cache.recall,
     isSameRead: isSameAnswer,
   })
-  const isUnread = ({ assigned, result }: Recalled): boolean => !result && extensionOf(assigned.path) === '.mdx'
+  const isUnread = ({ assigned, result }: Recalled): boolean =>
+    !result && formatOf(assigned.path, model.endings)?.name === 'mdx'
   if (collection.body && recalled.some(isUnread)) await reader.loadMdx()
-  const check = createFileCheck(found, { ...context, reader, cache })
+  const isTransliterated = collection.slug.by === 'key' && recalled.some(({ result }) => !result)
+  const transliterate = await loadTransliterator(isTransliterated)
+  const check = createFileCheck(found, { ...context, reader, cache, transliterate })
   const results = memo.map('checked', recalled, {
     look: ({ assigned }, question: FileQuestion) => cache.answer(assigned, question),
     make: (one, read) => one.result ?? check(one, read),
@@ -104,16 +109,22 @@ function createFileCheck(
     memory,
     cache,
     reader,
-  }: CollectionContext & { readonly cache: FileCache; readonly reader: BodyReader },
+    transliterate,
+  }: CollectionContext & {
+    readonly cache: FileCache
+    readonly reader: BodyReader
+    readonly transliterate: Transliterator
+  },
 ): (recalled: Recalled, read: (question: FileQuestion) => FileAnswer) => FileResult {
   const { blocks, locales } = model
+  const written = createWrittenPaths(collection, blocks)
   let checks: ReturnType<typeof compileCollection> | undefined
   return (recalled, read) => {
     const { assigned, digest } = recalled
     const bytes = fetched ? undefined : memory.state.takeBytes(`${model.content}/${assigned.path}`)
     const source = fetched ? { ...fetched, bytes: undefined } : readFile(assigned.path, bytes)
     if ('diagnostic' in source) return failure(source.diagnostic)
-    const format = formatOf(assigned.path)
+    const format = formatOf(assigned.path, model.endings)
     if (!format) {
       const place = { file: source.file, span: [0, 0] as const }
       return failure(createDiagnostic('file-format-unknown', place, { extension: extensionOf(assigned.path) }))
@@ -131,8 +142,11 @@ function createFileCheck(
       checks,
       format,
       locales,
+      blocks,
       asset: ask,
       matches,
+      written,
+      transliterate,
       parseBody(format, text) {
         memory.bodies.register(text.file, { reader, format, read: () => text })
         return memory.bodies.parse(text.file)
@@ -169,7 +183,7 @@ function gatherResults(
     for (const diagnostic of result.diagnostics) diagnostics.push(diagnostic)
     if (result.droppedBody) dropped.push({ file, span: result.droppedBody })
     if (!result.failed) continue
-    const isSingle = collection.idKey === undefined && collection.perFile !== 'many' && !named
+    const isSingle = collection.id.by !== 'keys' && collection.perFile !== 'many' && !named
     failedFiles.push({ file, id: isSingle ? nameFile(path, { base, collection, locales }).id : undefined })
   }
   const [first] = dropped

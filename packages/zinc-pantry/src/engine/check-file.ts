@@ -4,15 +4,23 @@ import type { ParsedBody } from '../body/parsed-body.ts'
 import { createDiagnostic, type Diagnostic } from '../diagnostics/diagnostic.ts'
 import type { AssignedFile } from '../find/assign-files.ts'
 import { nameFile } from '../find/name-file.ts'
+import type { CsvOptions } from '../read/csv.ts'
 import type { SourceText } from '../read/document.ts'
-import { extensionOf, type Format } from '../read/formats.ts'
+import type { Format } from '../read/formats.ts'
 import type { PatternMatcher } from '../schema/check-run.ts'
 import type { EntryChecks } from '../schema/compile-schema.ts'
+import { mergedFields } from '../schema/fields/variant.ts'
+import type { BlockFields } from '../schema/kind.ts'
 import type { CollectionModel } from '../schema/model.ts'
+import { idKeysOf } from '../schema/naming-rule.ts'
+import type { Transliterator } from '../schema/transliterator.ts'
+import { byWrittenKey } from '../schema/written-key.ts'
 import type { Entry, EntryBody } from '../validate/entry.ts'
+import { asGroup } from '../validate/name-record.ts'
 import { splitRecords } from '../validate/split-records.ts'
 import { typeCells } from '../validate/type-cells.ts'
 import { validateRecord } from '../validate/validate-record.ts'
+import type { WrittenPaths } from '../validate/written-paths.ts'
 import type { AssetReader } from './assets.ts'
 
 /** The result of the check of one file. */
@@ -34,17 +42,21 @@ export interface FileContext {
   readonly checks: EntryChecks
   readonly format: Format
   readonly locales: readonly string[]
+  readonly blocks: BlockFields
   readonly asset: AssetReader
   /** Parses the text below front matter. */
   parseBody(format: EntryBody['format'], text: BodyText): ParsedBody
   summariseText(text: string): TextSummary
+  readonly written: WrittenPaths
+  readonly transliterate: Transliterator
   readonly matches: PatternMatcher
 }
 
 /** Reads and checks one file of a collection. */
 export function checkFile(source: SourceText, assigned: AssignedFile, context: FileContext): FileResult {
-  const { collection, format, checks, asset, locales } = context
-  const read = format.read(source, collection.csv ?? {})
+  const { collection, format, checks, asset, locales, blocks } = context
+  const { cells } = collection
+  const read = format.read(source, readOptionsOf(collection))
   if (!read.document) return { entries: [], diagnostics: read.diagnostics, failed: true }
   const wanted = collection.perFile ?? (assigned.named ? 'many' : 'one')
   // Where the setting says where the records are, they are there in front matter too.
@@ -60,15 +72,17 @@ export function checkFile(source: SourceText, assigned: AssignedFile, context: F
     diagnostics.push(createDiagnostic('locale-unknown', place, { locale: unknownLocale, locales }))
   }
   const hasBody = collection.body !== undefined && (format.canHoldMany || !many)
-  const textFormat = bodyFormatOf(source.file)
+  const textFormat = format.name === 'mdx' ? 'mdx' : 'markdown'
   const parsed = body && hasBody ? context.parseBody(textFormat, { ...body, file: source.file }) : undefined
   const written = body && parsed ? createBody(textFormat, { ...body, summary: parsed.summary() }, source) : undefined
   if (written?.format === 'mdx' && collection.body?.trusted === false)
     diagnostics.push(createDiagnostic('mdx-untrusted', { file: source.file, span: [0, 0] }, {}))
   else if (parsed) diagnostics.push(...parsed.diagnostics())
   for (const record of split.records) {
-    const listSeparator = collection.csv?.listSeparator ?? ';'
-    const value = format.hasCells ? typeCells(record.value, collection.fields, { listSeparator }) : record.value
+    const hasCells = format.hasCells || cells.everywhere
+    const value = hasCells
+      ? typeCells(asGroup(record.value, collection), collection.fields, { ...cells, blocks })
+      : record.value
     const result = validateRecord(
       { ...record, value },
       {
@@ -78,6 +92,9 @@ export function checkFile(source: SourceText, assigned: AssignedFile, context: F
         document,
         contentPath: assigned.path,
         pathId: many ? undefined : id,
+        positionPrefix: assigned.named && collection.files.length === 1 ? '' : `${id}/`,
+        written: context.written,
+        transliterate: context.transliterate,
         locale,
         rank,
         asset,
@@ -99,6 +116,12 @@ export function checkFile(source: SourceText, assigned: AssignedFile, context: F
   }
 }
 
+/** How the files of a collection are read. */
+export const readOptionsOf = ({ cells, fields, id }: CollectionModel): CsvOptions => {
+  const keys = [...byWrittenKey(mergedFields(fields)).keys(), ...idKeysOf({ id })]
+  return { ...cells, whole: keys.filter((key) => key.includes('.')) }
+}
+
 /** Of a file without front matter it is said once that it has none, not of each field that is missing. */
 function withoutFrontMatter(diagnostics: readonly Diagnostic[], { file, text }: SourceText): Diagnostic[] {
   const isMissing = ({ code, span }: Diagnostic): boolean => code === 'field-missing' && span[0] === 0
@@ -117,9 +140,6 @@ function createBody(
   const linesAbove = text.slice(0, startOffset).split('\n').length - 1
   return { file, startOffset, linesAbove, format, summary }
 }
-
-/** The format of a body by the ending of its file's name. */
-const bodyFormatOf = (file: string): EntryBody['format'] => (extensionOf(file) === '.mdx' ? 'mdx' : 'markdown')
 
 /** The first line of a body that has text in it. */
 function firstLine(body: { text: string; startOffset: number }): [number, number] | undefined {

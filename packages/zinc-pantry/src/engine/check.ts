@@ -91,7 +91,7 @@ export async function checkContent(context: CheckContext): Promise<Checked> {
   const { collections, entryCount, implicit, resolveLink, boundaries, whole } = connected
   return {
     ...{ collections, entryCount, implicit, resolveLink, boundaries, whole, highlighter, textOf },
-    diagnostics: proposeEdits(arranged, textOf),
+    diagnostics: proposeEdits(arranged, textOf, model.endings),
     fileCount: files.fileCount,
     unmatchedCount: files.unmatched.length,
     unnamedCount: checked.reduce((sum, one) => sum + one.unnamedCount, 0),

@@ -1,4 +1,5 @@
 import { createDiagnostic, type Diagnostic } from '../diagnostics/diagnostic.ts'
+import { dotNamesOf } from '../find/dot-names.ts'
 import type { Host, Listing } from '../host/host.ts'
 import type { Model } from '../schema/model.ts'
 import { loadModel } from './load-model.ts'
@@ -50,7 +51,7 @@ export async function loadInputs(
   const loaded = await loadModel(host, configurationFile, kept)
   const { model, diagnostics, code, inputs: configurationFiles } = loaded
   if (!model) return { inputs: undefined, model, diagnostics, configurationFiles }
-  const listing = host.list(model.content)
+  const listing = listContent(host, model)
   if (listing) {
     const isSame = last?.inputs?.code !== undefined && last.inputs.code === code
     const sources = isSame ? last.inputs.sources : await loadSources(host, model, configurationFile)
@@ -63,6 +64,10 @@ export async function loadInputs(
   const missing = createDiagnostic('config-folder-missing', { file: configurationFile, span }, parameters)
   return { inputs: undefined, model, diagnostics: [...diagnostics, missing], configurationFiles }
 }
+
+/** All files of the content folder. */
+export const listContent = (host: Host, model: Model): Listing | undefined =>
+  host.list(model.content, dotNamesOf(model.collections))
 
 /** The files of the content, relative to the root. */
 export const contentFilesOf = ({ inputs }: Pick<LoadedInputs, 'inputs'>): string[] =>

@@ -1,7 +1,7 @@
 import type { Diagnostic, Edit, Span } from '../diagnostics/diagnostic.ts'
 import { groupBy } from '../diagnostics/group-by.ts'
 import type { TextSource } from '../diagnostics/render-text.ts'
-import { extensionOf } from '../read/formats.ts'
+import { type Endings, type Format, formatOf } from '../read/formats.ts'
 import type { ValueType } from '../schema/check-run.ts'
 import { whyNoDate } from '../schema/fields/date.ts'
 import { timeForm } from '../schema/fields/time.ts'
@@ -16,28 +16,29 @@ interface Subject {
   readonly slice: string
   readonly text: string
   readonly span: Span
-  /** The file's format by its ending; front matter counts as YAML. */
-  readonly format: string
+  readonly format: Format
 }
 
 /** A text for the place, or a text for another place. */
 type Proposal = string | { readonly span: Span; readonly text: string } | undefined
 
-/** Formats in which a value can be put into quotes, or taken out of them. */
-const QUOTED = ['.yaml', '.yml', '.md', '.mdx', '.json', '.jsonc', '.jsonl', '.toml']
-
 /**
  * Adds the edit that would mend it to every problem that has a safe one. What a rule proposes is proved before it is
  * offered: with the edit made, the file says the same but for what was wrong.
  */
-export function proposeEdits(diagnostics: readonly Diagnostic[], textOf: TextSource): readonly Diagnostic[] {
+export function proposeEdits(
+  diagnostics: readonly Diagnostic[],
+  textOf: TextSource,
+  endings: Endings,
+): readonly Diagnostic[] {
   const proposed = diagnostics.map((diagnostic) => {
     // What was fetched is mended where it came from.
     const propose = diagnostic.file.startsWith(`${KEPT_FOLDER}/`) ? undefined : PROPOSALS[diagnostic.code]
     const text = propose && textOf(diagnostic.file)
-    if (!propose || text === undefined) return diagnostic
+    const format = formatOf(diagnostic.file, endings)
+    if (!propose || text === undefined || !format) return diagnostic
     const { file, span, parameters } = diagnostic
-    const proposal = propose({ parameters, slice: text.slice(...span), text, span, format: extensionOf(file) })
+    const proposal = propose({ parameters, slice: text.slice(...span), text, span, format })
     if (proposal === undefined) return diagnostic
     const edit: Edit = typeof proposal === 'string' ? { file, span, text: proposal } : { file, ...proposal }
     return { ...diagnostic, edit }
@@ -46,7 +47,12 @@ export function proposeEdits(diagnostics: readonly Diagnostic[], textOf: TextSou
     proposed.flatMap(({ edit }) => edit ?? []),
     ({ file }) => file,
   )
-  const sound = new Set([...byFile].flatMap(([file, edits]) => proveEdits({ file, text: textOf(file) ?? '' }, edits)))
+  const sound = new Set(
+    [...byFile].flatMap(([file, edits]) => {
+      const format = formatOf(file, endings)
+      return format ? proveEdits({ file, text: textOf(file) ?? '', format }, edits) : []
+    }),
+  )
   return keepEdits(proposed, sound)
 }
 
@@ -88,7 +94,7 @@ function sameButCase(slice: string, written: unknown, suggestion: unknown): stri
 const NUMBER = /^-?(?:0|[1-9]\d*)(?:\.\d+)?$/
 
 function proposeType({ parameters: { type }, slice, format }: Subject): Proposal {
-  if (!QUOTED.includes(format)) return undefined
+  if (!format.hasQuotes) return undefined
   const quoted = QUOTES.exec(slice)?.[2]
   switch (type as ValueType | undefined) {
     case 'string':

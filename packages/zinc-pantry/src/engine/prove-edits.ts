@@ -1,12 +1,13 @@
 import type { Edit } from '../diagnostics/diagnostic.ts'
 import { areSame } from '../memo/are-same.ts'
-import { formatOf } from '../read/formats.ts'
+import type { Format } from '../read/formats.ts'
 import { listYamlComments } from '../read/yaml-comments.ts'
 import { applyEdits, withoutOverlap } from './apply-edits.ts'
 
 interface Source {
   readonly file: string
   readonly text: string
+  readonly format: Format
 }
 
 /** Of so many edits of a file that are not right together each is proved by itself. */
@@ -25,8 +26,7 @@ export function proveEdits(source: Source, edits: readonly Edit[]): readonly Edi
 }
 
 function isSafe(source: Source, edits: readonly Edit[]): boolean {
-  const format = formatOf(source.file)
-  if (!format) return false
+  const { format } = source
   const text = applyEdits(source.text, edits)
   const [before, after] = [source, { ...source, text }].map((one) => ({ ...format.read(one, {}), text: one.text }))
   if (!before || !after) return false

@@ -1,4 +1,5 @@
 import { isFault } from '../diagnostics/diagnostic.ts'
+import { dotNamesOf } from '../find/dot-names.ts'
 import type { Changes, Host, Watched } from '../host/host.ts'
 import type { Model } from '../schema/model.ts'
 import type { WrittenOutput } from './cache/run-record.ts'
@@ -7,6 +8,7 @@ import {
   contentFilesOf,
   keptAnswersOf,
   type LoadedInputs,
+  listContent,
   listPublic,
   loadInputs,
   type SiteInputs,
@@ -97,7 +99,7 @@ export function openSession(options: SessionOptions): SiteSession {
     }
     const known = filesOf(loaded)
     if (changes.every((path) => known.has(path) && host.size(path) !== undefined)) return new Set(changes)
-    const listing = host.list(last.model.content)
+    const listing = listContent(host, last.model)
     if (!listing) return reload(undefined)
     loaded = { ...loaded, inputs: { ...last, listing, publicFiles: listPublic(host, last.model) } }
     return undefined
@@ -140,7 +142,11 @@ export function openSession(options: SessionOptions): SiteSession {
         path.slice(0, Math.max(0, path.lastIndexOf('/'))),
       )
       // While the configuration is wrong, what it said last holds.
-      return { trees: model ? [model.content, model.publicFolder, model.output] : [], folders: [...new Set(folders)] }
+      return {
+        trees: model ? [model.content, model.publicFolder, model.output] : [],
+        folders: [...new Set(folders)],
+        dotNames: dotNamesOf(model?.collections ?? []),
+      }
     },
     hasFault: () => isFaulty,
     output: () => built,

@@ -1,4 +1,5 @@
 import picomatch from 'picomatch'
+import { addTo } from '../diagnostics/add-to.ts'
 import type { CollectionModel } from '../schema/model.ts'
 import type { SettingProblem } from '../schema/settings-reader.ts'
 
@@ -44,7 +45,7 @@ export function assignFiles(
   endings: readonly string[],
 ): Assignment {
   const problems: SettingProblem[] = []
-  const owners = new Map<string, CollectionModel>()
+  const owners = new Map<string, CollectionModel[]>()
   const conflicts = new Set<string>()
   const assigned = collections.map((collection): CollectionFiles => {
     const takes = createMatcher(collection)
@@ -52,12 +53,12 @@ export function assignFiles(
     for (const path of paths) {
       const found = takes(path)
       if (!found) continue
-      const owner = owners.get(path)
+      const owner = owners.get(path)?.find((other) => overlap(other, collection))
       if (owner) {
         reportShared(owner, collection, path)
         continue
       }
-      owners.set(path, collection)
+      addTo(owners, path, collection)
       files.push({ path, named: found.named })
     }
     // A collection of exactly one entry says so itself.
@@ -85,6 +86,12 @@ export function assignFiles(
 
   const unmatched = paths.filter((path) => !owners.has(path))
   return { assigned, problems, unmatched, nearMisses: findNearMisses(collections, unmatched, endings) }
+}
+
+/** True where two collections would read the same part of a file; each may have a part of its own. */
+const overlap = (one: CollectionModel, other: CollectionModel): boolean => {
+  const [a, b] = [one, other].map(({ records = '' }) => `${records}/`) as [string, string]
+  return a.startsWith(b) || b.startsWith(a)
 }
 
 /** Finds files of known formats that only their ending keeps out of a collection. */

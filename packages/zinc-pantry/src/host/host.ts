@@ -5,8 +5,11 @@
 export interface Host {
   /** The absolute path of the root, where it has one. */
   readonly root?: string
-  /** Everything below a folder, or undefined where there is no such folder. */
-  list(folder: string): Listing | undefined
+  /**
+   * Everything below a folder, or undefined where there is no such folder. Names that start with a dot are left out, but
+   * for those that one of some patterns matches.
+   */
+  list(folder: string, dotNames?: readonly string[]): Listing | undefined
   /** The bytes of a file, or only the first. Throws a {@link HostError} where it cannot be read. */
   read(file: string, maxBytes?: number): Uint8Array
   /** The size of a file in bytes, or undefined where there is none. */
@@ -77,6 +80,8 @@ export interface Watched {
   readonly trees: readonly string[]
   /** Folders of which only what is directly in them is of interest. */
   readonly folders: readonly string[]
+  /** Patterns of names that start with a dot and are of interest all the same. Default: none. */
+  readonly dotNames?: readonly string[]
 }
 
 /** Paths that came, went or changed; undefined where there were too many to tell. */
@@ -116,7 +121,7 @@ export interface HttpAnswer {
 
 /** The files of a folder and of those below it. */
 export interface Listing {
-  /** Relative to the folder, sorted by code unit. Hidden ones and `node_modules` are left out. */
+  /** Relative to the folder, sorted by code unit. Hidden ones are left out, but for those asked for, and `node_modules`. */
   readonly files: readonly string[]
   /** Symbolic links that were not followed, as they lead out of the folder or in a circle. */
   readonly strayLinks: readonly string[]

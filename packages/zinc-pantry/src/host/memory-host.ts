@@ -1,3 +1,4 @@
+import { createNameTest } from './dot-names.ts'
 import { type Host, HostError } from './host.ts'
 
 /** A host in memory, for tests and for browsers. The map is the file system: paths to texts. */
@@ -26,10 +27,13 @@ export function createMemoryHost(
   const encoder = new TextEncoder()
   return {
     files: map,
-    list(folder) {
+    list(folder, dotNames) {
       const below = [...map.keys()].filter((path) => path.startsWith(`${folder}/`))
       if (below.length === 0) return undefined
-      return { files: below.map((path) => path.slice(folder.length + 1)).sort(), strayLinks: [], unreadable: [] }
+      const isVisited = createNameTest(dotNames)
+      const files = below.map((path) => path.slice(folder.length + 1))
+      const visited = files.filter((path) => path.split('/').every(isVisited))
+      return { files: visited.sort(), strayLinks: [], unreadable: [] }
     },
     read(file, maxBytes) {
       const content = map.get(file)

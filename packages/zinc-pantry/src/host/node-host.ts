@@ -48,7 +48,7 @@ export function createNodeHost(root: string, { timeLimitMs = 60_000 }: NodeHostO
   }
   return {
     root: base,
-    list: (folder) => listFolder(absolute(folder)),
+    list: (folder, dotNames) => listFolder(absolute(folder), dotNames),
     read: (file, maxBytes) => explained(() => readBytes(absolute(file), maxBytes)),
     size: (file) => statOf(absolute(file))?.size,
     stamp: (file) => stampOf(absolute(file)),

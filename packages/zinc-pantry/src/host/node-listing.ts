@@ -1,5 +1,6 @@
 import { type Dirent, readdirSync, realpathSync, type Stats, statSync } from 'node:fs'
 import { sep } from 'node:path'
+import { createNameTest } from './dot-names.ts'
 import type { Listing, UnreadableFolder } from './host.ts'
 import { reasonOf } from './node-reason.ts'
 
@@ -20,15 +21,16 @@ export interface TreeVisitor {
 }
 
 /** Visits a tree of folders; hidden items and `node_modules` are left out, links followed where they stay in it. */
-export function visitTree(folder: string, visitor: TreeVisitor): boolean {
+export function visitTree(folder: string, visitor: TreeVisitor, dotNames?: readonly string[]): boolean {
   const real = realPath(folder)
   if (real === undefined || !statOf(real)?.isDirectory()) return false
+  const isVisited = createNameTest(dotNames)
   const ways = new Map<string, number>()
   const walk = (path: string, relative: string, above: readonly string[]): void => {
     visitor.folder?.(path)
     for (const item of itemsOf(path, relative)) {
       const { name } = item
-      if (name.startsWith('.') || name === 'node_modules') continue
+      if (!isVisited(name)) continue
       const inner = relative === '' ? name : `${relative}/${name}`
       const own = `${path}${sep}${name}`
       if (item.isDirectory()) walk(own, inner, [...above, own])
@@ -66,15 +68,16 @@ export function visitTree(folder: string, visitor: TreeVisitor): boolean {
 }
 
 /** The files of a folder and of those below it. */
-export function listFolder(folder: string): Listing | undefined {
+export function listFolder(folder: string, dotNames?: readonly string[]): Listing | undefined {
   const files: string[] = []
   const strayLinks: string[] = []
   const unreadable: UnreadableFolder[] = []
-  const isThere = visitTree(folder, {
+  const visitor: TreeVisitor = {
     file: (_path, relative) => void files.push(relative),
     strayLink: (relative) => void strayLinks.push(relative),
     unreadable: (path, reason) => void unreadable.push({ path, reason }),
-  })
+  }
+  const isThere = visitTree(folder, visitor, dotNames)
   return isThere ? { files: files.sort(), strayLinks: strayLinks.sort(), unreadable } : undefined
 }
 

@@ -1,7 +1,7 @@
 import { type FSWatcher, watch } from 'node:fs'
 import { dirname, join, relative, sep } from 'node:path'
 import type { Changes, Watched, Watcher } from './host.ts'
-import { realPath, stampOf, statOf, visitTree } from './node-listing.ts'
+import { realPath, stampOf, statOf, type TreeVisitor, visitTree } from './node-listing.ts'
 
 /** Events that come together are told together. */
 const TOGETHER_MS = 2
@@ -115,7 +115,7 @@ export async function watchNode(
   }
 }
 
-function takeSnapshot(base: string, { trees, folders }: Watched): Snapshot {
+function takeSnapshot(base: string, { trees, folders, dotNames }: Watched): Snapshot {
   const found = new Set<string>()
   const files = new Map<string, string | undefined>()
   const links: (readonly [string, string])[] = []
@@ -123,11 +123,12 @@ function takeSnapshot(base: string, { trees, folders }: Watched): Snapshot {
     const path = join(base, tree)
     const real = realPath(path)
     if (real !== undefined && real !== path) links.push([path, real])
-    const isThere = visitTree(path, {
+    const visitor: TreeVisitor = {
       file: (own) => files.set(own, stampOf(own)),
       folder: (own) => found.add(own),
       link: (link, target) => links.push([link, target]),
-    })
+    }
+    const isThere = visitTree(path, visitor, dotNames)
     // That it comes is seen from above.
     found.add(isThere ? dirname(path) : nearestFolder(path))
   }

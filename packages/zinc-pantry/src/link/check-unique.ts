@@ -71,10 +71,11 @@ export function findDuplicates(
   return duplicates
 }
 
-/** Describes what is there twice. */
+/** Describes what is there twice. Slugs that nothing is known to use may be, which is told all the same. */
 export const describeDuplicates = (
   duplicates: readonly Duplicate[],
   collections: readonly LinkedCollection[],
+  isUsed: (collection: string) => boolean,
 ): Diagnostic[] =>
   duplicates.flatMap(({ key, at, first: [collection, row] }) => {
     const own = collections[at[0]] as LinkedCollection
@@ -91,7 +92,8 @@ export const describeDuplicates = (
       if (first.id === entry.id && first.collection === entry.collection) return []
       const parameters = { slug: entry.slug, id: entry.id, otherId: first.id }
       const related = firstUse(first, first.slugPath)
-      return [createDiagnostic('slug-duplicate', entry.locate(entry.slugPath), parameters, { related })]
+      const diagnostic = createDiagnostic('slug-duplicate', entry.locate(entry.slugPath), parameters, { related })
+      return [isUsed(own.collection.name) ? diagnostic : { ...diagnostic, severity: 'warning' }]
     }
     const fields = uniqueFieldsOf(own.collection)[key - SLUG - 1] ?? []
     const path = fields.slice(0, 1)

@@ -20,6 +20,8 @@ export interface LinkContext {
   readonly publicFiles: readonly string[]
   /** Patterns of addresses that something else serves. */
   readonly served: readonly string[]
+  /** Endings of files with text, which links may leave out. */
+  readonly writtenEndings: readonly string[]
   /** The prefix of the paths of files of the content folder. */
   readonly assetBase: string
   /** The entries that are not to be seen. */
@@ -58,14 +60,14 @@ export type LinkResolver = (href: string, from: EntryName) => LinkTarget
 
 const OUTSIDE: LinkTarget = { kind: 'outside' }
 const SCHEME = /^(?:[a-z][a-z0-9+.-]*:|\/\/)/i
-const INDEX = ['index.md', 'index.mdx', 'README.md', 'readme.md']
-const WRITTEN = ['.md', '.mdx']
+const INDEX = ['index', 'README', 'readme']
 
 /** Makes a resolver of the links in bodies: to files, entries, page addresses and assets. */
 export function createLinkResolver(context: LinkContext): LinkResolver {
-  const { collections, files, publicFiles, served, assetBase, hidden, guarded } = context
+  const { collections, files, publicFiles, served, assetBase, hidden, guarded, writtenEndings } = context
   const known = new Set(files)
   const { byFile, byName, byAddress, numbered } = indexPages(collections)
+  const findFile = createFileFinder(known, numbered, writtenEndings)
   const publicPaths = new Set(publicFiles)
   const isServed = picomatch(served.length > 0 ? [...served] : ['!**'], { dot: true })
   // Where no collection has pages, what becomes of links is the site's own affair.
@@ -115,7 +117,7 @@ export function createLinkResolver(context: LinkContext): LinkResolver {
     if (address === '') return { kind: 'entry', page: from, fragment, address: undefined }
     if (path.startsWith('/')) return toPage(removeDotSegments(path), fragment, from)
     const file = resolveFrom(from.source.file, path)
-    const found = file === undefined ? undefined : findFile(file, known, numbered)
+    const found = file === undefined ? undefined : findFile(file)
     const page = (found === undefined ? undefined : byFile.get(found)) ?? inLocale(seenFirst(byName.get(path)), from)
     if (page) return toEntry(page, fragment, from)
     if (found !== undefined) return toAsset(found)
@@ -167,17 +169,24 @@ function createPageSuggester(
   }
 }
 
-/** A file, a file whose ending is left out, or the page of a folder. */
-function findFile(file: string, known: ReadonlySet<string>, numbered: PageIndexes['numbered']): string | undefined {
-  const plain = known.has(file)
-    ? file
-    : [file, ...WRITTEN.map((ending) => file + ending)].find((one) => numbered.has(one))
-  if (plain !== undefined) return numbered.get(plain) ?? plain
-  const ending = WRITTEN.find((one) => known.has(file + one))
-  if (ending !== undefined) return file + ending
-  const folder = file === '' ? '' : `${file}/`
-  const index = INDEX.find((name) => known.has(folder + name))
-  return index && folder + index
+/** Makes the finder of a file, of a file whose ending is left out, or of the page of a folder. */
+function createFileFinder(
+  known: ReadonlySet<string>,
+  numbered: PageIndexes['numbered'],
+  endings: readonly string[],
+): (file: string) => string | undefined {
+  const indexes = INDEX.flatMap((name) => endings.map((ending) => name + ending))
+  return (file) => {
+    const plain = known.has(file)
+      ? file
+      : [file, ...endings.map((ending) => file + ending)].find((one) => numbered.has(one))
+    if (plain !== undefined) return numbered.get(plain) ?? plain
+    const ending = endings.find((one) => known.has(file + one))
+    if (ending !== undefined) return file + ending
+    const folder = file === '' ? '' : `${file}/`
+    const index = indexes.find((name) => known.has(folder + name))
+    return index && folder + index
+  }
 }
 
 /** A page of an entry that has errors, whose address is not known because of them. */

@@ -17,6 +17,10 @@ export interface CsvOptions {
   readonly delimiter?: string | undefined
   /** The quote around a cell with delimiters or line breaks in it. Default: found out from the heading. */
   readonly quote?: string | undefined
+  /** Whether spaces around headings, and in cells that hold nothing else, are left out. Default: true. */
+  readonly trim?: boolean
+  /** Headings that are taken whole, though they have dots. Default: none. */
+  readonly whole?: readonly string[]
 }
 
 /**
@@ -35,7 +39,7 @@ export interface CsvOptions {
  */
 export function readCsv(
   { file, text }: SourceText,
-  { delimiter, quote = detectQuote(text) }: CsvOptions = {},
+  { delimiter, quote = detectQuote(text), trim = true, whole = [] }: CsvOptions = {},
 ): ReadResult {
   const parsed = Papa.parse<string[]>(text, { delimiter: delimiter ?? '', quoteChar: quote, skipEmptyLines: true })
   const form = { delimiter: parsed.meta.delimiter, quote }
@@ -43,14 +47,15 @@ export function readCsv(
   if (unclosed)
     return { document: undefined, diagnostics: [describeQuote(file, text, { ...form, row: unclosed.row ?? 0 })] }
   const [heading = [], ...rows] = parsed.data
-  const problems = checkTable({ file, text, heading, rows, ...form })
+  const names = trim ? heading.map((name) => name.trim()) : heading
+  const paths = names.map((name) => (whole.includes(name) ? [name] : name.split('.')))
+  const problems = checkTable({ file, text, names, paths, rows, ...form })
   if (problems.some(({ code }) => code.startsWith('csv-heading'))) return { document: undefined, diagnostics: problems }
-  const paths = heading.map((name) => name.trim().split('.'))
   const value = rows.map((cells) => {
     const record: Record<string, unknown> = {}
     for (const [column, path] of paths.entries()) {
       const cell = cells[column]
-      if (cell !== undefined && cell !== '') setAt(record, path, cell)
+      if (cell !== undefined && (trim ? cell.trim() : cell) !== '') setAt(record, path, cell)
     }
     return record
   })
@@ -87,18 +92,18 @@ function describeQuote(file: string, text: string, { row, ...form }: Form & { ro
 interface Table extends Form {
   readonly file: string
   readonly text: string
-  readonly heading: readonly string[]
+  readonly names: readonly string[]
+  readonly paths: readonly (readonly string[])[]
   readonly rows: readonly (readonly string[])[]
 }
 
-function checkTable({ file, text, heading, rows, ...form }: Table): Diagnostic[] {
-  const names = heading.map((name) => name.trim())
-  const isDeep = (name: string): boolean => name.length > MAX_DEPTH && name.split('.').length > MAX_DEPTH
+function checkTable({ file, text, names, paths, rows, ...form }: Table): Diagnostic[] {
+  const isDeep = (column: number): boolean => (paths[column]?.length ?? 0) > MAX_DEPTH
   const isFine =
     rows.every((cells) => cells.length <= names.length) &&
     new Set(names).size === names.length &&
     !names.includes('') &&
-    !names.some(isDeep)
+    !names.some((_, column) => isDeep(column))
   if (isFine) return []
   const cells = locateCells(text, form)
   const diagnostics: Diagnostic[] = []
@@ -107,7 +112,8 @@ function checkTable({ file, text, heading, rows, ...form }: Table): Diagnostic[]
     const span = cells[0]?.[column]?.span ?? [0, 1]
     if (name === '') diagnostics.push(createDiagnostic('csv-heading-empty', { file, span }, { column: column + 1 }))
     else if (seen.has(name)) diagnostics.push(createDiagnostic('csv-heading-twice', { file, span }, { name }))
-    else if (isDeep(name)) diagnostics.push(createDiagnostic('csv-heading-deep', { file, span }, { limit: MAX_DEPTH }))
+    else if (isDeep(column))
+      diagnostics.push(createDiagnostic('csv-heading-deep', { file, span }, { limit: MAX_DEPTH }))
     seen.add(name)
   }
   for (const [position, row] of rows.entries()) {

@@ -1,11 +1,13 @@
+import { isGroup } from '../diagnostics/own-key.ts'
 import { buildBody } from './body-settings.ts'
 import { buildDerived, buildRules, fieldsOf } from './build-derived.ts'
+import { buildIdRule, buildSlugRule } from './build-naming.ts'
 import { checkFieldSet } from './check-fields.ts'
 import { buildIndexes, buildSearch } from './check-search.ts'
 import type { Fields } from './field.ts'
 import { createFieldUses } from './field-uses.ts'
 import { isIdentifier, toIdentifier } from './identifiers.ts'
-import type { CollectionModel, CsvSettings } from './model.ts'
+import type { CellSettings, CollectionModel } from './model.ts'
 import type { RemoteSource, SourceFunction } from './remote.ts'
 import type { SettingStep, SettingsReader } from './settings-reader.ts'
 
@@ -17,6 +19,7 @@ const SETTINGS = [
   'records',
   'id',
   'slug',
+  'value',
   'entry',
   'body',
   'trusted',
@@ -34,7 +37,7 @@ const SETTINGS = [
   'numbered',
   'locales',
   'revised',
-  'csv',
+  'cells',
   'fields',
   'derive',
   'rules',
@@ -70,8 +73,9 @@ export function buildCollection(reader: SettingsReader, name: string, value: unk
     exclude: settings.exclude === undefined ? [] : globs(reader, at('exclude'), settings.exclude),
     perFile: reader.oneOf(at('perFile'), settings.perFile, ['one', 'many']) ?? defaultPerFile(records, settings.single),
     records,
-    idKey: uses.key(at('id'), settings.id),
-    slugKey: uses.key(at('slug'), settings.slug),
+    id: buildIdRule(reader, at('id'), settings.id, uses),
+    slug: buildSlugRule(reader, at('slug'), settings.slug, uses),
+    value: uses.written(at('value'), settings.value),
     body: buildBody(reader, at('body'), { body: settings.body, trusted }),
     trusted,
     unknownKeys,
@@ -90,7 +94,7 @@ export function buildCollection(reader: SettingsReader, name: string, value: unk
     numbered: reader.flag(at('numbered'), settings.numbered) ?? false,
     locales: reader.oneOf(at('locales'), settings.locales, ['suffix', 'folder']),
     revised: uses.moment(at('revised'), settings.revised),
-    csv: buildCsv(reader, at('csv'), settings.csv),
+    cells: buildCells(reader, at('cells'), settings.cells),
   }
 }
 
@@ -159,14 +163,26 @@ function fieldSet(
   return checkFieldSet(reader, path, value, { top: true, unknownKeys })
 }
 
-function buildCsv(reader: SettingsReader, path: SettingStep[], value: unknown): CsvSettings | undefined {
-  if (value === undefined) return undefined
-  if (typeof value !== 'object' || value === null) return reader.invalid(path, value, 'an object of settings')
-  reader.known(path, value, ['delimiter', 'quote', 'listSeparator'])
-  const { delimiter, quote, listSeparator } = value as Record<string, unknown>
+/** Cells as they are read where nothing is said. */
+export const USUAL_CELLS: CellSettings = {
+  everywhere: false,
+  delimiter: undefined,
+  quote: undefined,
+  listSeparator: ';',
+  trim: true,
+}
+
+function buildCells(reader: SettingsReader, path: SettingStep[], value: unknown): CellSettings {
+  if (value === undefined) return USUAL_CELLS
+  if (value === true) return { ...USUAL_CELLS, everywhere: true }
+  if (!isGroup(value)) return reader.invalid(path, value, 'true or an object of settings') ?? USUAL_CELLS
+  reader.known(path, value, ['delimiter', 'quote', 'listSeparator', 'trim'])
+  const { delimiter, quote, listSeparator, trim } = value
   return {
+    everywhere: true,
     delimiter: reader.text([...path, 'delimiter'], delimiter),
     quote: reader.text([...path, 'quote'], quote),
-    listSeparator: reader.text([...path, 'listSeparator'], listSeparator) ?? ';',
+    listSeparator: reader.text([...path, 'listSeparator'], listSeparator) ?? USUAL_CELLS.listSeparator,
+    trim: reader.flag([...path, 'trim'], trim) ?? true,
   }
 }

@@ -1,6 +1,7 @@
 import { catalogue } from '../diagnostics/catalogue/index.ts'
 import { isGroup } from '../diagnostics/own-key.ts'
 import { suggestNearest } from '../diagnostics/suggest.ts'
+import { FORMAT_NAMES, type FormatName } from '../values/format-names.ts'
 import { buildCollection } from './build-collection.ts'
 import { checkConnections } from './check-connections.ts'
 import { checkFieldSet } from './check-fields.ts'
@@ -13,6 +14,7 @@ import { createSettingsReader, type SettingProblem, type SettingsReader } from '
 
 const SETTINGS = [
   'content',
+  'endings',
   'output',
   'assetBase',
   'publicFolder',
@@ -30,6 +32,7 @@ const FOREIGN_FOLDERS = ['.git', '.pantry', 'node_modules']
 
 const EMPTY: Model = {
   content: 'content',
+  endings: new Map(),
   output: 'generated/pantry',
   assetBase: '/',
   publicFolder: 'public',
@@ -56,6 +59,7 @@ export function buildModel(configuration: Pantry): { model: Model; problems: rea
   reader.known([], settings, SETTINGS)
   const {
     content,
+    endings,
     output,
     assetBase,
     publicFolder,
@@ -69,6 +73,7 @@ export function buildModel(configuration: Pantry): { model: Model; problems: rea
   } = settings as Record<string, unknown>
   const model: Model = {
     content: folder(reader, 'content', content, EMPTY.content),
+    endings: buildEndings(reader, endings),
     output: folder(reader, 'output', output, EMPTY.output),
     assetBase: buildAssetBase(reader, assetBase),
     publicFolder: folder(reader, 'publicFolder', publicFolder, EMPTY.publicFolder),
@@ -94,6 +99,23 @@ function buildAssetBase(reader: SettingsReader, value: unknown): string {
   const text = reader.text(['assetBase'], value)
   if (text === undefined) return EMPTY.assetBase
   return text === '' || text.endsWith('/') ? text : `${text}/`
+}
+
+/** Formats by endings in lower case, as names of files are compared with them. */
+function buildEndings(reader: SettingsReader, endings: unknown): Map<string, FormatName> {
+  const built = new Map<string, FormatName>()
+  if (endings === undefined) return built
+  if (!isGroup(endings)) {
+    reader.invalid(['endings'], endings, 'an object with a format under each ending')
+    return built
+  }
+  for (const [ending, value] of Object.entries(endings)) {
+    const path = ['endings', ending]
+    const format = reader.oneOf(path, value, FORMAT_NAMES)
+    if (!/^\.[^./\\\s]+$/.test(ending)) reader.invalid(path, ending, 'an ending with one dot in front, such as .txt')
+    else if (format) for (const one of [ending, ending.toLowerCase()]) built.set(one, format)
+  }
+  return built
 }
 
 /** Patterns of addresses, each from the root of the site. */

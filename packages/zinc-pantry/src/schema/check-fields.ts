@@ -15,6 +15,7 @@ import type { Kind, OptionRule, UnknownKeys } from './kind.ts'
 import { childrenOf, isField, kindOf } from './kinds.ts'
 import { HEAD_NAMES } from './model.ts'
 import type { SettingStep, SettingsReader } from './settings-reader.ts'
+import { isRest, writtenKey } from './written-key.ts'
 
 const COMMON: Readonly<Record<string, OptionRule>> = {
   optional: 'flag',
@@ -24,6 +25,7 @@ const COMMON: Readonly<Record<string, OptionRule>> = {
   deprecated: 'flag',
   private: 'flag',
   unique: 'flag',
+  writtenAs: 'text',
   hints: 'hints',
 }
 
@@ -42,6 +44,8 @@ export function checkFieldSet(
 ): Fields {
   const good: Record<string, AnyField> = {}
   const variants: string[] = []
+  /** The fields by the keys that they are read from; under none that of all others. */
+  const writers = new Map<string | undefined, string>()
   for (const [name, declared] of Object.entries(fields)) {
     const at = [...path, name]
     const field: unknown = declared === undefined || declared === null ? declared : asField(declared)
@@ -53,6 +57,10 @@ export function checkFieldSet(
     else {
       checkField(reader, at, field, around)
       setOwn(good, name, field)
+      const key = isRest(field) ? undefined : writtenKey(name, field)
+      const other = writers.get(key)
+      if (other !== undefined) reader.report('config-key-twice', at, { key, other })
+      writers.set(key, name)
       if (field.kind === 'variant') variants.push(name)
     }
   }

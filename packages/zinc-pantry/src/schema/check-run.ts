@@ -7,8 +7,8 @@ export type Step = string | number
 /** Says whether a text matches a pattern, in bounded time; undefined where that was not enough to find out. */
 export type PatternMatcher = (pattern: RegExp, text: string) => boolean | undefined
 
-/** The part of a setting or an entry that a problem concerns: a value, its key, or its absence. */
-export type ReportedPart = 'key' | 'value' | 'absent'
+/** The part of an entry that a problem concerns: a value, its key, its absence, or a key that is no field's. */
+export type ReportedPart = 'key' | 'value' | 'absent' | 'unknown-key'
 
 /** The surroundings of a check, and the place where its findings go. */
 export interface CheckRun {

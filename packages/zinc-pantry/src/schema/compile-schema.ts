@@ -5,6 +5,7 @@ import { compileFields } from './fields/group.ts'
 import type { BlockFields, Compiler, TypeContext, UnknownKeys } from './kind.ts'
 import { kindOf } from './kinds.ts'
 import type { CollectionModel } from './model.ts'
+import { idKeysOf, slugKeyOf } from './naming-rule.ts'
 import type { Shape } from './shape.ts'
 
 /** The check of one field and all that is in it. */
@@ -27,14 +28,15 @@ export const ITEM_ID_KEY = 'id'
 
 /** The checks of the entries of a collection. */
 export function compileCollection(collection: CollectionModel, blocks: BlockFields): EntryChecks {
-  const { fields, derived, unknownKeys, idKey, slugKey } = collection
+  const { fields, derived, unknownKeys } = collection
+  const keys = idKeysOf(collection)
   const computed = new Set(Object.keys(derived))
-  const compile = (key: string | undefined): Check => {
-    const otherKeys = [key, slugKey, '$schema'].filter((name) => name !== undefined)
+  const compile = (idKeys: readonly string[]): Check => {
+    const otherKeys = [...idKeys, slugKeyOf(collection), '$schema'].filter((name) => name !== undefined)
     return compileFields(fields, { unknownKeys, otherKeys, computed }, createCompiler(unknownKeys, blocks))
   }
-  const named = compile(idKey)
-  return { named, item: idKey === undefined ? compile(ITEM_ID_KEY) : named, blocks: compileBlocks(blocks) }
+  const named = compile(keys)
+  return { named, item: collection.id.by === 'name' ? compile([ITEM_ID_KEY]) : named, blocks: compileBlocks(blocks) }
 }
 
 function compileBlocks(blocks: BlockFields): EntryChecks['blocks'] {

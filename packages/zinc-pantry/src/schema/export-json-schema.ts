@@ -1,4 +1,5 @@
 import type { AnyField } from './any-field.ts'
+import { ITEM_ID_KEY } from './compile-schema.ts'
 import type { Fields } from './field.ts'
 import { OFF_KEY } from './fields/block.ts'
 import { alternativesOf } from './fields/variant.ts'
@@ -6,6 +7,8 @@ import { defined, type JsonSchema } from './json-schema.ts'
 import type { SchemaContext, UnknownKeys } from './kind.ts'
 import { kindOf } from './kinds.ts'
 import type { CollectionModel, Model } from './model.ts'
+import { idKeysOf, slugKeyOf } from './naming-rule.ts'
+import { isRest, writtenKey } from './written-key.ts'
 
 const DIALECT = 'https://json-schema.org/draft/2020-12/schema'
 
@@ -17,7 +20,8 @@ const DIALECT = 'https://json-schema.org/draft/2020-12/schema'
 export function exportJsonSchema(collection: CollectionModel, model: Model): JsonSchema {
   const definitions = new Map<string, JsonSchema>()
   const context = createContext(collection.unknownKeys, model, definitions)
-  const keys = [collection.idKey, collection.slugKey, collection.perFile === 'many' ? 'id' : undefined, '$schema']
+  const isItem = collection.perFile === 'many' && collection.id.by === 'name'
+  const keys = [...idKeysOf(collection), slugKeyOf(collection), isItem ? ITEM_ID_KEY : undefined, '$schema']
   const others = Object.fromEntries(keys.flatMap((key) => (key === undefined ? [] : [[key, {}]])))
   const entry = context.group(collection.fields, collection.unknownKeys, others)
   return {
@@ -66,18 +70,27 @@ function shapeSchema(
 ): JsonSchema {
   const written = Object.entries(fields).filter(([, field]) => !kindOf(field).computed)
   const required = written
-    .filter(([, { options }]) => !options.optional && options.default === undefined)
-    .map(([name]) => name)
+    .filter(([, field]) => !field.options.optional && field.options.default === undefined && !isRest(field))
+    .map(([name, field]) => writtenKey(name, field))
   const properties = {
     ...others,
-    ...Object.fromEntries(written.map(([name, field]) => [name, fieldSchema(field, inside)])),
+    ...Object.fromEntries(
+      written
+        .filter(([, field]) => !isRest(field))
+        .map(([name, field]) => [writtenKey(name, field), fieldSchema(field, inside)]),
+    ),
   }
   const computed = Object.entries(fields).filter(([, field]) => kindOf(field).computed)
+  const rest = written.map(([, field]) => field).find(isRest)
   return {
     type: 'object',
     properties: { ...properties, ...Object.fromEntries(computed.map(([name]) => [name, false])) },
     ...(required.length > 0 ? { required } : {}),
-    ...(keys === 'refuse' ? { additionalProperties: false } : {}),
+    ...(rest
+      ? { additionalProperties: inside.inner(rest.item) }
+      : keys === 'refuse'
+        ? { additionalProperties: false }
+        : {}),
   }
 }
 

@@ -6,11 +6,14 @@ import { mergedFields } from './fields/variant.ts'
 import { kindOf } from './kinds.ts'
 import type { OrderKey, Publication } from './model.ts'
 import type { SettingStep, SettingsReader } from './settings-reader.ts'
+import { byWrittenKey } from './written-key.ts'
 
 /** Reads the settings of a collection that name its fields. */
 export interface FieldUses {
   /** The key that names entries or the end of their address, which writers write and everybody sees. */
   key(path: SettingStep[], value: unknown): string | undefined
+  /** A field that writers write. */
+  written(path: SettingStep[], value: unknown): string | undefined
   combinations(path: SettingStep[], value: unknown): readonly (readonly string[])[]
   publication(path: SettingStep[], value: unknown): Publication | undefined
   parent(path: SettingStep[], value: unknown, collection: string): string | undefined
@@ -27,6 +30,7 @@ const hasOrder = (field: AnyField): boolean => kindOf(field).isOrdered?.(field) 
 /** The fields of a collection: those that writers write, and those that are computed. */
 export function createFieldUses(reader: SettingsReader, written: Fields, derived: Fields): FieldUses {
   const fields = mergedFields({ ...written, ...derived })
+  const writtenFields = mergedFields(written)
   /** A setting that is the name of a field that fits. */
   const named = (
     path: SettingStep[],
@@ -49,11 +53,12 @@ export function createFieldUses(reader: SettingsReader, written: Fields, derived
     moment,
     key(path, value) {
       const name = reader.text(path, value)
-      const field = name !== undefined && Object.hasOwn(fields, name) ? fields[name] : undefined
+      const field = name === undefined ? undefined : (byWrittenKey(writtenFields).get(name) ?? derived[name])
       if (name === undefined || !field) return name
-      const isFit = isWritten(name) && field.kind !== 'reverse' && field.options.private !== true
+      const isFit = !Object.hasOwn(derived, name) && field.kind !== 'reverse' && field.options.private !== true
       return isFit ? name : named(path, name, 'a key that is written and not private', () => false)
     },
+    written: (path, value) => named(path, value, 'a field that is written', (_, name) => isWritten(name)),
     address: (path, value) =>
       named(path, value, 'a text that is not private', ({ kind, options }) => kind === 'text' && !options.private),
     combinations(path, value) {

@@ -20,6 +20,8 @@ export interface CommonOptions {
   readonly private?: boolean
   /** No two entries of the collection may have the same value. Default: false. */
   readonly unique?: boolean
+  /** The key that the value is written under, where that is no name, or is taken: `Height (m)`. Default: the field's name. */
+  readonly writtenAs?: string
   /** Anything that editors and pages want to know of the field, such as how to show it. Default: none. */
   readonly hints?: Readonly<Record<string, unknown>>
 }

@@ -125,7 +125,7 @@ export interface Kind<Own extends AnyField = AnyField> {
   checkDeclaration?(field: Own, reader: SettingsReader, path: SettingStep[]): void
   /** Makes the check once, to be run many times. */
   compile(field: Own, compiler: Compiler): Check
-  /** The value of a cell of a table, which is text. Default: the text, without spaces around it. */
+  /** The value of a cell of a table, which is text. Default: the text. */
   readCell?(cell: string, field: Own, reading: CellReading): unknown
   /** The fields inside of it. Default: none. */
   children?(field: Own): Children

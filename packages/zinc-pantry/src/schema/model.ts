@@ -1,9 +1,11 @@
+import type { FormatName } from '../values/format-names.ts'
 import type { AnyField } from './any-field.ts'
 import type { BodyModel } from './body-settings.ts'
 import type { DerivedField, Rule } from './computation.ts'
 import type { Fields } from './field.ts'
 import type { BlockFields, UnknownKeys } from './kind.ts'
 import { childrenOf } from './kinds.ts'
+import type { IdRule, SlugRule } from './naming-rule.ts'
 import type { RemoteSource, SourceFunction } from './remote.ts'
 
 /** A collection with all its settings filled in. */
@@ -19,8 +21,10 @@ export interface CollectionModel {
   /** Undefined where each file decides by how it was named. */
   readonly perFile: 'one' | 'many' | undefined
   readonly records: string | undefined
-  readonly idKey: string | undefined
-  readonly slugKey: string | undefined
+  readonly id: IdRule
+  readonly slug: SlugRule
+  /** The field of a record that is a single value, not a group. */
+  readonly value: string | undefined
   /** How bodies are read; undefined where there are none. */
   readonly body: BodyModel | undefined
   /** Whether writers may run code and use raw HTML. */
@@ -54,7 +58,7 @@ export interface CollectionModel {
   readonly locales: 'suffix' | 'folder' | undefined
   /** The date or instant that says how old a version in one language is. */
   readonly revised: string | undefined
-  readonly csv: CsvSettings | undefined
+  readonly cells: CellSettings
 }
 
 /** An order that is kept ready for queries. */
@@ -79,17 +83,23 @@ export interface Publication {
   readonly until: string | undefined
 }
 
-/** How a CSV file is written, where it cannot be seen from its text. */
-export interface CsvSettings {
+/** How cells are read. */
+export interface CellSettings {
+  /** True where texts in files that are no tables are cells too. */
+  readonly everywhere: boolean
   readonly delimiter: string | undefined
   readonly quote: string | undefined
   /** The separator of the items of a list in one cell. */
   readonly listSeparator: string
+  /** True where spaces around cells and headings are left out. */
+  readonly trim: boolean
 }
 
 /** A site's configuration, normalised: what every later stage reads. */
 export interface Model {
   readonly content: string
+  /** Formats by the endings of files with their dots, as written and in lower case, where these are not the usual ones. */
+  readonly endings: ReadonlyMap<string, FormatName>
   readonly output: string
   /** In the order of the configuration. */
   readonly collections: readonly CollectionModel[]

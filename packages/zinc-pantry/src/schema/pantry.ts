@@ -1,5 +1,7 @@
+import type { FormatName } from '../values/format-names.ts'
 import type { BodySettings } from './body-settings.ts'
 import type { Computation } from './computation.ts'
+import type { EntryData } from './entry-types.ts'
 import type { FieldSet, TargetsOf } from './field.ts'
 import type { UnknownKeys } from './kind.ts'
 import type { RemoteSource, SourceFunction } from './remote.ts'
@@ -19,10 +21,20 @@ export interface CollectionSettings<Fields extends FieldSet> {
   readonly perFile?: 'one' | 'many'
   /** A JSON Pointer (RFC 6901) to the list or map of entries in a file. It implies `perFile: 'many'`. */
   readonly records?: string
-  /** The key whose value is the id. Default: the id is the file's path or the key in a map. */
-  readonly id?: string
-  /** The key whose value is the slug, where an entry has it. Default: the slug is made from the id. */
-  readonly slug?: string
+  /**
+   * The key whose value is the id, or several, whose values are joined by hyphens. `false` for items of lists that nothing
+   * names: their position does, from 1, so that an item put in front gives all behind it other ids. Default: the id is the
+   * file's path, the key in a map, or the key `id` of an item of a list.
+   */
+  readonly id?: string | readonly string[] | false
+  /**
+   * Where slugs come from: the key whose value gives it, such as a title, written in lower case, in ASCII and with hyphens; or
+   * a function of the written fields, which gives it as it is. `false` for entries that need no address: their slug is the
+   * id as it is. Default: the slug is made from the id.
+   */
+  readonly slug?: string | false | ((entry: EntryData<NoInfer<Fields>>) => string)
+  /** The field that a record fills which is a single value and no group, as in a list or a map of texts. Default: none. */
+  readonly value?: keyof NoInfer<Fields> & string
   /** The name of the generated type of an entry. Default: the collection's name and `Entry`. */
   readonly entry?: string
   /** Keep the text below the front matter: true, or how it is read. Default: false. */
@@ -84,15 +96,23 @@ export interface CollectionSettings<Fields extends FieldSet> {
   readonly locales?: 'suffix' | 'folder'
   /** A date or an instant; a version in another language with an earlier one is reported. Default: none. */
   readonly revised?: keyof NoInfer<Fields> & string
-  /** How CSV files are written, where it cannot be seen from their text. */
-  readonly csv?: {
-    /** The delimiter of cells. Default: found out. */
-    readonly delimiter?: string
-    /** The quote around a cell with delimiters or line breaks in it. Default: `"`. */
-    readonly quote?: string
-    /** The separator of the items of a list in one cell. Default: `;`. */
-    readonly listSeparator?: string
-  }
+  /**
+   * How cells are read. Those of tables always are; where this is set, `true` for all as usual, texts in files of other
+   * formats are read as cells too: `"24"` is a number, `"TRUE"` a flag, `"a; b"` a list, and `""` no value, as the fields
+   * say. Default: texts of other formats are texts.
+   */
+  readonly cells?:
+    | true
+    | {
+        /** The delimiter of cells in tables. Default: found out. */
+        readonly delimiter?: string
+        /** The quote around a cell with delimiters or line breaks in it. Default: `"`. */
+        readonly quote?: string
+        /** The separator of the items of a list in one cell. Default: `;`. */
+        readonly listSeparator?: string
+        /** Whether spaces around cells and headings are left out. Default: true. */
+        readonly trim?: boolean
+      }
   /** The fields of an entry. */
   readonly fields: Fields
 }
@@ -101,6 +121,11 @@ export interface CollectionSettings<Fields extends FieldSet> {
 export interface PantrySettings<Collections, Blocks> {
   /** The folder that holds the content, relative to the configuration. Default: `content`. */
   readonly content?: string
+  /**
+   * The formats of files whose ending does not say it: `{ '.txt': 'markdown', '.Rmd': 'markdown' }`. Default: the usual
+   * endings of each format.
+   */
+  readonly endings?: { readonly [ending: string]: FormatName }
   /** The folder that the output is written to, relative to the configuration. Default: `generated/pantry`. */
   readonly output?: string
   /**

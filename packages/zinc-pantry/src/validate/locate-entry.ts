@@ -1,16 +1,40 @@
 import type { Span } from '../diagnostics/diagnostic.ts'
-import type { PathSegment, PlacePart, ReadDocument } from '../read/document.ts'
+import type { PathSegment, ReadDocument } from '../read/document.ts'
+import type { ReportedPart } from '../schema/check-run.ts'
 import type { EntryBody } from './entry.ts'
 import { locateInBody } from './validate-blocks.ts'
+import type { WrittenPaths } from './written-paths.ts'
 
 /** Gives the place of a part of an entry in its file. */
-export type EntryLocator = (path: readonly PathSegment[], part: PlacePart) => Span
+export type EntryLocator = (path: readonly PathSegment[], part: ReportedPart) => Span
+
+/** Where an entry stands, and how what it has is written. */
+export interface EntryPlacing {
+  readonly recordPath: readonly PathSegment[]
+  readonly body: EntryBody | undefined
+  readonly written: WrittenPaths
+}
 
 /** Makes a locator of the entry at a path of a document. */
 export const createEntryLocator =
-  (document: () => ReadDocument, recordPath: readonly PathSegment[], body: EntryBody | undefined): EntryLocator =>
-  (path, part) =>
-    locateInBody(body, path, part) ?? document().locate(recordPath.length === 0 ? path : [...recordPath, ...path], part)
+  (document: () => ReadDocument, { recordPath, body, written }: EntryPlacing): EntryLocator =>
+  (path, part) => {
+    const place = part === 'unknown-key' ? 'key' : part
+    const inBody = locateInBody(body, path, { part: place, written })
+    if (inBody) return inBody
+    const read = document()
+    if (!written.entry) return read.locate(recordPath.length === 0 ? path : [...recordPath, ...path], place)
+    // A key that is no field's may have the name of one that is read from another key.
+    const [known, rest] = part === 'unknown-key' ? [path.slice(0, -1), path.slice(-1)] : [path, []]
+    const own = written.entry(known, valueAt(read.value, recordPath))
+    return read.locate([...recordPath, ...own, ...rest], place)
+  }
+
+function valueAt(value: unknown, path: readonly PathSegment[]): unknown {
+  let at = value
+  for (const step of path) at = (at as Readonly<Record<PathSegment, unknown>> | null | undefined)?.[step]
+  return at
+}
 
 /** The part that stands for a path: what names the entry, or the value. */
 export const partOf = (path: readonly PathSegment[]): 'key' | 'value' => (path.length === 0 ? 'key' : 'value')

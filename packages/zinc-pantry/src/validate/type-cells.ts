@@ -1,28 +1,42 @@
-import { setOwn } from '../diagnostics/own-key.ts'
+import { isGroup, setOwn } from '../diagnostics/own-key.ts'
 import type { AnyField } from '../schema/any-field.ts'
 import type { Fields } from '../schema/field.ts'
 import { mergedFields } from '../schema/fields/variant.ts'
+import type { BlockFields } from '../schema/kind.ts'
 import { childrenOf, kindOf } from '../schema/kinds.ts'
+import { byWrittenKey, isRest } from '../schema/written-key.ts'
 
 /** How cells are taken apart. */
 export interface CellForm {
   readonly listSeparator: string
+  /** True where spaces around them are left out. */
+  readonly trim: boolean
+  readonly blocks: BlockFields
 }
 
-/** Gives the texts of a row the types that the fields want. What does not fit stays text, and the check says so. */
+/**
+ * Gives the texts of a record the types that the fields want, and leaves empty ones out. What does not fit stays text, and
+ * the check says so.
+ */
 export function typeCells(record: unknown, fields: Fields, form: CellForm): unknown {
-  if (typeof record !== 'object' || record === null) return record
-  const known = mergedFields(fields)
+  if (!isGroup(record)) return record
+  const merged = mergedFields(fields)
+  const known = byWrittenKey(merged)
+  const rest = Object.values(merged).find(isRest)?.item
   const typed: Record<string, unknown> = {}
-  for (const [name, cell] of Object.entries(record)) {
-    const field = Object.hasOwn(known, name) ? known[name] : undefined
-    setOwn(typed, name, field ? typeCell(cell, field, form) : cell)
+  for (const [key, cell] of Object.entries(record)) {
+    if (isEmpty(cell, form)) continue
+    const field = known.get(key) ?? rest
+    setOwn(typed, key, field ? typeCell(cell, field, form) : cell)
   }
   // Nobody can write an empty group into cells: where all in it may be absent, it is there and empty.
-  for (const [name, field] of Object.entries(known))
-    if (!Object.hasOwn(typed, name) && isEmptyGroup(field)) setOwn(typed, name, typeCells({}, fieldsOf(field), form))
+  for (const [key, field] of known)
+    if (!Object.hasOwn(typed, key) && isEmptyGroup(field)) setOwn(typed, key, typeCells({}, fieldsOf(field), form))
   return typed
 }
+
+const isEmpty = (cell: unknown, { trim }: CellForm): boolean =>
+  typeof cell === 'string' && (trim ? cell.trim() : cell) === ''
 
 const fieldsOf = (field: AnyField): Fields => childrenOf(field).fields ?? {}
 
@@ -36,9 +50,23 @@ const mayBeAbsent = (field: AnyField): boolean =>
   field.options.optional === true || field.options.default !== undefined || isEmptyGroup(field)
 
 function typeCell(cell: unknown, field: AnyField, form: CellForm): unknown {
-  const { fields } = childrenOf(field)
+  const { item, fields, blocks } = childrenOf(field)
   if (fields) return typeCells(cell, fields, form)
+  if (Array.isArray(cell)) return item ? cell.map((one) => typeCell(one, item, form)) : cell
+  if (isGroup(cell)) {
+    if (blocks) return typeCells(cell, form.blocks.get(String(cell[blocks.key])) ?? {}, form)
+    return item ? typeValues(cell, item, form) : cell
+  }
   if (typeof cell !== 'string') return cell
   const { readCell } = kindOf(field)
-  return readCell ? readCell(cell, field, { ...form, inner: (text, item) => typeCell(text, item, form) }) : cell.trim()
+  const text = form.trim ? cell.trim() : cell
+  return readCell ? readCell(text, field, { ...form, inner: (inner, of) => typeCell(inner, of, form) }) : text
+}
+
+/** The values of a map. */
+function typeValues(values: Readonly<Record<string, unknown>>, item: AnyField, form: CellForm): unknown {
+  const typed: Record<string, unknown> = {}
+  for (const [key, value] of Object.entries(values))
+    if (!isEmpty(value, form)) setOwn(typed, key, typeCell(value, item, form))
+  return typed
 }

@@ -7,11 +7,15 @@ import type { EntryChecks } from '../schema/compile-schema.ts'
 import type { Fields } from '../schema/field.ts'
 import type { EntryBody } from './entry.ts'
 import { typeCells } from './type-cells.ts'
+import type { WrittenPaths } from './written-paths.ts'
 
 /** Stands at the front of paths into a body; no field has such a name. */
 const BODY = 'body'
 
 type Properties = Readonly<Record<string, unknown>>
+
+/** Attributes are texts as they are written. */
+const ATTRIBUTES = { listSeparator: ';', trim: false, blocks: new Map() } as const
 
 /** Checks the blocks that are used in a body. Gives the typed properties of each. */
 export function validateBlocks(body: EntryBody | undefined, checks: EntryChecks, run: CheckRun): Properties[] {
@@ -32,7 +36,7 @@ function validateUse(use: BlockUse, checks: EntryChecks, run: CheckRun): Propert
     run.report('block-unknown', { name, blocks, suggestion: suggestNearest(name, blocks) }, 'key')
     return {}
   }
-  const values = use.hasCells ? typeCells(use.values, entry.fields, { listSeparator: ';' }) : use.values
+  const values = use.hasCells ? typeCells(use.values, entry.fields, ATTRIBUTES) : use.values
   const depth = run.path.length
   // What code works out is left to TypeScript.
   const checked = entry.check(values, {
@@ -63,11 +67,12 @@ function defaultsOf(fields: Fields, use: BlockUse): Properties {
 export function locateInBody(
   body: EntryBody | undefined,
   path: readonly PathSegment[],
-  part: PlacePart,
+  { part, written }: { readonly part: PlacePart; readonly written: Pick<WrittenPaths, 'block'> },
 ): Span | undefined {
   const [first, position, ...rest] = path
   if (!body || first !== BODY || typeof position !== 'number') return undefined
   const use = body.summary.uses[position]
-  const [start, end] = use ? locateProperty(use, rest[0], part === 'value' ? 'value' : 'key') : [0, 0]
+  const [name = rest[0]] = (use?.block !== undefined && written.block(use.block)?.(rest, use.values)) || []
+  const [start, end] = use ? locateProperty(use, name, part === 'value' ? 'value' : 'key') : [0, 0]
   return [start + body.startOffset, end + body.startOffset]
 }

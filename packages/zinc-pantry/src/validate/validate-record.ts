@@ -4,14 +4,16 @@ import { describeValue } from '../diagnostics/words.ts'
 import type { PathSegment, ReadDocument, SourceText } from '../read/document.ts'
 import type { AssetAnswer } from '../schema/asset.ts'
 import { type CheckRun, INVALID } from '../schema/check-run.ts'
-import { type EntryChecks, ITEM_ID_KEY } from '../schema/compile-schema.ts'
+import type { EntryChecks } from '../schema/compile-schema.ts'
 import type { CollectionModel } from '../schema/model.ts'
 import { pointerOf } from '../schema/pointer.ts'
-import { slugOf, whySlugUnfit } from '../schema/slug.ts'
+import type { Transliterator } from '../schema/transliterator.ts'
 import type { Entry, EntryBody, FieldText, Reference } from './entry.ts'
 import { createEntryLocator, partOf } from './locate-entry.ts'
+import { asGroup, isItem, readId, readSlug } from './name-record.ts'
 import type { EntryRecord } from './split-records.ts'
 import { validateBlocks } from './validate-blocks.ts'
+import type { WrittenPaths } from './written-paths.ts'
 
 /** The surroundings of the check of a file's records. */
 export interface RecordContext {
@@ -26,6 +28,11 @@ export interface RecordContext {
   readonly body: EntryBody | undefined
   readonly locale: string | undefined
   readonly rank: string | undefined
+  /** What stands in front of the positions of its records, where they are their ids; empty for a file that is named in full. */
+  readonly positionPrefix: string
+  /** Where its parts are written. */
+  readonly written: WrittenPaths
+  readonly transliterate: Transliterator
   /** Looks at a file that an entry of a file names. */
   asset(path: string, from: string): AssetAnswer
   /** Matches a pattern within bounded time. */
@@ -47,7 +54,11 @@ export function validateRecord(
   const assets: string[] = []
   const privateAssets: string[] = []
   const missing = new Set<string>()
-  const locate = createEntryLocator(() => document, record.path, context.body)
+  const locate = createEntryLocator(() => document, {
+    recordPath: record.path,
+    body: context.body,
+    written: context.written,
+  })
   const run: CheckRun = {
     path: [],
     within: { private: 0 },
@@ -72,7 +83,7 @@ export function validateRecord(
     matches: context.matches,
     linked: (text) => texts.push({ path: [...run.path], text, summary: context.summariseText(text) }),
   }
-  const { value } = record
+  const value = asGroup(record.value, collection)
   if (typeof value !== 'object' || value === null || Array.isArray(value)) {
     const seen = describeValue(value)
     const span = value === null ? locate([], 'key') : locate([], 'value')
@@ -82,7 +93,7 @@ export function validateRecord(
   const check = isItem(record) ? context.checks.item : context.checks.named
   const data = check(value, run)
   const properties = validateBlocks(context.body, context.checks, run)
-  const id = readId(record, context, run)
+  const id = readId({ ...record, value }, context, run)
   if ('missing' in id) {
     // A required field of that name says already that it is missing.
     if (!missing.has(id.missing)) {
@@ -96,17 +107,15 @@ export function validateRecord(
     reportAt(id.path, run, (part) => run.report('entry-id-invalid', { seen: id.invalid }, part))
     return { entry: undefined, diagnostics }
   }
-  const own = readSlug(value, collection, run)
-  const slug = own ?? slugOf(id.text)
-  const slugPath = own === undefined ? id.path : [collection.slugKey as string]
-  const reason = whySlugUnfit(slug)
+  const known = data === INVALID ? undefined : (data as Readonly<Record<string, unknown>>)
+  const { slug, slugPath, reason } = readSlug({ value, data: known, id }, context, run)
   if (reason) reportAt(slugPath, run, (part) => run.report('slug-invalid', { slug, reason }, part))
   const entry: Entry = {
     id: id.text,
     slug,
     collection: collection.name,
     source: { file: context.contentPath, pointer: pointerOf(record.path) },
-    data: data === INVALID ? undefined : (data as Readonly<Record<string, unknown>>),
+    data: known,
     body: context.body,
     properties,
     references,
@@ -136,46 +145,4 @@ function reportAt(path: readonly PathSegment[], run: CheckRun, report: (part: 'k
   run.path.push(...path)
   report(partOf(path))
   run.path.length -= path.length
-}
-
-/** True for an item of a list of entries, which neither a file nor a key names. */
-const isItem = ({ key, path }: EntryRecord): boolean => key === undefined && path.length > 0
-
-/** The name of an entry, or the reason why it has none, which the caller has to report. */
-type Naming =
-  | { readonly text: string; readonly path: readonly PathSegment[] }
-  | { readonly missing: string }
-  | { readonly invalid: string; readonly path: readonly PathSegment[] }
-
-function readId(record: EntryRecord, { pathId, collection }: RecordContext, run: CheckRun): Naming {
-  const key = collection.idKey ?? (isItem(record) ? ITEM_ID_KEY : undefined)
-  if (key === undefined) {
-    const text = record.key ?? pathId ?? ''
-    return text === '' ? { invalid: 'empty text', path: [] } : { text, path: [] }
-  }
-  const value = valueOfKey(record.value as object, key, collection)
-  if (value === undefined) return { missing: key }
-  run.path.push(key)
-  const text = typeof value === 'number' ? run.written(value) : value
-  run.path.pop()
-  if (typeof text === 'string' && text !== '') return { text, path: [key] }
-  return { invalid: text === '' ? 'empty text' : describeValue(value), path: [key] }
-}
-
-/** The value of a key that names an entry: as it is written, or else the default of the field of that name. */
-function valueOfKey(record: object, key: string, { fields }: CollectionModel): unknown {
-  const written = Object.hasOwn(record, key) ? (record as Record<string, unknown>)[key] : undefined
-  if (written !== undefined && written !== null) return written
-  return Object.hasOwn(fields, key) ? fields[key]?.options.default : undefined
-}
-
-function readSlug(value: object, collection: CollectionModel, run: CheckRun): string | undefined {
-  const { slugKey } = collection
-  const slug = slugKey === undefined ? undefined : valueOfKey(value, slugKey, collection)
-  if (slugKey === undefined || slug === undefined) return undefined
-  if (typeof slug === 'string' && slug !== '') return slug
-  run.path.push(slugKey)
-  run.report('value-type', { seen: slug === '' ? 'empty text' : describeValue(slug), expected: 'text for the slug' })
-  run.path.pop()
-  return undefined
 }

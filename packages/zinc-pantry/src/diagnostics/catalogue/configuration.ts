@@ -67,7 +67,15 @@ export const configurationCodes = {
   ),
   'config-field-reserved': error<Setting & { name: string; suggestion: string; why: string }>(
     ({ setting, why }) => `Field name ${setting} is reserved: ${why}`,
-    ({ suggestion }) => `Call the field ${quote(suggestion)} instead`,
+    ({ name, suggestion }) =>
+      `Call the field ${quote(suggestion)}; with writtenAs: ${quote(name)} it is still read from that key`,
+  ),
+  'config-key-twice': error<Setting & { key: string | undefined; other: string }>(
+    ({ setting, key, other }) =>
+      key === undefined
+        ? `Field ${setting} takes all other keys, as ${quote(other)} does`
+        : `Field ${setting} is read from the key ${quote(key)}, as ${quote(other)} is`,
+    ({ key }) => (key === undefined ? 'Leave one of the two out' : 'Give one of them another key with "writtenAs"'),
   ),
   'config-pattern-invalid': error<Setting & { pattern: string; reason: string }>(
     ({ setting, reason }) => `Setting ${setting} is not a regular expression: ${reason}`,

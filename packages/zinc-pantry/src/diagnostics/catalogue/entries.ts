@@ -36,7 +36,8 @@ export const entryCodes = {
   ),
   'slug-duplicate': error<{ slug: string; id: string; otherId: string }>(
     ({ slug, id, otherId }) => `Slug ${quoteId(slug)} of ${quoteId(id)} is already that of ${quoteId(otherId)}`,
-    () => 'Rename one, or let a key give the slug with the setting "slug"',
+    () =>
+      'Rename one, or set "slug": to a key or a function that gives it, or to false where the entries have no pages',
   ),
   'slug-invalid': error<{ slug: string; reason: string }>(
     ({ slug, reason }) => `${quoteId(slug)} is no slug: ${reason}`,

@@ -68,10 +68,15 @@ export const configurationExplanations: Explanations<typeof configurationCodes> 
     "huts: { entry: 'Place', … }, peaks: { entry: 'Place', … }",
     "huts: { entry: 'Hut', … }, peaks: { entry: 'Peak', … }",
   ],
+  'config-key-twice': [
+    'Two fields of one group would be read from the same key, or two maps would take all keys that are left.',
+    "{ height: number({ writtenAs: 'Height' }), metres: number({ writtenAs: 'Height' }) }",
+    "{ height: number({ writtenAs: 'Height' }) }",
+  ],
   'config-field-reserved': [
     'Every entry has id, slug, collection, locale, source and body from the engine, and query handles have operators of their own; no field may have such a name.',
-    'fields: { id: text() }',
-    "id: 'code', fields: { code: text() }",
+    'fields: { source: text() }',
+    "fields: { origin: text({ writtenAs: 'source' }) }",
   ],
   'config-pattern-invalid': [
     'A pattern is no ECMAScript regular expression with the u flag.',

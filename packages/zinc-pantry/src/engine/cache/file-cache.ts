@@ -8,8 +8,9 @@ import { createDocument, type ReadDocument, type ReadResult, type SourceText } f
 import { formatOf } from '../../read/formats.ts'
 import type { AssetAnswer } from '../../schema/asset.ts'
 import type { CollectionModel, Model } from '../../schema/model.ts'
+import { createWrittenPaths, type WrittenPaths } from '../../validate/written-paths.ts'
 import type { AssetReader } from '../assets.ts'
-import type { FileResult } from '../check-file.ts'
+import { type FileResult, readOptionsOf } from '../check-file.ts'
 import type { FileReader } from '../file-reader.ts'
 import type { FileReason } from '../file-reason.ts'
 import { createFileRecord, type FileRecord, type Restoring, restoreFile } from './file-record.ts'
@@ -78,6 +79,7 @@ export function openFileCache(found: CollectionFiles, context: MemoryContext): F
   const { host, model, memory, asset, source } = context
   const { collection } = found
   const scope = scopeOf(found, context)
+  const written = createWrittenPaths(collection, model.blocks)
   const fileOf = (path: string): string => source?.file ?? `${model.content}/${path}`
   const keyOf = ({ path, named }: AssignedFile, digest: string): string =>
     host.digest([scope, path, named, digest].join('\n'))
@@ -110,7 +112,7 @@ export function openFileCache(found: CollectionFiles, context: MemoryContext): F
         return { assigned, digest, key }
       }
       memory.reasons.set(file, 'unchanged')
-      const result = restoreFile(kept.value, createRestoring(assigned, collection, { ...context, key }))
+      const result = restoreFile(kept.value, createRestoring(assigned, collection, { ...context, key, written }))
       return { assigned, result }
     },
     keep({ assigned, ...recalled }, { digest, result, assets }) {
@@ -127,24 +129,33 @@ export function openFileCache(found: CollectionFiles, context: MemoryContext): F
 function scopeOf({ collection, base }: CollectionFiles, { host, model, code }: MemoryContext): string | undefined {
   const { rules: _, derived, source: __, ...settings } = collection
   const fields = Object.entries(derived).map(([name, { field }]) => [name, field])
-  const { content, locales, blocks, plainLanguages } = model
+  const { content, endings, locales, blocks, plainLanguages } = model
   const hasColours = plainLanguages !== undefined
-  const { text, hasCode } = writeModelText({ settings, fields, base, content, locales, blocks, hasColours })
+  const { text, hasCode } = writeModelText({ settings, fields, base, content, endings, locales, blocks, hasColours })
   return hasCode && code === undefined ? undefined : host.digest([host.version(), hasCode ? code : '', text].join('\n'))
 }
 
 function createRestoring(
   { path }: AssignedFile,
-  { csv }: CollectionModel,
-  { model, memory, source, readFile, reader, key }: MemoryContext & { readonly key: string },
+  collection: CollectionModel,
+  {
+    model,
+    memory,
+    source,
+    readFile,
+    reader,
+    key,
+    written,
+  }: MemoryContext & { readonly key: string; readonly written: WrittenPaths },
 ): Restoring {
   const file = source?.file ?? `${model.content}/${path}`
   const readStrictly = (): ReadResult | undefined => {
     const text = source ?? readFile(path)
-    return 'text' in text ? formatOf(path)?.read(text, csv ?? {}) : undefined
+    return 'text' in text ? formatOf(path, model.endings)?.read(text, readOptionsOf(collection)) : undefined
   }
   return {
     file,
+    written,
     createDocument() {
       let document: ReadDocument | undefined
       return () => {

@@ -1,6 +1,7 @@
 import type { ReadDocument } from '../../read/document.ts'
 import type { Entry, EntryBody } from '../../validate/entry.ts'
 import { createEntryLocator, partOf } from '../../validate/locate-entry.ts'
+import type { WrittenPaths } from '../../validate/written-paths.ts'
 import type { FileResult } from '../check-file.ts'
 
 /** The record of a file without problems. */
@@ -19,6 +20,7 @@ export interface Restoring {
   readonly file: string
   /** Makes what reads the file anew, for places, when it is asked. */
   createDocument(): () => ReadDocument
+  readonly written: WrittenPaths
   restoreBody(record: NonNullable<FileRecord['body']>): EntryBody
 }
 
@@ -72,9 +74,9 @@ interface EntryRestoring extends Restoring {
   readonly body: EntryBody | undefined
 }
 
-function restoreEntry(record: EntryRecord, { file, document, body }: EntryRestoring): Entry {
+function restoreEntry(record: EntryRecord, { file, document, body, written }: EntryRestoring): Entry {
   const { data, locale, rank, ...plain } = record
-  const locate = createEntryLocator(document, record.recordPath, body)
+  const locate = createEntryLocator(document, { recordPath: record.recordPath, body, written })
   return {
     ...plain,
     locale: locale ?? undefined,

@@ -1,6 +1,6 @@
 import { assignFiles, type CollectionFiles, type NearMiss } from '../../find/assign-files.ts'
 import type { Listing } from '../../host/host.ts'
-import { extensions } from '../../read/formats.ts'
+import { extensionsOf } from '../../read/formats.ts'
 import type { PatternMatcher } from '../../schema/check-run.ts'
 import { allFields } from '../../schema/model.ts'
 import { loadPatternMatcher } from '../../schema/patterns/load-matcher.ts'
@@ -41,7 +41,7 @@ export async function checkFiles(context: CheckContext, texts: Map<string, strin
   const listing = without ? listWithout(context.listing, without) : context.listing
   const { files } = listing
   const { assigned, problems, unmatched, nearMisses } = memo.value('assigned', [model, files], () =>
-    assignFiles(model.collections, files, extensions),
+    assignFiles(model.collections, files, extensionsOf(model.endings)),
   )
   const fileCount = assigned.reduce((sum, one) => sum + one.files.length, 0)
   let done = 0

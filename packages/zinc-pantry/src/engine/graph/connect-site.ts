@@ -14,8 +14,10 @@ import {
 } from '../../link/link-resolver.ts'
 import { createPage, isSamePage } from '../../link/pages.ts'
 import { findUnpublished, listBoundaries, type Viewing, withoutHidden } from '../../link/publication.ts'
+import { findUsedSlugs } from '../../link/used-slugs.ts'
 import { areSame } from '../../memo/are-same.ts'
 import type { Memo } from '../../memo/memo.ts'
+import { writtenEndingsOf } from '../../read/formats.ts'
 import type { PatternMatcher } from '../../schema/check-run.ts'
 import { type Model, mayDangle } from '../../schema/model.ts'
 import type { SettingProblem } from '../../schema/settings-reader.ts'
@@ -106,6 +108,7 @@ export function connectSite(
         ...context,
         collections: pages,
         served: model.served,
+        writtenEndings: writtenEndingsOf(model.endings),
         assetBase: model.assetBase,
         failedFiles: new Map(checked.map(({ collection, failedFiles }) => [collection.name, failedFiles])),
         hidden,
@@ -117,7 +120,7 @@ export function connectSite(
     diagnostics: [
       ...links.diagnostics,
       ...whole.diagnostics,
-      ...findDuplicateKeys(memo.within('unique'), everything, model.sharedSlugs),
+      ...findDuplicateKeys(memo.within('unique'), everything, model),
       ...checkCollections(everything, model.locales),
       ...unpublished,
       ...(published?.diagnostics ?? []),
@@ -153,11 +156,8 @@ const listPages = (memo: Memo, collections: readonly LinkedCollection[]): readon
   }))
 
 /** Finds ids, slugs and values that are there twice. */
-function findDuplicateKeys(
-  memo: Memo,
-  collections: readonly LinkedCollection[],
-  sharedSlugs: readonly (readonly string[])[],
-): Diagnostic[] {
+function findDuplicateKeys(memo: Memo, collections: readonly LinkedCollection[], model: Model): Diagnostic[] {
+  const { sharedSlugs } = model
   const keys = collections.map(({ collection, entries }) =>
     memo.map(collection.name, entries, {
       inputs: [collection],
@@ -172,7 +172,8 @@ function findDuplicateKeys(
       sharedSlugs.map((names) => names.map(numberOf)),
     ),
   )
-  return describeDuplicates(duplicates, collections)
+  const used = memo.value('used slugs', [model], () => findUsedSlugs(model))
+  return describeDuplicates(duplicates, collections, (collection) => used.has(collection))
 }
 
 /** Finds pages of what is to be seen that have one address. */

@@ -7,7 +7,9 @@ import { fieldAt } from '../../schema/field-path.ts'
 import { mergedFields } from '../../schema/fields/variant.ts'
 import { childrenOf, leadingOf } from '../../schema/kinds.ts'
 import { allFields, type CollectionModel, type Model, visitFields } from '../../schema/model.ts'
+import { idKeysOf, slugKeyOf } from '../../schema/naming-rule.ts'
 import type { SettingStep } from '../../schema/settings-reader.ts'
+import { writtenKey } from '../../schema/written-key.ts'
 import type { LinkedEntry } from '../../validate/entry.ts'
 import { asDefinitions, type Effect, entriesOf, type NamedSetting, type Removal, type Subject } from './effects.ts'
 import { functionsWithField, functionsWithText } from './functions.ts'
@@ -120,8 +122,11 @@ function settingsThatName(model: Model, collection: CollectionModel, names: read
       if (fields.includes(field)) add(...base, 'unique', position)
     for (const key of ['draft', 'from', 'until'] as const)
       if (collection.publication?.[key] === field) add(...base, 'publication', key)
-    for (const key of ['parent', 'createFrom', 'revised', 'address', 'idKey', 'slugKey'] as const)
-      if (collection[key] === field) add(...base, SETTING_NAMES[key] ?? key)
+    for (const key of ['parent', 'createFrom', 'revised', 'address', 'value'] as const)
+      if (collection[key] === field) add(...base, key)
+    const key = writtenKey(field, mergedFields(collection.fields)[field] ?? { kind: 'anything', options: {} })
+    if (idKeysOf(collection).includes(key)) add(...base, 'id')
+    if (slugKeyOf(collection) === key) add(...base, 'slug')
     if (collection.order.some((key) => key.field === field)) add(...base, 'order')
   }
   const isBelow = (path: string): boolean => path === dotted || path.startsWith(`${dotted}.`)
@@ -140,9 +145,6 @@ function settingsThatName(model: Model, collection: CollectionModel, names: read
   })
   return found
 }
-
-/** The names of settings, where the model has others. */
-const SETTING_NAMES: Readonly<Record<string, string>> = { idKey: 'id', slugKey: 'slug' }
 
 /** The part of a path that is searched behind a reference to a collection. */
 function pathBehind(path: readonly string[], fields: Fields, target: string): readonly string[] | undefined {

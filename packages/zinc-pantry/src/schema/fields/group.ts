@@ -5,6 +5,7 @@ import type { AnyField } from '../any-field.ts'
 import { type Check, type CheckRun, INVALID, wrongType } from '../check-run.ts'
 import type { CommonOptions, Field, FieldOptions, FieldSet, Fields, Nullable, TargetsOf, ValueOf } from '../field.ts'
 import type { Compiler, Kind, UnknownKeys } from '../kind.ts'
+import { isRest, writtenKey } from '../written-key.ts'
 import { asFields } from './validator.ts'
 import { alternativesOf, publicFields, queriedFields, visibleFields } from './variant.ts'
 
@@ -12,6 +13,8 @@ import { alternativesOf, publicFields, queriedFields, visibleFields } from './va
 export interface GroupOptions extends CommonOptions {
   /** Whether keys that no field declares are problems. Default: as the collection says. */
   readonly unknownKeys?: UnknownKeys
+  /** The group where the entry has none, as it would be written; `{}` gives each of its fields its own default. */
+  readonly default?: Readonly<Record<string, unknown>>
 }
 
 /** The value of a group of fields. */
@@ -46,6 +49,8 @@ export function group<const Fields extends FieldSet, const Options extends Group
 /** A field of a group, ready to be checked. */
 interface Part {
   readonly name: string
+  /** The key that it is read from. */
+  readonly key: string
   readonly check: Check
   readonly expected: string
   readonly optional: boolean
@@ -94,6 +99,7 @@ function compileShape(fields: Fields, rules: KeyRules, compiler: Compiler): Chec
   const parts = written.map(([name, field]): Part => {
     return {
       name,
+      key: writtenKey(name, field),
       check: compiler.check(field),
       expected: compiler.expected(field),
       optional: field.options.optional === true,
@@ -102,39 +108,42 @@ function compileShape(fields: Fields, rules: KeyRules, compiler: Compiler): Chec
       isPrivate: field.options.private === true,
     }
   })
-  const names = new Set(parts.map((part) => part.name))
+  const rest = written.find(([, field]) => isRest(field))?.[0]
+  const keys = new Set(parts.filter(({ name }) => name !== rest).map(({ key }) => key))
   const others = new Set(rules.otherKeys)
   return (value, run) => {
     if (typeof value !== 'object' || value === null || Array.isArray(value))
       return wrongType(run, describeValue(value), 'a group of keys')
     const source = value as Record<string, unknown>
     const result: Record<string, unknown> = {}
+    const unknown = rest === undefined && rules.unknownKeys === 'ignore' ? [] : Object.keys(source).filter(isUnknown)
     const missing: Part[] = []
     let valid = true
     for (const part of parts) {
-      const checked = checkPart(part, source, run)
+      const checked = checkPart(part, part.name === rest ? { [part.key]: pick(source, unknown) } : source, run)
       if (checked === INVALID) valid = false
       else if (checked === MISSING) missing.push(part)
       else setOwn(result, part.name, checked)
     }
-    const unknown = rules.unknownKeys === 'refuse' ? Object.keys(source).filter(isUnknown) : []
-    const explained = unknown.map((key) => reportUnknown(key, source, run))
-    for (const part of missing) if (!explained.includes(part.name)) reportMissing(part, source, run)
+    const explained = unknown
+      .filter((key) => rest === undefined || isComputed(key))
+      .map((key) => reportUnknown(key, source, run))
+    for (const part of missing) if (!explained.includes(part.key)) reportMissing(part, source, run)
     // An unknown key is left out; what is there is sound all the same.
     return valid && missing.length === 0 ? result : INVALID
   }
 
   function isUnknown(key: string): boolean {
-    return !names.has(key) && !others.has(key)
+    return !keys.has(key) && !others.has(key)
   }
 
   /** Gives the field that was likely meant. */
   function reportUnknown(key: string, source: object, run: CheckRun): string | undefined {
-    const free = parts.map((part) => part.name).filter((name) => !Object.hasOwn(source, name))
+    const free = [...keys].filter((name) => !Object.hasOwn(source, name))
     const suggestion = suggestNearest(key, free)
     run.path.push(key)
-    if (isComputed(key)) run.report('field-computed', { key }, 'key')
-    else run.report('field-unknown', { key, suggestion, known: [...names] }, 'key')
+    if (isComputed(key)) run.report('field-computed', { key }, 'unknown-key')
+    else run.report('field-unknown', { key, suggestion, known: [...keys] }, 'unknown-key')
     run.path.pop()
     return suggestion
   }
@@ -142,13 +151,19 @@ function compileShape(fields: Fields, rules: KeyRules, compiler: Compiler): Chec
 
 const MISSING = Symbol('missing')
 
+function pick(source: Readonly<Record<string, unknown>>, keys: readonly string[]): Record<string, unknown> {
+  const picked: Record<string, unknown> = {}
+  for (const key of keys) setOwn(picked, key, source[key])
+  return picked
+}
+
 function checkPart(part: Part, source: Record<string, unknown>, run: CheckRun): unknown {
-  const written = Object.hasOwn(source, part.name) ? source[part.name] : undefined
+  const written = Object.hasOwn(source, part.key) ? source[part.key] : undefined
   const raw = written ?? part.default
   if (raw === undefined) return part.optional ? null : MISSING
   run.path.push(part.name)
   if (part.deprecated && written !== undefined && written !== null)
-    run.report('field-deprecated', { field: part.name }, 'key')
+    run.report('field-deprecated', { field: part.key }, 'key')
   if (part.isPrivate) run.within.private++
   const checked = part.check(raw, run)
   if (part.isPrivate) run.within.private--
@@ -157,9 +172,9 @@ function checkPart(part: Part, source: Record<string, unknown>, run: CheckRun): 
 }
 
 function reportMissing(part: Part, source: object, run: CheckRun): void {
-  const parameters = { field: part.name, expected: part.expected }
+  const parameters = { field: part.key, expected: part.expected }
   run.path.push(part.name)
-  if (Object.hasOwn(source, part.name)) run.report('field-empty', parameters, 'key')
+  if (Object.hasOwn(source, part.key)) run.report('field-empty', parameters, 'key')
   else run.report('field-missing', parameters, 'absent')
   run.path.pop()
 }
@@ -171,7 +186,7 @@ export const propertyName = (name: string): string => (/^[A-Za-z_$][\w$]*$/.test
 
 export const groupKind: Kind<GroupField> = {
   expected: () => 'a group of keys',
-  options: { unknownKeys: ['refuse', 'ignore'] },
+  options: { unknownKeys: ['refuse', 'ignore'], default: 'any' },
   compile(field, compiler) {
     const { unknownKeys = compiler.unknownKeys } = field.options
     return compileFields(field.fields, { unknownKeys, otherKeys: [] }, { ...compiler, unknownKeys })

@@ -14,6 +14,8 @@ export interface ListOptions<Item> extends CommonOptions {
   readonly minItems?: number
   /** Most items. Default: no limit. */
   readonly maxItems?: number
+  /** A single value, not in a list, is a list of one. Default: false. */
+  readonly orOne?: boolean
   /** No two items may be equal. Default: false. */
   readonly uniqueItems?: boolean
   /** The value where the entry has none. */
@@ -39,6 +41,7 @@ export interface ListField<Value = unknown, Target extends string = string> exte
  * import { group, list, number, ref, text } from 'zinc-pantry'
  *
  * const tags = list(text(), { uniqueItems: true, default: [] })
+ * const words = list(text(), { orOne: true }) // words: wind, or words: [wind, snow]
  * const legs = list(group({ hut: ref('huts'), hours: number({ minimum: 0 }) }), { minItems: 1 })
  * ```
  */
@@ -79,15 +82,16 @@ function createRepeatCheck(run: CheckRun): (written: unknown, position: number) 
 
 export const listKind: Kind<ListField> = {
   expected: () => 'a list',
-  options: { minItems: 'count', maxItems: 'count', uniqueItems: 'flag', default: 'list' },
+  options: { minItems: 'count', maxItems: 'count', uniqueItems: 'flag', orOne: 'flag', default: 'list' },
   ranges: [['minItems', 'maxItems']],
   compile(field, compiler) {
     const options = field.options
-    const { minItems = 0, maxItems = Number.POSITIVE_INFINITY, uniqueItems = false } = options
+    const { minItems = 0, maxItems = Number.POSITIVE_INFINITY, uniqueItems = false, orOne = false } = options
     const inner = field.item
     const checkItem = compiler.check(inner)
     const { optional = false, default: absent = null } = inner.options
-    return (value, run) => {
+    return (written, run) => {
+      const value = orOne && !Array.isArray(written) ? [written] : written
       if (!Array.isArray(value))
         return wrongType(run, describeValue(value), { words: 'a list', type: 'array' }, hintForList(value, run))
       let valid = true
@@ -118,7 +122,11 @@ export const listKind: Kind<ListField> = {
       .trim()
       .split(listSeparator)
       .map((one) => inner(one.trim(), item)),
-  checkDeclaration: checkItem,
+  checkDeclaration(field, reader, path) {
+    checkItem(field, reader, path)
+    if (field.options.orOne && field.item?.kind === 'list')
+      reader.invalid([...path, 'orOne'], true, 'nothing, since an item is a list itself')
+  },
   shape: (field, inner) => ({ kind: 'list', item: inner(field.item) }),
   store(field, context) {
     const store = context.inner(field.item)
@@ -126,9 +134,11 @@ export const listKind: Kind<ListField> = {
   },
   valueType: (field, _context, inner) => listOf(inner(field.item)),
   jsonSchema(field, context) {
-    const { minItems, maxItems, uniqueItems } = field.options
+    const { minItems, maxItems, uniqueItems, orOne } = field.options
     const items = context.inner(field.item)
-    return { type: 'array', items, ...defined({ minItems, maxItems, uniqueItems }) }
+    const several = { type: 'array', items, ...defined({ minItems, maxItems, uniqueItems }) }
+    const takesOne = orOne && (minItems ?? 0) <= 1 && maxItems !== 0
+    return takesOne ? { anyOf: [several, items] } : several
   },
   handleType: (field, context, inner) => {
     const item = field.item

@@ -13,6 +13,10 @@ import { asField } from './validator.ts'
 export interface MapOptions extends CommonOptions {
   /** An ECMAScript regular expression, with the u flag, that every key must match. Default: any key. */
   readonly keyPattern?: string
+  /** Takes the keys of the group, or of the entry, that no other field takes. Default: false. */
+  readonly rest?: boolean
+  /** The map where the entry has none. */
+  readonly default?: Readonly<Record<string, unknown>>
   /** Fewest keys. Default: 0. */
   readonly minProperties?: number
   /** Most keys. Default: no limit. */
@@ -28,16 +32,18 @@ export interface MapField<Value = unknown, Target extends string = string> exten
 }
 
 /**
- * Values of one field under keys that writers choose.
+ * Values of one field under keys that writers choose. With `rest` these are all keys beside those of the other fields, so that
+ * nothing that a file holds is refused or left out.
  *
  * Diagnostics: `value-type`, `map-key-pattern`, `pattern-slow`, `map-too-small`, `map-too-large`, `field-empty`, and those of
  * the field.
  *
  * @example
  * ```ts
- * import { map, text } from 'zinc-pantry'
+ * import { anything, map, text } from 'zinc-pantry'
  *
  * const translations = map(text(), { keyPattern: '^[a-z]{2}$' })
+ * const huts = { name: text(), others: map(anything(), { rest: true }) }
  * ```
  */
 export function map<Item extends FieldLike, const Options extends MapOptions = Record<never, never>>(
@@ -49,7 +55,7 @@ export function map<Item extends FieldLike, const Options extends MapOptions = R
 
 export const mapKind: Kind<MapField> = {
   expected: () => 'a map of keys',
-  options: { keyPattern: 'pattern', minProperties: 'count', maxProperties: 'count' },
+  options: { keyPattern: 'pattern', rest: 'flag', default: 'any', minProperties: 'count', maxProperties: 'count' },
   ranges: [['minProperties', 'maxProperties']],
   compile(field, compiler) {
     const { keyPattern, minProperties = 0, maxProperties = Number.POSITIVE_INFINITY } = field.options

@@ -58,7 +58,6 @@ export const markdownKind: Kind<MarkdownField> = {
       return checked
     }
   },
-  readCell: (cell) => cell,
   isOrdered: () => true,
   shape: () => ({ kind: 'group', fields: { text: { kind: 'text' }, html: { kind: 'anything' } } }),
   store:

@@ -87,7 +87,6 @@ export const textKind: Kind<TextField> = {
       return value
     }
   },
-  readCell: (cell) => cell,
   isOrdered: () => true,
   isKey: true,
   shape: () => ({ kind: 'text' }),
