@@ -17,13 +17,13 @@ const ALLOWED = {
   schema: { values: ['diagnostics', 'values'], types: [] },
   read: { values: ['diagnostics'], types: ['values'] },
   find: { values: ['diagnostics', 'schema'], types: [] },
-  validate: { values: ['diagnostics', 'schema', 'body/body-summary.ts'], types: ['read', 'body'] },
+  validate: { values: ['diagnostics', 'values', 'schema', 'body/body-summary.ts'], types: ['read', 'body'] },
   body: { values: ['diagnostics'], types: ['schema'] },
   link: { values: ['diagnostics', 'schema'], types: ['validate', 'body'] },
   compute: { values: ['diagnostics', 'schema'], types: ['link', 'validate'] },
   query: { values: ['values'], types: ['schema'] },
-  indexing: { values: ['diagnostics', 'schema', 'query'], types: [] },
-  emit: { values: ['diagnostics', 'schema', 'body', 'indexing', 'query'], types: ['validate', 'link'] },
+  indexing: { values: ['diagnostics', 'values', 'schema', 'query'], types: [] },
+  emit: { values: ['diagnostics', 'values', 'schema', 'body', 'indexing', 'query'], types: ['validate', 'link'] },
   engine: {
     values: [
       'diagnostics',

@@ -80,7 +80,7 @@ export default pantry({
         accent: colour({ default: '#3a6b35' }),
         officeHours: group({ opens: time({ minimum: '06:00' }), closes: time({ maximum: '22:00' }) }),
         cancelBefore: duration({ description: 'How long before a stay it can be cancelled' }),
-        links: map(url(), { keyPattern: '^[a-z]+$', optional: true }),
+        links: map(url(), { propertyNames: text({ pattern: '^[a-z]+$' }), optional: true }),
         extra: anything({ optional: true }),
       },
     },

@@ -11,7 +11,7 @@ export type {
   RuleTools,
   SiteView,
 } from './schema/computation.ts'
-export type { EntryData, EntryHead, EntryOf, EntrySource } from './schema/entry-types.ts'
+export type { BlockOf, EntryData, EntryHead, EntryOf, EntrySource } from './schema/entry-types.ts'
 export type { CommonOptions, Field, FieldLike, FieldSet, Nullable, ValueOf } from './schema/field.ts'
 export { type AdaptOptions, adapt } from './schema/fields/adapt.ts'
 export { type AnythingField, type AnythingOptions, anything } from './schema/fields/anything.ts'
@@ -20,6 +20,7 @@ export { type ChoiceField, type ChoiceOptions, choice } from './schema/fields/ch
 export { type ColourField, type ColourOptions, colour } from './schema/fields/colour.ts'
 export { type DateField, type DateOptions, date } from './schema/fields/date.ts'
 export { type DurationField, type DurationOptions, duration } from './schema/fields/duration.ts'
+export { type EitherField, type EitherOptions, either } from './schema/fields/either.ts'
 export { type EmailField, type EmailOptions, email } from './schema/fields/email.ts'
 export { type FileField, type FileOptions, type FileValue, file } from './schema/fields/file.ts'
 export { type FlagField, type FlagOptions, flag } from './schema/fields/flag.ts'

@@ -308,13 +308,13 @@ export const cases: readonly Case[] = [
   },
   {
     name: 'map',
-    field: map(int(), { keyPattern: '^[a-z]+$' }),
+    field: map(int(), { propertyNames: text({ pattern: '^[a-z]+$' }) }),
     taken: [
       ['{ a: 1 }', { a: 1 }],
       ['{}', {}],
     ],
     refused: [
-      ['{ A: 1 }', 'map-key-pattern'],
+      ['{ A: 1 }', 'text-pattern'],
       ['{ a: x }', 'value-type'],
       ['[1]', 'value-type'],
       ['{ a: }', 'field-empty'],

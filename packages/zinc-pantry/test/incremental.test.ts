@@ -174,6 +174,21 @@ const saidBy = (report: BuildReport): unknown => [textOf(report), report.entryCo
 describe('After any sequence of changes', () => {
   const changes = fc.array(fc.array(change, { minLength: 1, maxLength: 3 }), { minLength: 3, maxLength: 10 })
 
+  /** A picture changes while nobody shows it, in a run that lists the files anew; then somebody does. */
+  const withPicture = (id: string): Change => [
+    `content/huts/${id}.yaml`,
+    `name: ${id}\nbeds: 2\nphoto: ../pictures/a.png\n`,
+  ]
+  const unseen: Change[][] = [
+    [withPicture('elm')],
+    [
+      ['content/pictures/a.png', WIDER],
+      ['content/trails/cedar.md', '---\ntitle: Cedar\n---\n'],
+      ['content/huts/elm.yaml', 'name: elm\nbeds: 2\n'],
+    ],
+    [withPicture('ash')],
+  ]
+
   test('a session and a cache say and write what a clean build does', async () => {
     let built = 0
     await fc.assert(
@@ -201,7 +216,7 @@ describe('After any sequence of changes', () => {
         }
         rmSync(root, { recursive: true })
       }),
-      { numRuns: 30 },
+      { numRuns: 30, examples: [[unseen]] },
     )
     expect(built).toBeGreaterThan(50)
   }, 300_000)

@@ -157,7 +157,7 @@ const { field: samples } = fc.letrec<{ field: Sample }>((tie) => ({
       .tuple(tie('field'), common)
       .map(([inner, options]) =>
         sample(
-          map(inner.field, { ...options, keyPattern: '^[a-z]+$', maxProperties: 2 }),
+          map(inner.field, { ...options, propertyNames: text({ pattern: '^[a-z]+$' }), maxProperties: 2 }),
           fc.dictionary(fc.constantFrom('a', 'b', 'c', '1'), inner.value),
         ),
       ),

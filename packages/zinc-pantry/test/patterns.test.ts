@@ -155,7 +155,7 @@ describe('Patterns of any kind end', () => {
             fields: {
               it: field,
               all: list(field, { optional: true }),
-              keys: map(text(), { keyPattern: source, optional: true }),
+              keys: map(text(), { propertyNames: text({ pattern: source }), optional: true }),
               near: ref('made', { optional: true }),
             },
             derive: { again: { field: text({ pattern: source }), from: () => value } },

@@ -95,6 +95,13 @@ export function makeSecretSite(choose: Choose, { isPlain = false } = {}): Secret
         value: (hidden) => inner.value(hidden || isPrivate),
       }
     },
+    either(depth, isPrivate) {
+      const inner = makeFields(depth - 1)
+      return {
+        code: `p.either([p.flag(), p.group(${inner.code}), p.list(p.text())], ${optionsOf(isPrivate ? { private: true } : {})})`,
+        value: (hidden) => (choose(4) === 0 ? [mark(hidden || isPrivate)] : inner.value(hidden || isPrivate)),
+      }
+    },
     block(_depth, isPrivate) {
       const key = choose(2) === 0 ? 'block' : 'sort'
       return {
@@ -110,7 +117,7 @@ export function makeSecretSite(choose: Choose, { isPlain = false } = {}): Secret
   function makeField(depth: number, { mayBePrivate }: { readonly mayBePrivate: boolean }): MadeField {
     const isPrivate = mayBePrivate && choose(3) === 0
     const open = isPlain ? names.filter((name) => name !== 'file' && name !== 'image') : names
-    const name = open[choose(depth > 0 ? open.length : open.length - 4)] ?? 'text'
+    const name = open[choose(depth > 0 ? open.length : open.length - 5)] ?? 'text'
     const container = containers[name]
     if (container) return container(depth, isPrivate)
     const { options = {}, value } = leaves[name] ?? leaves.text ?? { value: mark }

@@ -77,15 +77,16 @@ export function makeTypedSite(choose: Choose): TypedSite {
       return {
         code: `p.list(${item.code}${isOptional ? `, ${OPTIONAL}` : ''})`,
         value: () => Array.from({ length: choose(3) }, item.value),
-        handles: ['', ...item.handles.filter((one) => one !== '').map((one) => `.each((it) => it${one})`)],
+        handles: ['', '.count()', ...item.handles.filter((one) => one !== '').map((one) => `.each((it) => it${one})`)],
       }
     },
     map: (depth, isOptional) => {
       const item = make(depth - 1, false)
+      const names = oneOf(['', "propertyNames: p.choice(['a b', 'c'])", "propertyNames: p.text({ pattern: 'a' })"])
       return {
-        code: `p.map(${item.code}${isOptional ? `, ${OPTIONAL}` : ''})`,
+        code: `p.map(${item.code}, { ${names}${names && isOptional ? ', ' : ''}${isOptional ? 'optional: true' : ''} })`,
         value: () => ({ 'a b': item.value() }),
-        handles: [''],
+        handles: ['', '.count()', '.keys()', ...item.handles.map((one) => `.at('a b')${one}`)],
       }
     },
     group: (depth, isOptional) => {
@@ -94,6 +95,21 @@ export function makeTypedSite(choose: Choose): TypedSite {
         code: `p.group(${inner.code}${isOptional ? `, ${OPTIONAL}` : ''})`,
         value: inner.value,
         handles: ['', ...inner.handles],
+      }
+    },
+    either: (depth, isOptional) => {
+      const [one, other] = [makeFields(depth - 1), makeFields(0)]
+      const [code, ...values] = oneOf<readonly [string, ...(() => unknown)[]]>([
+        [`p.group(${one.code}), p.text()`, one.value, () => 'x'],
+        [`p.group(${one.code}), p.group(${other.code})`, one.value, one.value],
+        ['p.int(), p.text()', () => 1, () => 'x'],
+        ['p.date(), p.choice(["soon"])', () => 'soon', () => '2026-05-01'],
+        ['p.list(p.int()), p.list(p.text())', () => [1], () => ['x']],
+      ])
+      return {
+        code: `p.either([${code}]${isOptional ? `, ${OPTIONAL}` : ''})`,
+        value: () => oneOf(values)(),
+        handles: [''],
       }
     },
     block: (_depth, isOptional) => {
@@ -110,7 +126,7 @@ export function makeTypedSite(choose: Choose): TypedSite {
   }
   const names = Object.keys(makers)
   function make(depth: number, isOptional: boolean): MadeField {
-    const name = names[choose(depth > 0 ? names.length : names.length - 4)] ?? 'text'
+    const name = names[choose(depth > 0 ? names.length : names.length - 5)] ?? 'text'
     return (makers[name] as Maker)(depth, isOptional)
   }
   function makeFields(depth: number): MadeField {

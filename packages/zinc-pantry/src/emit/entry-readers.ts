@@ -4,6 +4,7 @@ import type { Scalar } from '../query/condition.ts'
 import type { CollectionModel } from '../schema/model.ts'
 import type { Shape } from '../schema/shape.ts'
 import type { Entry } from '../validate/entry.ts'
+import { ofMany, readStep } from '../values/steps.ts'
 import type { StoredEntry } from './stored-entry.ts'
 
 /** A collection, and its entries as they are stored, in the same places. */
@@ -102,6 +103,8 @@ function valuesIn(
   readers: ReadonlyMap<string, EntryReader>,
 ): unknown[] {
   if (value === null || value === undefined) return []
+  const many = path[0] === undefined ? undefined : (ofMany(shape, path[0]) as Shape | undefined)
+  if (many) return valuesIn(readStep(value, path[0] as string), { shape: many, path: path.slice(1), locale }, readers)
   if (shape.kind === 'list')
     return Array.isArray(value)
       ? value.flatMap((item) => valuesIn(item, { shape: shape.item, path, locale }, readers))

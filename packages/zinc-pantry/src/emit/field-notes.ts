@@ -16,7 +16,7 @@ export function collectNotes(collection: CollectionModel): Record<string, FieldN
 
 function notesOf(field: AnyField, path: readonly string[]): [string, FieldNotes][] {
   const { options } = field
-  const { item, fields = {} } = childrenOf(field)
+  const { item, fields = {}, alternatives = [] } = childrenOf(field)
   const labels = kindOf(field).words?.(field).labels
   if (options.private) return []
   const { label, description, hints } = options
@@ -28,7 +28,10 @@ function notesOf(field: AnyField, path: readonly string[]): [string, FieldNotes]
   }
   const inner = item
     ? notesOf(item, path)
-    : Object.entries(visibleFields(fields)).flatMap(([name, part]) => notesOf(part, [...path, name]))
+    : [
+        ...alternatives.flatMap((one) => notesOf(one, path)),
+        ...Object.entries(visibleFields(fields)).flatMap(([name, part]) => notesOf(part, [...path, name])),
+      ]
   return Object.keys(own).length > 0
     ? [[path.join('.'), own], ...inner.filter(([name]) => name !== path.join('.'))]
     : inner

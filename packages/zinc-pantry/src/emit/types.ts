@@ -7,6 +7,7 @@ import { blockTypes } from '../schema/identifiers.ts'
 import type { TypeContext } from '../schema/kind.ts'
 import { allFields, type CollectionModel, isLenient, type Model, mayDangle } from '../schema/model.ts'
 import { createBlockHandles } from './block-handles.ts'
+import type { DeclaredTypes } from './declared-types.ts'
 import { GENERATED } from './entry-files.ts'
 
 /** Above this many ids their type is plain text: an editor would choke on a longer union. */
@@ -19,10 +20,14 @@ export interface CollectionIds {
 }
 
 /** The type definitions of the generated module: for every collection its ids, entries and query fields. */
-export function emitTypes(model: Model, idsOf: (collection: string) => CollectionIds): string {
+export function emitTypes(
+  model: Model,
+  { idsOf, declared }: { readonly declared: DeclaredTypes; idsOf(collection: string): CollectionIds },
+): string {
   const typeNames = new Map(model.collections.map(({ name, typeName }) => [name, typeName]))
   const handles = createBlockHandles(model.blocks)
   const context: TypeContext = {
+    declared: declared.of,
     idType: (collection) => `${typeNames.get(collection)}Id`,
     fieldsType: (collection) => `${typeNames.get(collection)}Fields`,
     blockType: (block) => blockTypes(block).value,
@@ -37,7 +42,7 @@ export function emitTypes(model: Model, idsOf: (collection: string) => Collectio
   const blocks = [...model.blocks]
     .sort(([a], [b]) => (a < b ? -1 : 1))
     .map(([name, fields]) => emitBlock(name, fields, context))
-  return `${GENERATED}import type * as $ from 'zinc-pantry/query'\n\n${[...collections, ...blocks, ...handles.emit(context)].join('\n')}`
+  return `${GENERATED}import type * as $ from 'zinc-pantry/query'\n${declared.imports}\n${[...collections, ...blocks, ...handles.emit(context)].join('\n')}`
 }
 
 interface Emission {

@@ -190,14 +190,17 @@ async function compileMdx({ checked, rendering }: CheckedSite): Promise<readonly
 async function publish(
   model: Model,
   { checked: { collections }, rendering }: CheckedSite,
-  { host, memory, known }: RunOptions & { readonly known?: WrittenFiles | undefined },
+  { host, memory, known, configurationFile }: RunOptions & { readonly known?: WrittenFiles | undefined },
 ): Promise<{ diagnostics: readonly Diagnostic[]; output: WrittenOutput | undefined; written: number }> {
   const { memo } = memory
   const publisher = startPublishing(host, model.output, { generation: memory.generation, known })
   if (!publisher.isSole) forgetOutput(memory)
   try {
     const { bodies } = memory
-    const context = { model, memo: memo.within('output'), rendering, bodies, publisher, digest: host.digest }
+    const context = {
+      ...{ model, configurationFile, rendering, bodies, publisher },
+      ...{ memo: memo.within('output'), digest: host.digest },
+    }
     const emitted = await emitSite(collections, context)
     const { diagnostics } = emitted
     if (diagnostics.length > 0) return { diagnostics, output: undefined, written: 0 }

@@ -1,5 +1,7 @@
 import type { Scalar } from '../query/condition.ts'
+import { followPath } from '../query/shape.ts'
 import type { Shape } from '../schema/shape.ts'
+import { COUNT_STEP, KEYS_STEP, readStep } from '../values/steps.ts'
 
 /** Longest text that is worth an index; beyond it nobody asks for equality or order. */
 const MAX_TEXT = 120
@@ -33,7 +35,8 @@ export function createValueReaders(fields: Readonly<Record<string, Shape>>, decl
   const { body: _, ...own } = fields
   const text: Shape = { kind: 'text' }
   const always = new Set(['id', 'slug', ...declared])
-  const readers = pathsOf({ id: text, slug: text, ...own }).map(([path, read, isSingle]) => ({
+  const usual = pathsOf({ id: text, slug: text, ...own })
+  const readers = [...usual, ...keyReaders(own, declared, usual)].map(([path, read, isSingle]) => ({
     path: path.join('.'),
     isSingle,
     read,
@@ -44,15 +47,18 @@ export function createValueReaders(fields: Readonly<Record<string, Shape>>, decl
   ): Postings | undefined => {
     const rows = new Map<Scalar, number[]>()
     let isTooLong = false
+    // Values of several types, as of what may be anything, have no order.
+    const types = new Set<string>()
     for (const [row, entry] of entries.entries()) {
       read(entry, (value) => {
         if (typeof value === 'string' && value.length > MAX_TEXT && !always.has(path)) isTooLong = true
+        types.add(typeof value)
         const known = rows.get(value)
         if (!known) rows.set(value, [row])
         // A list may hold a value twice.
         else if (known[known.length - 1] !== row) known.push(row)
       })
-      if (isTooLong) return undefined
+      if (isTooLong || types.size > 1) return undefined
     }
     return rows.size > 0 ? { path, isSingle, rows } : undefined
   }
@@ -69,6 +75,31 @@ export function createValueReaders(fields: Readonly<Record<string, Shape>>, decl
       return reader && gatherAt(entries, reader)
     },
   }
+}
+
+/** Readers of the values of keys of maps that have an index because it is declared. */
+function keyReaders(
+  fields: Readonly<Record<string, Shape>>,
+  declared: readonly string[],
+  usual: readonly PathReader[],
+): PathReader[] {
+  const known = new Set(usual.map(([path]) => path.join('.')))
+  return declared.flatMap((name): PathReader[] => {
+    if (known.has(name)) return []
+    const path = name.split('.')
+    const { isSingle, end } = followPath({ kind: 'group', fields }, path)
+    if (end.item || end.kind === 'group') return []
+    return [[path, (entry, found) => readAll(entry, path, found), isSingle]]
+  })
+}
+
+/** Every single value at a path, of lists those of all items. */
+function readAll(value: unknown, path: readonly string[], found: (value: Scalar) => void): void {
+  const [step, ...rest] = path
+  if (value === null || value === undefined) return
+  if (Array.isArray(value) && step !== COUNT_STEP) for (const item of value) readAll(item, path, found)
+  else if (step === undefined) found(value as Scalar)
+  else if (typeof value === 'object') readAll(readStep(value, step), rest, found)
 }
 
 type PathReader = readonly [path: readonly string[], read: Reader, isSingle: boolean]
@@ -89,17 +120,43 @@ function pathsOf(fields: Readonly<Record<string, Shape>>): PathReader[] {
 
 function readersOf(shape: Shape): PathReader[] {
   if (shape.kind === 'group') return pathsOf(shape.fields ?? {})
-  if (shape.kind === 'anything') return []
-  if (shape.kind === 'list')
-    return readersOf(shape.item).map(([path, inner]) => [
-      path,
-      (value, found) => {
-        if (Array.isArray(value)) for (const item of value) inner(item, found)
-      },
-      false,
-    ])
+  if (shape.kind === 'map') {
+    // Writers choose the keys, so that nobody knows how many paths there would be to their values.
+    const keys = readersOf({ kind: 'list', item: shape.keys }).filter(([path]) => path.length === 0)
+    return [COUNT, ...keys.map(([, read]) => stepped(KEYS_STEP, read))]
+  }
+  if (shape.kind === 'list') {
+    const inner = readersOf(shape.item).map(
+      ([path, read]): PathReader => [
+        path,
+        (value, found) => {
+          if (Array.isArray(value)) for (const item of value) read(item, found)
+        },
+        false,
+      ],
+    )
+    // Of lists within lists nobody asks for the numbers.
+    return [COUNT, ...inner.filter(([path]) => path.at(-1) !== COUNT_STEP)]
+  }
   const read: Reader = (value, found) => {
-    if (value !== null && value !== undefined) found(value as Scalar)
+    if (value !== null && value !== undefined && typeof value !== 'object') found(value as Scalar)
   }
   return [[[], read, true]]
 }
+
+const stepped = (step: string, read: Reader): PathReader => [
+  [step],
+  (value, found) => {
+    if (typeof value === 'object' && value !== null) read(readStep(value, step), found)
+  },
+  false,
+]
+
+/** The number of items or keys. */
+const COUNT: PathReader = [
+  [COUNT_STEP],
+  (value, found) => {
+    if (typeof value === 'object' && value !== null) found(readStep(value, COUNT_STEP) as Scalar)
+  },
+  true,
+]

@@ -1,3 +1,4 @@
+import { readStep } from '../values/steps.ts'
 import type { Scalar } from './condition.ts'
 import type { NormalForm } from './negation-normal-form.ts'
 import { compileTest } from './test-value.ts'
@@ -42,7 +43,7 @@ export function readPath(value: unknown, path: readonly string[]): unknown {
   let at = value
   for (const name of path) {
     if (at === null || at === undefined) return null
-    at = (at as Readonly<Record<string, unknown>>)[name]
+    at = readStep(at, name)
   }
   return at ?? null
 }

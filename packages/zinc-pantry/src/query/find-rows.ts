@@ -1,3 +1,4 @@
+import { KEYS_STEP } from '../values/steps.ts'
 import type { ConditionTree, Scalar } from './condition.ts'
 import { compileCondition } from './evaluate.ts'
 import type { FieldIndex } from './field-index.ts'
@@ -71,12 +72,29 @@ async function find(tree: NormalForm, scope: Scope): Promise<FoundRows> {
     return rows && isExact ? { rows: keepMarked(allRows(count), markRows(rows, count), 0), isExact } : UNKNOWN
   }
   const rows = await indexFor(tree.path, scope)?.find(tree, run.read)
-  if (!rows) return UNKNOWN
+  if (!rows) return findKey(tree.path, scope)
   const path = [...prefix, ...tree.path]
   const { operator, values } = tree
   const part: ConditionTree = { kind: 'test', path, operator, values }
   run.steps.push({ part, index: `${name}.${path.join('.')}`, rows: rows.length })
   return { rows, isExact: true }
+}
+
+/** The rows with a key of a map, among which are all whose value of that key passes. */
+async function findKey(path: readonly string[], { table, shape, prefix }: Scope): Promise<FoundRows> {
+  const at = path.findIndex((_, position) => followPath(shape, path.slice(0, position)).end.kind === 'map')
+  const key = path[at]
+  const keys = [...prefix, ...path.slice(0, at), KEYS_STEP]
+  const index = key === undefined ? undefined : table.index(keys)
+  if (!index) return UNKNOWN
+  const asked = { operator: 'is', values: [key as string] } as const
+  const rows = await index.find(asked, table.run.read)
+  table.run.steps.push({
+    part: { kind: 'some', path: keys, part: { kind: 'test', path: [], ...asked } },
+    index: `${table.name}.${keys.join('.')}`,
+    rows: rows.length,
+  })
+  return { rows }
 }
 
 function enterList(path: readonly string[], { table, shape, prefix }: Scope): Scope {
@@ -87,7 +105,7 @@ function enterList(path: readonly string[], { table, shape, prefix }: Scope): Sc
 function indexFor(path: readonly string[], { table, shape, prefix }: Scope): FieldIndex | undefined {
   const { kind } = followPath(shape, path).end
   // The index of a list knows its items; whether there is a list it does not.
-  return kind === 'list' || kind === 'group' ? undefined : table.index([...prefix, ...path])
+  return kind === 'list' || kind === 'group' || kind === 'map' ? undefined : table.index([...prefix, ...path])
 }
 
 /** The rows that all parts have; the rarest first, and the others only while it is worth it. */

@@ -27,10 +27,19 @@ export type Optional<Handle> = Missing & {
   readonly [Key in keyof Handle]: Key extends OperatorsOf<Handle> | symbol ? Handle[Key] : Optional<Handle[Key]>
 }
 
+/** The handle of what is below another, which may be missing where that may be. */
+type Below<This, Handle> = This extends Missing ? Optional<Handle> : Handle
+
 /** Operators by their names, since a look at their types would have no end either. */
 type OperatorsOf<Handle> =
   | keyof GroupHandle
-  | (Handle extends Holds<unknown> ? keyof TextHandle | keyof RefHandle<string> | keyof ListHandle<unknown> : never)
+  | (Handle extends Holds<unknown>
+      ?
+          | keyof TextHandle
+          | keyof RefHandle<string>
+          | keyof ListHandle<unknown>
+          | keyof MapHandle<unknown, string, unknown, unknown>
+      : never)
 
 /** The values that are picked of every item of a list. */
 export interface Each<Item, Absent = never> {
@@ -59,8 +68,8 @@ type HeldBy<Handle> =
 export type ValuesOf<Handle> =
   Handle extends Holds<infer Value> ? Exclude<Value extends readonly (infer Item)[] ? Item : Value, null> : never
 
-/** A single value of an entry, to build conditions with. */
-export interface ValueHandle<Value extends Scalar> extends SortKey, Holds<Value> {
+/** What can be asked of every single value, and the orders that it gives. */
+interface ValueTests<Value extends Scalar> extends SortKey {
   is(value: Value): Condition
   /** Also true where there is no value. */
   isNot(value: Value): Condition
@@ -77,8 +86,8 @@ export interface ValueHandle<Value extends Scalar> extends SortKey, Holds<Value>
   descending(options?: SortOptions): SortKey
 }
 
-/** A value with an order. False where there is no value. */
-export interface OrderedHandle<Value extends Scalar> extends ValueHandle<Value> {
+/** What can be asked of a value with an order. False where there is no value. */
+interface OrderTests<Value extends Scalar> {
   /** `>=` */
   atLeast(value: Value): Condition
   /** `<=` */
@@ -91,13 +100,22 @@ export interface OrderedHandle<Value extends Scalar> extends ValueHandle<Value> 
   between(low: Value, high: Value): Condition
 }
 
-/** A text. Comparison is by code unit, so that it is the same on every machine. */
-export interface TextHandle extends OrderedHandle<string> {
+/** What can be asked of texts. */
+interface TextTests {
   startsWith(text: string): Condition
   includes(text: string): Condition
   /** True where the text has all these words, whole and in any order; case and marks make no difference. */
   hasWords(words: string): Condition
 }
+
+/** A single value of an entry, to build conditions with. */
+export interface ValueHandle<Value extends Scalar> extends ValueTests<Value>, Holds<Value> {}
+
+/** A value with an order. */
+export interface OrderedHandle<Value extends Scalar> extends ValueHandle<Value>, OrderTests<Value> {}
+
+/** A text. Comparison is by code unit, so that it is the same on every machine. */
+export interface TextHandle extends OrderedHandle<string>, TextTests {}
 
 export interface NumberHandle extends OrderedHandle<number> {}
 
@@ -113,11 +131,29 @@ export interface TimeHandle extends OrderedHandle<string> {}
  */
 export interface InstantHandle extends OrderedHandle<string> {}
 
-/** A value of which only the presence can be asked. */
-export interface AnythingHandle extends Holds<unknown> {
-  isPresent(): Condition
-  isAbsent(): Condition
-}
+/**
+ * A value of which little is known, or that may be of several types. A test with a value of another type than that of the entry
+ * is false, as it is where the entry has a list or a group.
+ */
+export interface AnythingHandle<Value = unknown>
+  extends ValueTests<Scalar>,
+    OrderTests<Scalar>,
+    TextTests,
+    Holds<Value> {}
+
+/** The handle of what a validator of another library gives. */
+export type HandleOf<Value> = [NonNullable<Value>] extends [never]
+  ? AnythingHandle<Value>
+  : [NonNullable<Value>] extends [string]
+    ? TextHandle
+    : [NonNullable<Value>] extends [number]
+      ? NumberHandle
+      : [NonNullable<Value>] extends [boolean]
+        ? FlagHandle
+        : AnythingHandle<Value>
+
+/** A part of a declared value: a field of a group, an item of a list, the value of a key. */
+export type Part<Value, Step> = Value extends unknown ? (Step extends keyof Value ? Value[Step] : never) : never
 
 /** A field of Markdown. */
 export interface MarkdownHandle extends GroupHandle<MarkdownValue>, Holds<MarkdownValue> {
@@ -174,6 +210,20 @@ export interface ListHandle<Item> extends Holds<readonly ValueOfHandle<Item>[]> 
   /** True where there are items. */
   isPresent(): Condition
   /** True where there are none, or there is no list. */
+  isAbsent(): Condition
+  /** The number of items, for conditions, orders and picks. */
+  count<This>(this: This): Below<This, NumberHandle>
+}
+
+/** A map: values under keys that writers choose. `Key` are the keys, as far as they are known. */
+export interface MapHandle<Item, Key, Keys, Value> extends Holds<Value> {
+  /** The handle of the value of a key. */
+  at(key: Key): Optional<Item>
+  /** The keys, as a list. */
+  keys<This>(this: This): Below<This, Keys>
+  /** The number of keys. */
+  count<This>(this: This): Below<This, NumberHandle>
+  isPresent(): Condition
   isAbsent(): Condition
 }
 

@@ -1,4 +1,5 @@
 import { operatorsOf } from '../values/operators.ts'
+import { COUNT_STEP, KEYS_STEP } from '../values/steps.ts'
 import { buildCondition } from './build-condition.ts'
 import { type Condition, type ConditionTree, type SortOptions, TreeCondition } from './condition.ts'
 import { getOrCreate } from './get-or-create.ts'
@@ -74,8 +75,17 @@ function partOf(target: Target, name: string): unknown {
     if (name === 'ascending' || name === 'descending')
       return (options?: SortOptions) => ({ path, direction: name, ...options })
   }
-  const ofItems = item && listOperator(name, target, createHandle(item, [], root))
+  const ofItems = item && kind === 'list' && listOperator(name, target, createHandle(item, [], root))
   if (ofItems) return ofItems
+  if (item && (name === 'count' || (name === 'keys' && kind === 'map'))) {
+    const step = name === 'count' ? COUNT_STEP : KEYS_STEP
+    const handle = createHandle(stepInto(shape, step, root.shapes) as Shape, [...path, step], root)
+    return () => handle
+  }
+  if (kind === 'map') {
+    if (name === 'at') return (key: string) => createHandle(item as Shape, [...path, key], root)
+    throw describeUnknown(`operator ${name} on ${path.join('.')}`, [...operators, ...MAP_OPERATORS])
+  }
   const below = stepInto(shape, name, root.shapes)
   if (below) return createHandle(below, [...path, name], root)
   const known = [...Object.keys(fieldsOf(shape, root.shapes) ?? {}), ...operators, ...(item ? LIST_OPERATORS : [])]
@@ -105,7 +115,9 @@ export function fieldOf<Handle extends object, Name extends keyof Handle & strin
 }
 
 /** The names of what handles of lists have beside operators. */
-const LIST_OPERATORS = ['each', 'includes', 'some', 'every', 'none']
+const LIST_OPERATORS = ['each', 'includes', 'some', 'every', 'none', 'count']
+/** Those of maps. */
+const MAP_OPERATORS = ['at', 'keys', 'count']
 
 function listOperator(name: string, target: Target, item: unknown): unknown {
   const { path, shape, root } = target

@@ -67,7 +67,7 @@ export async function openStored(stored: StoredCollection, shape: Shape, read?: 
     // Handles give the same path every time.
     getOrCreate(singles, path, () => {
       const { end, crossing, isSingle } = followPath(shape, path)
-      return crossing || !isSingle || end.kind === 'list' || end.kind === 'group' ? undefined : index(path)
+      return crossing || !isSingle || end.item || end.kind === 'group' ? undefined : index(path)
     })
   return {
     name: stored.name,

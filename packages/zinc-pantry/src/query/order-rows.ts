@@ -118,5 +118,6 @@ function compileComparison({ direction, collation, absent }: SortKey): (a: Scala
   }
 }
 
-/** Compares two single values of one type; text by code unit. */
-export const compareScalars = (a: Scalar, b: Scalar): number => (a < b ? -1 : +(a > b))
+/** Compares two single values; text by code unit, and those of several types by type. */
+export const compareScalars = (a: Scalar, b: Scalar): number =>
+  typeof a === typeof b ? (a < b ? -1 : +(a > b)) : typeof a < typeof b ? -1 : 1

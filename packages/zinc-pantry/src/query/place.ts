@@ -36,8 +36,8 @@ export function pathOf(handle: unknown): readonly string[] {
   if (!place) throw new QueryError('This takes a field')
   if (place.each !== undefined) return [...place.path, ...pathOf(place.each)]
   let { shape } = place
-  while (shape.item) shape = shape.item
-  if (shape.kind === 'group' || shape.kind === 'anything')
+  while (shape.kind === 'list') shape = shape.item
+  if (shape.kind === 'group' || shape.kind === 'map')
     throw new QueryError(`${place.path.join('.') || 'The entry'} has no single value`)
   return place.path
 }

@@ -3,13 +3,16 @@ import { readPath } from './evaluate.ts'
 import { seenRows } from './find-rows.ts'
 import type { PostingList } from './posting-list.ts'
 import type { Run, Table } from './run.ts'
-import type { Shape } from './shape.ts'
+import { type Shape, type Shapes, stepInto } from './shape.ts'
 
 /** Values of one shape; a table is that of its entries. */
 export interface Place {
   readonly run: Run
   readonly shape: Shape
 }
+
+/** References are followed before their names are asked for. */
+const NONE: Shapes = new Map()
 
 /**
  * Reads the value at a path of every one of some values: through groups, into the entries that references lead to, and
@@ -22,7 +25,8 @@ export async function selectValues(
 ): Promise<unknown[]> {
   const [name, ...rest] = path
   if (name === undefined) return values.map((value) => value ?? null)
-  if (shape.kind === 'list')
+  const many = stepInto(shape, name, NONE)
+  if (shape.kind === 'list' && !many)
     return throughLists(values, (items) => selectValues({ run, shape: shape.item }, items, path))
   if (shape.kind === 'ref') {
     const table = await run.open(shape.target)
@@ -35,7 +39,7 @@ export async function selectValues(
       path,
     )
   }
-  const inner = { run, shape: shape.fields?.[name] ?? { kind: 'text' } }
+  const inner = { run, shape: many ?? { kind: 'text' } }
   return selectValues(
     inner,
     values.map((value) => readPath(value, [name])),

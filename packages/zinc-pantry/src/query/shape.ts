@@ -1,4 +1,5 @@
 import type { Shape } from '../schema/shape.ts'
+import { ofMany } from '../values/steps.ts'
 
 export type { Shape }
 
@@ -16,10 +17,11 @@ export const entryShape = (fields: { readonly [name: string]: Shape }): Shape =>
   fields: { id: TEXT, slug: TEXT, ...fields },
 })
 
-/** The shape below a name: of a group's field, or of a field of the entry that a reference leads to. */
+/** The shape below a name: of a group's field, of a field of the entry that a reference leads to, or of the value of a key. */
 export function stepInto(shape: Shape, name: string, shapes: Shapes): Shape | undefined {
   const fields = fieldsOf(shape, shapes)
-  return fields && Object.hasOwn(fields, name) ? fields[name] : undefined
+  if (fields) return Object.hasOwn(fields, name) ? fields[name] : undefined
+  return ofMany(shape, name) as Shape | undefined
 }
 
 /** The names that can follow, or undefined where none can. */
@@ -45,6 +47,11 @@ export function followPath(
   let at = shape
   let isSingle = true
   for (const [position, name] of path.entries()) {
+    const many = ofMany(at, name) as Shape | undefined
+    if (many) {
+      at = many
+      continue
+    }
     if (at.kind === 'list') {
       isSingle = false
       at = at.item
@@ -53,7 +60,7 @@ export function followPath(
       const crossing = { before: path.slice(0, position), target: at.target, after: path.slice(position) }
       return { end: at, crossing, isSingle }
     }
-    at = at.fields?.[name] ?? TEXT
+    at = (ofMany(at, name) as Shape | undefined) ?? at.fields?.[name] ?? TEXT
   }
   return { end: at, isSingle }
 }

@@ -35,13 +35,14 @@ export const BOUNDS: Partial<Record<Operator, (first: Scalar, second: Scalar) =>
 export function compileTest({ operator, values, passes }: ValueQuestion): ValueTest {
   if (passes) return passes
   const [first, second] = values as [Scalar, Scalar]
-  if (operator === 'includes') return (value) => String(value).includes(String(first))
+  if (operator === 'includes') return (value) => typeof value === 'string' && value.includes(String(first))
   if (operator === 'is' || operator === 'isOneOf') {
     const wanted = new Set(values)
     return (value) => wanted.has(value)
   }
   const bound = BOUNDS[operator]?.(first, second)
-  return (value) => !bound || bound(value) === 0
+  // Of what may be anything a value of another type is on neither side.
+  return (value) => !bound || (typeof value === typeof first && bound(value) === 0)
 }
 
 /** The ranges of values among which all that pass a test are. */

@@ -47,7 +47,7 @@ function followName(name: string, start: number, { shape, shapes, suggest }: Fie
   const path = readPathNames(name)
   let at = shape
   for (const step of path) {
-    const holder = inside(at)
+    const holder = stepInto(at, step, shapes) ? at : inside(at)
     const next = stepInto(holder, step, shapes)
     if (!next)
       throw new TextFormError({ ...describeUnknown(step, holder, shapes, suggest), start, end: start + name.length })
@@ -59,8 +59,9 @@ function followName(name: string, start: number, { shape, shapes, suggest }: Fie
 function throughList(path: readonly string[], { shape, shapes }: FieldScope): boolean {
   let at: Shape | undefined = shape
   for (const step of path) {
-    if (at?.kind === 'list') return true
-    at = at && stepInto(at, step, shapes)
+    const next: Shape | undefined = at && stepInto(at, step, shapes)
+    if (at?.kind === 'list' && !next) return true
+    at = next
   }
   return false
 }

@@ -11,7 +11,7 @@ export interface Token {
 }
 
 const PATTERN =
-  /\s+|(?<sign>!=|<=|>=|[=<>(),])|(?<quoted>"(?:[^"\\]|\\.)*"|'(?:[^'\\]|\\.)*')|(?<word>[^\s=<>!(),"']+)/gy
+  /\s+|(?<sign>!=|<=|>=|[=<>(),])|(?<quoted>"(?:[^"\\]|\\.)*"|'(?:[^'\\]|\\.)*')|(?<word>[^\s=<>!(),"']+(?:(?<=\.(?:count|keys))\(\))?)/gy
 
 /** Takes the text form of a condition apart. */
 export function readTokens(source: string): Token[] {

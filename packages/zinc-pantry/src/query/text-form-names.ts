@@ -1,4 +1,5 @@
 import { WRITTEN_OPERATORS } from '../values/operators.ts'
+import { COUNT_STEP, KEYS_STEP } from '../values/steps.ts'
 
 /** A range of a text between separators, without the spaces around it. */
 export interface Part {
@@ -35,13 +36,19 @@ export const readPathNames = (path: string): string[] =>
 export const unquote = (quoted: string): string => quoted.slice(1, -1).replace(/\\(.)/gs, '$1')
 
 const PLAIN_NAME = /^[^\s=<>!(),"'@.-][^\s=<>!(),"'@.]*$/
+const MANY_STEPS = [COUNT_STEP, KEYS_STEP]
 const OPERATOR_WORDS = Object.values(WRITTEN_OPERATORS).filter((one) => /^\w+$/.test(one))
 /** The words of the text form. */
 export const WORDS = new RegExp(`^(?:and|or|not|some|every|none|${OPERATOR_WORDS.join('|')})$`)
 
 /** Writes the names of a path so that {@link readPathNames} reads them. */
 export const writePathNames = (path: readonly string[]): string =>
-  path.map((name) => (PLAIN_NAME.test(name) && !WORDS.test(name) ? name : quote(name))).join('.')
+  path
+    .map((name, at) => {
+      const isPlain = (PLAIN_NAME.test(name) && !WORDS.test(name)) || (at > 0 && MANY_STEPS.includes(name))
+      return isPlain ? name : quote(name)
+    })
+    .join('.')
 
 /** Puts a text in quotes. */
 export const quote = (text: string): string => `"${text.replace(/["\\]/g, '\\$&')}"`

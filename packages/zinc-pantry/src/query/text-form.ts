@@ -220,7 +220,7 @@ function createParser(tokens: readonly Token[], { source, shapes, suggest }: Sur
     let target: Target = { shape: start, path: [], wrap: (tree) => tree, isWithin: false, token }
     if (token.text === '@') return target
     for (const name of readPathNames(token.text)) {
-      target = enterList(target)
+      if (!stepInto(target.shape, name, shapes)) target = enterList(target)
       const { shape, path } = target
       const next = stepInto(shape, name, shapes)
       if (!next)
@@ -256,10 +256,10 @@ function createParser(tokens: readonly Token[], { source, shapes, suggest }: Sur
     const { text } = token
     if (token.kind === 'end' || token.kind === 'sign') fail('Expected a value', token)
     const { kind, fields, choices } = shape
+    if (kind === 'map') return fail(`${name} is a map: name one of its keys`, token)
     if (kind === 'group')
       return fail(`${name} is a group: name one of its fields`, token, Object.keys(fields ?? {}).join(', '))
-    if (kind === 'anything') return fail(`${name} has no single value`, token, 'Ask for present or absent')
-    const read = readScalar(scalarOf(text, kind), shape, operator)
+    const read = readScalar(scalarOf(text, kind, token.kind === 'quoted'), shape, operator)
     if (read) return read
     return choices
       ? fail(`${name} is never "${text}"`, token, suggestChoice(text, choices))
@@ -275,7 +275,16 @@ function createParser(tokens: readonly Token[], { source, shapes, suggest }: Sur
 }
 
 /** The value that a text stands for in a field of a kind. */
-function scalarOf(text: string, kind: Shape['kind']): Scalar {
+function scalarOf(text: string, kind: Shape['kind'], isQuoted: boolean): Scalar {
+  // Of what may be anything quotes tell a text.
+  if (kind === 'anything') {
+    if (isQuoted) return text
+    return scalarOf(
+      text,
+      /^(?:true|false)$/.test(text) ? 'flag' : Number.isNaN(Number(text)) ? 'text' : 'number',
+      false,
+    )
+  }
   if (kind === 'flag' && /^(?:true|false)$/.test(text)) return text === 'true'
   return kind === 'number' && text.trim() !== '' ? Number(text) : text
 }

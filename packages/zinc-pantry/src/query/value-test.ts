@@ -17,6 +17,7 @@ export interface Reading {
 export function readScalar(value: unknown, { kind, choices, zone }: Shape, operator: Operator): Reading | undefined {
   if (kind === 'number') return typeof value === 'number' && !Number.isNaN(value) ? { value } : undefined
   if (kind === 'flag') return typeof value === 'boolean' ? { value } : undefined
+  if (kind === 'anything' && /^(?:boolean|number)$/.test(typeof value)) return { value: value as Scalar }
   if (typeof value !== 'string') return undefined
   if (kind === 'date') return isDate(value) ? { value } : undefined
   if (kind === 'time') {
@@ -48,6 +49,8 @@ export function expectedOf({ kind, choices, zone }: Shape): string {
       return `a date, or an instant as YYYY-MM-DDTHH:MM:SS${zone === undefined ? 'Z' : ''}`
     case 'ref':
       return 'an id'
+    case 'anything':
+      return 'a text, a number or a flag'
     default:
       return 'a text'
   }

@@ -4,6 +4,7 @@ import type { ChoiceField } from './fields/choice.ts'
 import type { ColourField } from './fields/colour.ts'
 import type { DateField } from './fields/date.ts'
 import type { DurationField } from './fields/duration.ts'
+import type { EitherField } from './fields/either.ts'
 import type { EmailField } from './fields/email.ts'
 import type { FileField } from './fields/file.ts'
 import type { FlagField } from './fields/flag.ts'
@@ -30,6 +31,7 @@ export type AnyField =
   | ColourField
   | DateField
   | DurationField
+  | EitherField
   | EmailField
   | FileField
   | FlagField

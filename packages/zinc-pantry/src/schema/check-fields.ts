@@ -89,7 +89,6 @@ function checkField(reader: SettingsReader, path: SettingStep[], field: AnyField
   for (const [name, rule] of Object.entries(rules))
     if (options[name] !== undefined) checkOption(reader, [...path, name], options[name], rule)
   checkPattern(reader, [...path, 'pattern'], options.pattern)
-  checkPattern(reader, [...path, 'keyPattern'], options.keyPattern)
   checkRanges(reader, path, kind, options)
   if (options.unique === true && !around.top)
     reader.invalid([...path, 'unique'], true, 'nothing: only fields of the entry itself can be unique')
@@ -103,9 +102,13 @@ function checkInside(reader: SettingsReader, path: SettingStep[], field: AnyFiel
   kindOf(field).checkDeclaration?.(field, reader, path)
   const within = { ...around, top: false }
   const children = childrenOf(field)
-  const { item, fields, variants = {} } = children
+  const { item, keys, fields, variants = {}, alternatives = [] } = children
   if (isField(item)) checkField(reader, [...path, 'item'], item, within)
   else if ('item' in children) reader.invalid([...path, 'item'], item, 'a field, such as text()')
+  for (const [at, one] of alternatives.entries())
+    if (isField(one)) checkField(reader, [...path, at], one, within)
+    else reader.invalid([...path, at], one, 'a field, such as text()')
+  if (isField(keys)) checkField(reader, [...path, 'propertyNames'], keys, within)
   if ('fields' in children) checkFieldSet(reader, path, Object(fields), within)
   for (const [name, variant] of Object.entries(variants))
     checkFieldSet(reader, [...path, name], Object(variant), around)

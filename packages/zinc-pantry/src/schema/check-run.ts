@@ -24,8 +24,10 @@ export interface CheckRun {
   readonly hasLeadingZeros: boolean
   /** Records that the value at the current path refers to an entry. Gives what stands for it until it is found. */
   reference(reference: WantedReference): unknown
-  /** Looks at a file that the entry names. */
+  /** Looks at a file that the entry names, and notes that it does. */
   asset(path: string): AssetAnswer
+  /** Looks at a file without noting it. */
+  look(path: string): AssetAnswer
   /** Records Markdown at the current path, whose links are to be checked. */
   linked(text: string): void
   /** Matches a pattern of the configuration; nothing of a site's own may be matched in another way. */
@@ -40,6 +42,7 @@ export const createDetachedRun = (own: Pick<CheckRun, 'report' | 'matches'> & Pa
   written: String,
   reference: ({ text }) => text,
   asset: (path) => ({ missing: path }),
+  look: (path) => ({ missing: path }),
   linked: () => undefined,
   ...own,
 })

@@ -1,6 +1,7 @@
 import { isGroup } from '../diagnostics/own-key.ts'
 import { suggestNearest } from '../diagnostics/suggest.ts'
 import { isCollation } from '../values/collation.ts'
+import { ofMany } from '../values/steps.ts'
 import { shapeOf } from './compile-schema.ts'
 import { visibleFields } from './fields/variant.ts'
 import { allFields, type CollectionModel, type Model, type SearchedPath, type SortOrder } from './model.ts'
@@ -82,7 +83,8 @@ export function checkSearch(reader: SettingsReader, model: Model): void {
     let end: Shape | undefined
     for (const step of path) {
       const known: string[] = Object.keys(fields ?? {})
-      end = known.includes(step) ? fields?.[step] : undefined
+      const many: Shape | undefined = end && (ofMany(end, step) as Shape | undefined)
+      end = many ?? (known.includes(step) ? fields?.[step] : undefined)
       // An order needs one value an entry.
       const isOrder = !isSearch && collection.sortOrders.some(({ path: own }) => own.join('.') === name)
       while (end?.kind === 'list' && !isOrder) end = end.item
@@ -94,7 +96,7 @@ export function checkSearch(reader: SettingsReader, model: Model): void {
     }
     const fits = isSearch
       ? end?.kind === 'text' || end?.kind === 'plain'
-      : !/^(?:group|anything|list)$/.test(end?.kind ?? '')
+      : !/^(?:group|anything|list|map)$/.test(end?.kind ?? '')
     if (!fits) report(Object.keys(fields ?? {}))
   }
   for (const collection of model.collections) {

@@ -57,7 +57,7 @@ function createCompiler(unknownKeys: UnknownKeys, blocks: BlockFields): Compiler
     check(field) {
       return kindOf(field).compile(field, this)
     },
-    expected: (field) => kindOf(field).expected(field),
+    expected: (field) => kindOf(field).expected(field, compiler.expected),
     isComputed: (field) => kindOf(field).computed === true,
   }
   return compiler

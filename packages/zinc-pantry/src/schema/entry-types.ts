@@ -2,7 +2,7 @@ import type { DerivedValues } from './computation.ts'
 import type { FieldSet, ValueOf } from './field.ts'
 import type { BlockValue } from './fields/block.ts'
 import type { VariantsOf } from './fields/variant.ts'
-import type { BlockSets, Pantry } from './pantry.ts'
+import type { BlockSets, FieldSets, Pantry } from './pantry.ts'
 
 /** The file an entry was read from. */
 export interface EntrySource {
@@ -57,6 +57,24 @@ type WithBlocks<Value, Blocks extends BlockSets> =
       : Value extends object
         ? { readonly [Key in keyof Value]: WithBlocks<Value[Key], Blocks> }
         : Value
+
+/**
+ * The type of the properties of a block, inferred from the configuration.
+ *
+ * @example
+ * ```ts
+ * import { type BlockOf, int, pantry } from 'zinc-pantry'
+ *
+ * const site = pantry({ blocks: { map: { fields: { zoom: int() } } }, collections: {} })
+ * const describe = (map: BlockOf<typeof site, 'map'>): string => `at ${map.zoom}`
+ * ```
+ */
+export type BlockOf<Configuration, Name extends string> =
+  Configuration extends Pantry<FieldSets, infer _Derived, infer Blocks>
+    ? Name extends keyof Blocks
+      ? EntryData<Blocks[Name]>
+      : never
+    : never
 
 type DerivedData<Derived, Name> = Name extends keyof Derived ? DerivedValues<Derived[Name]> : unknown
 

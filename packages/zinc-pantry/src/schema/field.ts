@@ -56,7 +56,20 @@ export type Fields = { readonly [name: string]: AnyField }
 
 /** The type of a field's value in an entry. */
 export type ValueOf<F extends FieldLike> =
-  F extends Field<infer Value, string> ? Value : F extends StandardValidator<infer Output> ? Output : never
+  F extends Field<infer Value, string> ? Value : F extends StandardValidator<infer Output> ? Plain<Output> : never
+
+/** A value as JSON has it, as what another library gives is kept: a `Date` is its text, and nothing is null. */
+type Plain<Value> = 0 extends 1 & Value
+  ? Value
+  : Value extends undefined
+    ? null
+    : Value extends { toJSON(key?: never): infer Json }
+      ? Json
+      : Value extends readonly (infer Item)[]
+        ? readonly Plain<Item>[]
+        : Value extends object
+          ? { readonly [Key in keyof Value]: Plain<Exclude<Value[Key], undefined>> }
+          : Value
 
 /** The names of the collections that a field, or anything in it, refers to. */
 export type TargetsOf<F extends FieldLike> = F extends Field<unknown, infer Target> ? Target : never

@@ -41,6 +41,8 @@ export type OptionRule =
 
 /** The names of the types in generated TypeScript. */
 export interface TypeContext {
+  /** The TypeScript of what a validator of another library gives, by the configuration itself; undefined where nothing tells. */
+  declared(field: AnyField): string | undefined
   /** The name of the type of a collection's ids. */
   idType(collection: string): string
   /** True where references may lead nowhere, so that they may have no value. */
@@ -88,6 +90,10 @@ export const storeAsIs = (): undefined => undefined
 export interface Children {
   /** The item of a list or a map; paths enter it in silence. */
   readonly item?: AnyField
+  /** The fields of which one takes the value; paths enter them in silence. */
+  readonly alternatives?: readonly AnyField[]
+  /** The field of the keys of a map, where there is one; a path enters it by the step `keys()`. */
+  readonly keys?: AnyField | undefined
   /** The fields of a group. */
   readonly fields?: Fields
   /** The fields of each shape of a variant. */
@@ -116,7 +122,7 @@ export interface CellReading {
 /** All there is to know about one kind of field, kept together in the kind's own file. */
 export interface Kind<Own extends AnyField = AnyField> {
   /** The value that is expected, in words for messages: `text`, `a whole number`. */
-  expected(field: Own): string
+  expected(field: Own, inner: (field: AnyField) => string): string
   /** The options it takes beside the common ones, and what each must be. */
   readonly options: { readonly [name: string]: OptionRule }
   /** Pairs of options of which the first may not exceed the second. */

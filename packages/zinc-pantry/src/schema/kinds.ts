@@ -5,6 +5,7 @@ import { choiceKind } from './fields/choice.ts'
 import { colourKind } from './fields/colour.ts'
 import { dateKind } from './fields/date.ts'
 import { durationKind } from './fields/duration.ts'
+import { eitherKind } from './fields/either.ts'
 import { emailKind } from './fields/email.ts'
 import { fileKind } from './fields/file.ts'
 import { flagKind } from './fields/flag.ts'
@@ -43,6 +44,7 @@ export const kinds: { readonly [Name in AnyField['kind']]: Kind<Extract<AnyField
   file: fileKind,
   ref: refKind,
   reverse: reverseKind,
+  either: eitherKind,
   list: listKind,
   group: groupKind,
   block: blockKind,

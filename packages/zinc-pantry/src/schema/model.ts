@@ -1,4 +1,5 @@
 import type { FormatName } from '../values/format-names.ts'
+import { KEYS_STEP } from '../values/steps.ts'
 import type { AnyField } from './any-field.ts'
 import type { BodyModel } from './body-settings.ts'
 import type { DerivedField, Rule } from './computation.ts'
@@ -155,8 +156,10 @@ function visitField(
   path: readonly string[],
 ): void {
   visit(field, path)
-  const { item, fields, variants = {} } = childrenOf(field)
+  const { item, keys, fields, variants = {}, alternatives = [] } = childrenOf(field)
   if (item?.options) visitField(item, visit, [...path, 'item'])
+  if (keys?.options) visitField(keys, visit, [...path, KEYS_STEP])
+  for (const one of alternatives) visitField(one, visit, path)
   if (fields) visitFields(fields, visit, path)
   for (const [name, own] of Object.entries(variants)) visitFields(own, visit, [...path, name])
 }

@@ -1,9 +1,10 @@
 /** The shape of a field in queries, which the generated module carries. */
-export type Shape = ListShape | GroupShape | RefShape | TextShape | InstantShape | PlainShape
+export type Shape = ListShape | MapShape | GroupShape | RefShape | TextShape | InstantShape | PlainShape
 
 /** The members of all shapes, so that every shape can be asked for each. */
 interface ShapeParts {
   readonly item?: never
+  readonly keys?: never
   readonly fields?: never
   readonly target?: never
   readonly choices?: never
@@ -14,6 +15,13 @@ interface ShapeParts {
 export interface ListShape extends Omit<ShapeParts, 'item'> {
   readonly kind: 'list'
   readonly item: Shape
+}
+
+/** Values under keys that writers choose. */
+export interface MapShape extends Omit<ShapeParts, 'item' | 'keys'> {
+  readonly kind: 'map'
+  readonly item: Shape
+  readonly keys: Shape
 }
 
 /** Values by name. */

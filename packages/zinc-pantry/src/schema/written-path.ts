@@ -5,7 +5,7 @@ import type { Fields } from './field.ts'
 import { mergedFields } from './fields/variant.ts'
 import type { BlockFields } from './kind.ts'
 import { childrenOf } from './kinds.ts'
-import { isRest, writtenKey } from './written-key.ts'
+import { byWrittenKey, isRest, writtenKey } from './written-key.ts'
 
 /** Gives the path of a part of an entry as it stands in a file, from that in the entry; `value` is the written one. */
 export type WrittenPath = (path: readonly Step[], value: unknown) => readonly Step[]
@@ -22,6 +22,7 @@ export function createWrittenPath(fields: Fields, blocks: BlockFields): WrittenP
     let field: AnyField | undefined
     let at = value
     for (const step of path) {
+      field = field && alternativeOf(field, at)
       const item: AnyField | undefined = field && childrenOf(field).item
       // A single value in the place of a list, and the keys of a group itself, are steps that no file has.
       let key: Step | undefined = step
@@ -41,6 +42,23 @@ export function createWrittenPath(fields: Fields, blocks: BlockFields): WrittenP
   }
 }
 
+/** Of the fields that a value may be of the one that has what it is: a list, or a group with its keys. */
+function alternativeOf(field: AnyField, value: unknown): AnyField {
+  const { alternatives } = childrenOf(field)
+  if (!alternatives) return field
+  const all = alternatives.map((one) => alternativeOf(one, value))
+  const lists = all.filter(({ kind }) => kind === 'list')
+  if (Array.isArray(value)) return lists[0] ?? field
+  const groups = isGroup(value) ? all.filter((one) => one.kind !== 'list' && hasInside(one)) : []
+  const likeness = (one: AnyField): number => {
+    const known = byWrittenKey(mergedFields(childrenOf(one).fields ?? {}))
+    return Object.keys(value as object).filter((key) => known.has(key)).length
+  }
+  return groups.sort((a, b) => likeness(b) - likeness(a))[0] ?? lists[0] ?? field
+}
+
+const hasInside = (field: AnyField): boolean => Object.values(childrenOf(field)).some((inside) => inside !== undefined)
+
 function fieldsBelow(field: AnyField, value: unknown, blocks: BlockFields): Fields | undefined {
   const { fields, blocks: own } = childrenOf(field)
   if (fields) return mergedFields(fields)
@@ -53,8 +71,9 @@ function differs(fields: Fields, blocks: BlockFields, seen: ReadonlySet<string> 
   const isMoved = (field: AnyField): boolean => {
     if (field.options.writtenAs !== undefined || isRest(field)) return true
     if (field.kind === 'list' && field.options.orOne === true) return true
-    const { item, fields: own, blocks: allowed } = childrenOf(field)
+    const { item, fields: own, blocks: allowed, alternatives } = childrenOf(field)
     if (item && isMoved(item)) return true
+    if (alternatives?.some(isMoved)) return true
     if (own && differs(own, blocks, seen)) return true
     return (allowed?.names ?? []).some(
       (name) => !seen.has(name) && differs(blocks.get(name) ?? {}, blocks, new Set([...seen, name])),

@@ -1,6 +1,7 @@
 import type { Span } from '../diagnostics/diagnostic.ts'
 import type { PathSegment, ReadDocument } from '../read/document.ts'
 import type { ReportedPart } from '../schema/check-run.ts'
+import { KEYS_STEP } from '../values/steps.ts'
 import type { EntryBody } from './entry.ts'
 import { locateInBody } from './validate-blocks.ts'
 import type { WrittenPaths } from './written-paths.ts'
@@ -18,7 +19,10 @@ export interface EntryPlacing {
 /** Makes a locator of the entry at a path of a document. */
 export const createEntryLocator =
   (document: () => ReadDocument, { recordPath, body, written }: EntryPlacing): EntryLocator =>
-  (path, part) => {
+  (asked, asPart) => {
+    // The key of a map stands in front of its value.
+    const isKey = asked.at(-1) === KEYS_STEP
+    const [path, part] = isKey ? [asked.slice(0, -1), 'key' as const] : [asked, asPart]
     const place = part === 'unknown-key' ? 'key' : part
     const inBody = locateInBody(body, path, { part: place, written })
     if (inBody) return inBody

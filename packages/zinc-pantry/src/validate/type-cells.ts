@@ -50,7 +50,11 @@ const mayBeAbsent = (field: AnyField): boolean =>
   field.options.optional === true || field.options.default !== undefined || isEmptyGroup(field)
 
 function typeCell(cell: unknown, field: AnyField, form: CellForm): unknown {
-  const { item, fields, blocks } = childrenOf(field)
+  const { item, fields, blocks, alternatives } = childrenOf(field)
+  if (alternatives && typeof cell !== 'string') {
+    const holder = alternatives.find((one) => (Array.isArray(cell) ? childrenOf(one).item : childrenOf(one).fields))
+    return holder ? typeCell(cell, holder, form) : cell
+  }
   if (fields) return typeCells(cell, fields, form)
   if (Array.isArray(cell)) return item ? cell.map((one) => typeCell(one, item, form)) : cell
   if (isGroup(cell)) {

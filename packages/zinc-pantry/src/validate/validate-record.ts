@@ -75,8 +75,9 @@ export function validateRecord(
       references.push({ ...wanted, path: [...run.path], ...(isPrivate ? { isPrivate } : {}) })
       return wanted.text
     },
+    look: (path) => context.asset(path, context.contentPath),
     asset(path) {
-      const answer = context.asset(path, context.contentPath)
+      const answer = run.look(path)
       if ('facts' in answer) (run.within.private > 0 ? privateAssets : assets).push(answer.facts.file)
       return answer
     },

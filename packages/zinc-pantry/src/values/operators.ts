@@ -15,7 +15,8 @@ export const HANDLE_NAMES: readonly string[] = EVERY
 
 /** The operators that suit a kind of value; a text of which the values are listed has no order. */
 export function operatorsOf(kind: string, isListed = false): readonly Operator[] {
-  if (kind === 'list' || kind === 'group' || kind === 'anything') return PRESENCE
+  if (['list', 'map', 'group'].includes(kind)) return PRESENCE
+  if (kind === 'anything') return ALL
   if (kind === 'text') return isListed ? EVERY : ALL
   return ['number', 'date', 'time', 'instant'].includes(kind) ? ORDERED : EVERY
 }

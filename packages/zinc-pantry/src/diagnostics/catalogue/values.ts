@@ -45,8 +45,9 @@ export const valueCodes = {
   'form-too-high': error<{ value: string; limit: string }>(
     ({ value, limit }) => `${value} is too late, expected ${limit} or earlier`,
   ),
-  'map-key-pattern': error<{ key: string; pattern: string }>(
-    ({ key, pattern }) => `Key ${quote(key)} does not match the pattern ${pattern}`,
+  'either-unmatched': error<{ nearest: string; number: number; problem: string }>(
+    ({ nearest, number, problem }) => `Nearest to ${nearest} (${number}): ${problem}`,
+    () => 'The value fits none of the fields that it may be of; mend it for the nearest',
   ),
   'map-too-small': error<{ count: number; minimum: number }>(
     ({ count, minimum }) => `Map has ${tooFew(count, minimum, 'key')}`,

@@ -45,7 +45,11 @@ export const valueExplanations: Explanations<typeof valueCodes> = {
     'opens: 23:00   # maximum 22:00',
     'opens: 21:30',
   ],
-  'map-key-pattern': ['A key of a map does not match its keyPattern.', 'names: { EN: Hut }', 'names: { en: Hut }'],
+  'either-unmatched': [
+    'A value may be of one of several fields, and fits none. It is told which of those of its type came nearest, by the number of its problems, and the first problem of that.',
+    'credit: { nmae: Tobias }   # { name } or { company, page }',
+    'credit: { name: Tobias }',
+  ],
   'map-too-small': ['A map has fewer keys than minProperties.', 'names: {}', 'names: { en: Hut }'],
   'map-too-large': [
     'A map has more keys than maxProperties.',

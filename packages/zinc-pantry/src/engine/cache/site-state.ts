@@ -46,12 +46,15 @@ export function openSiteState(host: Host, kept: string | undefined): SiteState {
   let changed: ReadonlySet<string> | undefined
   /** Files that were looked at in this run. */
   const asked = new Set<string>()
+  /** Files that may have changed in a run that did not look at them. */
+  const unsure = new Set<string>()
   /** Bytes that were read for a digest, until they are read for themselves. */
   const unused = new Map<string, Uint8Array>()
   let unusedBytes = 0
   /** Reads a file where it may have changed. */
   const look = (file: string, known: Stamped | undefined): string | undefined => {
     asked.add(file)
+    unsure.delete(file)
     const stamp = host.stamp(file)
     if (stamp !== undefined && known?.[0] === stamp) return known[1]
     try {
@@ -78,6 +81,7 @@ export function openSiteState(host: Host, kept: string | undefined): SiteState {
   }
   return {
     setChanged(some) {
+      for (const file of changed ?? files.keys()) if (!asked.has(file)) unsure.add(file)
       changed = some
       asked.clear()
       // Of a run that was not made after all.
@@ -87,7 +91,7 @@ export function openSiteState(host: Host, kept: string | undefined): SiteState {
     touched: () => changed && [...changed],
     digestOf(file) {
       const known = files.get(file)
-      const isKnown = asked.has(file) || changed?.has(file) === false
+      const isKnown = asked.has(file) || (changed?.has(file) === false && !unsure.has(file))
       return known && isKnown ? known[1] : look(file, known)
     },
     takeBytes(file) {

@@ -1,6 +1,7 @@
 import type { Diagnostic } from '../../diagnostics/diagnostic.ts'
 import { BODIES_A_CHUNK, emitBodies, emitBody, type RenderedBody } from '../../emit/body-chunk.ts'
 import { pathOfChunk } from '../../emit/chunk.ts'
+import { configurationImport, findDeclaredTypes } from '../../emit/declared-types.ts'
 import { type EntryFiles, emitEntryFiles } from '../../emit/entry-files.ts'
 import { createEntryReaders, type EntryReaders } from '../../emit/entry-readers.ts'
 import { collectNotes } from '../../emit/field-notes.ts'
@@ -20,6 +21,8 @@ import type { Holder, LazyBody, RenderedRows, SiteRendering } from './render-sit
 /** The surroundings of the emission of an output. */
 export interface EmitContext {
   readonly model: Model
+  /** Relative to the root of the site. */
+  readonly configurationFile: string
   readonly memo: Memo
   readonly rendering: SiteRendering
   readonly bodies: Bodies
@@ -49,7 +52,7 @@ export interface BodyChunk {
 
 /** Makes an output, and hands its chunks on as they come: of thousands of bodies they would not fit into memory. */
 export async function emitSite(collections: readonly LinkedCollection[], context: EmitContext): Promise<EmittedSite> {
-  const { model, memo, rendering, publisher, digest } = context
+  const { model, memo, rendering, publisher, digest, configurationFile } = context
   const writers = new Map(
     collections.map(({ collection: { name } }) => [name, createChunkWriter(name, { memo, publisher, digest })]),
   )
@@ -81,7 +84,10 @@ export async function emitSite(collections: readonly LinkedCollection[], context
   const idLists = [...ids.values()].flatMap(({ ids: own, isComplete }) => [own, isComplete])
   const modules = emitted.map(({ module }) => module)
   const entryFiles = emitEntryFiles({
-    types: memo.value('types', [model, ...idLists], () => emitTypes(model, (name) => ids.get(name) ?? NO_IDS)),
+    types: memo.value('types', [model, ...idLists], () => {
+      const declared = findDeclaredTypes(model, configurationImport(configurationFile, model.output))
+      return emitTypes(model, { declared, idsOf: (name) => ids.get(name) ?? NO_IDS })
+    }),
     module: emitSiteModule(modules, model.locales, OUTPUT_FORM),
     collections: Object.fromEntries(
       emitted.map(({ module: { name, chunks }, count }) => [name, { entries: count, chunks }]),

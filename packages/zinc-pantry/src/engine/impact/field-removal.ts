@@ -3,7 +3,7 @@ import { settingPath } from '../../diagnostics/words.ts'
 import type { AnyField } from '../../schema/any-field.ts'
 import type { Step } from '../../schema/check-run.ts'
 import type { Fields } from '../../schema/field.ts'
-import { fieldAt } from '../../schema/field-path.ts'
+import { fieldAt, fieldsBelow, itemOf } from '../../schema/field-path.ts'
 import { mergedFields } from '../../schema/fields/variant.ts'
 import { childrenOf, leadingOf } from '../../schema/kinds.ts'
 import { allFields, type CollectionModel, type Model, visitFields } from '../../schema/model.ts'
@@ -151,14 +151,16 @@ function pathBehind(path: readonly string[], fields: Fields, target: string): re
   let level: Fields | undefined = mergedFields(fields)
   for (const [at, step] of path.entries()) {
     let field: AnyField | undefined = level?.[step]
-    for (let item = field && childrenOf(field).item; item; item = childrenOf(item).item) field = item
+    for (let item = itemOf(field); item; item = itemOf(item)) field = item
     if (!field) return undefined
     if (leadingOf(field)?.targets.includes(target)) return path.slice(at + 1)
-    const { fields: below } = childrenOf(field)
-    level = below && mergedFields(below)
+    level = fieldsBelow(field, NO_BLOCKS)
   }
   return undefined
 }
+
+/** What is searched never leads into blocks. */
+const NO_BLOCKS = new Map()
 
 /** Values at a path that pass, in all entries of a collection, where they are written. */
 function usesIn(
@@ -214,7 +216,8 @@ function blocksIn(
   const found: (readonly Step[])[] = []
   const visit = (value: unknown, field: AnyField | undefined, path: readonly Step[]): void => {
     if (typeof value !== 'object' || value === null || !field) return
-    const { item, fields: own, blocks } = childrenOf(field)
+    const { item, fields: own, blocks, alternatives = [] } = childrenOf(field)
+    for (const one of alternatives) visit(value, one, path)
     if (item)
       for (const [key, inner] of Object.entries(value))
         visit(inner, item, [...path, Array.isArray(value) ? Number(key) : key])

@@ -54,15 +54,18 @@ function valueOfWord(word: string, { options }: FlagField): boolean | undefined 
   return options.false?.includes(word) ? false : undefined
 }
 
+const expectedOf = ({ options }: FlagField): string =>
+  ['true', ...(options.true ?? []), 'false', ...(options.false ?? [])].join(' or ')
+
 /** A number that stands for a flag, as JSON has it. */
 const asNumbers = (words: readonly string[]): number[] =>
   words.flatMap((word) => (String(Number(word)) === word ? [Number(word)] : []))
 
 export const flagKind: Kind<FlagField> = {
-  expected: ({ options }) => ['true', ...(options.true ?? []), 'false', ...(options.false ?? [])].join(' or '),
+  expected: expectedOf,
   options: { default: 'any', true: 'texts', false: 'texts' },
   compile(field) {
-    const expected = { words: flagKind.expected(field), type: 'boolean' } as const
+    const expected = { words: expectedOf(field), type: 'boolean' } as const
     return (value, run) => {
       if (typeof value === 'boolean') return value
       const word = typeof value === 'number' ? run.written(value) : value

@@ -52,8 +52,8 @@ export const validatorKind: Kind<ValidatorField> = {
   },
   shape: () => ({ kind: 'anything' }),
   store: storeAsIs,
-  valueType: () => 'unknown',
-  handleType: () => '$.AnythingHandle',
+  valueType: (field, context) => context.declared(field) ?? 'unknown',
+  handleType: (field, context) => `$.HandleOf<${context.declared(field) ?? 'unknown'}>`,
   jsonSchema: (field) => exportedSchema(field.validator),
 }
 

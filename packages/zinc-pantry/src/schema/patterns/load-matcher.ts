@@ -23,8 +23,8 @@ export async function loadPatternMatcher(
 function patternsOf(sets: Iterable<Fields>): string[] {
   const patterns = new Set<string>()
   const visit = ({ options }: AnyField): void => {
-    const { pattern, keyPattern } = options as { pattern?: unknown; keyPattern?: unknown }
-    for (const one of [pattern, keyPattern]) if (typeof one === 'string') patterns.add(new RegExp(one, 'u').source)
+    const { pattern } = options as { pattern?: unknown }
+    if (typeof pattern === 'string') patterns.add(new RegExp(pattern, 'u').source)
   }
   for (const fields of sets) visitFields(fields, visit)
   return [...patterns]
