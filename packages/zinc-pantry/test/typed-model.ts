@@ -65,7 +65,7 @@ export function makeTypedSite(choose: Choose): TypedSite {
     refs: (_depth, isOptional) => ({
       code: `p.ref(['many', 'other']${isOptional ? `, ${OPTIONAL}` : ''})`,
       value: () => (choose(2) === 0 ? `many/${idOf('many')}` : `other/${idOf('other')}`),
-      handles: ['', '.collection', '.id'],
+      handles: ['', '.collection', '.id', '.slug'],
     }),
     refBy: (_depth, isOptional) => ({
       code: `p.ref('other', { by: 'name'${isOptional ? ', optional: true' : ''} })`,

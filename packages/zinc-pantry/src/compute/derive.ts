@@ -1,7 +1,8 @@
 import { addTo } from '../diagnostics/add-to.ts'
 import { createDiagnostic, type Diagnostic, messageOf } from '../diagnostics/diagnostic.ts'
+import { suggestNearest } from '../diagnostics/suggest.ts'
 import type { LinkedCollection } from '../link/link-entry.ts'
-import { type Check, createDetachedRun, INVALID, type PatternMatcher } from '../schema/check-run.ts'
+import { type Check, createDetachedRun, INVALID, type PatternMatcher, type Step } from '../schema/check-run.ts'
 import { compileField } from '../schema/compile-schema.ts'
 import type { DerivedField, OtherEntry, SiteView } from '../schema/computation.ts'
 import type { BlockFields } from '../schema/kind.ts'
@@ -111,12 +112,22 @@ export function createDeriver(collections: readonly LinkedCollection[], { blocks
     }
   }
 
+  const suggest = (id: string, names: readonly string[]): string | undefined =>
+    suggestNearest(id, [...new Set(names.flatMap((name) => [...lookups.byId(name).keys()]))])
   const problems = new Map<LinkedEntry, Diagnostic[]>()
   const compute = (entry: LinkedEntry, one: Compiled): unknown => {
     const isStart = (label: unknown): boolean => label === running[running.length - 1]
-    const { value = null, problem } = computeValue(entry, one, { views, privates, site, find, matches, isStart })
-    if (problem) addTo(problems, entry, problem)
-    return one.derived.field.options.private && !problem ? privates.note(one.name, value) : value
+    const { value = null, problems: found = [] } = computeValue(entry, one, {
+      views,
+      privates,
+      site,
+      find,
+      suggest,
+      matches,
+      isStart,
+    })
+    for (const problem of found) addTo(problems, entry, problem)
+    return one.derived.field.options.private && found.length === 0 ? privates.note(one.name, value) : value
   }
 
   return {
@@ -140,7 +151,7 @@ export function createDeriver(collections: readonly LinkedCollection[], { blocks
 const NO_DIAGNOSTICS: readonly Diagnostic[] = []
 
 /** The surroundings of the computation of a value. */
-interface ComputeContext extends Pick<ValueContext, 'find' | 'matches'> {
+interface ComputeContext extends Pick<ValueContext, 'find' | 'suggest' | 'matches'> {
   readonly views: EntryViews
   readonly privates: PrivateReads
   readonly site: SiteView
@@ -152,23 +163,29 @@ interface ComputeContext extends Pick<ValueContext, 'find' | 'matches'> {
 function computeValue(
   entry: LinkedEntry,
   { name, derived, check }: Compiled,
-  { views, privates, site, find, matches, isStart }: ComputeContext,
-): { readonly value?: unknown; readonly problem?: Diagnostic } {
+  { views, privates, site, find, suggest, matches, isStart }: ComputeContext,
+): { readonly value?: unknown; readonly problems?: readonly Diagnostic[] } {
   const { optional = false, private: isPrivate = false } = derived.field.options
   try {
     const { result, reads } = privates.watch(() => derived.from(views.viewOf(entry) as never, site))
     const shown = isPrivate ? undefined : findShown(result, reads)
     if (shown)
-      return { problem: createDiagnostic('derive-private', entry.locate([]), { field: name, shown: shown.field }) }
-    const checked = checkValue(result, { check, find, matches, optional })
-    if (!('problem' in checked)) return { value: checked.value }
-    return {
-      problem: createDiagnostic('derive-invalid', entry.locate([]), { field: name, problem: checked.problem }),
-    }
+      return { problems: [createDiagnostic('derive-private', entry.locate([]), { field: name, shown: shown.field })] }
+    const checked = checkValue(result, { check, find, suggest, matches, optional })
+    if ('value' in checked) return { value: checked.value }
+    const sources = checked.dangling.flatMap((one) => sourcesOf(one.id, entry.data).map((path) => ({ ...one, path })))
+    if (checked.problem === undefined && sources.length > 0)
+      return {
+        problems: sources.map(({ path, ...parameters }) =>
+          createDiagnostic('ref-dangling', entry.locate(path), parameters, { field: name }),
+        ),
+      }
+    const problem = checked.problem ?? `No entry "${checked.dangling[0]?.id}" in ${checked.dangling[0]?.collection}`
+    return { problems: [createDiagnostic('derive-invalid', entry.locate([]), { field: name, problem })] }
   } catch (error) {
     // A circle is told once, where it started.
     if (error instanceof CircleError && !isStart(error.fields[0])) throw error
-    return { problem: describeFailure(entry, name, error) }
+    return { problems: [describeFailure(entry, name, error)] }
   }
 }
 
@@ -181,6 +198,8 @@ function describeFailure(entry: LinkedEntry, field: string, error: unknown): Dia
 interface ValueContext {
   readonly check: Check
   find(collection: string, id: string): unknown
+  /** The nearest id of some collections. */
+  suggest(id: string, collections: readonly string[]): string | undefined
   readonly matches: PatternMatcher
   readonly optional: boolean
 }
@@ -188,10 +207,11 @@ interface ValueContext {
 /** Checks a computed value by its field; the first problem is told. */
 function checkValue(
   raw: unknown,
-  { check, find, matches, optional }: ValueContext,
-): { value: unknown } | { problem: string } {
+  { check, find, suggest, matches, optional }: ValueContext,
+): { value: unknown } | { problem: string | undefined; dangling: readonly Dangling[] } {
   const problems: string[] = []
-  if (raw === undefined || raw === null) return optional ? { value: null } : { problem: 'It is empty' }
+  const dangling: Dangling[] = []
+  if (raw === undefined || raw === null) return optional ? { value: null } : { problem: 'It is empty', dangling }
   const run = createDetachedRun({
     report: (code, parameters) => {
       const diagnostic = createDiagnostic(code, { file: '', span: [0, 0] }, parameters)
@@ -201,12 +221,37 @@ function checkValue(
     reference({ targets, text, several }) {
       const readings = readAddress(text, several, targets)
       const found = readings.find(({ collection, id }) => find(collection, id) !== undefined)
-      if (!found) problems.push(`No entry "${text}" in ${targets.join(' or ')}`)
+      if (!found) dangling.push({ id: text, collection: targets.join(' or '), suggestion: suggest(text, targets) })
       return several ? found : text
     },
   })
   const value = check(raw, run)
   const [problem] = problems
-  if (problem !== undefined) return { problem }
-  return value === INVALID ? { problem: 'It does not fit' } : { value }
+  if (problem !== undefined || dangling.length > 0) return { problem, dangling }
+  return value === INVALID ? { problem: 'It does not fit', dangling } : { value }
+}
+
+/** A computed reference that leads nowhere. */
+interface Dangling {
+  readonly id: string
+  readonly collection: string
+  readonly suggestion: string | undefined
+}
+
+/** Where the fields of an entry say a text: the values that are it, or else those that hold it. */
+function sourcesOf(text: string, data: LinkedEntry['data']): readonly (readonly Step[])[] {
+  const leaves = [...leavesIn(data ?? {})]
+  const same = leaves.filter(({ value }) => value === text)
+  const found = same.length > 0 ? same : leaves.filter(({ value }) => value.includes(text))
+  return found.map(({ path }) => path)
+}
+
+function* leavesIn(
+  value: unknown,
+  path: readonly Step[] = [],
+): Generator<{ readonly value: string; readonly path: readonly Step[] }> {
+  if (typeof value === 'string' || typeof value === 'number') yield { value: String(value), path }
+  if (typeof value !== 'object' || value === null) return
+  for (const [key, inner] of Object.entries(value))
+    yield* leavesIn(inner, [...path, Array.isArray(value) ? Number(key) : key])
 }

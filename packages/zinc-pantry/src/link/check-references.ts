@@ -34,7 +34,8 @@ export function checkReferences(
       diagnostics.push(createDiagnostic('ref-ambiguous', entry.locate(path), { id: text, collections: names }))
       return
     }
-    const maker = reference.targets.map((target) => makers.get(target)).find((one) => one !== undefined)
+    const creating = reference.isFound ? [] : reference.targets
+    const maker = creating.map((target) => makers.get(target)).find((one) => one !== undefined)
     if (maker) {
       diagnostics.push(...maker.make(text, entry, path).problems)
       return

@@ -36,7 +36,7 @@ export function createReferenceResolver(
   makers: ReadonlyMap<string, EntryMaker>,
 ): ReferenceResolver {
   return (reference) => {
-    const { targets: names, by, text, several } = reference
+    const { targets: names, by, text, several, isFound } = reference
     const hits = readAddress(text, several, names).flatMap(({ collection, id: key }): Hit[] => {
       const id = targets.get(collection)?.find(by, key)
       return id === undefined ? [] : [{ collection, id }]
@@ -44,7 +44,7 @@ export function createReferenceResolver(
     const [first] = hits
     // What says its collection means nothing else.
     if (first) return several && text.startsWith(`${first.collection}/`) ? [first] : hits
-    const collection = names.find((name) => makers.has(name))
+    const collection = isFound ? undefined : names.find((name) => makers.has(name))
     const id = collection === undefined ? undefined : makers.get(collection)?.idOf(text)
     return collection === undefined || id === undefined ? [] : [{ collection, id, isImplicit: true }]
   }

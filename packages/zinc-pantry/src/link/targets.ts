@@ -1,3 +1,5 @@
+import type { DerivedField, SiteView } from '../schema/computation.ts'
+import type { CollectionModel } from '../schema/model.ts'
 import type { Entry } from '../validate/entry.ts'
 
 /** An index of the entries of one collection, by the keys that references compare with. */
@@ -9,15 +11,23 @@ export interface Targets {
   add(entry: Entry): void
 }
 
-const keyOf = (entry: Entry, by: string): string | undefined => {
-  if (by === 'id') return entry.id
-  if (by === 'slug') return entry.slug
-  const value = entry.data && Object.hasOwn(entry.data, by) ? entry.data[by] : undefined
-  return value === undefined || value === null ? undefined : String(value)
-}
-
-/** Indexes entries by whatever references compare with; each index is made when it is first needed. */
-export function createTargets(entries: readonly Entry[]): Targets {
+/**
+ * Indexes entries by whatever references compare with; each index is made when it is first needed. A derived field is computed
+ * for it from what the entry itself says: which entries there are is not known before references are resolved.
+ */
+export function createTargets(entries: readonly Entry[], { derived }: Pick<CollectionModel, 'derived'>): Targets {
+  const keyOf = (entry: Entry, by: string): string | undefined => {
+    if (by === 'id') return entry.id
+    if (by === 'slug') return entry.slug
+    const { data } = entry
+    if (!data) return undefined
+    const value = Object.hasOwn(data, by)
+      ? data[by]
+      : Object.hasOwn(derived, by)
+        ? deriveAlone(entry, derived[by])
+        : null
+    return value === undefined || value === null ? undefined : String(value)
+  }
   const all = [...entries]
   const indexes = new Map<string, Map<string, string>>()
   const indexOf = (by: string): Map<string, string> => {
@@ -41,3 +51,17 @@ export function createTargets(entries: readonly Entry[]): Targets {
     },
   }
 }
+
+/** The value of a derived field by its own entry only; what fails is told where it is computed for itself. */
+function deriveAlone({ id, slug, collection, source, data }: Entry, field: DerivedField | undefined): unknown {
+  try {
+    return field?.from(Object.freeze({ id, slug, collection, source, ...data }) as never, NO_SITE)
+  } catch {
+    return null
+  }
+}
+
+const refuse = (): never => {
+  throw new Error('references compare with this field, so that it is computed before there are other entries')
+}
+const NO_SITE: SiteView = { entry: refuse, entries: refuse }

@@ -1,6 +1,7 @@
 import type { ConditionTree, Scalar } from './condition.ts'
 import type { Internals } from './internals.ts'
 import type { Table } from './run.ts'
+import type { Crossing } from './shape.ts'
 
 /** A value and how many entries have it. */
 export interface ValueCount<Value = Scalar> {
@@ -21,8 +22,8 @@ export async function countValues(table: Table, asked: ValueQuestion): Promise<V
   const { run, count: all } = table
   const { compareScalars, followPath, markRows, matchRows, selectValues, singleValues } = run.internals
   const { crossing, isSingle } = followPath(table.shape, asked.path)
-  const { before, after, target } = crossing ?? { before: asked.path, after: [], target: '' }
-  const index = crossing && !isSingle ? undefined : table.index(before)
+  const { before, after, target = '', targets }: Crossing = crossing ?? { before: asked.path, after: [] }
+  const index = crossing && (!isSingle || targets) ? undefined : table.index(before)
   const isPart = (asked.condition ?? asked.search) !== undefined
   const [{ rows }] = await Promise.all([matchRows(table, asked), isPart && index?.all(run.read)])
   const counts = new Map<Scalar, number>()

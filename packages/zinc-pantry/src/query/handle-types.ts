@@ -141,6 +141,9 @@ export interface AnythingHandle<Value = unknown>
     TextTests,
     Holds<Value> {}
 
+/** The fields that entries of several collections have in common, beside those of their address. */
+export type Common<Fields> = Pick<Fields, Exclude<keyof Fields, 'collection' | 'id'>>
+
 /** The handle of what a validator of another library gives. */
 export type HandleOf<Value> = [NonNullable<Value>] extends [never]
   ? AnythingHandle<Value>

@@ -15,6 +15,7 @@ export type {
   BodyHandle,
   BodyImageHandle,
   ChoiceHandle,
+  Common,
   DateHandle,
   Each,
   FileHandle,

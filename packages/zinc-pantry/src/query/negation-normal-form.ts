@@ -31,7 +31,17 @@ export async function toNormalForm(tree: ConditionTree, shape: Shape, findIds: F
     return { kind: 'test', path, operator: 'isOneOf', values: await findIds(target, condition) }
   }
   const { crossing, end } = followPath(shape, tree.path)
-  if (crossing) return isOneOf(crossing.before, crossing.target, { ...tree, path: crossing.after })
+  if (crossing) {
+    const { before, after, target, targets } = crossing
+    const asked = { ...tree, path: after }
+    if (!targets) return isOneOf(before, target, asked)
+    // An address says which collection it leads to.
+    const ways = targets.map(async (one): Promise<NormalForm> => {
+      const isThere = { kind: 'test', path: [...before, 'collection'], operator: 'is', values: [one] } as const
+      return { kind: 'and', parts: [isThere, await isOneOf([...before, 'id'], one, asked)] }
+    })
+    return { kind: 'or', parts: await Promise.all(ways) }
+  }
   if (tree.kind === 'test') {
     // A list is present where it has items.
     if (end.kind === 'list') return { kind: 'some', path: tree.path, part: { ...tree, path: [] } }

@@ -29,21 +29,43 @@ export async function selectValues(
   if (shape.kind === 'list' && !many)
     return throughLists(values, (items) => selectValues({ run, shape: shape.item }, items, path))
   if (shape.kind === 'ref') {
-    const table = await run.open(shape.target)
-    const ids = [...new Set(values)].filter((id): id is string => typeof id === 'string')
-    const entries = await table.entries(await findById(table, ids))
-    const byId = new Map<unknown, unknown>(entries.map((entry) => [entry.id, entry]))
-    return selectValues(
-      table,
-      values.map((id) => byId.get(id)),
-      path,
+    return throughEntries(run, shape.target, values, path)
+  }
+  if (shape.kind === 'group' && shape.targets && !Object.hasOwn(shape.fields, name)) {
+    const addresses = values as readonly ({ readonly collection: string; readonly id: string } | null | undefined)[]
+    const found = await Promise.all(
+      shape.targets.map((target) => {
+        const ids = addresses.map((one) => (one?.collection === target ? one.id : null))
+        return throughEntries(run, target, ids, path)
+      }),
     )
+    return values.map((_, at) => found.map((own) => own[at]).find((one) => one !== null) ?? null)
   }
   const inner = { run, shape: many ?? { kind: 'text' } }
   return selectValues(
     inner,
     values.map((value) => readPath(value, [name])),
     rest,
+  )
+}
+
+/** Reads the value at a path of the entries that ids lead to. */
+async function throughEntries(
+  run: Run,
+  target: string,
+  values: readonly unknown[],
+  path: readonly string[],
+): Promise<unknown[]> {
+  const ids = [...new Set(values)].filter((id): id is string => typeof id === 'string')
+  // Of a collection that nobody leads to nothing need be loaded.
+  if (ids.length === 0) return values.map(() => null)
+  const table = await run.open(target)
+  const entries = await table.entries(await findById(table, ids))
+  const byId = new Map<unknown, unknown>(entries.map((entry) => [entry.id, entry]))
+  return selectValues(
+    table,
+    values.map((id) => byId.get(id)),
+    path,
   )
 }
 

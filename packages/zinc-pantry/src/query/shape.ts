@@ -26,15 +26,27 @@ export function stepInto(shape: Shape, name: string, shapes: Shapes): Shape | un
 
 /** The names that can follow, or undefined where none can. */
 export function fieldsOf(shape: Shape, shapes: Shapes): { readonly [name: string]: Shape } | undefined {
-  if (shape.kind === 'group') return shape.fields
+  if (shape.kind === 'group')
+    return shape.targets ? { ...commonFields(shape.targets, shapes), ...shape.fields } : shape.fields
   return shape.kind === 'ref' ? shapes.get(shape.target)?.fields : undefined
+}
+
+/** The fields that entries of all of some collections have, of one kind. */
+function commonFields(targets: readonly string[], shapes: Shapes): Record<string, Shape> {
+  const [first, ...others] = targets.map((name) => shapes.get(name)?.fields ?? {})
+  const isCommon = ([name, { kind }]: [string, Shape]): boolean =>
+    others.every((fields) => Object.hasOwn(fields, name) && fields[name]?.kind === kind)
+  return Object.fromEntries(Object.entries(first ?? {}).filter(isCommon))
 }
 
 /** A path up to a reference, and the way on behind it. */
 export interface Crossing {
   /** Names up to the reference itself. */
   readonly before: readonly string[]
-  readonly target: string
+  /** The collection that it leads to. */
+  readonly target?: string
+  /** The collections that it may lead to, where its value says which. */
+  readonly targets?: readonly string[]
   /** Names below the entry it leads to. */
   readonly after: readonly string[]
 }
@@ -58,6 +70,10 @@ export function followPath(
     }
     if (at.kind === 'ref') {
       const crossing = { before: path.slice(0, position), target: at.target, after: path.slice(position) }
+      return { end: at, crossing, isSingle }
+    }
+    if (at.kind === 'group' && at.targets && !Object.hasOwn(at.fields, name)) {
+      const crossing = { before: path.slice(0, position), targets: at.targets, after: path.slice(position) }
       return { end: at, crossing, isSingle }
     }
     at = (ofMany(at, name) as Shape | undefined) ?? at.fields?.[name] ?? TEXT

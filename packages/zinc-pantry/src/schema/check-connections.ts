@@ -5,7 +5,7 @@ import type { ReverseField } from './fields/reverse.ts'
 import { mergedFields } from './fields/variant.ts'
 import type { BlockFields } from './kind.ts'
 import { childrenOf, kindOf, leadingOf } from './kinds.ts'
-import { type CollectionModel, type Model, visitFields } from './model.ts'
+import { allFields, type CollectionModel, type Model, visitFields } from './model.ts'
 import type { SettingStep, SettingsReader } from './settings-reader.ts'
 
 /** Checks what settings say of other settings: references, blocks, reverse references, shared slugs. */
@@ -53,7 +53,7 @@ function checkBy(
   for (const target of targets ?? []) {
     const collection = collections.get(target)
     if (!collection) continue
-    const fields = mergedFields(collection.fields)
+    const fields = mergedFields(allFields(collection))
     const isKey = (name: string): boolean => kindOf(fields[name] as AnyField).isKey === true
     if (Object.hasOwn(fields, by) && isKey(by)) continue
     const known = Object.keys(fields).filter(isKey)

@@ -56,6 +56,8 @@ export interface WantedReference {
   readonly text: string
   /** True where the value must say which collection it leads to. */
   readonly several: boolean
+  /** True where the entry must be there: the reference may not create it. */
+  readonly isFound?: true
 }
 
 /** Stands for an item of a list that is switched off. */

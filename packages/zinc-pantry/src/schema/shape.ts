@@ -28,6 +28,8 @@ export interface MapShape extends Omit<ShapeParts, 'item' | 'keys'> {
 export interface GroupShape extends Omit<ShapeParts, 'fields'> {
   readonly kind: 'group'
   readonly fields: { readonly [name: string]: Shape }
+  /** Of the address of an entry the collections that it may be in. */
+  readonly targets?: readonly string[]
 }
 
 /** An entry of another collection. */

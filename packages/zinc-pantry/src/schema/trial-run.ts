@@ -6,6 +6,7 @@ export interface TrialProblem {
   readonly code: DiagnosticCode
   readonly parameters: Readonly<Record<string, unknown>>
   readonly path: readonly Step[]
+  readonly part: ReportedPart | undefined
 }
 
 /** A check on trial: what it says and notes counts only once it is kept. */
@@ -38,7 +39,7 @@ export function startTrial(run: CheckRun): Trial {
     run: {
       ...run,
       report<Code extends DiagnosticCode>(code: Code, parameters: ParametersOf<Code>, part?: ReportedPart) {
-        problems.push({ code, parameters: parameters as Readonly<Record<string, unknown>>, path: [...run.path] })
+        problems.push({ code, parameters: parameters as Readonly<Record<string, unknown>>, path: [...run.path], part })
         note(() => run.report(code, parameters, part))
       },
       reference(wanted) {

@@ -29,7 +29,7 @@ export function linkSite(
   collections: readonly CollectionEntries[],
   { mayDangle, ...checking }: EntryChecking & { readonly mayDangle: boolean },
 ): LinkedSite {
-  const targets = new Map(collections.map((one) => [one.collection.name, createTargets(one.entries)]))
+  const targets = new Map(collections.map((one) => [one.collection.name, createTargets(one.entries, one.collection)]))
   const makers = new Map(
     collections.flatMap(({ collection }) =>
       collection.createFrom === undefined ? [] : [[collection.name, createEntryMaker(collection, checking)] as const],

@@ -24,7 +24,8 @@ type Adapted<Value, Options> = Options extends { readonly optional: true }
     : Value
 
 /**
- * A field as another one, with some options set anew for this use; the shared field stays as it is. Where
+ * A field as another one, with some options set anew for this use; the shared field stays as it is, and hints are added
+ * to those that it has. Where
  * a use allows what the shared field refuses, the configuration gets a warning.
  *
  * Diagnostics: `config-field-loosened`.
@@ -41,8 +42,7 @@ export function adapt<Shared extends Field, const Options extends AdaptOptions>(
   field: Shared,
   options: Options,
 ): Field<Adapted<ValueOf<Shared>, Options>, TargetsOf<Shared>> {
-  return { ...field, options: { ...field.options, ...options }, base: field } as Field as Field<
-    Adapted<ValueOf<Shared>, Options>,
-    TargetsOf<Shared>
-  >
+  const hints = { ...field.options.hints, ...options.hints }
+  const own = { ...field.options, ...options, ...(Object.keys(hints).length > 0 ? { hints } : {}) }
+  return { ...field, options: own, base: field } as Field as Field<Adapted<ValueOf<Shared>, Options>, TargetsOf<Shared>>
 }

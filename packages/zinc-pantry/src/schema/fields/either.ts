@@ -106,11 +106,11 @@ export const eitherKind: Kind<EitherField> = {
       if (!first) return wrongType(run, describeValue(value), expected)
       if (others.length === 0) first.trial.keep()
       else {
-        const [{ code, parameters, path }] = errorsOf(first.trial) as [Trial['problems'][number]]
+        const [{ code, parameters, path, part }] = errorsOf(first.trial) as [Trial['problems'][number]]
         const problem = messageOf(createDiagnostic(code, { file: '', span: [0, 0] }, parameters as never))
         const steps = path.slice(depth)
         run.path.push(...steps)
-        run.report('either-unmatched', { nearest: words[first.at] ?? '', number: first.at + 1, problem })
+        run.report('either-unmatched', { nearest: words[first.at] ?? '', number: first.at + 1, problem }, part)
         run.path.length -= steps.length
       }
       return INVALID

@@ -11,6 +11,11 @@ export interface RefOptions extends CommonOptions {
    * The entry then holds the id, whatever was written. Default: `id`.
    */
   readonly by?: string
+  /**
+   * Whether it may create an entry that is missing, in a collection with `createFrom`; where not, such a reference is a
+   * problem. Default: true.
+   */
+  readonly create?: boolean
   /** The text where the entry has none. */
   readonly default?: string
 }
@@ -86,16 +91,16 @@ function addressType(targets: readonly string[], context: TypeContext): string {
 
 export const refKind: Kind<RefField> = {
   expected,
-  options: { by: 'text', default: 'any' },
+  options: { by: 'text', create: 'flag', default: 'any' },
   compile(field) {
     const { targets, several = false } = field
-    const { by = 'id' } = field.options
+    const { by = 'id', create = true } = field.options
     return (value, run) => {
       // An id may look like a number; what counts is what is written, not what it reads as.
       const text = typeof value === 'number' ? run.written(value) : value
       if (typeof text !== 'string') return wrongType(run, describeValue(value), expected(field), hintForText(value))
       if (text === '') return wrongType(run, 'empty text', expected(field))
-      return run.reference({ targets, by, text, several })
+      return run.reference({ targets, by, text, several, ...(create ? {} : { isFound: true }) })
     }
   },
   leading: ({ targets, options: { by = 'id' } }) => ({ targets, by }),
@@ -110,6 +115,7 @@ export const refKind: Kind<RefField> = {
     return {
       kind: 'group',
       fields: { collection: { kind: 'plain', choices: field.targets }, id: { kind: 'text' } },
+      targets: field.targets,
     }
   },
   store: storeAsIs,
@@ -131,5 +137,6 @@ function plainHandle(field: RefField, context: TypeContext): string {
   if (target !== undefined) return `$.RefHandle<${context.idType(target)}> & ${context.fieldsType(target)}`
   const { targets } = field
   const ids = targets.map((name) => context.idType(name)).join(' | ')
-  return `$.GroupHandle<${addressType(targets, context)}> & { readonly collection: $.ChoiceHandle<${literals(targets)}>; readonly id: $.ValueHandle<${ids}> }`
+  const common = `$.Common<${targets.map((name) => context.fieldsType(name)).join(' | ')}>`
+  return `$.GroupHandle<${addressType(targets, context)}> & { readonly collection: $.ChoiceHandle<${literals(targets)}>; readonly id: $.ValueHandle<${ids}> } & ${common}`
 }
