@@ -1,9 +1,13 @@
+import { execFileSync } from 'node:child_process'
+import { mkdirSync, symlinkSync } from 'node:fs'
+import { join } from 'node:path'
 import * as v from 'valibot'
 import { describe, expect, expectTypeOf, test } from 'vitest'
 import { type EntryOf, group, list, pantry, text } from 'zinc-pantry'
+import { buildSite, createNodeHost } from 'zinc-pantry/engine'
 import { openCollection } from 'zinc-pantry/query'
 import { z } from 'zod'
-import { openFiles, textOf } from './helpers.ts'
+import { makeFolder, openFiles, REPOSITORY, textOf } from './helpers.ts'
 
 const site = pantry({
   collections: {
@@ -54,4 +58,68 @@ describe('Validators of other libraries', () => {
       'validator-issue never',
     ])
   })
+})
+
+test('What they give has its type in the generated module, and can be asked for', async () => {
+  const root = makeFolder({
+    'package.json': '{ "type": "module", "imports": { "#pantry": "./generated/pantry/index.js" } }',
+    'tsconfig.json':
+      '{ "compilerOptions": { "strict": true, "noEmit": true, "skipLibCheck": true, "module": "nodenext", "target": "es2023", "types": [] }, "include": ["*.ts"] }',
+    'pantry.config.ts': `
+      import { block, either, group, list, map, pantry, text, variant } from 'zinc-pantry'
+      import { z } from 'zod'
+      export default pantry({
+        blocks: { score: { fields: { points: z.number() } } },
+        collections: {
+          things: {
+            files: '*.json',
+            fields: {
+              rating: z.number(), when: z.coerce.date(), size: z.object({ width: z.int(), note: z.string().optional() }),
+              codes: list(z.string()), inner: group({ flag: z.boolean() }, { optional: true }), map: map(z.enum(['a', 'b'])),
+              either: either([text(), group({ at: z.number() })]), blocks: list(block('score')),
+              kind: variant({ one: { own: z.literal('own') }, two: {} }),
+            },
+            derive: { twice: { field: z.number(), from: ({ rating }) => rating * 2 } },
+          },
+        },
+      })`,
+    'content/a.json':
+      '{"rating":4,"when":"2026-05-01","size":{"width":2},"codes":["x"],"map":{"k":"a"},"either":{"at":1},"blocks":[{"block":"score","points":3}],"kind":"one","own":"own"}',
+    'probe.ts': `
+      import { things } from '#pantry'
+      const [thing] = await things.where((one) => one.rating.atLeast(3).and(one.twice.is(8), one.codes.includes('x'))).toArray()
+      if (!thing) throw new Error('nothing was found')
+      const rating: number = thing.rating
+      const when: string = thing.when
+      const size: { readonly width: number; readonly note?: string } = thing.size
+      const codes: readonly string[] = thing.codes
+      const flag: boolean | null = thing.inner && thing.inner.flag
+      const map: 'a' | 'b' | undefined = thing.map.k
+      const at: number = typeof thing.either === 'string' ? 0 : thing.either.at
+      const points: number | undefined = thing.blocks[0]?.points
+      const own: 'own' = thing.kind === 'one' ? thing.own : 'own'
+      // @ts-expect-error: a rating is a number
+      things.where((one) => one.rating.is('four'))
+      export { at, codes, flag, map, own, points, rating, size, when }
+    `,
+  })
+  mkdirSync(join(root, 'node_modules'))
+  for (const name of ['zinc-pantry', 'zod'])
+    symlinkSync(join(REPOSITORY, 'node_modules', name), join(root, 'node_modules', name))
+  const { diagnostics, output } = await buildSite({ host: createNodeHost(root), configurationFile: 'pantry.config.ts' })
+  expect(diagnostics).toEqual([])
+  expect(output).toBeDefined()
+  let said = ''
+  try {
+    execFileSync(process.execPath, [join(REPOSITORY, 'node_modules/typescript/bin/tsc'), '-p', root], {
+      encoding: 'utf8',
+    })
+  } catch (error) {
+    said = (error as { readonly stdout: string }).stdout
+  }
+  expect(said).toBe('')
+  const { things } = await import(join(root, 'generated/pantry/index.js'))
+  const found = async (build: (one: never) => unknown) => (await things.where(build).toArray()).length
+  expect(await found((one: { rating: { atLeast(n: number): unknown } }) => one.rating.atLeast(4))).toBe(1)
+  expect(await found((one: { rating: { above(n: number): unknown } }) => one.rating.above(4))).toBe(0)
 })

@@ -95,7 +95,7 @@ describe('Either of several fields', () => {
       ['value-type', '[1]'],
       ['ref-dangling', 'nobody'],
     ])
-    expect(report).toContain('Nearest to a person (2): ')
+    expect(report).toContain('nearest is a person (number 2): ')
   })
   test('alternatives that could not be told apart are refused', async () => {
     for (const field of [

@@ -42,7 +42,18 @@ export function emitTypes(
   const blocks = [...model.blocks]
     .sort(([a], [b]) => (a < b ? -1 : 1))
     .map(([name, fields]) => emitBlock(name, fields, context))
-  return `${GENERATED}import type * as $ from 'zinc-pantry/query'\n${declared.imports}\n${[...collections, ...blocks, ...handles.emit(context)].join('\n')}`
+  const hints = emitHints(model.hints, context)
+  return `${GENERATED}import type * as $ from 'zinc-pantry/query'\n${declared.imports}\n${[...hints, ...collections, ...blocks, ...handles.emit(context)].join('\n')}`
+}
+
+/** The name of the type of the hints of fields. */
+const HINTS = 'PantryHints'
+
+function emitHints(hints: Fields, context: TypeContext): string[] {
+  if (Object.keys(hints).length === 0) return []
+  return [
+    `/** The hints of fields, defaults filled in. */\nexport interface ${HINTS} {\n${documented(hints, context).join('')}}\n`,
+  ]
 }
 
 interface Emission {
@@ -100,7 +111,8 @@ function emitCollection(
   const parameters = single
     ? [found, text, ...everywhere]
     : [typeName, `${typeName}Fields`, `${typeName}Id`, text, ...everywhere]
-  const type = `$.${single ? 'Single' : 'Collection'}<${parameters.join(', ')}>`
+  const own = `$.${single ? 'Single' : 'Collection'}<${parameters.join(', ')}>`
+  const type = single || Object.keys(model.hints).length === 0 ? own : `$.WithHints<${HINTS}> & ${own}`
   return [
     `export type ${typeName}Id =${idUnion(ids)}\n`,
     emitEntry(collection, head.map((line) => `  ${line}\n`).join(''), context),

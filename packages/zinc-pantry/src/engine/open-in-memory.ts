@@ -1,4 +1,5 @@
 import { BODIES_A_CHUNK } from '../emit/body-chunk.ts'
+import { collectNotes } from '../emit/field-notes.ts'
 import type { BodyResult } from '../emit/render-body.ts'
 import { FORGETFUL } from '../memo/memo.ts'
 import { type Catalogue, NAME_LENGTH } from '../query/catalogue.ts'
@@ -35,6 +36,7 @@ export function openInMemory(rows: RenderedRows, context: MemoryContext): Stored
   return {
     name: collection.name,
     fields: shapes,
+    notes: async () => ({ default: collectNotes(collection, context.model.hints) }),
     async catalogue() {
       catalogue ??= build()
       return { default: catalogue, size: sizeOf(catalogue) }

@@ -1,6 +1,7 @@
 import { createDiagnostic, type Diagnostic, type Place } from '../diagnostics/diagnostic.ts'
 import { createMisspellingFinder } from '../diagnostics/suggest.ts'
 import type { Entry, LinkedEntry } from '../validate/entry.ts'
+import { plainLabel } from './check-labels.ts'
 import type { CollectionEntries, LinkedCollection, ReferenceResolver } from './link-entry.ts'
 import type { EntryMaker } from './make-entry.ts'
 
@@ -77,7 +78,8 @@ function findMisspelt(
   const find = createMisspellingFinder([...ids, ...(made.length > MOST_COMPARED ? [] : made.map(({ id }) => id))])
   return made.flatMap(({ id, locate }) => {
     const suggestion = find(id, (other) => ids.has(other) || usesOf(other) > usesOf(id))
-    return suggestion === undefined
+    // Those that differ in their writing only are listed as labels.
+    return suggestion === undefined || plainLabel(suggestion) === plainLabel(id)
       ? []
       : [createDiagnostic('ref-implicit-near', locate([]), { id, collection, suggestion })]
   })

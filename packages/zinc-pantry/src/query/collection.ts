@@ -30,10 +30,15 @@ export interface Collection<
   bySlug(slug: string): Promise<Entry | undefined>
   /** The text below the front matter of an entry, ready to be shown, where the collection keeps bodies. */
   loadBody<Known extends string>(id: Known): Promise<ForId<Known, Id, Body>>
-  /** Labels, help, labels of choices and hints of the fields, by path: `water.source`. */
+  /** Labels, help, sections, labels of choices and hints of the fields, by path: `water.source`; of the collection itself under `''`. */
   loadNotes(): Promise<{ readonly [path: string]: FieldNotes }>
   /** The same entries in a language (BCP 47); those that lack it stand in the site's first language. */
   inLocale(locale: string): Collection<Entry, Fields, Everywhere, Body>
+}
+
+/** A collection whose fields have hints that the site declares. */
+export interface WithHints<Hints> {
+  loadNotes(): Promise<{ readonly [path: string]: FieldNotes<Hints> }>
 }
 
 /**

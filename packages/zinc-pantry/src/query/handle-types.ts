@@ -156,7 +156,18 @@ export type HandleOf<Value> = [NonNullable<Value>] extends [never]
         : AnythingHandle<Value>
 
 /** A part of a declared value: a field of a group, an item of a list, the value of a key. */
-export type Part<Value, Step> = Value extends unknown ? (Step extends keyof Value ? Value[Step] : never) : never
+export type Part<Value, Step> = Value extends Scalar
+  ? never
+  : Value extends readonly (infer Item)[]
+    ? Step extends number
+      ? Item
+      : never
+    : Step extends keyof Value
+      ? Value[Step]
+      : never
+
+/** The single values among some; of what may be anything all. */
+export type ScalarOf<Value> = unknown extends Value ? Scalar : Extract<Value, Scalar>
 
 /** A field of Markdown. */
 export interface MarkdownHandle extends GroupHandle<MarkdownValue>, Holds<MarkdownValue> {

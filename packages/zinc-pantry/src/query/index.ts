@@ -7,7 +7,7 @@ export type { ImageValue } from '../schema/fields/image.ts'
 export type { MarkdownValue } from '../schema/fields/markdown.ts'
 export type { Operator } from '../values/operators.ts'
 export type { EntryBody } from './body-types.ts'
-export { type Collection, openCollection, openSingle, type Single } from './collection.ts'
+export { type Collection, openCollection, openSingle, type Single, type WithHints } from './collection.ts'
 export type { Condition, ConditionTree, Scalar, SortKey, SortOptions } from './condition.ts'
 export type { ValueCount } from './count-values.ts'
 export type {
@@ -35,6 +35,7 @@ export type {
   Part,
   Picked,
   RefHandle,
+  ScalarOf,
   TextHandle,
   TimeHandle,
   ValueHandle,

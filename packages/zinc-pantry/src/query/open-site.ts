@@ -27,13 +27,15 @@ export interface StoredCollection {
   notes?(): Promise<Module<{ readonly [path: string]: FieldNotes }>>
 }
 
-/** The notes of a field: what its configuration tells people and pages. */
-export interface FieldNotes {
+/** The notes of a field, or of a collection: what its configuration tells people and pages. */
+export interface FieldNotes<Hints = { readonly [name: string]: unknown }> {
   readonly label?: string
   readonly description?: string
   /** The labels that people see for the values of a choice. */
   readonly labels?: { readonly [value: string]: string }
-  readonly hints?: { readonly [name: string]: unknown }
+  /** The heading that it stands under. */
+  readonly section?: string
+  readonly hints?: Hints
 }
 
 /** The text below an entry's front matter, ready to be shown. */

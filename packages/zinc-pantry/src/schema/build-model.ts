@@ -5,10 +5,12 @@ import { FORMAT_NAMES, type FormatName } from '../values/format-names.ts'
 import { buildCollection } from './build-collection.ts'
 import { checkConnections } from './check-connections.ts'
 import { checkFieldSet } from './check-fields.ts'
+import { checkOverrides } from './check-overrides.ts'
 import { checkSearch } from './check-search.ts'
 import type { Fields } from './field.ts'
+import { buildHints, checkHints } from './hints.ts'
 import { blockTypes, isIdentifier, toIdentifier } from './identifiers.ts'
-import type { CollectionModel, Model, Severities } from './model.ts'
+import { type CollectionModel, type Model, type Severities, visitFields } from './model.ts'
 import type { Pantry } from './pantry.ts'
 import { createSettingsReader, type SettingProblem, type SettingsReader } from './settings-reader.ts'
 
@@ -20,6 +22,7 @@ const SETTINGS = [
   'publicFolder',
   'served',
   'blocks',
+  'hints',
   'locales',
   'sharedSlugs',
   'severities',
@@ -39,6 +42,7 @@ const EMPTY: Model = {
   served: [],
   collections: [],
   blocks: new Map(),
+  hints: {},
   sharedSlugs: [],
   locales: [],
   severities: new Map(),
@@ -66,6 +70,7 @@ export function buildModel(configuration: Pantry): { model: Model; problems: rea
     served,
     collections,
     blocks,
+    hints,
     locales,
     sharedSlugs,
     severities,
@@ -80,6 +85,7 @@ export function buildModel(configuration: Pantry): { model: Model; problems: rea
     served: buildServed(reader, served),
     collections: buildCollections(reader, collections),
     blocks: new Map(Object.entries(buildBlocks(reader, blocks))),
+    hints: buildHints(reader, hints),
     locales: buildLocales(reader, locales),
     sharedSlugs: buildSharedSlugs(reader, sharedSlugs),
     severities: buildSeverities(reader, severities),
@@ -87,12 +93,25 @@ export function buildModel(configuration: Pantry): { model: Model; problems: rea
   }
   checkTypeNames(reader, model)
   checkConnections(reader, model)
+  checkOverrides(reader, model)
+  checkAllHints(reader, model)
   checkSearch(reader, model)
   const taken = model.output.split('/').find((step) => FOREIGN_FOLDERS.includes(step))
   if (taken !== undefined) reader.invalid(['output'], model.output, `a folder of its own, not in "${taken}"`)
   if (overlaps(model.content, model.output))
     reader.invalid(['output'], model.output, `a folder apart from the content folder "${model.content}"`)
   return { model, problems: reader.problems }
+}
+
+function checkAllHints(reader: SettingsReader, { collections, blocks, hints }: Model): void {
+  for (const collection of collections) {
+    const path = ['collections', collection.name]
+    visitFields(collection.fields, (field, at) => checkHints(reader, [...path, 'fields', ...at], field, hints))
+    for (const [name, { field }] of Object.entries(collection.derived))
+      checkHints(reader, [...path, 'derive', name, 'field'], field, hints)
+  }
+  for (const [name, fields] of blocks)
+    visitFields(fields, (field, at) => checkHints(reader, ['blocks', name, 'fields', ...at], field, hints))
 }
 
 function buildAssetBase(reader: SettingsReader, value: unknown): string {

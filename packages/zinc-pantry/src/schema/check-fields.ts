@@ -26,6 +26,7 @@ const COMMON: Readonly<Record<string, OptionRule>> = {
   private: 'flag',
   unique: 'flag',
   writtenAs: 'text',
+  section: 'text',
   hints: 'hints',
 }
 

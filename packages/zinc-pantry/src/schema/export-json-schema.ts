@@ -96,7 +96,7 @@ function shapeSchema(
 
 /** The schema of a value, with what it says to people. A field that may lack a value takes null. */
 function fieldSchema(field: AnyField, context: SchemaContext): JsonSchema {
-  const { label, description, examples, deprecated, default: value, optional, hints } = field.options
+  const { label, description, examples, deprecated, default: value, optional, hints, section } = field.options
   const notes = defined({
     title: label,
     description,
@@ -104,6 +104,7 @@ function fieldSchema(field: AnyField, context: SchemaContext): JsonSchema {
     deprecated: deprecated || undefined,
     default: value,
     hints,
+    section,
   })
   const schema = kindOf(field).jsonSchema(field, context)
   if (optional || value !== undefined) return { ...notes, anyOf: [schema, { type: 'null' }] }

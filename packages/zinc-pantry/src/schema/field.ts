@@ -22,7 +22,12 @@ export interface CommonOptions {
   readonly unique?: boolean
   /** The key that the value is written under, where that is no name, or is taken: `Height (m)`. Default: the field's name. */
   readonly writtenAs?: string
-  /** Anything that editors and pages want to know of the field, such as how to show it. Default: none. */
+  /** The heading for people that the field stands under, in forms and documents; the data is not nested by it. Default: none. */
+  readonly section?: string
+  /**
+   * What editors and pages want to know of the field, such as how to show it; checked by the fields that the site declares in
+   * its own `hints`, whose defaults fill what is left out. Default: none.
+   */
   readonly hints?: Readonly<Record<string, unknown>>
 }
 

@@ -15,6 +15,8 @@ export interface CollectionModel {
   /** The name of the generated type of an entry. */
   readonly typeName: string
   readonly description: string | undefined
+  /** The heading for people that it stands under. */
+  readonly section: string | undefined
   readonly files: readonly string[]
   /** Where the entries come from instead of files. */
   readonly source: RemoteSource | SourceFunction | undefined
@@ -105,6 +107,8 @@ export interface Model {
   /** In the order of the configuration. */
   readonly collections: readonly CollectionModel[]
   readonly blocks: BlockFields
+  /** The fields of the hints of fields; without any they may be anything. */
+  readonly hints: Fields
   /** Groups of collections in which slugs are unique together. */
   readonly sharedSlugs: readonly (readonly string[])[]
   readonly locales: readonly string[]

@@ -46,7 +46,9 @@ export interface CollectionSettings<Fields extends FieldSet> {
   readonly trusted?: boolean
   /** Whether keys that no field declares are problems, or are left out in silence. Default: `refuse`. */
   readonly unknownKeys?: UnknownKeys
-  /** A sentence about the collection; it becomes a doc comment in the generated types. */
+  /** The heading for people that the collection stands under. Default: none. */
+  readonly section?: string
+  /** A sentence about the collection, for writers; it is a doc comment in the generated types too. */
   readonly description?: string
   /** The collection has exactly one entry, such as a front page. Default: false. */
   readonly single?: boolean
@@ -145,6 +147,11 @@ export interface PantrySettings<Collections, Blocks> {
   readonly served?: string | readonly string[]
   /** Blocks by name: groups of fields that lists can mix. Default: none. */
   readonly blocks?: Blocks
+  /**
+   * The fields of `hints` that fields may have, each optional or with a default: `{ width: choice(['half', 'full'], { default:
+   * 'full' }) }`. Default: fields may have any hints.
+   */
+  readonly hints?: FieldSet
   /** The languages of the content (BCP 47), the first being the one that others fall back to. Default: none. */
   readonly locales?: readonly string[]
   /** Groups of collections whose slugs are unique together. Default: none. */

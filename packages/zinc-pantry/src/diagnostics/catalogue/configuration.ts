@@ -77,6 +77,10 @@ export const configurationCodes = {
         : `Field ${setting} is read from the key ${quote(key)}, as ${quote(other)} is`,
     ({ key }) => (key === undefined ? 'Leave one of the two out' : 'Give one of them another key with "writtenAs"'),
   ),
+  'config-hints-invalid': error<Setting & { problem: string }>(
+    ({ setting, problem }) => `Setting ${setting} does not fit the site's hints: ${problem}`,
+    () => 'The setting "hints" at the top declares which hints fields may have',
+  ),
   'config-pattern-invalid': error<Setting & { pattern: string; reason: string }>(
     ({ setting, reason }) => `Setting ${setting} is not a regular expression: ${reason}`,
     () => 'Patterns are ECMAScript regular expressions with the u flag, as in JSON Schema',

@@ -39,6 +39,15 @@ export const entryCodes = {
     () =>
       'Rename one, or set "slug": to a key or a function that gives it, or to false where the entries have no pages',
   ),
+  'label-near': warning<{ labels: readonly { readonly text: string; readonly count: number }[] }>(
+    ({ labels }) => {
+      const isCounted = labels.some(({ count }) => count > 1)
+      const shown = labels.slice(0, 3).map(({ text, count }) => `${quote(text, 20)}${isCounted ? ` (${count})` : ''}`)
+      const more = labels.length - shown.length
+      return `One label written ${labels.length} ways: ${shown.join(', ')}${more > 0 ? ` and ${more} more` : ''}`
+    },
+    () => 'Write it one way; where these are different things, set "label-near" to off',
+  ),
   'slug-invalid': error<{ slug: string; reason: string }>(
     ({ slug, reason }) => `${quoteId(slug)} is no slug: ${reason}`,
     () => 'A slug is the end of an address: names, with "/" between them',

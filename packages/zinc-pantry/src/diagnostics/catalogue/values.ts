@@ -46,7 +46,7 @@ export const valueCodes = {
     ({ value, limit }) => `${value} is too late, expected ${limit} or earlier`,
   ),
   'either-unmatched': error<{ nearest: string; number: number; problem: string }>(
-    ({ nearest, number, problem }) => `Nearest to ${nearest} (${number}): ${problem}`,
+    ({ nearest, number, problem }) => `None fits; nearest is ${nearest} (number ${number}): ${problem}`,
     () => 'The value fits none of the fields that it may be of; mend it for the nearest',
   ),
   'map-too-small': error<{ count: number; minimum: number }>(

@@ -78,6 +78,11 @@ export const configurationExplanations: Explanations<typeof configurationCodes> 
     'fields: { source: text() }',
     "fields: { origin: text({ writtenAs: 'source' }) }",
   ],
+  'config-hints-invalid': [
+    'Where a site declares the hints of its fields, those of every field are checked by that.',
+    "hints: { width: choice(['half', 'full']) }   // text({ hints: { width: 'wide' } })",
+    "text({ hints: { width: 'full' } })",
+  ],
   'config-pattern-invalid': [
     'A pattern is no ECMAScript regular expression with the u flag.',
     "text({ pattern: '(' })",

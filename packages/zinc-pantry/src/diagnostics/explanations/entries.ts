@@ -35,6 +35,11 @@ export const entryExplanations: Explanations<typeof entryCodes> = {
     'Red Deer.yaml\nred-deer.yaml',
     'red-deer.yaml\nred-deer-hut.yaml',
   ],
+  'label-near': [
+    'Labels that writers choose freely, or entries that references create, differ only in case, spaces, accents or a plural "s". A reader takes them for one, a query does not.',
+    'tags: [Rope]\ntags: [ropes]',
+    'tags: [rope]\ntags: [rope]',
+  ],
   'slug-invalid': [
     'A slug becomes the end of an address and the name of a page, so that it may not lead to another folder.',
     '[{ "id": "../../huts" }]',

@@ -2,6 +2,7 @@ import type { Diagnostic } from '../../diagnostics/diagnostic.ts'
 import type { TextSource } from '../../diagnostics/render-text.ts'
 import { describeSharedAddresses, findSharedAddresses } from '../../link/check-addresses.ts'
 import { checkCollections } from '../../link/check-collections.ts'
+import { areSameLabels, createLabelLister, findNearEntries, findNearLabels } from '../../link/check-labels.ts'
 import { checkImages, createLinkChecker, hasAddress, listNamedBodies } from '../../link/check-links.ts'
 import { createUniqueKeys, describeDuplicates, findDuplicates } from '../../link/check-unique.ts'
 import type { ImplicitEntry } from '../../link/implicit-entries.ts'
@@ -121,6 +122,7 @@ export function connectSite(
       ...links.diagnostics,
       ...whole.diagnostics,
       ...findDuplicateKeys(memo.within('unique'), everything, model),
+      ...findLabels(memo.within('labels'), everything, model),
       ...checkCollections(everything, model.locales),
       ...unpublished,
       ...(published?.diagnostics ?? []),
@@ -174,6 +176,18 @@ function findDuplicateKeys(memo: Memo, collections: readonly LinkedCollection[],
   )
   const used = memo.value('used slugs', [model], () => findUsedSlugs(model))
   return describeDuplicates(duplicates, collections, (collection) => used.has(collection))
+}
+
+/** Finds labels that are written in several ways. */
+function findLabels(memo: Memo, collections: readonly LinkedCollection[], model: Model): Diagnostic[] {
+  if (model.severities.get('label-near') === 'off') return []
+  return collections.flatMap(({ collection, entries }) => {
+    const created = collection.createFrom === undefined ? [] : findNearEntries(entries)
+    const list = createLabelLister(collection, model.blocks)
+    if (!list) return created
+    const labels = memo.map(collection.name, entries, { inputs: [collection], make: list, isEqual: areSameLabels })
+    return [...created, ...findNearLabels(entries, labels)]
+  })
 }
 
 /** Finds pages of what is to be seen that have one address. */

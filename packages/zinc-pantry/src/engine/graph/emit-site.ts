@@ -164,7 +164,7 @@ function emitCollection(
     (chunks) => {
       const index = (content: unknown): string => chunks.add('indexes', emitJsonChunk(content))
       const ofBodies = names && { bodies: listChunks(names, BODIES_A_CHUNK, index) }
-      const notes = collectNotes(collection)
+      const notes = collectNotes(collection, model.hints)
       return {
         catalogue: pathOfChunk(
           'catalogues',

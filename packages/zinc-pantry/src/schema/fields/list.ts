@@ -5,7 +5,6 @@ import type { CommonOptions, Field, FieldLike, Nullable, TargetsOf, ValueOf } fr
 import { defined } from '../json-schema.ts'
 import type { Kind } from '../kind.ts'
 import type { SettingStep, SettingsReader } from '../settings-reader.ts'
-import type { Shape } from '../shape.ts'
 import { asField } from './validator.ts'
 
 /** Options of {@link list}, named as in JSON Schema 2020-12. */
@@ -143,9 +142,10 @@ export const listKind: Kind<ListField> = {
   handleType: (field, context, inner) => {
     const item = field.item
     const list = `$.ListHandle<${inner(item)}>`
-    return isSingle(context.shape(item))
-      ? `${list} & $.HasValues<${context.value(item).replace(/ \| null$/, '')}>`
-      : list
+    const { kind } = context.shape(item)
+    if (kind === 'list' || kind === 'group' || kind === 'map') return list
+    const value = context.value(item).replace(/ \| null$/, '')
+    return `${list} & $.HasValues<${kind === 'anything' ? `$.ScalarOf<${value}>` : value}>`
   },
 }
 
@@ -177,6 +177,3 @@ function isGroupType(type: string): boolean {
   }
   return false
 }
-
-/** True for a value that a list can be asked for. */
-const isSingle = ({ kind }: Shape): boolean => kind !== 'list' && kind !== 'group' && kind !== 'anything'

@@ -1,0 +1,117 @@
+import { addTo } from '../diagnostics/add-to.ts'
+import { createDiagnostic, type Diagnostic, type RelatedPlace } from '../diagnostics/diagnostic.ts'
+import type { AnyField } from '../schema/any-field.ts'
+import { dottedPath } from '../schema/field-path.ts'
+import type { BlockFields } from '../schema/kind.ts'
+import { childrenOf } from '../schema/kinds.ts'
+import { type CollectionModel, visitFields } from '../schema/model.ts'
+import type { Entry, LinkedEntry } from '../validate/entry.ts'
+
+/** A label of an entry, and where it stands. */
+export interface Label {
+  /** The path of its field, names joined by dots. */
+  readonly field: string
+  /** True for a label in a list. */
+  readonly isInList: boolean
+  readonly text: string
+  readonly path: Entry['recordPath']
+}
+
+/** Longer texts are no labels. */
+const MOST_CHARACTERS = 40
+/** Of more places of one label only the first are told. */
+const MOST_PLACES = 4
+
+/** True where two entries have the same labels in the same places. */
+export const areSameLabels = (one: readonly Label[], other: readonly Label[]): boolean =>
+  one.length === other.length &&
+  one.every(({ text, path }, at) => text === other[at]?.text && path.join('.') === other[at]?.path.join('.'))
+
+/** Makes what lists the labels of an entry: texts that writers choose freely, one or many in a field. */
+export function createLabelLister(
+  { fields }: CollectionModel,
+  blocks: BlockFields,
+): ((entry: LinkedEntry) => readonly Label[]) | undefined {
+  const paths = new Set<string>()
+  const lists = new Set<string>()
+  visitFields(fields, (field, path) => {
+    const name = path.filter((step) => step !== 'item').join('.')
+    if (field.kind === 'text' && isFree(field)) paths.add(name)
+    if (field.kind === 'list' && childrenOf(field).item?.kind === 'text') lists.add(name)
+  })
+  if (paths.size === 0) return undefined
+  return ({ data }) => {
+    const labels: Label[] = []
+    const visit = (value: unknown, path: readonly (string | number)[]): void => {
+      if (typeof value === 'object' && value !== null) {
+        for (const [key, inner] of Object.entries(value))
+          visit(inner, [...path, Array.isArray(value) ? Number(key) : key])
+        return
+      }
+      if (typeof value !== 'string' || value === '' || value.length > MOST_CHARACTERS || value.includes('\n')) return
+      const field = dottedPath(path, fields, blocks)
+      if (paths.has(field)) labels.push({ field, isInList: lists.has(field), text: value, path })
+    }
+    visit(data ?? {}, [])
+    return labels
+  }
+}
+
+const isFree = ({ options }: AnyField): boolean => options.unique !== true && options.private !== true
+
+/** A label as it is compared: without case, marks, spaces, hyphens, and a plural `s`. */
+export const plainLabel = (text: string): string =>
+  text
+    .normalize('NFD')
+    .replace(/\p{M}+/gu, '')
+    .toLowerCase()
+    .replace(/[\s_-]+/g, '')
+    .replace(/(?<=.{2})s$/, '')
+
+/** A label and the entries that have it. */
+interface Use {
+  readonly entry: Entry
+  readonly path: Entry['recordPath']
+}
+
+/** Labels of one field that differ in nothing but their writing, listed together. */
+export function findNearLabels(entries: readonly LinkedEntry[], labelsOf: readonly (readonly Label[])[]): Diagnostic[] {
+  const fields = new Map<string, { isInList: boolean; uses: Map<string, Use[]> }>()
+  for (const [row, labels] of labelsOf.entries())
+    for (const { field, isInList, text, path } of labels) {
+      const own = fields.get(field) ?? { isInList, uses: new Map<string, Use[]>() }
+      fields.set(field, own)
+      addTo(own.uses, text, { entry: entries[row] as Entry, path })
+    }
+  return [...fields].flatMap(([field, { isInList, uses }]) =>
+    groupAlike(uses)
+      // A text alone in its field is a label where it is used again.
+      .filter((group) => isInList || group.some(([, all]) => all.length > 1))
+      .map((group) => describeLabels(field, group)),
+  )
+}
+
+/** Entries whose ids differ in nothing but their writing, in a collection whose entries references create. */
+export function findNearEntries(entries: readonly Entry[]): Diagnostic[] {
+  const uses = new Map<string, Use[]>()
+  for (const entry of entries) addTo(uses, entry.id, { entry, path: [] })
+  return groupAlike(uses).map((group) => describeLabels(undefined, group))
+}
+
+function groupAlike(uses: ReadonlyMap<string, Use[]>): [string, Use[]][][] {
+  const alike = new Map<string, [string, Use[]][]>()
+  for (const one of uses) addTo(alike, plainLabel(one[0]), one)
+  return [...alike.values()].filter((group) => group.length > 1)
+}
+
+/** The rarest is most likely wrong, so that the problem stands there. */
+function describeLabels(field: string | undefined, group: readonly [string, Use[]][]): Diagnostic {
+  const ordered = group.toSorted(([a, one], [b, other]) => one.length - other.length || (a < b ? -1 : 1))
+  const placeOf = ({ entry, path }: Use) => entry.locate(path)
+  const [[, [first]], ...others] = ordered as [[string, Use[]], ...[string, Use[]][]]
+  const related = others
+    .slice(0, MOST_PLACES)
+    .map(([, [use]]): RelatedPlace => ({ ...placeOf(use as Use), note: 'first-used' }))
+  const labels = ordered.toReversed().map(([text, all]) => ({ text, count: all.length }))
+  return createDiagnostic('label-near', placeOf(first as Use), { labels }, { related, field })
+}
