@@ -121,7 +121,7 @@ test('What plain JavaScript makes of conditions is refused in a sentence that na
     a list with a hole: beds.isOneOf takes a number, not undefined
     the order of a flag: There is no field or operator atLeast on open; there are is, isNot, isOneOf, isNoneOf, isPresent, isAbsent
     a beginning of a number: There is no field or operator startsWith on beds; there are is, isNot, isOneOf, isNoneOf, isPresent, isAbsent, atLeast, atMost, above, below, between
-    a value of a list: There is no field or operator is on tags; there are isPresent, isAbsent, each, includes, some, every, none
+    a value of a list: There is no field or operator is on tags; there are isPresent, isAbsent, each, includes, some, every, none, count
     no text in a list: tags.includes takes a text, not undefined
     "
   `)

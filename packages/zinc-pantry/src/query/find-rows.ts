@@ -83,18 +83,11 @@ async function find(tree: NormalForm, scope: Scope): Promise<FoundRows> {
 /** The rows with a key of a map, among which are all whose value of that key passes. */
 async function findKey(path: readonly string[], { table, shape, prefix }: Scope): Promise<FoundRows> {
   const at = path.findIndex((_, position) => followPath(shape, path.slice(0, position)).end.kind === 'map')
-  const key = path[at]
-  const keys = [...prefix, ...path.slice(0, at), KEYS_STEP]
-  const index = key === undefined ? undefined : table.index(keys)
-  if (!index) return UNKNOWN
-  const asked = { operator: 'is', values: [key as string] } as const
-  const rows = await index.find(asked, table.run.read)
-  table.run.steps.push({
-    part: { kind: 'some', path: keys, part: { kind: 'test', path: [], ...asked } },
-    index: `${table.name}.${keys.join('.')}`,
-    rows: rows.length,
-  })
-  return { rows }
+  if (at === -1) return UNKNOWN
+  // Few queries ask for keys.
+  const { findKeyRows } = await import('./key-rows.ts')
+  const rows = await findKeyRows(table, [...prefix, ...path.slice(0, at), KEYS_STEP], path[at] as string)
+  return rows ? { rows } : UNKNOWN
 }
 
 function enterList(path: readonly string[], { table, shape, prefix }: Scope): Scope {

@@ -32,15 +32,12 @@ export async function toNormalForm(tree: ConditionTree, shape: Shape, findIds: F
   }
   const { crossing, end } = followPath(shape, tree.path)
   if (crossing) {
-    const { before, after, target, targets } = crossing
+    const { before, after, target } = crossing
     const asked = { ...tree, path: after }
-    if (!targets) return isOneOf(before, target, asked)
-    // An address says which collection it leads to.
-    const ways = targets.map(async (one): Promise<NormalForm> => {
-      const isThere = { kind: 'test', path: [...before, 'collection'], operator: 'is', values: [one] } as const
-      return { kind: 'and', parts: [isThere, await isOneOf([...before, 'id'], one, asked)] }
-    })
-    return { kind: 'or', parts: await Promise.all(ways) }
+    if (target !== undefined) return isOneOf(before, target, asked)
+    // Few references lead to several collections.
+    const { asAddressTests } = await import('./addresses.ts')
+    return asAddressTests(crossing, asked, isOneOf)
   }
   if (tree.kind === 'test') {
     // A list is present where it has items.

@@ -32,14 +32,8 @@ export async function selectValues(
     return throughEntries(run, shape.target, values, path)
   }
   if (shape.kind === 'group' && shape.targets && !Object.hasOwn(shape.fields, name)) {
-    const addresses = values as readonly ({ readonly collection: string; readonly id: string } | null | undefined)[]
-    const found = await Promise.all(
-      shape.targets.map((target) => {
-        const ids = addresses.map((one) => (one?.collection === target ? one.id : null))
-        return throughEntries(run, target, ids, path)
-      }),
-    )
-    return values.map((_, at) => found.map((own) => own[at]).find((one) => one !== null) ?? null)
+    const { throughAddresses } = await import('./addresses.ts')
+    return throughAddresses(shape.targets, values, (target, ids) => throughEntries(run, target, ids, path))
   }
   const inner = { run, shape: many ?? { kind: 'text' } }
   return selectValues(
