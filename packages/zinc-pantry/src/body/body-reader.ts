@@ -36,11 +36,11 @@ export function createBodyReader({ blocks, settings, hasMaps, hasColours }: Read
     readMarkdown,
     readMdx(body) {
       if (!compiler) throw new Error('the compiler of MDX is not loaded')
-      return createMdxBody(body, { compiler, blocks, budget })
+      return createMdxBody(body, { compiler, blocks, takesAny: settings?.components === 'any', budget })
     },
     async loadMdx() {
-      const plugins = { remark: settings?.remarkPlugins ?? [], rehype: settings?.rehypePlugins ?? [] }
-      compiler ??= await loadMdxCompiler(plugins, hasMaps)
+      const { remarkPlugins: remark = [], rehypePlugins: rehype = [], headingId } = settings ?? {}
+      compiler ??= await loadMdxCompiler({ remark, rehype, headingId }, hasMaps)
     },
   }
 }

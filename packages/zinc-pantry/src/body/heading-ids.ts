@@ -1,3 +1,5 @@
+import { PluginFailure } from './plugin-failure.ts'
+
 const WRITTEN_ID = /[ \t]*\{#([A-Za-z][\w.:-]*)\}[ \t]*$/
 
 /** An id that is written at the end of a heading, as `## Title {#here}`, and the text before it. */
@@ -7,11 +9,13 @@ export function takeWrittenId(text: string): { readonly id: string; readonly tex
 }
 
 /** Gives headings ids that are unique in a text and depend only on the headings above. */
-export function createHeadingIds(): (text: string, written: string | undefined) => string {
+export function createHeadingIds(
+  makeOwn?: (text: string) => string,
+): (text: string, written: string | undefined) => string {
   /** Ids that are taken, each with the number that the next one of its text may get. */
   const taken = new Map<string, number>()
   return (text, written) => {
-    const id = written ?? makeId(text)
+    const id = written ?? ((makeOwn && ownId(makeOwn, text)) || makeId(text))
     let unique = id
     for (let count = taken.get(id) ?? 0; taken.has(unique); count++) {
       unique = `${id}-${count + 1}`
@@ -19,6 +23,16 @@ export function createHeadingIds(): (text: string, written: string | undefined) 
     }
     taken.set(unique, 0)
     return unique
+  }
+}
+
+/** An id of the site's own; one that is no text, or fails, is none. */
+function ownId(make: (text: string) => string, text: string): string | undefined {
+  try {
+    const id: unknown = make(text)
+    return typeof id === 'string' ? id.trim().replace(/\s+/g, '-') : undefined
+  } catch (error) {
+    throw new PluginFailure('headingId', error)
   }
 }
 

@@ -3,6 +3,7 @@ import { createDiagnostic, createSiteDiagnostic, type Diagnostic } from '../diag
 import type { Rule, RuleProblem, RuleTools } from '../schema/computation.ts'
 import type { LinkedEntry } from '../validate/entry.ts'
 import type { Deriver } from './derive.ts'
+import { UnsoundField } from './entry-views.ts'
 import { NOTHING_SEEN, type Seen } from './lookups.ts'
 
 /** The problems that rules report of an entry, and their lookups. */
@@ -13,9 +14,9 @@ export interface RulesChecked {
 
 const NOTHING: RulesChecked = { seen: NOTHING_SEEN, diagnostics: [] }
 
-/** Runs the rules of a collection on an entry; one with errors is passed over. */
+/** Runs the rules of a collection on an entry; of one with errors, those that ask for what is right only. */
 export function checkRules(rules: readonly Rule[], entry: LinkedEntry, deriver: Deriver): RulesChecked {
-  if (!entry.data) return NOTHING
+  if (!entry.data && !entry.part) return NOTHING
   const diagnostics: Diagnostic[] = []
   const report = (diagnostic: Diagnostic): void => void diagnostics.push(diagnostic)
   const { seen } = deriver.watch(() => {
@@ -43,6 +44,7 @@ function runRule(rule: Rule, entry: LinkedEntry, { deriver, report }: RuleContex
   try {
     rule(deriver.viewOf(entry) as never, tools as RuleTools<never>)
   } catch (error) {
+    if (error instanceof UnsoundField) return
     const reason = (error instanceof Error ? error.message : String(error)).split('\n')[0] ?? ''
     report(createDiagnostic('rule-failed', entry.locate([]), { reason, collection: entry.collection }))
   }

@@ -4,10 +4,10 @@ import { suggestNearest } from '../diagnostics/suggest.ts'
 import type { LinkedCollection } from '../link/link-entry.ts'
 import { type Check, createDetachedRun, INVALID, type PatternMatcher, type Step } from '../schema/check-run.ts'
 import { compileField } from '../schema/compile-schema.ts'
-import type { DerivedField, OtherEntry, SiteView } from '../schema/computation.ts'
+import type { DerivedField, OtherEntry, RuledBody, SiteView } from '../schema/computation.ts'
 import type { BlockFields } from '../schema/kind.ts'
 import { readAddress } from '../schema/read-address.ts'
-import type { LinkedEntry } from '../validate/entry.ts'
+import type { EntryBody, LinkedEntry } from '../validate/entry.ts'
 import { createEntryViews, createSiteView, type EntryViews } from './entry-views.ts'
 import { createLookups, NOTHING_SEEN, type Seen } from './lookups.ts'
 import { createPrivateReads, findShown, type PrivateReads } from './private-reads.ts'
@@ -55,12 +55,17 @@ class CircleError extends Error {
 export interface DeriveContext {
   readonly blocks: BlockFields
   readonly matches: PatternMatcher
+  /** What a body says of itself. */
+  bodyOf(body: EntryBody): RuledBody
 }
 
 /**
  * Makes a deriver for all entries of a site. A problem is one of the entry that it concerns, whoever read its fields.
  */
-export function createDeriver(collections: readonly LinkedCollection[], { blocks, matches }: DeriveContext): Deriver {
+export function createDeriver(
+  collections: readonly LinkedCollection[],
+  { blocks, matches, bodyOf }: DeriveContext,
+): Deriver {
   const lookups = createLookups(collections)
   const { find, watch, note } = lookups
   /** The lookups of each value while it was computed. */
@@ -82,6 +87,7 @@ export function createDeriver(collections: readonly LinkedCollection[], { blocks
   const views = createEntryViews({
     blocks,
     privates,
+    bodyOf,
     fieldsOf: (collection) => lookups.collection(collection)?.collection.fields ?? {},
     gettersOf: (collection) => compiled.get(collection) ?? [],
   })

@@ -1,7 +1,8 @@
-import type { OtherEntry, SiteView } from '../schema/computation.ts'
+import type { OtherEntry, RuledBody, SiteView } from '../schema/computation.ts'
 import type { Fields } from '../schema/field.ts'
+import { mergedFields } from '../schema/fields/variant.ts'
 import type { BlockFields } from '../schema/kind.ts'
-import type { LinkedEntry } from '../validate/entry.ts'
+import type { EntryBody, LinkedEntry } from '../validate/entry.ts'
 import type { Lookups } from './lookups.ts'
 import { findPrivateFields, type PrivateReads } from './private-reads.ts'
 
@@ -22,12 +23,21 @@ export interface ViewContext {
   readonly blocks: BlockFields
   readonly privates: PrivateReads
   fieldsOf(collection: string): Fields
+  /** What a body says of itself. */
+  bodyOf(body: EntryBody): RuledBody
   /** The getters of the fields of a collection that are computed when they are read. */
   gettersOf(collection: string): readonly { readonly name: string; readonly read: Getter }[]
 }
 
+/** Ends a function that asks for a field of an entry which is not right. */
+export class UnsoundField extends Error {}
+
+const refuseUnsound = (name: string) => (): never => {
+  throw new UnsoundField(`${name} is not right`)
+}
+
 /** Makes the views of a site. */
-export function createEntryViews({ blocks, privates, fieldsOf, gettersOf }: ViewContext): EntryViews {
+export function createEntryViews({ blocks, privates, fieldsOf, gettersOf, bodyOf }: ViewContext): EntryViews {
   const views = new Map<LinkedEntry, OtherEntry>()
   const owners = new Map<OtherEntry, LinkedEntry>()
   const readers = new Map<string, ReadonlyMap<string, Getter>>()
@@ -39,7 +49,8 @@ export function createEntryViews({ blocks, privates, fieldsOf, gettersOf }: View
     const made = new Map<string, Getter>()
     for (const [name, hiddenIn] of findPrivateFields(fieldsOf(collection), blocks)) {
       made.set(name, function read(this: OtherEntry): unknown {
-        const value = owners.get(this)?.data?.[name]
+        const owner = owners.get(this)
+        const value = (owner?.data ?? owner?.part)?.[name]
         privates.note(name, hiddenIn(value))
         return value
       })
@@ -50,12 +61,19 @@ export function createEntryViews({ blocks, privates, fieldsOf, gettersOf }: View
   const viewOf = (entry: LinkedEntry): OtherEntry => {
     const known = views.get(entry)
     if (known) return known
-    const { id, slug, collection, source, locale, data } = entry
-    const view = { id, slug, collection, source, ...(locale === undefined ? {} : { locale }), ...data }
+    const { id, slug, collection, source, locale, data = entry.part, body } = entry
+    const head = { id, slug, collection, source, ...(locale === undefined ? {} : { locale }) }
+    // To read a body takes a parse, which few functions need.
+    const facts = { configurable: false, get: () => (body ? bodyOf(body) : null) }
+    const view = Object.defineProperty({ ...head, ...data }, 'body', facts) as OtherEntry
     for (const [name, get] of readersOf(collection))
       if (data && Object.hasOwn(data, name)) Object.defineProperty(view, name, { enumerable: true, get })
     for (const { name, read } of gettersOf(collection))
-      Object.defineProperty(view, name, { enumerable: true, get: read })
+      Object.defineProperty(view, name, { enumerable: true, get: entry.data ? read : refuseUnsound(name) })
+    if (!entry.data)
+      for (const name of Object.keys(mergedFields(fieldsOf(collection))))
+        if (!data || !Object.hasOwn(data, name))
+          Object.defineProperty(view, name, { enumerable: true, get: refuseUnsound(name) })
     views.set(entry, Object.freeze(view))
     owners.set(view, entry)
     return view

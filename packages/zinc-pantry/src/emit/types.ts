@@ -41,7 +41,7 @@ export function emitTypes(
     .map((collection) => emitCollection(collection, idsOf(collection.name), { context, model }))
   const blocks = [...model.blocks]
     .sort(([a], [b]) => (a < b ? -1 : 1))
-    .map(([name, fields]) => emitBlock(name, fields, context))
+    .map(([name, fields]) => emitBlock(name, fields, { context, isOpen: model.blocks.open?.has(name) === true }))
   const hints = emitHints(model.hints, context)
   return `${GENERATED}import type * as $ from 'zinc-pantry/query'\n${declared.imports}\n${[...hints, ...collections, ...blocks, ...handles.emit(context)].join('\n')}`
 }
@@ -151,10 +151,17 @@ function shapeNames(names: readonly (string | undefined)[]): readonly string[] {
 const pascal = (name: string): string =>
   name.replace(/(?:^|[^A-Za-z0-9]+)([A-Za-z0-9])/g, (_, letter: string) => letter.toUpperCase())
 
-function emitBlock(name: string, fields: Fields, context: TypeContext): string {
+function emitBlock(
+  name: string,
+  fields: Fields,
+  { context, isOpen }: { readonly context: TypeContext; readonly isOpen: boolean },
+): string {
   const types = blockTypes(name)
   const { alternatives } = alternativesOf(publicFields(fields))
-  const shapes = alternatives.map(({ fields: own }) => `{\n${documented(publicFields(own), context).join('')}}`)
+  const shapes = alternatives.map(
+    ({ fields: own }) =>
+      `{\n${documented(publicFields(own), context).join('')}${isOpen ? '  readonly [property: string]: unknown\n' : ''}}`,
+  )
   return [
     `export type ${types.value} = ${shapes.join(' | ')}\n`,
     `/** What a component for the block ${name} is given. */\nexport type ${types.properties}<Children = unknown> = ${types.value} & { readonly children?: Children }\n`,

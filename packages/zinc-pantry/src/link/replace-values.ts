@@ -15,7 +15,7 @@ interface Places {
  * An entry with other values at the places of some of its references; what is not on the way to one is the very object of
  * before. Blocks of a body stand beside the data, under their numbers.
  */
-export function replaceValues<One extends Pick<LinkedEntry, 'data' | 'properties'>>(
+export function replaceValues<One extends Pick<LinkedEntry, 'data' | 'part' | 'properties'>>(
   entry: One,
   replacements: readonly Replacement[],
 ): One {
@@ -29,6 +29,7 @@ export function replaceValues<One extends Pick<LinkedEntry, 'data' | 'properties
   return {
     ...entry,
     data: replaceInside(entry.data, inData),
+    ...(entry.part ? { part: replaceInside(entry.part, inData) } : {}),
     properties: replaceInside(entry.properties, inProperties),
   }
 }

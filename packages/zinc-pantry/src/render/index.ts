@@ -1,4 +1,5 @@
 /** Renders compiled bodies with a site's own components: to HTML, through any JSX runtime, or as an open tree. */
+export { type BlockData, bodyOfBlocks } from './block-body.ts'
 export type {
   CodeProperties,
   Components,

@@ -21,6 +21,16 @@ export interface BodySettings {
    * Default: `keep`, and `sanitise` where the collection is not trusted.
    */
   readonly rawHtml?: RawHtml
+  /**
+   * The components that bodies may use: those of the site's blocks, or `any`, whose properties are passed on as they are
+   * written. Default: `declared`.
+   */
+  readonly components?: 'declared' | 'any'
+  /**
+   * Makes the id of a heading from its text; where it is taken already, a number is added. Default: letters and digits in lower
+   * case, with `-` for each space and without other signs: `Getting there!` is `getting-there`.
+   */
+  readonly headingId?: (text: string) => string
   /** Plugins for markdown-it, which reads Markdown. Default: none. */
   readonly markdownPlugins?: readonly BodyPlugin[]
   /** Plugins for remark, which reads MDX. Default: none. */
@@ -41,12 +51,22 @@ export interface BodyModel {
   readonly extensions: boolean
   readonly rawHtml: RawHtml
   readonly trusted: boolean
+  readonly components: 'declared' | 'any'
+  readonly headingId: ((text: string) => string) | undefined
   readonly markdownPlugins: readonly NamedBodyPlugin[]
   readonly remarkPlugins: readonly NamedBodyPlugin[]
   readonly rehypePlugins: readonly NamedBodyPlugin[]
 }
 
-const SETTINGS = ['extensions', 'rawHtml', 'markdownPlugins', 'remarkPlugins', 'rehypePlugins']
+const SETTINGS = [
+  'extensions',
+  'rawHtml',
+  'components',
+  'headingId',
+  'markdownPlugins',
+  'remarkPlugins',
+  'rehypePlugins',
+]
 
 /** Checks the setting `body`; undefined where a collection keeps no bodies. */
 export function buildBody(
@@ -68,10 +88,18 @@ export function buildBody(
     extensions: reader.flag(at('extensions'), settings.extensions) ?? true,
     rawHtml: trusted ? (rawHtml ?? 'keep') : rawHtml === 'drop' ? 'drop' : 'sanitise',
     trusted,
+    components: reader.oneOf(at('components'), settings.components, ['declared', 'any']) ?? 'declared',
+    headingId: buildHeadingId(reader, at('headingId'), settings.headingId),
     markdownPlugins: plugins('markdownPlugins'),
     remarkPlugins: plugins('remarkPlugins'),
     rehypePlugins: plugins('rehypePlugins'),
   }
+}
+
+function buildHeadingId(reader: SettingsReader, path: SettingStep[], value: unknown): BodyModel['headingId'] {
+  if (value === undefined) return undefined
+  if (typeof value === 'function') return value as (text: string) => string
+  return reader.invalid(path, value, 'a function that makes an id of a text')
 }
 
 function buildPlugins(reader: SettingsReader, path: SettingStep[], value: unknown): NamedBodyPlugin[] {

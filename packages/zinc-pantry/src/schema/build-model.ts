@@ -10,6 +10,7 @@ import { checkSearch } from './check-search.ts'
 import type { Fields } from './field.ts'
 import { buildHints, checkHints } from './hints.ts'
 import { blockTypes, isIdentifier, toIdentifier } from './identifiers.ts'
+import type { BlockFields } from './kind.ts'
 import { type CollectionModel, type Model, type Severities, visitFields } from './model.ts'
 import type { Pantry } from './pantry.ts'
 import { createSettingsReader, type SettingProblem, type SettingsReader } from './settings-reader.ts'
@@ -84,7 +85,7 @@ export function buildModel(configuration: Pantry): { model: Model; problems: rea
     publicFolder: folder(reader, 'publicFolder', publicFolder, EMPTY.publicFolder),
     served: buildServed(reader, served),
     collections: buildCollections(reader, collections),
-    blocks: new Map(Object.entries(buildBlocks(reader, blocks))),
+    blocks: buildBlocks(reader, blocks),
     hints: buildHints(reader, hints),
     locales: buildLocales(reader, locales),
     sharedSlugs: buildSharedSlugs(reader, sharedSlugs),
@@ -183,13 +184,14 @@ function buildCollections(reader: SettingsReader, collections: unknown): Collect
   return Object.entries(collections).flatMap(([name, settings]) => buildCollection(reader, name, settings) ?? [])
 }
 
-function buildBlocks(reader: SettingsReader, blocks: unknown): Record<string, Fields> {
-  if (blocks === undefined) return {}
+function buildBlocks(reader: SettingsReader, blocks: unknown): BlockFields {
+  const built = new Map<string, Fields>()
+  const open = new Set<string>()
+  if (blocks === undefined) return built
   if (!isGroup(blocks)) {
     reader.invalid(['blocks'], blocks, 'an object with a block under each name')
-    return {}
+    return built
   }
-  const built: Record<string, Fields> = {}
   for (const [name, settings] of Object.entries(blocks)) {
     const path = ['blocks', name]
     if (!isIdentifier(name)) reader.report('config-name-invalid', path, { name, suggestion: toIdentifier(name) })
@@ -197,13 +199,14 @@ function buildBlocks(reader: SettingsReader, blocks: unknown): Record<string, Fi
       reader.invalid(path, settings, 'an object of settings')
       continue
     }
-    reader.known(path, settings, ['fields'])
-    built[name] = checkFieldSet(reader, [...path, 'fields'], Object(settings.fields), {
-      top: false,
-      unknownKeys: 'refuse',
-    })
+    reader.known(path, settings, ['fields', 'unknownKeys'])
+    const { fields, unknownKeys } = settings
+    // A block of which nothing is said takes what it is given.
+    const usual = fields === undefined ? 'keep' : 'refuse'
+    if ((reader.oneOf([...path, 'unknownKeys'], unknownKeys, ['refuse', 'keep']) ?? usual) === 'keep') open.add(name)
+    built.set(name, checkFieldSet(reader, [...path, 'fields'], Object(fields), { top: false, unknownKeys: 'refuse' }))
   }
-  return built
+  return Object.assign(built, { open })
 }
 
 function buildLocales(reader: SettingsReader, locales: unknown): string[] {

@@ -24,6 +24,8 @@ export interface CheckRun {
   readonly hasLeadingZeros: boolean
   /** Records that the value at the current path refers to an entry. Gives what stands for it until it is found. */
   reference(reference: WantedReference): unknown
+  /** Is given what passed of an entry of which not all did. */
+  keepPart?(part: Readonly<Record<string, unknown>>): void
   /** Looks at a file that the entry names, and notes that it does. */
   asset(path: string): AssetAnswer
   /** Looks at a file without noting it. */

@@ -21,6 +21,8 @@ export interface EntryChecks {
   readonly item: Check
   /** For blocks that are used in bodies. */
   readonly blocks: ReadonlyMap<string, { readonly fields: Fields; readonly check: Check }>
+  /** True where bodies may use components that are no blocks of the site. */
+  readonly takesAny: boolean
 }
 
 /** The key that gives the id of an item of a list, where the collection does not say. */
@@ -36,13 +38,18 @@ export function compileCollection(collection: CollectionModel, blocks: BlockFiel
     return compileFields(fields, { unknownKeys, otherKeys, computed }, createCompiler(unknownKeys, blocks))
   }
   const named = compile(keys)
-  return { named, item: collection.id.by === 'name' ? compile([ITEM_ID_KEY]) : named, blocks: compileBlocks(blocks) }
+  return {
+    named,
+    item: collection.id.by === 'name' ? compile([ITEM_ID_KEY]) : named,
+    blocks: compileBlocks(blocks),
+    takesAny: collection.body?.components === 'any',
+  }
 }
 
 function compileBlocks(blocks: BlockFields): EntryChecks['blocks'] {
-  const rules = { unknownKeys: 'refuse', otherKeys: [] } as const
   return new Map(
     [...blocks].map(([name, fields]) => {
+      const rules = { unknownKeys: blocks.open?.has(name) ? 'keep' : 'refuse', otherKeys: [] } as const
       const check = compileFields(fields, rules, createCompiler('refuse', blocks))
       return [name, { fields, check }]
     }),

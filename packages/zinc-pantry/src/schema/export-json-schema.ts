@@ -50,7 +50,8 @@ function createContext(unknownKeys: UnknownKeys, model: Model, definitions: Map<
         // Entered first, since a block may hold itself.
         definitions.set(definition, {})
         const constants = { [key]: { const: name }, [OFF_KEY]: { type: ['boolean', 'null'] } }
-        const schema = context.group(model.blocks.get(name) ?? {}, unknownKeys, constants)
+        const isOpen = model.blocks.open?.has(name) === true
+        const schema = context.group(model.blocks.get(name) ?? {}, isOpen ? 'ignore' : unknownKeys, constants)
         definitions.set(definition, requireKey(schema, key))
       }
       return { $ref: `#/$defs/${definition}` }

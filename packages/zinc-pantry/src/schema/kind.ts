@@ -9,7 +9,10 @@ import type { Shape } from './shape.ts'
 export type UnknownKeys = 'refuse' | 'ignore'
 
 /** The fields of the blocks of a site by name. */
-export type BlockFields = ReadonlyMap<string, Fields>
+export interface BlockFields extends ReadonlyMap<string, Fields> {
+  /** The blocks that take properties beyond their fields, as they are written. */
+  readonly open?: ReadonlySet<string>
+}
 
 /** Makes the checks of inner fields. */
 export interface Compiler {

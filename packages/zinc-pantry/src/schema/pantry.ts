@@ -119,6 +119,17 @@ export interface CollectionSettings<Fields extends FieldSet> {
   readonly fields: Fields
 }
 
+/** The settings of a block. */
+export interface BlockSettings<Fields extends FieldSet> {
+  /** Its properties. Default: it takes whatever it is given. */
+  readonly fields?: Fields
+  /**
+   * What becomes of properties that are no fields of it: `refuse` or `keep`, as they are written. Default: `refuse`, and `keep`
+   * where no fields are declared.
+   */
+  readonly unknownKeys?: 'refuse' | 'keep'
+}
+
 /** The settings of a whole site. */
 export interface PantrySettings<Collections, Blocks> {
   /** The folder that holds the content, relative to the configuration. Default: `content`. */
@@ -145,7 +156,7 @@ export interface PantrySettings<Collections, Blocks> {
    * Default: none.
    */
   readonly served?: string | readonly string[]
-  /** Blocks by name: groups of fields that lists can mix. Default: none. */
+  /** Blocks by name: groups of fields that lists can mix, and that bodies use as components. Default: none. */
   readonly blocks?: Blocks
   /**
    * The fields of `hints` that fields may have, each optional or with a default: `{ width: choice(['half', 'full'], { default:
@@ -193,7 +204,7 @@ export interface Pantry<Sets extends FieldSets = FieldSets, Derived = unknown, B
         readonly derive?: { readonly [Key in keyof Derived[Name]]: { readonly field: Derived[Name][Key] } }
       }
     },
-    { readonly [Name in keyof Blocks]: { readonly fields: Blocks[Name] } }
+    { readonly [Name in keyof Blocks]: BlockSettings<Blocks[Name]> }
   >
 }
 
@@ -230,9 +241,14 @@ export function pantry<
 >(
   settings: PantrySettings<
     { readonly [Name in keyof Sets]: CollectionSettings<Sets[Name]> } & {
-      readonly [Name in keyof Derived]: Computation<Name extends keyof Sets ? Sets[Name] : never, Derived[Name]>
+      readonly [Name in keyof Derived]: Computation<
+        Name extends keyof Sets ? Sets[Name] : never,
+        Derived[Name],
+        NoInfer<Sets>,
+        NoInfer<Derived>
+      >
     } & NoInfer<ReferenceCheck<Sets>>,
-    { readonly [Name in keyof Blocks]: { readonly fields: Blocks[Name] } }
+    { readonly [Name in keyof Blocks]: BlockSettings<Blocks[Name]> }
   >,
 ): Pantry<Sets, Derived, Blocks> {
   return { settings, [MARK]: true } as unknown as Pantry<Sets, Derived, Blocks>

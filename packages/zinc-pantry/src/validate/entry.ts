@@ -36,6 +36,8 @@ export interface Entry {
   readonly source: EntrySource
   /** The values by field, or undefined where some did not pass. */
   readonly data: Readonly<Record<string, unknown>> | undefined
+  /** Of an entry whose values did not all pass those that did, for the rules that ask for no others. */
+  readonly part?: Readonly<Record<string, unknown>> | undefined
   readonly body: EntryBody | undefined
   /** The typed properties of the blocks used in the body, in order. */
   readonly properties: readonly Readonly<Record<string, unknown>>[]

@@ -31,6 +31,7 @@ function validateUse(use: BlockUse, checks: EntryChecks, run: CheckRun): Propert
   const { block, name, open } = use
   const known = checks.blocks
   const entry = block === undefined ? undefined : known.get(block)
+  if (!entry && checks.takesAny) return use.values
   if (!entry) {
     const blocks = [...known.keys()]
     run.report('block-unknown', { name, blocks, suggestion: suggestNearest(name, blocks) }, 'key')

@@ -54,6 +54,7 @@ export function validateRecord(
   const assets: string[] = []
   const privateAssets: string[] = []
   const missing = new Set<string>()
+  let part: Entry['part']
   const locate = createEntryLocator(() => document, {
     recordPath: record.path,
     body: context.body,
@@ -82,6 +83,9 @@ export function validateRecord(
       return answer
     },
     matches: context.matches,
+    keepPart: (passed) => {
+      part = passed
+    },
     linked: (text) => texts.push({ path: [...run.path], text, summary: context.summariseText(text) }),
   }
   const value = asGroup(record.value, collection)
@@ -117,6 +121,7 @@ export function validateRecord(
     collection: collection.name,
     source: { file: context.contentPath, pointer: pointerOf(record.path) },
     data: known,
+    ...(known || !part ? {} : { part }),
     body: context.body,
     properties,
     references,

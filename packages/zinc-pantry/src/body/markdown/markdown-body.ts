@@ -47,8 +47,8 @@ export function createFieldRenderer(
 export function createMarkdownReader(options: ParserOptions & { readonly hasColours: boolean }): MarkdownReader {
   const markdown = createParser(options)
   addRenderRules(markdown)
-  const hasPlugins = (options.settings?.markdownPlugins.length ?? 0) > 0
-  const parser = createStepParser(markdown, hasPlugins)
+  const { markdownPlugins = [], headingId } = options.settings ?? {}
+  const parser = createStepParser(markdown, { hasPlugins: markdownPlugins.length > 0, headingId })
   return (body) => createBody(body, parser, options)
 }
 
@@ -76,11 +76,12 @@ function createBody(
   let found: { uses: readonly BlockUse[]; diagnostics: readonly Diagnostic[] } | undefined
   const usesOf = (): NonNullable<typeof found> => {
     if (found) return found
-    const hasDirectives = blocks.length > 0 && settings?.extensions !== false && DIRECTIVE.test(text)
+    const takesAny = settings?.components === 'any'
+    const hasDirectives = (blocks.length > 0 || takesAny) && settings?.extensions !== false && DIRECTIVE.test(text)
     const raw = hasDirectives ? findUses(parse().whole(), parse().map()) : []
     const unclosed = raw.filter(({ use }) => use.isOpen)
     found = {
-      uses: raw.map(({ use, place: at }) => createUse(use, blocks, at)),
+      uses: raw.map(({ use, place: at }) => createUse(use, { blocks, takesAny }, at)),
       diagnostics: unclosed.map(({ use: { name, span }, place: at }) =>
         createDiagnostic('block-unclosed', place(at(span)), { name }),
       ),
@@ -110,7 +111,7 @@ function createBody(
     diagnostics() {
       return [
         ...usesOf().diagnostics,
-        ...(hasPlugins ? describeFailure(parse(), body) : []),
+        ...(hasPlugins || settings?.headingId ? describeFailure(parse(), body) : []),
         ...(settings?.trusted === false && text.includes('<') ? refuseRaw() : []),
       ]
     },

@@ -29,7 +29,7 @@ export function createParser({ blocks, settings }: ParserOptions): MarkdownIt {
     addStrikethrough(markdown)
     addAutolinks(markdown)
     addTaskItems(markdown)
-    if (blocks.length > 0) addDirectives(markdown, blocks)
+    if (blocks.length > 0 || settings?.components === 'any') addDirectives(markdown, blocks)
   }
   for (const plugin of settings?.markdownPlugins ?? []) addPlugin(markdown, plugin)
   return markdown

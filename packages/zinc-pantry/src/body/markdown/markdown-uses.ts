@@ -22,9 +22,13 @@ export function findUses(tokens: readonly Token[], map: SourceMap): PlacedUse[] 
 }
 
 /** A directive as a use of a block. */
-export const createUse = (use: RawUse, blocks: readonly string[], place: (span: Span) => Span): BlockUse => ({
+export const createUse = (
+  use: RawUse,
+  { blocks, takesAny }: { readonly blocks: readonly string[]; readonly takesAny: boolean },
+  place: (span: Span) => Span,
+): BlockUse => ({
   name: use.name,
-  ...(blocks.includes(use.name) ? { block: use.name } : {}),
+  ...(takesAny || blocks.includes(use.name) ? { block: use.name } : {}),
   values: Object.fromEntries(use.attributes.map(({ name, value }) => [name, value])),
   hasCells: true,
   open: [],

@@ -17,14 +17,16 @@ export interface StepParser {
   readonly lineRules: readonly ((state: CoreState) => void)[]
   /** True where plugins can change anything, so that no step can be left out. */
   readonly hasPlugins: boolean
+  /** Makes the ids of headings, where that is the site's own. */
+  readonly headingId: ((text: string) => string) | undefined
 }
 
 /** Takes the rules of a parser apart. */
-export function createStepParser(markdown: MarkdownIt, hasPlugins: boolean): StepParser {
+export function createStepParser(markdown: MarkdownIt, own: Pick<StepParser, 'hasPlugins' | 'headingId'>): StepParser {
   const rules = markdown.core.ruler.getRules('')
   const names = rulesOf(markdown.core.ruler)
   const count = names.filter(({ enabled }) => enabled).findIndex(({ name }) => name === 'block') + 1
-  return { markdown, hasPlugins, blockRules: rules.slice(0, count), lineRules: rules.slice(count) }
+  return { markdown, ...own, blockRules: rules.slice(0, count), lineRules: rules.slice(count) }
 }
 
 /** The state of the parser of footnotes: the numbers of their names, and a list that grows as they are referred to. */
@@ -68,7 +70,10 @@ export interface Parsing {
 }
 
 /** Parses a text step by step. */
-export function createParsing(text: string, { markdown, blockRules, lineRules, hasPlugins }: StepParser): Parsing {
+export function createParsing(
+  text: string,
+  { markdown, blockRules, lineRules, hasPlugins, headingId }: StepParser,
+): Parsing {
   const environment: Environment = {}
   const state = new markdown.core.State(text, markdown, environment)
   let isWhole = false
@@ -113,7 +118,7 @@ export function createParsing(text: string, { markdown, blockRules, lineRules, h
     },
     children: (token) => (isWhole ? (token.children ?? []) : readInline(token.content)),
     headingIds() {
-      if (!ids) attempt(() => (ids = addHeadingIds(state.tokens, readInline)))
+      if (!ids) attempt(() => (ids = addHeadingIds(state.tokens, readInline, headingId)))
       return ids ?? []
     },
     unescape: markdown.utils.unescapeAll,
@@ -141,8 +146,12 @@ function findLine(
 const PLAIN = /^[\p{L}\p{N} ,.?!'-]*$/u
 
 /** Gives headings their ids, before anything in their lines is parsed. */
-function addHeadingIds(tokens: readonly Token[], readInline: (content: string) => Token[]): string[] {
-  const makeId = createHeadingIds()
+function addHeadingIds(
+  tokens: readonly Token[],
+  readInline: (content: string) => Token[],
+  makeOwn: StepParser['headingId'],
+): string[] {
+  const makeId = createHeadingIds(makeOwn)
   const ids: string[] = []
   for (let position = 0; position < tokens.length; position++) {
     const token = tokens[position] as Token

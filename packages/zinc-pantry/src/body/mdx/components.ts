@@ -33,10 +33,17 @@ export function siteComponents(tree: Root): { elements: JsxElement[]; own: Reado
   return { elements, own }
 }
 
+/** The components that a text may use. */
+export interface AllowedComponents {
+  readonly blocks: readonly string[]
+  /** True where it may use any other, too. */
+  readonly takesAny: boolean
+}
+
 /** The blocks that a text uses as components, and the components that are none. */
 export function findComponents(
   tree: Root,
-  blocks: readonly string[],
+  { blocks, takesAny }: AllowedComponents,
 ): { uses: BlockUse[]; unknown: UnknownComponent[] } {
   const byName = new Map(blocks.map((block) => [componentName(block), block]))
   const { elements, own } = siteComponents(tree)
@@ -44,7 +51,8 @@ export function findComponents(
   const unknown: UnknownComponent[] = []
   for (const node of elements) {
     const name = node.name ?? ''
-    const block = byName.get(name)
+    // Of one that is no block the name is that of the component itself.
+    const block = byName.get(name) ?? (takesAny ? name : undefined)
     const [start] = spanOf(node)
     const span: Span = [start + 1, start + 1 + name.length]
     const known = [...byName.keys()]

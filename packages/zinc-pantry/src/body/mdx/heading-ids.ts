@@ -6,8 +6,8 @@ import { type Node, textOf, visit } from './visit.ts'
 const WRITTEN_ID = /[ \t]*\\?\{#([A-Za-z][\w.:-]*)\\?\}[ \t]*$/
 
 /** Gives headings their ids; those that have one keep it. */
-export function addHeadingIds(tree: Root): void {
-  const makeId = createHeadingIds()
+export function addHeadingIds(tree: Root, makeOwn?: (text: string) => string): void {
+  const makeId = createHeadingIds(makeOwn)
   visit(tree, (node) => {
     if (node.type !== 'heading') return
     const known = idOf(node)

@@ -8,7 +8,7 @@ import type { BodyOutput, OutputOptions, ParsedBody } from '../parsed-body.ts'
 import { PluginFailure } from '../plugin-failure.ts'
 import { NO_FACTS } from '../text-facts.ts'
 import { describeTree, findFences, findImports, findLinks, findSilentImages, idsOf, textOfTree } from './collect.ts'
-import { findComponents, type UnknownComponent } from './components.ts'
+import { type AllowedComponents, findComponents, type UnknownComponent } from './components.ts'
 import type { MdxCompiler } from './mdx-compiler.ts'
 
 /** The description of a text of MDX, which is kept while its tree is not. */
@@ -38,14 +38,13 @@ export interface TreeBudget {
 }
 
 /** The surroundings of a reader of MDX. */
-export interface MdxContext {
+export interface MdxContext extends AllowedComponents {
   readonly compiler: MdxCompiler
-  readonly blocks: readonly string[]
   readonly budget: TreeBudget
 }
 
 /** Reads a body of MDX. */
-export function createMdxBody(body: BodyText, { compiler, blocks, budget }: MdxContext): ParsedBody {
+export function createMdxBody(body: BodyText, { compiler, blocks, takesAny, budget }: MdxContext): ParsedBody {
   const { file, startOffset } = body
   const place = ([start, end]: Span): Place => ({ file, span: [start + startOffset, end + startOffset] })
   let description: Description | undefined
@@ -59,7 +58,7 @@ export function createMdxBody(body: BodyText, { compiler, blocks, budget }: MdxC
     try {
       const tree = compiler.parse(body.text)
       if (budget.left-- > 0) kept = tree
-      return describe(tree, body.text, blocks)
+      return describe(tree, body.text, { blocks, takesAny })
     } catch (error) {
       fault = describeError(error, body, place)
       return EMPTY
@@ -101,8 +100,8 @@ export function createMdxBody(body: BodyText, { compiler, blocks, budget }: MdxC
   }
 }
 
-function describe(tree: Root, text: string, blocks: readonly string[]): Description {
-  const { uses, unknown } = findComponents(tree, blocks)
+function describe(tree: Root, text: string, allowed: AllowedComponents): Description {
+  const { uses, unknown } = findComponents(tree, allowed)
   const names = uses.flatMap(({ block }) => block ?? [])
   const links = findLinks(tree, text).map(({ href, span }) => ({ href, span }))
   const fences = findFences(tree, text)

@@ -28,17 +28,22 @@ interface CompiledFile {
 export interface MdxPlugins {
   readonly remark: readonly NamedBodyPlugin[]
   readonly rehype: readonly NamedBodyPlugin[]
+  /** Makes the ids of headings, where that is the site's own. */
+  readonly headingId?: ((text: string) => string) | undefined
 }
 
 /** Loads the compiler; it takes a moment, so only what has MDX should ask for it. */
-export async function loadMdxCompiler({ remark, rehype }: MdxPlugins, hasMaps: boolean): Promise<MdxCompiler> {
+export async function loadMdxCompiler(
+  { remark, rehype, headingId }: MdxPlugins,
+  hasMaps: boolean,
+): Promise<MdxCompiler> {
   const [{ createProcessor }, { default: remarkGfm }, maps] = await Promise.all([
     import('@mdx-js/mdx'),
     import('remark-gfm'),
     hasMaps ? import('source-map') : undefined,
   ])
   const ownRemark = () => (tree: Root, file: CompiledFile) => {
-    addHeadingIds(tree)
+    addHeadingIds(tree, headingId)
     rewriteAddresses(tree, file.data.output.rewrite)
     addProperties(tree, file.data.output.properties)
   }
@@ -54,7 +59,7 @@ export async function loadMdxCompiler({ remark, rehype }: MdxPlugins, hasMaps: b
     parse(text) {
       const tree = processor.parse(text) as unknown as Root
       // Ids are wanted before plugins run.
-      addHeadingIds(tree)
+      addHeadingIds(tree, headingId)
       return tree
     },
     async compile(tree, text, options) {

@@ -131,7 +131,17 @@ function scopeOf({ collection, base }: CollectionFiles, { host, model, code }: M
   const fields = Object.entries(derived).map(([name, { field }]) => [name, field])
   const { content, endings, locales, blocks, plainLanguages } = model
   const hasColours = plainLanguages !== undefined
-  const { text, hasCode } = writeModelText({ settings, fields, base, content, endings, locales, blocks, hasColours })
+  const { text, hasCode } = writeModelText({
+    settings,
+    fields,
+    base,
+    content,
+    endings,
+    locales,
+    blocks,
+    open: [...(blocks.open ?? [])],
+    hasColours,
+  })
   return hasCode && code === undefined ? undefined : host.digest([host.version(), hasCode ? code : '', text].join('\n'))
 }
 

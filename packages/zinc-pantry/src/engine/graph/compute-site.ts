@@ -7,9 +7,10 @@ import type { LinkedCollection } from '../../link/link-entry.ts'
 import { areSame } from '../../memo/are-same.ts'
 import type { Memo } from '../../memo/memo.ts'
 import type { PatternMatcher } from '../../schema/check-run.ts'
+import type { RuledBody } from '../../schema/computation.ts'
 import type { BlockFields } from '../../schema/kind.ts'
 import type { CollectionModel } from '../../schema/model.ts'
-import type { LinkedEntry } from '../../validate/entry.ts'
+import type { EntryBody, LinkedEntry } from '../../validate/entry.ts'
 
 /** Entries with all that is computed. */
 export interface ComputedSite {
@@ -31,6 +32,8 @@ interface ComputedCollection {
 export interface ComputeOptions {
   readonly blocks: BlockFields
   readonly matches: PatternMatcher
+  /** What a body says of itself. */
+  bodyOf(body: EntryBody): RuledBody
 }
 
 /**
@@ -40,10 +43,10 @@ export interface ComputeOptions {
 export function computeSite(
   memo: Memo,
   collections: readonly LinkedCollection[],
-  { blocks, matches }: ComputeOptions,
+  { blocks, matches, bodyOf }: ComputeOptions,
 ): ComputedSite {
   const reversed = reverseSite(memo, collections, { blocks, known: () => undefined })
-  const deriver = createDeriver(reversed, { blocks, matches })
+  const deriver = createDeriver(reversed, { blocks, matches, bodyOf })
   const steps = deriveSite(memo, { collections, reversed, deriver, known: () => undefined })
   const rules = reversed.flatMap(({ collection, entries }) =>
     collection.rules.length === 0
@@ -70,13 +73,13 @@ export function computePublished(
   collections: readonly LinkedCollection[],
   { whole, ...options }: ComputeOptions & { readonly whole: ComputedSite },
 ): ComputedSite {
-  const { blocks, matches } = options
+  const { blocks, matches, bodyOf } = options
   const known = whole.steps.map(({ linked, reversed, derived }) => ({
     reversed: new Map(linked.map((entry, at) => [entry, reversed[at] as LinkedEntry])),
     derived: new Map(derived?.map((one, at) => [reversed[at] as LinkedEntry, one])),
   }))
   const reversed = reverseSite(memo, collections, { blocks, known: (at, entry) => known[at]?.reversed.get(entry) })
-  const deriver = createDeriver(reversed, { blocks, matches })
+  const deriver = createDeriver(reversed, { blocks, matches, bodyOf })
   const isSame = ([key, value]: readonly [string, unknown]): boolean => deriver.lookUp(key) === value
   const findDerived = (at: number, entry: LinkedEntry): Derived | undefined => {
     const one = known[at]?.derived.get(entry)

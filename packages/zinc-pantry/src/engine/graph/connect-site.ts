@@ -20,8 +20,10 @@ import { areSame } from '../../memo/are-same.ts'
 import type { Memo } from '../../memo/memo.ts'
 import { writtenEndingsOf } from '../../read/formats.ts'
 import type { PatternMatcher } from '../../schema/check-run.ts'
+import type { RuledBody } from '../../schema/computation.ts'
 import { type Model, mayDangle } from '../../schema/model.ts'
 import type { SettingProblem } from '../../schema/settings-reader.ts'
+import type { EntryBody } from '../../validate/entry.ts'
 import type { Bodies } from '../bodies.ts'
 import { orderComputed, orderEntries } from '../order-entries.ts'
 import { type ComputedSite, computePublished, computeSite } from './compute-site.ts'
@@ -63,11 +65,12 @@ export function connectSite(
   { model, viewing, matches, ...context }: ConnectContext,
 ): ConnectedSite {
   const { blocks } = model
+  const bodyOf = (body: EntryBody): RuledBody => ({ format: body.format, ...context.bodies.factsOf(body) })
   const links = linkSite(memo.within('links'), checked, { blocks, matches, mayDangle: mayDangle(model) })
   const ordered = links.linked.map((one) =>
     memo.within('order').value(one.collection.name, [one.collection, one.entries], () => orderEntries(one, 'written')),
   )
-  const whole = computeSite(memo.within('whole'), ordered, { blocks, matches })
+  const whole = computeSite(memo.within('whole'), ordered, { blocks, matches, bodyOf })
   const everything = orderComputed(whole.computed)
   const {
     hidden,
@@ -82,6 +85,7 @@ export function connectSite(
       ? undefined
       : computePublished(memo.within('published'), withoutHidden(ordered, { hidden, blocked }), {
           blocks,
+          bodyOf,
           matches,
           whole,
         })

@@ -148,6 +148,8 @@ const PLAIN: BodyModel = {
   extensions: true,
   rawHtml: 'keep',
   trusted: true,
+  components: 'declared',
+  headingId: undefined,
   markdownPlugins: [],
   remarkPlugins: [],
   rehypePlugins: [],

@@ -116,7 +116,8 @@ export function blockValue(field: BlockField, context: TypeContext): string {
 }
 
 function compileBlock(name: string, key: string, compiler: Compiler): (value: object, run: CheckRun) => unknown {
-  const rules = { unknownKeys: compiler.unknownKeys, otherKeys: [key, OFF_KEY] }
+  const unknownKeys = compiler.blocks.open?.has(name) ? 'keep' : compiler.unknownKeys
+  const rules = { unknownKeys, otherKeys: [key, OFF_KEY] } as const
   // Made at the first use, since a block may hold itself.
   let check: Check | undefined
   return (value, run) => {

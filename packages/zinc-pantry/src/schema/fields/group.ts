@@ -62,7 +62,8 @@ interface Part {
 
 /** How {@link compileFields} treats keys that are not fields. */
 export interface KeyRules {
-  readonly unknownKeys: UnknownKeys
+  /** `keep` leaves them in the value, as they are written. */
+  readonly unknownKeys: UnknownKeys | 'keep'
   /** Keys that mean something else here, such as the one that gives the id. */
   readonly otherKeys: readonly string[]
   /** Names that are computed beside the fields, and never written. */
@@ -125,12 +126,15 @@ function compileShape(fields: Fields, rules: KeyRules, compiler: Compiler): Chec
       else if (checked === MISSING) missing.push(part)
       else setOwn(result, part.name, checked)
     }
+    if (rules.unknownKeys === 'keep') Object.assign(result, pick(source, unknown))
     const explained = unknown
-      .filter((key) => rest === undefined || isComputed(key))
+      .filter((key) => (rest === undefined && rules.unknownKeys === 'refuse') || isComputed(key))
       .map((key) => reportUnknown(key, source, run))
     for (const part of missing) if (!explained.includes(part.key)) reportMissing(part, source, run)
     // An unknown key is left out; what is there is sound all the same.
-    return valid && missing.length === 0 ? result : INVALID
+    const isSound = valid && missing.length === 0
+    if (!isSound && run.path.length === 0) run.keepPart?.(result)
+    return isSound ? result : INVALID
   }
 
   function isUnknown(key: string): boolean {
