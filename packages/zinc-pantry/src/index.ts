@@ -25,6 +25,7 @@ export { type EmailField, type EmailOptions, email } from './schema/fields/email
 export { type FileField, type FileOptions, type FileValue, file } from './schema/fields/file.ts'
 export { type FlagField, type FlagOptions, flag } from './schema/fields/flag.ts'
 export { type GroupField, type GroupOptions, type GroupValue, group } from './schema/fields/group.ts'
+export { type HistoryField, type HistoryOptions, history } from './schema/fields/history.ts'
 export { type ImageField, type ImageOptions, type ImageValue, image } from './schema/fields/image.ts'
 export { type InstantField, type InstantOptions, instant } from './schema/fields/instant.ts'
 export { type ListField, type ListOptions, list } from './schema/fields/list.ts'

@@ -234,6 +234,7 @@ describe('No value goes missing without a word', () => {
     expect(implicit.map(({ id }) => id)).toEqual(['bec', 'beck', 'becks', 'granit', 'granite', 'medow'])
     expect(diagnostics.map(({ code, parameters: { id, suggestion } }) => [code, id, suggestion])).toEqual([
       ['ref-implicit-near', 'medow', 'meadow'],
+      ['label-near', undefined, undefined],
       ['ref-implicit-near', 'granit', 'granite'],
     ])
     const { entries } = await runQuery(site, { collection: 'tags' })

@@ -22,7 +22,7 @@ export interface SecretSite {
 }
 
 /** Kinds whose values hold nothing of a writer's own, or nothing but the name of another entry. */
-export const WITHOUT_TEXT = ['flag', 'choice', 'ref', 'reverse', 'variant', 'validator']
+export const WITHOUT_TEXT = ['flag', 'choice', 'ref', 'reverse', 'history', 'variant', 'validator']
 
 const optionsOf = (settings: Readonly<Record<string, unknown>>): string => JSON.stringify(settings)
 

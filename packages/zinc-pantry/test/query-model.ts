@@ -18,6 +18,8 @@ import { openFiles } from './helpers.ts'
 const ZONE = 'Europe/Oslo'
 
 const site = pantry({
+  // Labels are chosen at random, to be near to each other.
+  severities: { 'label-near': 'off' },
   collections: {
     huts: {
       files: 'huts.json',

@@ -24,6 +24,7 @@ export interface QueryFlags extends CommonFlags {
   readonly fields?: string
   readonly facets?: string
   readonly plan?: boolean
+  readonly tree?: boolean
   readonly locale?: string
   readonly limit?: number
   readonly offset?: number

@@ -108,6 +108,7 @@ function addQuery({ program, surroundings, setCode }: Setup): void {
     .option('--offset <number>', 'leave out so many', readCount)
     .option('--facets <fields>', 'count the values of these: grade,region.name')
     .option('--locale <language>', 'the language of the entries (default: the first of the site)')
+    .option('--tree', 'put each entry below the one that it stands below')
     .option('--plan', 'say which indexes served the query, and what was read')
     .addOption(drafts())
     .addOption(formats('how entries are printed', ['table', 'json', 'csv']))

@@ -33,13 +33,14 @@ export interface DrawnTable {
 }
 
 /** Draws the rows of an answer as a table that fits the terminal. Empty where there are none. */
-export function renderTable({ columns, rows }: Answer, { width, chosen, heading }: TableStyle): DrawnTable {
+export function renderTable({ columns, rows, depths }: Answer, { width, chosen, heading }: TableStyle): DrawnTable {
   if (rows.length === 0) return { text: '', leftOut: [] }
   const all = columns.flatMap(({ name, shape }, at): Column[] => {
     // What is nested makes no readable cell; it is shown when it is asked for.
     if (!chosen && (shape.kind === 'group' || shape.item?.kind === 'group')) return []
     if (!chosen && isUsual(name) && rows.every((row) => row[at] === row[0])) return []
-    const cells = rows.map((row) => plainText(row[at]).replace(/\s+/g, ' '))
+    const indent = (row: number): string => (at === 0 ? '  '.repeat(depths?.[row] ?? 0) : '')
+    const cells = rows.map((row, number) => indent(number) + plainText(row[at]).replace(/\s+/g, ' '))
     const widest = Math.max(stringWidth(name), ...cells.map((cell) => stringWidth(cell)))
     return [{ name, cells, right: shape.kind === 'number', width: widest }]
   })

@@ -1,8 +1,9 @@
+import type { StoredCollection } from '../query/open-site.ts'
 import type { Shape } from '../schema/shape.ts'
 import { GENERATED } from './entry-files.ts'
 
 /** A collection in the generated module. */
-export interface EmittedCollection {
+export interface EmittedCollection extends Pick<StoredCollection, 'pages' | 'parent'> {
   readonly name: string
   readonly isSingle: boolean
   readonly shapes: Readonly<Record<string, Shape>>
@@ -35,10 +36,12 @@ export function emitSiteModule(
   { head, open, load, chunk, foot }: ModuleForm,
 ): string {
   const emitStored = (collection: EmittedCollection): string => {
-    const { name, shapes, catalogue, notes } = collection
+    const { name, shapes, catalogue, notes, pages, parent } = collection
     const lines = [
       `name: '${name}',`,
       `fields: ${JSON.stringify(shapes)},`,
+      ...(pages === undefined ? [] : [`pages: ${JSON.stringify(pages)},`]),
+      ...(parent === undefined ? [] : [`parent: ${JSON.stringify(parent)},`]),
       `catalogue: () => ${load(catalogue)},`,
       ...(notes === undefined ? [] : [`notes: () => ${load(notes)},`]),
       ...chunk(collection),
@@ -57,6 +60,7 @@ export function emitSiteModule(
     "import * as $ from 'zinc-pantry/query'\n\n",
     `const $site = /* @__PURE__ */ ${open(list)}\n\n`,
     ...exports,
+    'export default /* @__PURE__ */ $.openPages($site)\n',
     ...foot,
   ].join('')
 }

@@ -9,6 +9,7 @@ import { allFields, type CollectionModel, isLenient, type Model, mayDangle } fro
 import { createBlockHandles } from './block-handles.ts'
 import type { DeclaredTypes } from './declared-types.ts'
 import { GENERATED } from './entry-files.ts'
+import { describePages } from './stored-pages.ts'
 
 /** Above this many ids their type is plain text: an editor would choke on a longer union. */
 const MAX_LISTED_IDS = 10_000
@@ -43,8 +44,12 @@ export function emitTypes(
     .sort(([a], [b]) => (a < b ? -1 : 1))
     .map(([name, fields]) => emitBlock(name, fields, { context, isOpen: model.blocks.open?.has(name) === true }))
   const hints = emitHints(model.hints, context)
-  return `${GENERATED}import type * as $ from 'zinc-pantry/query'\n${declared.imports}\n${[...hints, ...collections, ...blocks, ...handles.emit(context)].join('\n')}`
+  return `${GENERATED}import type * as $ from 'zinc-pantry/query'\n${declared.imports}\n${[...hints, ...collections, ...blocks, ...handles.emit(context), PAGES].join('\n')}`
 }
+
+/** The pages of the site, in a name that no collection can have. */
+const PAGES =
+  '/** All pages of the site, and the addresses that they had before. */\ndeclare const $pages: $.SitePages\nexport default $pages\n'
 
 /** The name of the type of the hints of fields. */
 const HINTS = 'PantryHints'
@@ -112,7 +117,10 @@ function emitCollection(
     ? [found, text, ...everywhere]
     : [typeName, `${typeName}Fields`, `${typeName}Id`, text, ...everywhere]
   const own = `$.${single ? 'Single' : 'Collection'}<${parameters.join(', ')}>`
-  const type = single || Object.keys(model.hints).length === 0 ? own : `$.WithHints<${HINTS}> & ${own}`
+  const { parent } = describePages(collection)
+  const tree = parent === undefined ? [] : [`$.Tree<${typeName}, ${typeName}Id>`]
+  const hints = Object.keys(model.hints).length === 0 ? [] : [`$.WithHints<${HINTS}>`]
+  const type = (single ? [own] : [...hints, own, ...tree]).join(' & ')
   return [
     `export type ${typeName}Id =${idUnion(ids)}\n`,
     emitEntry(collection, head.map((line) => `  ${line}\n`).join(''), context),

@@ -9,6 +9,7 @@ import type { Shape } from '../query/shape.ts'
 import { readCondition } from '../query/text-form.ts'
 import { type FieldScope, readFieldNames, readSortKeys } from '../query/text-form-fields.ts'
 import type { TextFormProblem } from '../query/text-form-problem.ts'
+import { arrangeTree, type TreeNode } from '../query/tree.ts'
 
 /** A query in its text form, as the command line takes it. */
 export interface Question {
@@ -23,6 +24,8 @@ export interface Question {
   readonly search?: string | undefined
   /** Names of fields with commas between them, whose values are to be counted. */
   readonly facets?: string | undefined
+  /** Puts each entry below the one that it stands below, where the collection is a tree. Default: false. */
+  readonly tree?: boolean | undefined
   readonly limit?: number | undefined
   readonly offset?: number | undefined
   /** The language of the entries (BCP 47). Default: the first of the site. */
@@ -35,6 +38,8 @@ export interface Answer {
   readonly columns: readonly { readonly name: string; readonly shape: Shape }[]
   /** One row an entry, its cells in the order of the columns. */
   readonly rows: readonly (readonly unknown[])[]
+  /** How deep each row stands in the tree, where that was asked for; what stands below is behind it. */
+  readonly depths?: readonly number[]
   /** Entries that match, before limit and offset. */
   readonly total: number
   /** How many matching entries have each value of a field, conditions on the field itself left aside. */
@@ -42,7 +47,7 @@ export interface Answer {
   readonly plan: QueryPlan
 }
 
-type Part = 'where' | 'sort' | 'fields' | 'facets' | 'search' | 'locale'
+type Part = 'where' | 'sort' | 'fields' | 'facets' | 'search' | 'locale' | 'tree'
 
 /** A part of a question that cannot be read. */
 export interface QuestionProblem extends TextFormProblem {
@@ -51,7 +56,7 @@ export interface QuestionProblem extends TextFormProblem {
 }
 
 const wrong = (part: Part, question: Question, problem: TextFormProblem): { problem: QuestionProblem } => ({
-  problem: { ...problem, part, source: question[part] ?? '' },
+  problem: { ...problem, part, source: String(question[part] ?? '') },
 })
 
 /**
@@ -92,6 +97,18 @@ export async function answerQuestion(site: Site, question: Question): Promise<An
       end: Math.max(1, search.length),
       help: 'Say in the setting "search" of the collection which fields are, such as { title: 3, body: 1 }',
     })
+  const { parent } = site.stored(collection)
+  if (question.tree && parent === undefined)
+    return wrong(
+      'tree',
+      { ...question, tree: undefined },
+      {
+        message: `${collection} is no tree`,
+        start: 0,
+        end: 1,
+        help: 'The setting "parent" of the collection names the reference to the entry above',
+      },
+    )
   const request = { collection, condition: where?.condition, search, sort: sort.keys, limit, offset, locale }
   const { entries, total, plan } = await runQuery(site, request)
   const { fields } = chosen
@@ -105,8 +122,23 @@ export async function answerQuestion(site: Site, question: Question): Promise<An
     }
   })
   const rows = entries.map((_, at) => cells.map((column) => column[at]))
-  return { collection, columns: fields, rows, total, facets: await Promise.all(facets), plan }
+  const answer = { collection, columns: fields, total, facets: await Promise.all(facets), plan }
+  if (!question.tree || parent === undefined) return { ...answer, rows }
+  const placed = listByDepth(arrangeTree(entries as readonly { readonly id: string }[], parent))
+  const numbers = new Map(entries.map((entry, at) => [entry as unknown, at]))
+  return {
+    ...answer,
+    rows: placed.map(({ entry }) => rows[numbers.get(entry) as number] ?? []),
+    depths: placed.map(({ depth }) => depth),
+  }
 }
+
+/** The entries of a tree, each followed by those below it, with their depths. */
+const listByDepth = <Entry>(
+  nodes: readonly TreeNode<Entry>[],
+  depth = 0,
+): { readonly entry: Entry; readonly depth: number }[] =>
+  nodes.flatMap(({ entry, children }) => [{ entry, depth }, ...listByDepth(children, depth + 1)])
 
 function unknownLocale(locale: string, known: readonly string[]): TextFormProblem {
   const suggestion = suggestNearest(locale, known)

@@ -2,7 +2,7 @@ import { HIGHLIGHTER_PACKAGE, type Highlighter, loadHighlighter } from '../body/
 import { arrangeDiagnostics, createDiagnostic, type Diagnostic, type Place } from '../diagnostics/diagnostic.ts'
 import type { TextSource } from '../diagnostics/render-text.ts'
 import { findUnportable, type UnportableName } from '../find/unportable-name.ts'
-import type { Listing } from '../host/host.ts'
+import type { Listing, VersionHistory } from '../host/host.ts'
 import { checkImports } from '../link/check-imports.ts'
 import { checkLanguages, hasUnknownLanguage } from '../link/check-languages.ts'
 import type { LocatedLinks } from '../link/check-links.ts'
@@ -68,7 +68,7 @@ const NO_HIGHLIGHTER: SettingProblem = {
 
 /** Reads, validates, links and computes all content. Nothing is written. */
 export async function checkContent(context: CheckContext): Promise<Checked> {
-  const { host, model, memory, publicFiles, viewing } = context
+  const { host, model, memory, publicFiles, viewing, versions } = context
   const texts = new Map<string, string>()
   const textOf: TextSource = (file) => texts.get(file) ?? readText(host, file)
   const files = await checkFiles(context, texts)
@@ -77,6 +77,7 @@ export async function checkContent(context: CheckContext): Promise<Checked> {
   const connected = connectSite(memory.memo, checked, {
     ...{ model, viewing, files: listing.files, publicFiles, guarded, textOf, matches },
     bodies: memory.bodies,
+    history: { versions: versions?.files, timesOf: (file) => host.times?.(`${model.content}/${file}`) },
   })
   const imports = checkImports(
     connected.everything,
@@ -112,7 +113,7 @@ interface CheckResults {
 
 /** All problems of a site but those of imports, in no order. */
 async function describeProblems(
-  { host, model, configurationFile, sources, memory, unused }: CheckContext,
+  { host, model, configurationFile, sources, memory, unused, versions }: CheckContext,
   { files, connected, highlighter }: CheckResults,
 ): Promise<Diagnostic[]> {
   const { checked, listing, problems, nearMisses, unmatched } = files
@@ -120,6 +121,7 @@ async function describeProblems(
   const { content } = model
   const lacksHighlighter = model.plainLanguages !== undefined && !highlighter
   const settings = [
+    ...describeHistory(model, versions),
     ...(lacksHighlighter ? [NO_HIGHLIGHTER] : []),
     ...problems,
     ...checked.flatMap((one) => one.problems),
@@ -140,6 +142,21 @@ async function describeProblems(
       : []),
     ...(highlighter ? findUnknownLanguages(connected.collections, highlighter, { model, bodies: memory.bodies }) : []),
   ]
+}
+
+/** Fields that ask version control for what it does not know, each collection once. */
+function describeHistory({ collections }: Model, versions: VersionHistory | undefined): SettingProblem[] {
+  return collections.flatMap(({ name, fields }) => {
+    const [field] =
+      Object.entries(fields).find(
+        ([, one]) =>
+          one.kind === 'history' &&
+          (versions ? one.options.from !== 'files' : (one.options.from ?? 'versions') === 'versions'),
+      ) ?? []
+    if (field === undefined || (versions && !versions.isShallow)) return []
+    const path = ['collections', name, 'fields', field]
+    return [{ code: versions ? 'history-shallow' : 'history-missing', path, parameters: { setting: path.join('.') } }]
+  })
 }
 
 function findUnknownLanguages(

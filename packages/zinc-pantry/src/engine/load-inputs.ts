@@ -1,6 +1,6 @@
 import { createDiagnostic, type Diagnostic } from '../diagnostics/diagnostic.ts'
 import { dotNamesOf } from '../find/dot-names.ts'
-import type { Host, Listing } from '../host/host.ts'
+import type { Host, Listing, VersionHistory } from '../host/host.ts'
 import type { Model } from '../schema/model.ts'
 import { loadModel } from './load-model.ts'
 import { locateSetting } from './locate-setting.ts'
@@ -17,6 +17,8 @@ export interface SiteInputs {
   readonly publicFiles: readonly string[]
   /** By collection. */
   readonly sources: ReadonlyMap<string, LoadedSource>
+  /** The changes of the content; undefined where there is no version control, or nobody asks. */
+  readonly versions: VersionHistory | undefined
 }
 
 /** The inputs of a run, or why there are none. */
@@ -56,7 +58,9 @@ export async function loadInputs(
     const isSame = last?.inputs?.code !== undefined && last.inputs.code === code
     const sources = isSame ? last.inputs.sources : await loadSources(host, model, configurationFile)
     const publicFiles = listPublic(host, model)
-    return { inputs: { model, code, listing, publicFiles, sources }, model, diagnostics, configurationFiles }
+    const versions = asksForVersions(model) ? await host.versions?.(model.content) : undefined
+    const inputs = { model, code, listing, publicFiles, sources, versions }
+    return { inputs, model, diagnostics, configurationFiles }
   }
   const span = await locateSetting(readText(host, configurationFile) ?? '', ['content'])
   const isFile = host.size(model.content) !== undefined
@@ -64,6 +68,12 @@ export async function loadInputs(
   const missing = createDiagnostic('config-folder-missing', { file: configurationFile, span }, parameters)
   return { inputs: undefined, model, diagnostics: [...diagnostics, missing], configurationFiles }
 }
+
+/** True where a field says when an entry changed, by version control. */
+export const asksForVersions = ({ collections }: Model): boolean =>
+  collections.some(({ fields }) =>
+    Object.values(fields).some((field) => field.kind === 'history' && field.options.from !== 'files'),
+  )
 
 /** All files of the content folder. */
 export const listContent = (host: Host, model: Model): Listing | undefined =>

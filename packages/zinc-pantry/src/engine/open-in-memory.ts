@@ -1,6 +1,7 @@
 import { BODIES_A_CHUNK } from '../emit/body-chunk.ts'
 import { collectNotes } from '../emit/field-notes.ts'
 import type { BodyResult } from '../emit/render-body.ts'
+import { describePages } from '../emit/stored-pages.ts'
 import { FORGETFUL } from '../memo/memo.ts'
 import { type Catalogue, NAME_LENGTH } from '../query/catalogue.ts'
 import type { CompiledBody, StoredBody, StoredCollection } from '../query/open-site.ts'
@@ -36,6 +37,7 @@ export function openInMemory(rows: RenderedRows, context: MemoryContext): Stored
   return {
     name: collection.name,
     fields: shapes,
+    ...describePages(collection),
     notes: async () => ({ default: collectNotes(collection, context.model.hints) }),
     async catalogue() {
       catalogue ??= build()

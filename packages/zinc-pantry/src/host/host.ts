@@ -32,6 +32,10 @@ export interface Host {
    * Tells of changes until it is closed. It may tell of what did not change, and tells of all that did, sooner or later.
    */
   watch(watched: Watched, onChange: (changes: Changes) => void): Promise<Watcher>
+  /** Asks the version control that a folder is in for the changes of its files; undefined where there is none. */
+  versions?(folder: string): Promise<VersionHistory | undefined>
+  /** The times of a file itself, where it has any. */
+  times?(file: string): FileHistory | undefined
   /** Says that a folder is being written, until `end`. */
   lock(folder: string): FolderLock
   /** The version of this package, and of its code where that can change without a new one. */
@@ -86,6 +90,20 @@ export interface Watched {
 
 /** Paths that came, went or changed; undefined where there were too many to tell. */
 export type Changes = readonly string[] | undefined
+
+/** The first and the last change of a file, as instants in UTC. */
+export interface FileHistory {
+  readonly first: string
+  readonly last: string
+}
+
+/** The changes of the files of a folder. */
+export interface VersionHistory {
+  /** By their paths below the folder. */
+  readonly files: ReadonlyMap<string, FileHistory>
+  /** True where older changes are not there. */
+  readonly isShallow: boolean
+}
 
 /** Something that watches. */
 export interface Watcher {

@@ -5,6 +5,7 @@ import type { Host } from './host.ts'
 import { loadNodeConfiguration } from './node-configuration.ts'
 import { digestContent } from './node-digest.ts'
 import { fetchNode } from './node-fetch.ts'
+import { readVersions } from './node-history.ts'
 import { findNodeImport } from './node-import.ts'
 import { identityOf, listFolder, stampOf, statOf } from './node-listing.ts'
 import { lockFolder } from './node-lock.ts'
@@ -67,6 +68,12 @@ export function createNodeHost(root: string, { timeLimitMs = 60_000 }: NodeHostO
       explained(() => rmSync(absolute(file), { force: true }))
     },
     watch: (watched, onChange) => watchNode(base, watched, onChange),
+    versions: (folder) => readVersions(absolute(folder)),
+    times(file) {
+      const found = statOf(absolute(file))
+      const instant = (time: Date): string => time.toISOString()
+      return found && { first: instant(found.birthtime), last: instant(found.mtime) }
+    },
     lock: (folder) => explained(() => lockFolder(absolute(folder))),
     version: readToolVersion,
     loadConfiguration: (file, folder) =>

@@ -76,6 +76,7 @@ export function createLinkResolver(context: LinkContext): LinkResolver {
   const suggestPath = createPathSuggester(files, byName, suggest)
 
   const suggestPage = createPageSuggester(byAddress, suggest)
+  const moved = indexFormer(collections)
   const isSeen = (page: EntryName): boolean => !hidden.has(versionKey(page))
   const toEntry = (page: Page, fragment: string, from: EntryName): LinkTarget => {
     const reason = isSeen(from) ? hidden.get(versionKey(page)) : undefined
@@ -102,7 +103,7 @@ export function createLinkResolver(context: LinkContext): LinkResolver {
     const failed = findFailedPage(path, context)
     if (failed) return failed
     if (isPublic || plain === '' || !hasPages || isServed(path) || isServed(plain)) return OUTSIDE
-    return { kind: 'broken', suggest: () => suggestPage(path) }
+    return { kind: 'broken', suggest: () => moved.get(plain) ?? suggestPage(path) }
   }
   /** Of the versions of an entry those that are to be seen, where there are any. */
   const seenFirst = (versions: readonly Page[] | undefined): readonly Page[] | undefined => {
@@ -152,6 +153,16 @@ function indexPages(collections: readonly CollectionPages[]): PageIndexes {
   }
   return { byFile, byName, byAddress, numbered }
 }
+
+/** The addresses of pages by those that they had before. */
+const indexFormer = (collections: readonly CollectionPages[]): ReadonlyMap<string, string> =>
+  new Map(
+    collections.flatMap(({ pages }) =>
+      pages.flatMap(({ address, former }) =>
+        address === undefined ? [] : former.map((one) => [decode(one).replace(/\/$/, ''), address] as const),
+      ),
+    ),
+  )
 
 /** Makes a suggester of addresses: the nearest, rather one with the same last segment. */
 function createPageSuggester(

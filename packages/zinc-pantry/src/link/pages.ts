@@ -10,6 +10,8 @@ export interface Page extends EntryName {
   readonly rank: string | undefined
   /** The address of its page, where it has one. */
   readonly address: string | undefined
+  /** Addresses that it had before. */
+  readonly former: readonly string[]
   /** The file of an entry whose values did not pass, relative to the site's root. */
   readonly failedFile: string | undefined
 }
@@ -20,12 +22,18 @@ function addressOf({ data }: LinkedEntry, { address }: CollectionModel): string 
   return typeof value === 'string' ? value : undefined
 }
 
+const NONE: readonly string[] = []
+
 /** Makes the page of an entry. */
 export function createPage(entry: LinkedEntry, collection: CollectionModel): Page {
   const { id, locale, source, slug, rank, data } = entry
   const address = addressOf(entry, collection)
   const failedFile = data ? undefined : entry.locate([]).file
-  return { collection: collection.name, id, locale, source, slug, rank, address, failedFile }
+  const former = collection.formerAddresses === undefined ? undefined : data?.[collection.formerAddresses]
+  return {
+    ...{ collection: collection.name, id, locale, source, slug, rank, address, failedFile },
+    former: Array.isArray(former) ? former.map(String) : NONE,
+  }
 }
 
 /** True where links find the same in both. */
@@ -38,6 +46,7 @@ export const isSamePage = (one: Page, other: Page): boolean =>
   one.slug === other.slug &&
   one.rank === other.rank &&
   one.address === other.address &&
+  one.former.join('\n') === other.former.join('\n') &&
   one.failedFile === other.failedFile
 
 /** True where two names mean one entry, in one place. */

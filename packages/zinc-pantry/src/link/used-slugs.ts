@@ -10,7 +10,12 @@ export function findUsedSlugs({ collections, blocks, sharedSlugs }: Model): Read
     if (leading?.by === 'slug') for (const target of leading.targets) used.add(target)
   }
   for (const collection of collections) {
-    if (collection.slug.by === 'key' || collection.slug.by === 'function') used.add(collection.name)
+    if (
+      collection.slug.by === 'key' ||
+      collection.slug.by === 'function' ||
+      collection.addressVariables.includes('slug')
+    )
+      used.add(collection.name)
     visitFields(allFields(collection), visit)
   }
   for (const fields of blocks.values()) visitFields(fields, visit)

@@ -1,22 +1,22 @@
 import type { ConditionTree } from './condition.ts'
-import type { NormalForm } from './negation-normal-form.ts'
 import type { Crossing } from './shape.ts'
 
-/** Finds the ids of a collection for which a condition holds, as a test of the value at a path. */
-type AskIds = (path: readonly string[], target: string, condition: ConditionTree) => Promise<NormalForm>
-
-/** What is asked of the entry that an address leads to, as a question for the collection and the id that it has. */
-export async function asAddressTests(
+/**
+ * What is asked of the entry that an address leads to, as pairs of questions of which both must hold: for the collection, and for the
+ * id that it has there.
+ */
+export const asAddressTests = <Form>(
   { before, targets = [] }: Crossing,
-  asked: ConditionTree,
-  askIds: AskIds,
-): Promise<NormalForm> {
-  const ways = targets.map(async (target): Promise<NormalForm> => {
-    const isThere = { kind: 'test', path: [...before, 'collection'], operator: 'is', values: [target] } as const
-    return { kind: 'and', parts: [isThere, await askIds([...before, 'id'], target, asked)] }
-  })
-  return { kind: 'or', parts: await Promise.all(ways) }
-}
+  askIds: (path: readonly string[], target: string) => Promise<Form>,
+): Promise<readonly (readonly [Test, Form])[]> =>
+  Promise.all(
+    targets.map(async (target) => {
+      const isThere: Test = { kind: 'test', path: [...before, 'collection'], operator: 'is', values: [target] }
+      return [isThere, await askIds([...before, 'id'], target)] as const
+    }),
+  )
+
+type Test = Extract<ConditionTree, { readonly kind: 'test' }>
 
 /** Reads something of the entries that addresses lead to; `through` reads it of those of one collection, by their ids. */
 export async function throughAddresses(

@@ -5,6 +5,8 @@ import { describeUnknown, QueryError } from './query-error.ts'
 import type { Query } from './query-types.ts'
 import { startRun } from './run.ts'
 import { findById } from './select-values.ts'
+import type { PageSource, Redirect, SitePage } from './site-pages.ts'
+import type { Tree, TreeSource } from './tree.ts'
 
 /** The result for an id: never undefined where TypeScript knows the id. */
 type ForId<Known extends string, Id extends string, Found> = Known extends Id
@@ -82,17 +84,63 @@ export function openCollection<Entry, Fields, Id extends string>(
     const { table, rows } = await find(key, value)
     return (await table.entries(rows))[0] as Entry | undefined
   }
-  return Object.assign(createQuery<Entry, Fields>(site, { collection: name, locale }), {
-    name,
-    byId: ((id: string) => entryBy('id', id)) as Collection<Entry, Fields, Id>['byId'],
-    bySlug: (slug: string) => entryBy('slug', slug),
-    loadBody: (async (id: string) => {
-      const { table, rows } = await find('id', id)
-      return rows[0] === undefined ? undefined : table.loadBody(rows[0])
-    }) as Collection<Entry, Fields, Id>['loadBody'],
-    loadNotes: async () => (await stored.notes?.())?.default ?? {},
-    inLocale: (wanted: string) => openCollection<Entry, Fields, Id>(site, name, knownLocale(site, wanted)),
+  const query = createQuery<Entry, Fields>(site, { collection: name, locale })
+  const byId = ((id: string) => entryBy('id', id)) as Collection<Entry, Fields, Id>['byId']
+  return Object.assign(
+    query,
+    stored.parent === undefined ? {} : createTree({ parent: stored.parent, byId, query } as never),
+    {
+      name,
+      byId,
+      bySlug: (slug: string) => entryBy('slug', slug),
+      loadBody: (async (id: string) => {
+        const { table, rows } = await find('id', id)
+        return rows[0] === undefined ? undefined : table.loadBody(rows[0])
+      }) as Collection<Entry, Fields, Id>['loadBody'],
+      loadNotes: async () => (await stored.notes?.())?.default ?? {},
+      inLocale: (wanted: string) => openCollection<Entry, Fields, Id>(site, name, knownLocale(site, wanted)),
+    },
+  )
+}
+
+const TREE: readonly (keyof Tree<unknown, string>)[] = ['roots', 'children', 'ancestors', 'descendants', 'tree']
+
+/** What is asked of a collection that is a tree; few pages do. */
+const createTree = (source: TreeSource): Tree<never, string> =>
+  Object.fromEntries(
+    TREE.map((name) => [name, async (id?: string) => (await import('./tree.ts')).answerOf(name, source, id)]),
+  ) as never
+
+/** All pages of a site. */
+export interface SitePages {
+  /** Every page with its address, for routing, prerendering, a sitemap or a feed, collection after collection. */
+  pages(): Promise<readonly SitePage[]>
+  /** Former addresses of pages, and where each leads now. */
+  redirects(): Promise<readonly Redirect[]>
+}
+
+/**
+ * Opens the pages of a site.
+ *
+ * @example
+ * ```ts
+ * import { createNodeHost, openContent } from 'zinc-pantry/engine'
+ * import { openPages } from 'zinc-pantry/query'
+ *
+ * const { site } = await openContent({ host: createNodeHost('.'), configurationFile: 'pantry.config.ts' })
+ * for (const { address, changed } of await openPages(site).pages()) console.log(address, changed)
+ * ```
+ */
+export function openPages(site: Site): SitePages {
+  const source = (): PageSource => ({
+    collections: [...site.shapes.keys()].map(site.stored),
+    locales: site.locales,
+    open: (name, locale) => openCollection(site, name, locale),
   })
+  return {
+    pages: async () => (await import('./site-pages.ts')).listPages(source()),
+    redirects: async () => (await import('./site-pages.ts')).listRedirects(source()),
+  }
 }
 
 function knownLocale({ locales }: Site, locale: string): string {

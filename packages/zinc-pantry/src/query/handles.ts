@@ -82,13 +82,15 @@ function partOf(target: Target, name: string): unknown {
     const handle = createHandle(stepInto(shape, step, root.shapes) as Shape, [...path, step], root)
     return () => handle
   }
-  if (kind === 'map') {
-    if (name === 'at') return (key: string) => createHandle(item as Shape, [...path, key], root)
-    throw describeUnknown(`operator ${name} on ${path.join('.')}`, [...operators, ...MAP_OPERATORS])
-  }
-  const below = stepInto(shape, name, root.shapes)
+  const isMap = kind === 'map'
+  if (isMap && name === 'at') return (key: string) => createHandle(item as Shape, [...path, key], root)
+  const below = isMap ? undefined : stepInto(shape, name, root.shapes)
   if (below) return createHandle(below, [...path, name], root)
-  const known = [...Object.keys(fieldsOf(shape, root.shapes) ?? {}), ...operators, ...(item ? LIST_OPERATORS : [])]
+  const known = [
+    ...Object.keys(fieldsOf(shape, root.shapes) ?? {}),
+    ...operators,
+    ...(isMap ? MAP_OPERATORS : item ? LIST_OPERATORS : []),
+  ]
   throw describeUnknown(`field or operator ${name} on ${path.join('.') || 'the entry'}`, known)
 }
 

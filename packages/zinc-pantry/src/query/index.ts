@@ -7,7 +7,15 @@ export type { ImageValue } from '../schema/fields/image.ts'
 export type { MarkdownValue } from '../schema/fields/markdown.ts'
 export type { Operator } from '../values/operators.ts'
 export type { EntryBody } from './body-types.ts'
-export { type Collection, openCollection, openSingle, type Single, type WithHints } from './collection.ts'
+export {
+  type Collection,
+  openCollection,
+  openPages,
+  openSingle,
+  type Single,
+  type SitePages,
+  type WithHints,
+} from './collection.ts'
 export type { Condition, ConditionTree, Scalar, SortKey, SortOptions } from './condition.ts'
 export type { ValueCount } from './count-values.ts'
 export type {
@@ -43,7 +51,14 @@ export type {
 } from './handle-types.ts'
 export { fieldOf } from './handles.ts'
 export { loadPage } from './load-page.ts'
-export { type FieldNotes, openSite, type Site, type StoredBody, type StoredCollection } from './open-site.ts'
+export {
+  type FieldNotes,
+  openSite,
+  type Site,
+  type StoredBody,
+  type StoredCollection,
+  type StoredPages,
+} from './open-site.ts'
 export type { QueryPlan, QueryResult } from './plan.ts'
 export { QueryError } from './query-error.ts'
 export type { QueryRequest } from './query-request.ts'
@@ -61,7 +76,9 @@ export type {
 } from './query-types.ts'
 export type { PlanStep } from './run.ts'
 export { runQuery } from './run-query.ts'
+export type { Redirect, SitePage } from './site-pages.ts'
 export type { StaticPage, StaticPages, StaticPagesOptions, StaticPart } from './static-pages.ts'
 export { type ReadCondition, readCondition } from './text-form.ts'
 export type { TextFormProblem } from './text-form-problem.ts'
+export type { Tree, TreeNode } from './tree.ts'
 export { writeCondition } from './write-condition.ts'

@@ -37,7 +37,8 @@ export async function toNormalForm(tree: ConditionTree, shape: Shape, findIds: F
     if (target !== undefined) return isOneOf(before, target, asked)
     // Few references lead to several collections.
     const { asAddressTests } = await import('./addresses.ts')
-    return asAddressTests(crossing, asked, isOneOf)
+    const ways = await asAddressTests(crossing, (path, one) => isOneOf(path, one, asked))
+    return { kind: 'or', parts: ways.map((parts) => ({ kind: 'and', parts })) }
   }
   if (tree.kind === 'test') {
     // A list is present where it has items.

@@ -23,8 +23,21 @@ export interface StoredCollection {
   catalogue(): Promise<Module<Catalogue> & { readonly size?: number }>
   /** Loads a chunk by its kind and its name. */
   chunk(kind: 'rows' | 'indexes' | 'bodies', name: string): Promise<ChunkModule>
+  /** The fields that say what there is to know of its pages, where it has any. */
+  readonly pages?: StoredPages | undefined
+  /** The reference to the entry above, where the collection is a tree. */
+  readonly parent?: string | undefined
   /** The notes of fields, by dotted path. */
   notes?(): Promise<Module<{ readonly [path: string]: FieldNotes }>>
+}
+
+/** The names of the fields of a collection that concern its pages. */
+export interface StoredPages {
+  readonly address: string
+  /** The addresses that a page had before. */
+  readonly former?: string
+  /** When it changed last. */
+  readonly changed?: string
 }
 
 /** The notes of a field, or of a collection: what its configuration tells people and pages. */

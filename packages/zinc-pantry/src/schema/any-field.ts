@@ -9,6 +9,7 @@ import type { EmailField } from './fields/email.ts'
 import type { FileField } from './fields/file.ts'
 import type { FlagField } from './fields/flag.ts'
 import type { GroupField } from './fields/group.ts'
+import type { HistoryField } from './fields/history.ts'
 import type { ImageField } from './fields/image.ts'
 import type { InstantField } from './fields/instant.ts'
 import type { ListField } from './fields/list.ts'
@@ -36,6 +37,7 @@ export type AnyField =
   | FileField
   | FlagField
   | GroupField
+  | HistoryField
   | ImageField
   | InstantField
   | ListField

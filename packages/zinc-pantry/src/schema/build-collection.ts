@@ -1,4 +1,5 @@
 import { isGroup } from '../diagnostics/own-key.ts'
+import { ADDRESS_FIELD, buildAddress, isTemplate } from './address-template.ts'
 import { buildBody } from './body-settings.ts'
 import { buildDerived, buildRules, fieldsOf } from './build-derived.ts'
 import { buildIdRule, buildSlugRule } from './build-naming.ts'
@@ -32,6 +33,7 @@ const SETTINGS = [
   'parent',
   'createFrom',
   'address',
+  'formerAddresses',
   'search',
   'indexes',
   'order',
@@ -45,7 +47,11 @@ const SETTINGS = [
 ] as const
 
 /** Checks the settings of one collection. Gives undefined where nothing can be made of them. */
-export function buildCollection(reader: SettingsReader, name: string, value: unknown): CollectionModel | undefined {
+export function buildCollection(
+  reader: SettingsReader,
+  name: string,
+  { value, locales }: { readonly value: unknown; readonly locales: readonly string[] },
+): CollectionModel | undefined {
   const path = ['collections', name]
   if (!isIdentifier(name)) {
     reader.report('config-name-invalid', path, { name, suggestion: toIdentifier(name) })
@@ -62,7 +68,13 @@ export function buildCollection(reader: SettingsReader, name: string, value: unk
     reader.invalid(at('records'), records, 'a JSON Pointer, which starts with "/"')
   const unknownKeys = reader.oneOf(at('unknownKeys'), settings.unknownKeys, ['refuse', 'ignore']) ?? 'refuse'
   const fields = fieldSet(reader, at('fields'), settings.fields, unknownKeys)
-  const derived = buildDerived(reader, at('derive'), settings.derive, fields)
+  const template = isTemplate(settings.address)
+    ? buildAddress(reader, at('address'), settings.address, { fields, locales })
+    : undefined
+  const computed = buildDerived(reader, at('derive'), settings.derive, fields)
+  const taken = template && [...Object.keys(fields), ...Object.keys(computed)].includes(ADDRESS_FIELD)
+  if (taken) reader.report('config-field-twice', at('address'), { name: ADDRESS_FIELD })
+  const derived = template ? { ...computed, [ADDRESS_FIELD]: template.field } : computed
   const uses = createFieldUses(reader, fields, fieldsOf(derived))
   const trusted = reader.flag(at('trusted'), settings.trusted) ?? true
   return {
@@ -88,7 +100,9 @@ export function buildCollection(reader: SettingsReader, name: string, value: unk
     unique: uses.combinations(at('unique'), settings.unique),
     publication: uses.publication(at('publication'), settings.publication),
     parent: uses.parent(at('parent'), settings.parent, name),
-    address: uses.address(at('address'), settings.address),
+    address: isTemplate(settings.address) ? template && ADDRESS_FIELD : uses.address(at('address'), settings.address),
+    addressVariables: template?.variables ?? [],
+    formerAddresses: uses.texts(at('formerAddresses'), settings.formerAddresses),
     ...buildIndexes(reader, at('indexes'), settings.indexes),
     search: buildSearch(reader, at('search'), settings.search),
     createFrom: uses.createFrom(at('createFrom'), settings.createFrom),

@@ -77,6 +77,7 @@ export function buildModel(configuration: Pantry): { model: Model; problems: rea
     severities,
     highlight,
   } = settings as Record<string, unknown>
+  const languages = buildLocales(reader, locales)
   const model: Model = {
     content: folder(reader, 'content', content, EMPTY.content),
     endings: buildEndings(reader, endings),
@@ -84,10 +85,10 @@ export function buildModel(configuration: Pantry): { model: Model; problems: rea
     assetBase: buildAssetBase(reader, assetBase),
     publicFolder: folder(reader, 'publicFolder', publicFolder, EMPTY.publicFolder),
     served: buildServed(reader, served),
-    collections: buildCollections(reader, collections),
+    collections: buildCollections(reader, collections, languages),
     blocks: buildBlocks(reader, blocks),
     hints: buildHints(reader, hints),
-    locales: buildLocales(reader, locales),
+    locales: languages,
     sharedSlugs: buildSharedSlugs(reader, sharedSlugs),
     severities: buildSeverities(reader, severities),
     plainLanguages: buildHighlight(reader, highlight),
@@ -176,12 +177,12 @@ function folder(reader: SettingsReader, name: string, value: unknown, otherwise:
   return steps.join('/')
 }
 
-function buildCollections(reader: SettingsReader, collections: unknown): CollectionModel[] {
+function buildCollections(reader: SettingsReader, collections: unknown, locales: readonly string[]): CollectionModel[] {
   if (!isGroup(collections)) {
     reader.invalid(['collections'], collections, 'an object with a collection under each name')
     return []
   }
-  return Object.entries(collections).flatMap(([name, settings]) => buildCollection(reader, name, settings) ?? [])
+  return Object.entries(collections).flatMap(([name, value]) => buildCollection(reader, name, { value, locales }) ?? [])
 }
 
 function buildBlocks(reader: SettingsReader, blocks: unknown): BlockFields {
@@ -232,6 +233,7 @@ function buildSharedSlugs(reader: SettingsReader, groups: unknown): string[][] {
 const LENIENT = [
   'address-duplicate',
   'field-unknown',
+  'former-address-taken',
   'import-missing',
   'link-broken',
   'link-fragment',

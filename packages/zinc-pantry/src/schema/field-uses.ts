@@ -20,6 +20,8 @@ export interface FieldUses {
   createFrom(path: SettingStep[], value: unknown): string | undefined
   moment(path: SettingStep[], value: unknown): string | undefined
   address(path: SettingStep[], value: unknown): string | undefined
+  /** A field with a list of texts. */
+  texts(path: SettingStep[], value: unknown): string | undefined
   order(path: SettingStep[], value: unknown): readonly OrderKey[]
 }
 
@@ -61,6 +63,13 @@ export function createFieldUses(reader: SettingsReader, written: Fields, derived
     written: (path, value) => named(path, value, 'a field that is written', (_, name) => isWritten(name)),
     address: (path, value) =>
       named(path, value, 'a text that is not private', ({ kind, options }) => kind === 'text' && !options.private),
+    texts: (path, value) =>
+      named(
+        path,
+        value,
+        'a list of texts that is not private',
+        (field) => field.kind === 'list' && field.item?.kind === 'text' && !field.options.private,
+      ),
     combinations(path, value) {
       if (value === undefined) return []
       if (!Array.isArray(value)) {

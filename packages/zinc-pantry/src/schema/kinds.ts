@@ -10,6 +10,7 @@ import { emailKind } from './fields/email.ts'
 import { fileKind } from './fields/file.ts'
 import { flagKind } from './fields/flag.ts'
 import { groupKind } from './fields/group.ts'
+import { historyKind } from './fields/history.ts'
 import { imageKind } from './fields/image.ts'
 import { instantKind } from './fields/instant.ts'
 import { listKind } from './fields/list.ts'
@@ -44,6 +45,7 @@ export const kinds: { readonly [Name in AnyField['kind']]: Kind<Extract<AnyField
   file: fileKind,
   ref: refKind,
   reverse: reverseKind,
+  history: historyKind,
   either: eitherKind,
   list: listKind,
   group: groupKind,

@@ -40,6 +40,10 @@ export interface CollectionModel {
   readonly search: readonly SearchedPath[]
   /** The field that holds the address of an entry's page. */
   readonly address: string | undefined
+  /** The fields that a template of addresses names. */
+  readonly addressVariables: readonly string[]
+  /** The field that lists the addresses that an entry's page had before. */
+  readonly formerAddresses: string | undefined
   readonly unknownKeys: UnknownKeys
   /** The fields that writers write, and those that are read backwards. */
   readonly fields: Fields

@@ -71,10 +71,14 @@ export interface CollectionSettings<Fields extends FieldSet> {
    */
   readonly createFrom?: keyof NoInfer<Fields> & string
   /**
-   * The field, written or derived, that holds the address of an entry's page. Links in bodies to the entry or its file
-   * become this address. Default: none.
+   * The address of an entry's page, to which links in bodies to the entry or its file lead: the name of a field, written or
+   * derived, or a template (RFC 6570) over `id`, `slug`, `locale` and the entry's own fields, such as `/huts/{slug}/`, which
+   * gives entries the derived field `address`. A page named `index` is that of its folder, and those in other languages than
+   * the first begin with the language, unless the template says where it stands. Default: the entries have no pages.
    */
   readonly address?: string
+  /** The field with the list of addresses that the page had before, for redirects. Default: none. */
+  readonly formerAddresses?: keyof NoInfer<Fields> & string
   /**
    * The paths that full-text search looks at, with the weight of each: fields by their dotted paths, through groups, lists and
    * references (`legs.hut.name`), and `body`. Default: nothing, the collection cannot be searched.

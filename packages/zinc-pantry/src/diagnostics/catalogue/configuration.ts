@@ -81,6 +81,14 @@ export const configurationCodes = {
     ({ setting, problem }) => `Setting ${setting} does not fit the site's hints: ${problem}`,
     () => 'The setting "hints" at the top declares which hints fields may have',
   ),
+  'history-missing': warning<Setting>(
+    ({ setting }) => `Field ${setting} asks version control for changes, and there is none here`,
+    () => "With from: 'either' or 'files' the times of the files themselves are taken",
+  ),
+  'history-shallow': warning<Setting>(
+    ({ setting }) => `Field ${setting} asks for changes, of which this clone has the last ones only`,
+    () => 'Clone with the whole history, as by a fetch depth of 0: the first changes are later than they were',
+  ),
   'config-pattern-invalid': error<Setting & { pattern: string; reason: string }>(
     ({ setting, reason }) => `Setting ${setting} is not a regular expression: ${reason}`,
     () => 'Patterns are ECMAScript regular expressions with the u flag, as in JSON Schema',

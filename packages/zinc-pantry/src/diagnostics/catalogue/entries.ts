@@ -39,6 +39,14 @@ export const entryCodes = {
     () =>
       'Rename one, or set "slug": to a key or a function that gives it, or to false where the entries have no pages',
   ),
+  'former-address-invalid': error<{ address: string }>(
+    ({ address }) => `${quote(address)} is no address from the root of the site`,
+    () => 'Write it as the path of a page was: /huts/gable/',
+  ),
+  'former-address-taken': error<{ address: string; other: string }>(
+    ({ address, other }) => `Former address ${quote(address)} is that of ${quoteId(other)}`,
+    () => 'An address leads to one page: leave it out at one of them',
+  ),
   'label-near': warning<{ labels: readonly { readonly text: string; readonly count: number }[] }>(
     ({ labels }) => {
       const isCounted = labels.some(({ count }) => count > 1)

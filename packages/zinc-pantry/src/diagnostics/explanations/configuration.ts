@@ -83,6 +83,16 @@ export const configurationExplanations: Explanations<typeof configurationCodes> 
     "hints: { width: choice(['half', 'full']) }   // text({ hints: { width: 'wide' } })",
     "text({ hints: { width: 'full' } })",
   ],
+  'history-missing': [
+    'A field asks for the first or last change of its file, and the content is in no folder under version control, or git is not installed.',
+    "fields: { changed: history('last') }",
+    "fields: { changed: history('last', { from: 'either' }) }",
+  ],
+  'history-shallow': [
+    'The clone that the content is in was cut off, so that version control knows only the last changes of a file.',
+    'git clone --depth 1 …',
+    'git clone …',
+  ],
   'config-pattern-invalid': [
     'A pattern is no ECMAScript regular expression with the u flag.',
     "text({ pattern: '(' })",

@@ -35,6 +35,16 @@ export const entryExplanations: Explanations<typeof entryCodes> = {
     'Red Deer.yaml\nred-deer.yaml',
     'red-deer.yaml\nred-deer-hut.yaml',
   ],
+  'former-address-invalid': [
+    'Former addresses are paths from the root of the site, without a host, a query or a fragment.',
+    'formerly: [gable.html]',
+    'formerly: [/gable.html]',
+  ],
+  'former-address-taken': [
+    'A former address leads to the page that had it. It may be that of no page of today, nor one that another page had.',
+    'formerly: [/huts/gable/]   # the page of another hut',
+    'formerly: [/shelters/gable/]',
+  ],
   'label-near': [
     'Labels that writers choose freely, or entries that references create, differ only in case, spaces, accents or a plural "s". A reader takes them for one, a query does not.',
     'tags: [Rope]\ntags: [ropes]',

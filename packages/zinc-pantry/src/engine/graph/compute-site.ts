@@ -1,5 +1,12 @@
 import { checkRules } from '../../compute/check-rules.ts'
 import { createDeriver, type Derived, type Deriver } from '../../compute/derive.ts'
+import {
+  createHistoryFinder,
+  fillHistory,
+  type HistoryValues,
+  hasHistory,
+  type SiteHistory,
+} from '../../compute/fill-history.ts'
 import { NOTHING_SEEN, type Seen } from '../../compute/lookups.ts'
 import { createReferrerFinder, fillReverse, hasReverse, type Referrers } from '../../compute/reverse.ts'
 import type { Diagnostic } from '../../diagnostics/diagnostic.ts'
@@ -34,6 +41,7 @@ export interface ComputeOptions {
   readonly matches: PatternMatcher
   /** What a body says of itself. */
   bodyOf(body: EntryBody): RuledBody
+  readonly history: SiteHistory
 }
 
 /**
@@ -43,9 +51,9 @@ export interface ComputeOptions {
 export function computeSite(
   memo: Memo,
   collections: readonly LinkedCollection[],
-  { blocks, matches, bodyOf }: ComputeOptions,
+  { blocks, matches, bodyOf, history }: ComputeOptions,
 ): ComputedSite {
-  const reversed = reverseSite(memo, collections, { blocks, known: () => undefined })
+  const reversed = reverseSite(memo, dateSite(memo, collections, history), { blocks, known: () => undefined })
   const deriver = createDeriver(reversed, { blocks, matches, bodyOf })
   const steps = deriveSite(memo, { collections, reversed, deriver, known: () => undefined })
   const rules = reversed.flatMap(({ collection, entries }) =>
@@ -73,12 +81,13 @@ export function computePublished(
   collections: readonly LinkedCollection[],
   { whole, ...options }: ComputeOptions & { readonly whole: ComputedSite },
 ): ComputedSite {
-  const { blocks, matches, bodyOf } = options
+  const { blocks, matches, bodyOf, history } = options
   const known = whole.steps.map(({ linked, reversed, derived }) => ({
     reversed: new Map(linked.map((entry, at) => [entry, reversed[at] as LinkedEntry])),
     derived: new Map(derived?.map((one, at) => [reversed[at] as LinkedEntry, one])),
   }))
-  const reversed = reverseSite(memo, collections, { blocks, known: (at, entry) => known[at]?.reversed.get(entry) })
+  const dated = dateSite(memo, collections, history)
+  const reversed = reverseSite(memo, dated, { blocks, known: (at, entry) => known[at]?.reversed.get(entry) })
   const deriver = createDeriver(reversed, { blocks, matches, bodyOf })
   const isSame = ([key, value]: readonly [string, unknown]): boolean => deriver.lookUp(key) === value
   const findDerived = (at: number, entry: LinkedEntry): Derived | undefined => {
@@ -87,6 +96,27 @@ export function computePublished(
   }
   return gather(memo, deriveSite(memo, { collections, reversed, deriver, known: findDerived }), [])
 }
+
+/** Entries with what is known of their changes. */
+const dateSite = (
+  memo: Memo,
+  collections: readonly LinkedCollection[],
+  history: SiteHistory,
+): readonly LinkedCollection[] =>
+  collections.map(({ collection, entries }) => {
+    if (!hasHistory(collection)) return { collection, entries }
+    const find = createHistoryFinder(collection, history)
+    const dated = memo.within(collection.name).map('dated', entries, {
+      inputs: [collection],
+      look: (entry) => find(entry),
+      make: (entry, read: (key: null) => HistoryValues) => fillHistory(entry, read(null)),
+      isSameRead: isSameHistory,
+    })
+    return { collection, entries: dated }
+  })
+
+const isSameHistory = (one: HistoryValues, other: HistoryValues): boolean =>
+  one.every(([, value], at) => value === other[at]?.[1])
 
 /** Finds what was made of an entry of a collection, which is told by its number, for the whole site. */
 type FindKnown<Made> = (at: number, entry: LinkedEntry) => Made | undefined

@@ -1,7 +1,9 @@
+import type { SiteHistory } from '../../compute/fill-history.ts'
 import type { Diagnostic } from '../../diagnostics/diagnostic.ts'
 import type { TextSource } from '../../diagnostics/render-text.ts'
 import { describeSharedAddresses, findSharedAddresses } from '../../link/check-addresses.ts'
 import { checkCollections } from '../../link/check-collections.ts'
+import { checkFormerAddresses } from '../../link/check-former-addresses.ts'
 import { areSameLabels, createLabelLister, findNearEntries, findNearLabels } from '../../link/check-labels.ts'
 import { checkImages, createLinkChecker, hasAddress, listNamedBodies } from '../../link/check-links.ts'
 import { createUniqueKeys, describeDuplicates, findDuplicates } from '../../link/check-unique.ts'
@@ -36,6 +38,7 @@ export interface ConnectContext extends Pick<LinkContext, 'files' | 'publicFiles
   readonly matches: PatternMatcher
   readonly textOf: TextSource
   readonly bodies: Bodies
+  readonly history: SiteHistory
 }
 
 /** All that concerns more than one entry. */
@@ -62,7 +65,7 @@ export interface ConnectedSite {
 export function connectSite(
   memo: Memo,
   checked: readonly CollectionEntries[],
-  { model, viewing, matches, ...context }: ConnectContext,
+  { model, viewing, matches, history, ...context }: ConnectContext,
 ): ConnectedSite {
   const { blocks } = model
   const bodyOf = (body: EntryBody): RuledBody => ({ format: body.format, ...context.bodies.factsOf(body) })
@@ -70,7 +73,7 @@ export function connectSite(
   const ordered = links.linked.map((one) =>
     memo.within('order').value(one.collection.name, [one.collection, one.entries], () => orderEntries(one, 'written')),
   )
-  const whole = computeSite(memo.within('whole'), ordered, { blocks, matches, bodyOf })
+  const whole = computeSite(memo.within('whole'), ordered, { blocks, matches, bodyOf, history })
   const everything = orderComputed(whole.computed)
   const {
     hidden,
@@ -86,6 +89,7 @@ export function connectSite(
       : computePublished(memo.within('published'), withoutHidden(ordered, { hidden, blocked }), {
           blocks,
           bodyOf,
+          history,
           matches,
           whole,
         })
@@ -131,6 +135,7 @@ export function connectSite(
       ...unpublished,
       ...(published?.diagnostics ?? []),
       ...findDuplicateAddresses(memo, published ? collections : everything, published ? undefined : pages),
+      ...checkFormerAddresses(everything, pages),
       ...(codes.every(isOff)
         ? []
         : checkAllLinks(memo.within('checked links'), everything, { resolveLink, ...context })),

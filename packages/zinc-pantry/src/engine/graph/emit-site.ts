@@ -7,6 +7,7 @@ import { createEntryReaders, type EntryReaders } from '../../emit/entry-readers.
 import { collectNotes } from '../../emit/field-notes.ts'
 import { emitJsonChunk } from '../../emit/json-chunk.ts'
 import { type EmittedCollection, emitSiteModule, OUTPUT_FORM } from '../../emit/site-module.ts'
+import { describePages } from '../../emit/stored-pages.ts'
 import { type CollectionIds, emitTypes } from '../../emit/types.ts'
 import { listChunks } from '../../indexing/build-index.ts'
 import type { LinkedCollection } from '../../link/link-entry.ts'
@@ -179,7 +180,15 @@ function emitCollection(
   )
   const ids = memo.within(name).map('ids', entries, { make: ({ id }) => id })
   return {
-    module: { name, isSingle: single, shapes, ...stored, chunks: writer.paths(), orderSizes },
+    module: {
+      name,
+      isSingle: single,
+      shapes,
+      ...describePages(collection),
+      ...stored,
+      chunks: writer.paths(),
+      orderSizes,
+    },
     ids: { ids, isComplete: hasAllIds({ collection, entries }, model.locales[0]) },
     count: entries.length,
   }

@@ -124,6 +124,8 @@ function settingsThatName(model: Model, collection: CollectionModel, names: read
       if (collection.publication?.[key] === field) add(...base, 'publication', key)
     for (const key of ['parent', 'createFrom', 'revised', 'address', 'value'] as const)
       if (collection[key] === field) add(...base, key)
+    if (collection.addressVariables.includes(field)) add(...base, 'address')
+    if (collection.formerAddresses === field) add(...base, 'formerAddresses')
     const key = writtenKey(field, mergedFields(collection.fields)[field] ?? { kind: 'anything', options: {} })
     if (idKeysOf(collection).includes(key)) add(...base, 'id')
     if (slugKeyOf(collection) === key) add(...base, 'slug')
