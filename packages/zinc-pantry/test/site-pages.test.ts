@@ -275,12 +275,25 @@ describe('The first and the last change of an entry', () => {
     ])
     expect(entries.every(({ file }) => /^\d{4}-/.test(String(file)))).toBe(true)
     expect(entries.find(({ id }) => id === 'new')?.either).toBe(entries.find(({ id }) => id === 'new')?.file)
+    // A commit changes no file, and is seen by the next build all the same.
+    const build = async () => {
+      const host = createNodeHost(join(folder, 'site'))
+      const { output } = await buildSite({ host, configurationFile: 'pantry.config.mjs' })
+      expect(output).toBeDefined()
+      const catalogue = readFileSync(join(folder, 'site/generated/pantry/index.js'), 'utf8')
+      return /catalogues\/huts-\w+/.exec(catalogue)?.[0]
+    }
+    makeFile(folder, '.gitignore', 'generated/\n.pantry/\nnode_modules/\n')
+    const before = await build()
+    expect(await build()).toBe(before)
+    commit(folder, '2026-04-01T00:00:00Z')
+    expect(await build()).not.toBe(before)
     const shallow = makeFolder({})
     git(shallow, 'clone', '-q', '--depth', '1', `file://${folder}`, 'clone')
     const cut = await read(join(shallow, 'clone/site'))
     expect(cut.codes).toEqual(['history-shallow'])
     await expectSaid(join(shallow, 'clone/site'), 'history-shallow')
-    expect(cut.entries.map(({ first }) => first)).toEqual([of(3), of(3), of(3)])
+    expect(cut.entries.map(({ first }) => first)).toEqual([of(4), of(4), of(4), of(4)])
   })
   test('is nothing without version control, which is told', async () => {
     const folder = makeFolder({ 'pantry.config.mjs': configuration, 'content/huts/a.md': 'A\n' })

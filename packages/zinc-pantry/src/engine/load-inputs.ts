@@ -75,6 +75,14 @@ export const asksForVersions = ({ collections }: Model): boolean =>
     Object.values(fields).some((field) => field.kind === 'history' && field.options.from !== 'files'),
   )
 
+/** True where a field says when an entry changed, by the times of files. */
+export const asksForTimes = ({ collections }: Model): boolean =>
+  collections.some(({ fields }) =>
+    Object.values(fields).some(
+      (field) => field.kind === 'history' && field.options.from !== undefined && field.options.from !== 'versions',
+    ),
+  )
+
 /** All files of the content folder. */
 export const listContent = (host: Host, model: Model): Listing | undefined =>
   host.list(model.content, dotNamesOf(model.collections))

@@ -180,7 +180,12 @@ const pickSettings = ({ content, locales, assetBase }: Model): Omit<SessionOutpu
 /** True where only contents can differ. */
 function isSameInputs(one: SiteInputs | undefined, other: SiteInputs | undefined): boolean {
   if (!one || !other || one.code === undefined || one.code !== other.code) return false
-  const inputsText = ({ listing, publicFiles, sources }: SiteInputs): string =>
-    JSON.stringify([listing, publicFiles, [...sources.values()].map(({ text }) => text?.text)])
+  const inputsText = ({ listing, publicFiles, sources, versions }: SiteInputs): string =>
+    JSON.stringify([
+      listing,
+      publicFiles,
+      [...sources.values()].map(({ text }) => text?.text),
+      [...(versions?.files ?? [])],
+    ])
   return inputsText(one) === inputsText(other)
 }

@@ -1,7 +1,7 @@
 import type { Host } from '../../host/host.ts'
 import { isSameView } from '../../link/publication.ts'
 import type { EmittedSite } from '../graph/emit-site.ts'
-import type { SiteInputs } from '../load-inputs.ts'
+import { asksForTimes, type SiteInputs } from '../load-inputs.ts'
 import { isWhole, type WrittenFiles } from '../publish.ts'
 import type { SiteReport } from '../site-report.ts'
 import { writeModelText } from './model-text.ts'
@@ -47,7 +47,7 @@ export interface RunKind {
 /** Says all that a run depends on; undefined where that cannot be said. */
 export function describeRun(
   host: Host,
-  { model, code, listing, publicFiles, sources }: SiteInputs,
+  { model, code, listing, publicFiles, sources, versions }: SiteInputs,
   { state, kind }: { readonly state: SiteState; readonly kind: RunKind },
 ): string | undefined {
   const { text, hasCode } = writeModelText(model)
@@ -61,7 +61,13 @@ export function describeRun(
   )
   if (files.includes(undefined) || answers.includes(undefined)) return undefined
   const { strayLinks, unreadable } = listing
-  const said = [host.version(), code, text, files, publicFiles, answers, strayLinks, unreadable, kind]
+  const changes = versions && [versions.isShallow, [...versions.files]]
+  const times = asksForTimes(model) ? listing.files.map((path) => host.times?.(`${model.content}/${path}`)) : []
+  const open = [...(model.blocks.open ?? [])]
+  const said = [
+    ...[host.version(), code, text, open, files, publicFiles, answers, strayLinks, unreadable],
+    ...[changes, times, kind],
+  ]
   return host.digest(JSON.stringify(said))
 }
 
