@@ -24,9 +24,9 @@ const components = {
       `<aside class="${tone}">${title ? `<strong>${title}</strong>` : ''}${children}</aside>`,
     /** @param {KitProperties<string>} kit */
     kit: ({ item, count }) => {
-      const { url, title, weight } = kept.get(item) ?? {}
+      const { address, title, weight } = kept.get(item) ?? {}
       const grams = weight ? `, ${weight * count} g` : ''
-      return `<p class="kit">${count > 1 ? `${count} × ` : ''}<a href="${url}">${title}</a>${grams}</p>`
+      return `<p class="kit">${count > 1 ? `${count} × ` : ''}<a href="${address}">${title}</a>${grams}</p>`
     },
     /** @param {WeightsProperties<string>} weights */
     weights: ({ parts, unit }) =>
@@ -50,21 +50,21 @@ const contents = (outline) =>
   outline.flatMap(({ id, text, children }) => [`<a href="#${id}">${text}</a>`, ...contents(children)])
 
 /**
- * @param {{ title: string, url: string, body: EntryBody } | undefined} entry
+ * @param {{ title: string, address: string, body: EntryBody } | undefined} entry
  * @param {StoredBody | undefined} body
  */
 async function writePage(entry, body) {
   if (!entry || !body) throw new Error('There is no such page')
-  const { title, url } = entry
+  const { title, address } = entry
   const { format, words, minutes, outline, blocks } = entry.body
   const head = `<meta charset="utf-8"><title>${title}</title><style>${style}</style><link rel="stylesheet" href="/code.css">`
   const facts = [`${words} words, ${minutes} min`, ...contents(outline)].join(' · ')
   const heading = outline[0]?.depth === 1 ? '' : `<h1>${title}</h1>`
   const html = `<!doctype html><html lang="en">${head}<nav>${facts}</nav>${heading}${await renderHtml(body, components)}</html>\n`
-  mkdirSync(`generated/pages${url}`, { recursive: true })
-  writeFileSync(`generated/pages${url}index.html`, html)
+  mkdirSync(`generated/pages${address}`, { recursive: true })
+  writeFileSync(`generated/pages${address}index.html`, html)
   console.log(
-    `${format.padEnd(8)}  ${`${url}index.html`.padEnd(40)}  ${words} words, blocks: ${blocks.join(', ') || 'none'}`,
+    `${format.padEnd(8)}  ${`${address}index.html`.padEnd(40)}  ${words} words, blocks: ${blocks.join(', ') || 'none'}`,
   )
 }
 

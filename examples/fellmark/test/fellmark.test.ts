@@ -41,7 +41,7 @@ describe('The Fellmark demo', () => {
     for (const hut of await huts.toArray()) {
       const passing = await trails.where((trail) => trail.legs.some((leg) => leg.hut.is(hut.id))).toArray()
       expect(hut.trails).toEqual(passing.map(({ id }) => id))
-      expect(hut.url).toBe(`/huts/${hut.slug}/`)
+      expect(hut.address).toBe(`/huts/${hut.slug}/`)
     }
     for (const region of await regions.toArray())
       expect(region.trails).toEqual(

@@ -27,9 +27,9 @@ export async function renderBody(body: StoredBody | undefined, { say }: Making):
           html`<div role="note" class="callout ${tone}">${title && html`<p class="callout-title">${title}</p>`}${new Html(children)}</div>`,
         ),
       kit: ({ item, count }: KitProperties<string>) => {
-        const { url, title, weight } = items.get(item) ?? {}
+        const { address, title, weight } = items.get(item) ?? {}
         return write(
-          html`<p class="kit">${count > 1 && `${count} × `}<a href="${url}">${title}</a>${weight !== undefined && weight !== null && ` · ${weight * count} ${say('weight')}`}</p>`,
+          html`<p class="kit">${count > 1 && `${count} × `}<a href="${address}">${title}</a>${weight !== undefined && weight !== null && ` · ${weight * count} ${say('weight')}`}</p>`,
         )
       },
       weights: ({ parts, unit }: WeightsProperties<string>) =>

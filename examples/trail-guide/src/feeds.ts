@@ -13,8 +13,8 @@ export async function emitFeed(today: string): Promise<string> {
     .limit(20)
     .toArray()
   const entries = current.map(
-    ({ title, url, starts, body }) => html`
-<entry><title>${title}</title><id>${ORIGIN}${url}</id><link href="${ORIGIN}${url}"/><updated>${starts}T00:00:00Z</updated><summary>${body.excerpt}</summary></entry>`,
+    ({ title, address, starts, body }) => html`
+<entry><title>${title}</title><id>${ORIGIN}${address}</id><link href="${ORIGIN}${address}"/><updated>${starts}T00:00:00Z</updated><summary>${body.excerpt}</summary></entry>`,
   )
   const updated = current[0]?.starts ?? today
   return `<?xml version="1.0" encoding="utf-8"?>
@@ -34,3 +34,7 @@ export function emitSitemap(paths: readonly string[]): string {
 ${html`<urlset xmlns="http://www.sitemaps.org/schemas/sitemap/0.9" xmlns:xhtml="http://www.w3.org/1999/xhtml">${urls}
 </urlset>`}\n`
 }
+
+/** A page in the place of one that moved, for servers that know no redirects. */
+export const emitRedirect = (to: string): string =>
+  `<!doctype html>\n${html`<html lang="en"><head><meta charset="utf-8"/><title>Moved</title><meta http-equiv="refresh" content="0; url=${to}"/><link rel="canonical" href="${ORIGIN}${to}"/></head><body><p><a href="${to}">${to}</a></p></body></html>`}\n`

@@ -1,4 +1,5 @@
-import { emitFeed, emitSitemap } from './feeds.ts'
+import pages from '#pantry'
+import { emitFeed, emitRedirect, emitSitemap } from './feeds.ts'
 import { frame, type Links } from './frame.ts'
 import { createMaking, type Making, type Page, type Section } from './page.ts'
 import { front } from './pages/front.ts'
@@ -69,11 +70,14 @@ export function createGuide({ today }: { readonly today: string }): Guide {
   return {
     async paths() {
       const files = await filesOf(createMaking('en', today))
-      return [...(await pagePaths()), ...files.keys(), '/404.html', '/feed.xml', '/sitemap.xml']
+      const moved = (await pages.redirects()).map(({ from }) => from)
+      return [...(await pagePaths()), ...files.keys(), ...moved, '/404.html', '/feed.xml', '/sitemap.xml']
     },
     async file(path, links) {
       if (path === '/feed.xml') return xml(await emitFeed(today))
       if (path === '/sitemap.xml') return xml(emitSitemap(await pagePaths()))
+      const moved = (await pages.redirects()).find(({ from }) => from === path)
+      if (moved) return { status: 200, type: 'text/html; charset=utf-8', text: emitRedirect(moved.to) }
       const { making, inner } = read(path)
       const part = (await filesOf(making)).get(path)
       if (part !== undefined) return { status: 200, type: 'application/json', text: part }

@@ -3,7 +3,7 @@ import { type Html, html } from './html.ts'
 /** A place on the map. */
 export interface Place {
   readonly name: string
-  readonly url: string
+  readonly address: string
   readonly position: { readonly latitude: number; readonly longitude: number }
 }
 
@@ -35,7 +35,7 @@ const SMALL: MapStyle = { width: 480, height: 280, isWay: true }
 /** A small map of places, drawn from their positions; no map service is asked. */
 export function drawMap(places: readonly Place[], label: string, style: MapStyle = SMALL): Html {
   const { width, height, isWay } = style
-  const distinct = [...new Map(places.map((place) => [place.url, place])).values()]
+  const distinct = [...new Map(places.map((place) => [place.address, place])).values()]
   const [x, y] = [
     scale(
       places.map(({ position }) => position.longitude),
@@ -51,7 +51,7 @@ export function drawMap(places: readonly Place[], label: string, style: MapStyle
   const dots = distinct.map((place) => {
     const [cx, cy] = at(place)
     const { anchor, tx, ty } = placeLabel(place.name, [cx, cy], { taken, width })
-    return html`<a href="${place.url}"><circle cx="${cx}" cy="${cy}" r="7"/><text x="${tx}" y="${ty}" text-anchor="${anchor}">${place.name}</text></a>`
+    return html`<a href="${place.address}"><circle cx="${cx}" cy="${cy}" r="7"/><text x="${tx}" y="${ty}" text-anchor="${anchor}">${place.name}</text></a>`
   })
   const contours = [0, 1, 2, 3].map((line) => {
     const low = Math.round(height * (0.2 + line * 0.2))

@@ -2,7 +2,7 @@ import { type Html, html } from './html.ts'
 
 /** An item as lists show it. */
 export interface ListedItem {
-  readonly url: string
+  readonly address: string
   readonly title: string
   readonly summary: string
   readonly kind: string
@@ -10,4 +10,4 @@ export interface ListedItem {
 
 /** Items of a list: the same on the page and in what comes later. */
 export const itemCards = (items: readonly ListedItem[]): Html =>
-  html`${items.map(({ url, title, summary, kind }) => html`<li class="card"><h2><a href="${url}">${title}</a></h2><p class="facts">${kind}</p><p>${summary}</p></li>`)}`
+  html`${items.map(({ address, title, summary, kind }) => html`<li class="card"><h2><a href="${address}">${title}</a></h2><p class="facts">${kind}</p><p>${summary}</p></li>`)}`

@@ -17,14 +17,14 @@ export async function trailCards(list: readonly Trail[], making: Making): Promis
   const names = new Map((await regions.toArray()).map(({ id, name }) => [id, name]))
   return html`<ul class="cards">${list.map(
     ({
-      url,
+      address,
       title,
       summary,
       region,
       grade,
       distance,
       ascent,
-    }) => html`<li class="card"><h3><a href="${url}">${title}</a></h3>
+    }) => html`<li class="card"><h3><a href="${address}">${title}</a></h3>
 <p class="facts"><span class="grade ${grade}">${making.say(grade)}</span> ${names.get(region)} · ${number(making, distance)} ${making.say('kilometres')} · ${number(making, ascent)} ${making.say('metresUp')}</p><p>${summary}</p></li>`,
   )}</ul>`
 }
@@ -42,8 +42,8 @@ export const currentNotices = ({ today }: Making) =>
 /** A short list of notices. */
 export const noticeList = (list: readonly Notice[], making: Making): Html =>
   html`<ul class="notices">${list.map(
-    ({ url, title, severity, starts, expires }) =>
-      html`<li class="notice ${severity}"><a href="${url}">${title}</a> <span class="facts">${making.say('since')} ${day(making, starts)}${expires && html`, ${making.say('until')} ${day(making, expires)}`}</span></li>`,
+    ({ address, title, severity, starts, expires }) =>
+      html`<li class="notice ${severity}"><a href="${address}">${title}</a> <span class="facts">${making.say('since')} ${day(making, starts)}${expires && html`, ${making.say('until')} ${day(making, expires)}`}</span></li>`,
   )}</ul>`
 
 /** The headings of a body as links. */
@@ -56,5 +56,5 @@ export const outlineList = (outline: readonly OutlineItem[], making: Making): Ht
 }
 
 /** Links one after the other. */
-export const linkList = (list: readonly { readonly url: string; readonly title: string }[]): Html =>
-  html`<ul class="plain">${list.map(({ url, title }) => html`<li><a href="${url}">${title}</a></li>`)}</ul>`
+export const linkList = (list: readonly { readonly address: string; readonly title: string }[]): Html =>
+  html`<ul class="plain">${list.map(({ address, title }) => html`<li><a href="${address}">${title}</a></li>`)}</ul>`

@@ -125,6 +125,7 @@ describe('The built guide', () => {
     )
     expect(fragments).toEqual([])
     expect((await fetch(`${address}/404.html`)).status).toBe(200)
+    expect(await (await fetch(`${address}/shelters/gable/`)).text()).toContain('url=/huts/gable/')
   })
 
   test.each([

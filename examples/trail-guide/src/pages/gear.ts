@@ -13,7 +13,7 @@ const PER_PAGE = 5
 const listPages = (first: number) =>
   gear
     .sort((item) => item.title.ascending({ collation: 'en' }))
-    .pick((item) => ({ url: item.url, title: item.title, summary: item.summary, kind: item.kind }))
+    .pick((item) => ({ address: item.address, title: item.title, summary: item.summary, kind: item.kind }))
     .pages({ size: PER_PAGE, first, base: '/more/' })
 
 const pathOf = (page: number): string => (page === 1 ? '/gear/' : `/gear/page-${page}/`)
@@ -22,12 +22,12 @@ const pathOf = (page: number): string => (page === 1 ? '/gear/' : `/gear/page-${
 export const gearPages: Section = {
   async paths() {
     const { pages } = await listPages(Number.MAX_SAFE_INTEGER)
-    return [...pages.map(({ number }) => pathOf(number)), ...(await gear.toArray()).map(({ url }) => url)]
+    return [...pages.map(({ number }) => pathOf(number)), ...(await gear.toArray()).map(({ address }) => address)]
   },
   async page(path, making) {
     const found = /^\/gear\/(?:page-(\d+)\/)?$/.exec(path)
     if (found) return drawList(Number(found[1] ?? 1), making)
-    const item = await gear.where((one) => one.url.is(path)).first()
+    const item = await gear.where((one) => one.address.is(path)).first()
     return item && { title: item.title, description: item.summary, main: await drawItem(item, making) }
   },
   async files() {
@@ -56,6 +56,6 @@ async function drawItem(item: Gear, making: Making): Promise<Html> {
   const { say } = making
   const { title, summary, kind, weight, testedOn } = item
   const tested = testedOn && (await trails.byId(testedOn.trail))
-  return html`<article class="wrap narrow"><h1>${title}</h1><p class="lead">${summary}</p><p class="facts">${kind}${weight !== null && ` · ${weight} ${say('weight')}`}${tested && testedOn && html` · ${say('tested')} <a href="${tested.url}">${tested.title}</a>, ${day(making, testedOn.on)}`}</p>
+  return html`<article class="wrap narrow"><h1>${title}</h1><p class="lead">${summary}</p><p class="facts">${kind}${weight !== null && ` · ${weight} ${say('weight')}`}${tested && testedOn && html` · ${say('tested')} <a href="${tested.address}">${tested.title}</a>, ${day(making, testedOn.on)}`}</p>
 <div class="prose">${await renderBody(await gear.loadBody(item.id), making)}</div></article>`
 }

@@ -8,10 +8,10 @@ import { addressOf } from '../pictures.ts'
 
 /** A list of all huts, and a page for each: the trails that pass, the wardens, the stays. */
 export const hutPages: Section = {
-  paths: async () => ['/huts/', ...(await huts.toArray()).map(({ url }) => url)],
+  paths: async () => ['/huts/', ...(await huts.toArray()).map(({ address }) => address)],
   async page(path, making) {
     if (path === '/huts/') return drawList(making)
-    const hut = await huts.where((one) => one.url.is(path)).first()
+    const hut = await huts.where((one) => one.address.is(path)).first()
     const description = hut && `${hut.name}: ${hut.beds} ${making.say('beds')}, ${hut.elevation} ${making.say('above')}`
     return hut && description ? { title: hut.name, description, main: await drawHut(hut, making) } : undefined
   },
@@ -26,8 +26,8 @@ async function drawList(making: Making) {
     if (value === null) return ''
     const { id, name } = await regions.byId(value)
     return html`<section><h2><a href="/regions/${id}/">${name}</a></h2><ul class="cards">${entries.map(
-      ({ name: hut, url, beds, elevation, facilities }) =>
-        html`<li class="card"><h3><a href="${url}">${hut}</a></h3><p class="facts">${beds} ${say('beds')} · ${number(making, elevation)} ${say('above')}</p><p>${facilities.join(', ')}</p></li>`,
+      ({ name: hut, address, beds, elevation, facilities }) =>
+        html`<li class="card"><h3><a href="${address}">${hut}</a></h3><p class="facts">${beds} ${say('beds')} · ${number(making, elevation)} ${say('above')}</p><p>${facilities.join(', ')}</p></li>`,
     )}</ul></section>`
   })
   const main = html`<div class="wrap"><h1>${say('huts')}</h1><div class="panel">${drawMap(all, say('map'), { width: 1000, height: 420, isWay: false })}</div>${await Promise.all(sections)}</div>`
@@ -46,7 +46,7 @@ async function drawHut(hut: Hut, making: Making): Promise<Html> {
     .where((booking) => booking.hut.is(hut.id).and(booking.until.atLeast(today)))
     .sort((booking) => booking.from)
     .toArray()
-  const own = hut.names?.[making.locale]
+  const own = making.locale === 'en' ? undefined : hut.names?.[making.locale]
   return html`<article class="wrap"><h1>${own ?? hut.name}</h1>${own !== undefined && html`<p class="lead">${hut.name}</p>`}
 ${notices.length > 0 && html`<section class="panel"><h2>${say('notices')}</h2>${noticeList(notices, making)}</section>`}
 <div class="columns"><div class="prose">${hut.photo && html`<figure><img src="${addressOf(hut.photo.file)}" alt="${hut.photo.alt}" width="${hut.photo.width}" height="${hut.photo.height}"></figure>`}

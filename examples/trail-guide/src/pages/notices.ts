@@ -7,10 +7,10 @@ import { currentNotices, day, linkList, noticeList } from '../parts.ts'
 
 /** What is to be known on the day, what is to come and what was; and a page for each. */
 export const noticePages: Section = {
-  paths: async () => ['/notices/', ...(await notices.toArray()).map(({ url }) => url)],
+  paths: async () => ['/notices/', ...(await notices.toArray()).map(({ address }) => address)],
   async page(path, making) {
     if (path === '/notices/') return drawList(making)
-    const notice = await notices.where((one) => one.url.is(path)).first()
+    const notice = await notices.where((one) => one.address.is(path)).first()
     return notice && { title: notice.title, description: notice.body.excerpt, main: await drawNotice(notice, making) }
   },
 }
@@ -40,7 +40,10 @@ async function drawNotice(notice: Notice, making: Making): Promise<Html> {
   const author = await wardens.byId(notice.author)
   const about = [
     ...(await Promise.all(notice.trails.map((id) => trails.byId(id)))),
-    ...(await Promise.all(notice.huts.map((id) => huts.byId(id)))).map(({ url, name }) => ({ url, title: name })),
+    ...(await Promise.all(notice.huts.map((id) => huts.byId(id)))).map(({ address, name }) => ({
+      address,
+      title: name,
+    })),
   ]
   return html`<article class="wrap narrow"><h1>${title}</h1><p class="notice ${severity}"><span class="facts">${making.say('since')} ${day(making, starts)}${expires && html`, ${making.say('until')} ${day(making, expires)}`} · ${author.name}</span></p>
 <div class="prose">${await renderBody(await notices.loadBody(notice.id), making)}</div>${about.length > 0 && linkList(about)}

@@ -37,7 +37,7 @@ const DRAW: Readonly<Record<string, (id: string, making: Making) => Promise<Foun
     const region = await regions.byId(id as string)
     if (!region) return undefined
     const near = await Promise.all(region.neighbours.map((one) => regions.byId(one)))
-    const links = linkList(near.map(({ id: other, name }) => ({ url: `/regions/${other}/`, title: name })))
+    const links = linkList(near.map(({ id: other, name }) => ({ address: `/regions/${other}/`, title: name })))
     const list = html`${await trailCards(await trailsById(region.trails), making)}<h2>${making.say('neighbours')}</h2>${links}`
     return { title: region.name, text: region.summary, list }
   },

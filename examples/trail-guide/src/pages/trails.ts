@@ -9,9 +9,9 @@ import { addressOf } from '../pictures.ts'
 
 /** A page for every trail. */
 export const trailPages: Section = {
-  paths: async () => (await trails.toArray()).map(({ url }) => url),
+  paths: async () => (await trails.toArray()).map(({ address }) => address),
   async page(path, making) {
-    const trail = await trails.where((one) => one.url.is(path)).first()
+    const trail = await trails.where((one) => one.address.is(path)).first()
     return trail && { title: trail.title, description: trail.summary, main: await drawTrail(trail, making) }
   },
 }
@@ -49,7 +49,7 @@ ${notices.length > 0 && html`<section class="panel"><h2>${say('notices')}</h2>${
 <div class="columns"><div class="prose">${await renderBody(await trails.loadBody(id), making)}
 <h2 id="legs">${say('legs')}</h2><div class="wide" role="region" tabindex="0" aria-label="${say('legs')}"><table><thead><tr><th scope="col">${say('hut')}</th><th scope="col">${say('from')}</th><th scope="col">${say('note')}</th></tr></thead><tbody>${stops.map(
     ({ hut, hours, note }) =>
-      html`<tr><th scope="row"><a href="${hut.url}">${hut.name}</a></th><td class="number">${hours === 0 ? '–' : `${number(making, hours)} ${say('hours')}`}</td><td>${note}</td></tr>`,
+      html`<tr><th scope="row"><a href="${hut.address}">${hut.name}</a></th><td class="number">${hours === 0 ? '–' : `${number(making, hours)} ${say('hours')}`}</td><td>${note}</td></tr>`,
   )}</tbody></table></div></div>
 <aside class="side" aria-label="${title}"><dl class="sheet">${facts.map(([name, value]) => html`<dt>${name}</dt><dd>${value}</dd>`)}</dl>${outlineList(body.outline, making)}
 <section class="panel"><h2>${say('map')}</h2>${drawMap(
@@ -58,5 +58,5 @@ ${notices.length > 0 && html`<section class="panel"><h2>${say('notices')}</h2>${
   )}</section></aside></div>
 ${photos.length > 0 && html`<section><h2>${say('gallery')}</h2><div class="gallery">${photos.map(({ file, alt }) => html`<figure><img src="${addressOf(file)}" alt="${alt}" loading="lazy"><figcaption>${alt}</figcaption></figure>`)}</div></section>`}
 ${related.length > 0 && html`<section><h2>${say('related')}</h2>${linkList(related)}</section>`}
-<nav class="turn" aria-label="${say('trails')}">${previous && html`<a rel="prev" href="${previous.url}"><span>${say('previous')}</span>${previous.title}</a>`}${next && html`<a rel="next" href="${next.url}"><span>${say('next')}</span>${next.title}</a>`}</nav></article>`
+<nav class="turn" aria-label="${say('trails')}">${previous && html`<a rel="prev" href="${previous.address}"><span>${say('previous')}</span>${previous.title}</a>`}${next && html`<a rel="next" href="${next.address}"><span>${say('next')}</span>${next.title}</a>`}</nav></article>`
 }

@@ -70,7 +70,7 @@ export async function loadInputs(
 }
 
 /** True where a field says when an entry changed, by version control. */
-export const asksForVersions = ({ collections }: Model): boolean =>
+const asksForVersions = ({ collections }: Model): boolean =>
   collections.some(({ fields }) =>
     Object.values(fields).some((field) => field.kind === 'history' && field.options.from !== 'files'),
   )

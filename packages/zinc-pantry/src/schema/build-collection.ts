@@ -180,7 +180,7 @@ function fieldSet(
 }
 
 /** Cells as they are read where nothing is said. */
-export const USUAL_CELLS: CellSettings = {
+const USUAL_CELLS: CellSettings = {
   everywhere: false,
   delimiter: undefined,
   quote: undefined,
