@@ -21,7 +21,7 @@ export type ReadCondition = { readonly condition: ConditionTree } | { readonly p
  *           | PATH "between" value "and" value | PATH ( "includes" | "startsWith" | "hasWords" ) value
  *           | PATH ( "present" | "absent" ) | PATH
  * sign      = "=" | "!=" | "<" | "<=" | ">" | ">="
- * PATH      = NAME { "." NAME } | "@"
+ * PATH      = NAME { "." NAME } [ ".count()" | ".keys()" ] | "@"
  * NAME      = word | quoted
  * ```
  *
