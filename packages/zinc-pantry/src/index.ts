@@ -2,7 +2,7 @@
  * Zinc Pantry: declare collections of content, check them and compile them. This entry holds what a
  * configuration needs; `zinc-pantry/engine` runs the work and `zinc-pantry/query` reads the result.
  */
-export type { BodyPlugin, BodySettings, RawHtml } from './schema/body-settings.ts'
+export type { BodyPlugin, BodySettings, BodySources, RawHtml } from './schema/body-settings.ts'
 export type {
   Computation,
   OtherEntry,
@@ -26,7 +26,13 @@ export { type FileField, type FileOptions, type FileValue, file } from './schema
 export { type FlagField, type FlagOptions, flag } from './schema/fields/flag.ts'
 export { type GroupField, type GroupOptions, type GroupValue, group } from './schema/fields/group.ts'
 export { type HistoryField, type HistoryOptions, history } from './schema/fields/history.ts'
-export { type ImageField, type ImageOptions, type ImageValue, image } from './schema/fields/image.ts'
+export {
+  type ImageField,
+  type ImageOptions,
+  type ImageValue,
+  image,
+  type SizedImageValue,
+} from './schema/fields/image.ts'
 export { type InstantField, type InstantOptions, instant } from './schema/fields/instant.ts'
 export { type ListField, type ListOptions, list } from './schema/fields/list.ts'
 export { type MapField, type MapOptions, map } from './schema/fields/map.ts'
@@ -38,6 +44,7 @@ export { type TextField, type TextOptions, text } from './schema/fields/text.ts'
 export { type TimeField, type TimeOptions, time } from './schema/fields/time.ts'
 export { type UrlField, type UrlOptions, url } from './schema/fields/url.ts'
 export { type VariantField, type VariantSets, variant } from './schema/fields/variant.ts'
+export type { ImageSource, SourceOptions } from './schema/image-sources.ts'
 export {
   type BlockSets,
   type CollectionSettings,

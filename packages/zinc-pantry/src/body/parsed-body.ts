@@ -1,10 +1,28 @@
 import type { Diagnostic } from '../diagnostics/diagnostic.ts'
 import type { WrittenFacts } from '../schema/body-facts.ts'
+import type { ImageSource } from '../schema/image-sources.ts'
 import type { BodyLink, BodySummary, CodeFence, TextSummary } from './body-summary.ts'
 import type { Highlighter } from './highlighter.ts'
 
 /** Gives the address that a link or an image has in the output. */
-export type Rewrite = (address: string) => string
+export interface Rewrite {
+  (address: string): string
+  /** What is made of an image, by its address as written; left out where nothing is. */
+  readonly picture?: ((address: string) => Picture | undefined) | undefined
+}
+
+/** An image with what is made of it. */
+export interface Picture {
+  /** In pixels. */
+  readonly width: number
+  readonly height: number
+  readonly sources: readonly PictureSource[]
+}
+
+/** The attributes of an element `source`. */
+export interface PictureSource extends ImageSource {
+  readonly sizes?: string
+}
 
 /** The properties of a use of a block in the output. */
 export interface BlockProperties {

@@ -11,12 +11,14 @@ export function createProgress({ stderr }: Surroundings): { report(progress: Pro
   let last = started + QUIET_MS - INTERVAL_MS
   let shown = false
   return {
-    report({ done, total }) {
+    report({ done, total, noun = 'files' }) {
       const now = performance.now()
       if (!stderr.isTTY || now - last < INTERVAL_MS) return
       last = now
       shown = true
-      stderr.write(`\r\u001b[2KChecking ${done.toLocaleString('en-US')} of ${total.toLocaleString('en-US')} files`)
+      const verb = noun === 'files' ? 'Checking' : 'Making'
+      const count = `${done.toLocaleString('en-US')} of ${total.toLocaleString('en-US')}`
+      stderr.write(`\r\u001b[2K${verb} ${count} ${noun}`)
     },
     clear() {
       if (shown) stderr.write('\r\u001b[2K')

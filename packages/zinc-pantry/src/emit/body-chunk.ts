@@ -1,4 +1,5 @@
 import type { BodyMap } from '../body/parsed-body.ts'
+import type { Rendition } from '../schema/image-sources.ts'
 
 /** A body as it is written into the output. */
 export type RenderedBody = BodySource & (MarkdownOutput | MdxOutput)
@@ -13,6 +14,8 @@ interface BodySource {
   readonly hasSecrets: boolean
   /** The files of the content folder that it shows or leads to, by their addresses in it. */
   readonly files: readonly (readonly [address: string, file: string])[]
+  /** The images that are made for it, by their addresses; left out where there are none. */
+  readonly made?: readonly (readonly [address: string, rendition: Rendition])[]
   /** Files that Markdown in the properties of its blocks leads to. */
   readonly named: readonly string[]
 }

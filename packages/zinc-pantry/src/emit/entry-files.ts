@@ -23,6 +23,8 @@ const LAYOUT = 4
 export interface Manifest {
   readonly layout: number
   readonly collections: Readonly<Record<string, { readonly entries: number; readonly chunks: readonly string[] }>>
+  /** Images that were made of others; left out where there are none. */
+  readonly images?: readonly string[]
 }
 
 /** The texts of the entry files of an output, by path, in the order in which they are to be written. */
@@ -33,12 +35,14 @@ export function emitEntryFiles({
   types,
   module,
   collections,
+  images,
 }: {
   readonly types: string
   readonly module: string
   readonly collections: Manifest['collections']
+  readonly images: readonly string[]
 }): EntryFiles {
-  const manifest: Manifest = { layout: LAYOUT, collections }
+  const manifest: Manifest = { layout: LAYOUT, collections, ...(images.length > 0 ? { images } : {}) }
   const texts: Record<(typeof ENTRY_FILES)[number], string> = {
     'package.json': PACKAGE,
     'index.d.ts': types,

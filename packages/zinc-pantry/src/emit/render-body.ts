@@ -2,11 +2,12 @@ import { BodyError } from '../body/body-error.ts'
 import type { Highlighter } from '../body/highlighter.ts'
 import type { ParsedBody, Rewrite } from '../body/parsed-body.ts'
 import type { Diagnostic } from '../diagnostics/diagnostic.ts'
+import type { Rendition } from '../schema/image-sources.ts'
 import type { BlockFields } from '../schema/kind.ts'
 import { hasPrivate } from '../schema/store-fields.ts'
 import type { Entry, EntryBody } from '../validate/entry.ts'
 import type { RenderedBody } from './body-chunk.ts'
-import type { OutputAddress } from './output-address.ts'
+import { createRewrite, type OutputAddress } from './output-address.ts'
 import { createBlockStorer, type FieldRenderer } from './stored-entry.ts'
 
 /** A rendered body, or the reason why it cannot be rendered though it can be read. */
@@ -37,13 +38,12 @@ export function createBodyRenderer({ blocks, highlighter, renderField }: BodyRen
   return async ({ body, properties: values }, parsed, address) => {
     const shown = new Map<string, string>()
     const named = new Set<string>()
-    const rewriteInto =
-      (found: (address: string, file: string) => void): Rewrite =>
-      (href) => {
-        const output = address(href)
-        if (output.file !== undefined) found(output.address, output.file)
-        return output.address
-      }
+    const made = new Map<string, Rendition>()
+    const rewriteInto = (found: (address: string, file: string) => void): Rewrite =>
+      createRewrite(address, {
+        file: (output, file) => found(output, file),
+        rendition: (output, one) => made.set(output, one),
+      })
     const rewrite = rewriteInto((output, file) => shown.set(output, file))
     const rewriteNamed = rewriteInto((_output, file) => named.add(file))
     const { uses } = body.summary
@@ -53,7 +53,10 @@ export function createBodyRenderer({ blocks, highlighter, renderField }: BodyRen
       const components = Object.fromEntries(uses.flatMap(({ name, block }) => (block ? [[name, block]] : [])))
       const hasSecrets = uses.some(({ block = '' }) => secretBlocks.has(block))
       const { file, linesAbove } = body
-      const source = { file, linesAbove, files: [...shown], named: [...named], hasSecrets }
+      const source = {
+        ...{ file, linesAbove, files: [...shown], named: [...named], hasSecrets },
+        ...(made.size > 0 ? { made: [...made] } : {}),
+      }
       const rendered: RenderedBody =
         body.format === 'markdown'
           ? { ...source, format: 'markdown', htmlJson: JSON.stringify(text) }

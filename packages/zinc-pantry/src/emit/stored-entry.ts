@@ -5,12 +5,13 @@ import type { BodyFacts, BodyImage, WrittenFacts } from '../schema/body-facts.ts
 import { shapeOf } from '../schema/compile-schema.ts'
 import type { Fields } from '../schema/field.ts'
 import { alternativesOf, visibleFields } from '../schema/fields/variant.ts'
+import type { Rendition } from '../schema/image-sources.ts'
 import type { BlockFields } from '../schema/kind.ts'
 import { allFields, type CollectionModel } from '../schema/model.ts'
 import type { Shape } from '../schema/shape.ts'
 import { createStoreContext } from '../schema/store-fields.ts'
 import type { Entry } from '../validate/entry.ts'
-import type { EntryLinks } from './output-address.ts'
+import { createRewrite, type EntryLinks } from './output-address.ts'
 
 /** An entry as it is stored and queried: without what is private. */
 export type StoredEntry = Readonly<Record<string, unknown>>
@@ -22,6 +23,8 @@ export type FieldRenderer = (text: string, rewrite: Rewrite) => string
 export interface Stored {
   readonly entry: StoredEntry
   readonly files: readonly string[]
+  /** The images that are made for Markdown in its fields, and for what it says of its body; left out where there are none. */
+  readonly renditions?: readonly Rendition[]
 }
 
 /** Makes stored entries of one collection. */
@@ -35,12 +38,12 @@ export function createStorer(
   return (entry, links, facts) => {
     const { id, slug, collection: name, locale, source, data = {}, body } = entry
     const files = new Set<string>()
-    const rewrite: Rewrite = (href) => {
-      const { address, file } = links.address(href)
-      if (file !== undefined) files.add(file)
-      return address
-    }
-    const ofBody = facts && body ? { format: body.format, ...publishFacts(facts, links, files) } : null
+    const renditions = new Map<string, Rendition>()
+    const rewrite = createRewrite(links.address, {
+      file: (_address, file) => files.add(file),
+      rendition: (address, one) => renditions.set(address, one),
+    })
+    const ofBody = facts && body ? { format: body.format, ...publishFacts(facts, links, { files, rewrite }) } : null
     const stored = {
       id,
       slug,
@@ -50,14 +53,22 @@ export function createStorer(
       ...(collection.body ? { body: ofBody } : {}),
       ...(store ? (store(data, rewrite) as object) : data),
     }
-    return { entry: stored, files: files.size === 0 ? NO_FILES : [...files] }
+    return {
+      entry: stored,
+      files: files.size === 0 ? NO_FILES : [...files],
+      ...(renditions.size > 0 ? { renditions: [...renditions.values()] } : {}),
+    }
   }
 }
 
 const NO_FILES: readonly string[] = []
 
 /** The facts of a body, with the addresses of the page and without links to anything hidden. */
-function publishFacts(facts: WrittenFacts, { address, dimensions }: EntryLinks, files: Set<string>): BodyFacts {
+function publishFacts(
+  facts: WrittenFacts,
+  { address, dimensions }: EntryLinks,
+  { files, rewrite }: { readonly files: Set<string>; readonly rewrite: Rewrite },
+): BodyFacts {
   const shown = (href: string): string[] => {
     const output = address(href)
     return output.isHidden ? [] : [output.address]
@@ -68,7 +79,9 @@ function publishFacts(facts: WrittenFacts, { address, dimensions }: EntryLinks, 
     if (output.isHidden) return []
     // Who reads of a picture of a body shows it elsewhere, too.
     if (output.file !== undefined) files.add(output.file)
-    return [{ src: output.address, alt, ...dimensions(src) }]
+    const picture = rewrite.picture?.(src)
+    const sources = picture?.sources.map(({ type, srcset }) => ({ type, srcset }))
+    return [{ src: output.address, alt, ...dimensions(src), ...(sources ? { sources } : {}) }]
   })
   return { ...facts, links: [...new Set(links)], images, firstImage: images[0] ?? null }
 }

@@ -4,6 +4,7 @@ import { type Host, HostError } from '../host/host.ts'
 import { resolveFrom } from '../link/resolve-path.ts'
 import { namesByFolder } from '../link/suggest-path.ts'
 import { MAX_FILE_BYTES } from '../read/decode.ts'
+import { isAnimated } from '../read/is-animated.ts'
 import { sniffKind } from '../read/sniff-kind.ts'
 import type { AssetAnswer, AssetFacts } from '../schema/asset.ts'
 import type { KeptFacts, SiteMemory } from './cache/site-memory.ts'
@@ -13,7 +14,7 @@ export type AssetReader = (path: string, from: string) => AssetAnswer
 
 /** Makes a reader for the files of the content folder. */
 export function createAssetReader(
-  { host, content, memory }: AssetContext,
+  context: AssetContext,
   { files, guarded }: { readonly files: readonly string[]; readonly guarded: ReadonlyMap<string, string> },
 ): AssetReader {
   let known: ReadonlySet<string> | undefined
@@ -27,7 +28,7 @@ export function createAssetReader(
     const seen = facts.get(file)
     if (seen) return { facts: seen }
     known ??= new Set(files)
-    const read = known.has(file) ? readFacts(file, { host, content, memory }) : undefined
+    const read = known.has(file) ? readFacts(file, context) : undefined
     if (!read) return { missing: file, suggestion: suggestBeside(path, file) }
     facts.set(file, read)
     return { facts: read }
@@ -55,12 +56,14 @@ interface AssetContext {
   readonly host: Host
   readonly content: string
   readonly memory: Pick<SiteMemory, 'store' | 'state' | 'assets'>
+  /** What the addresses of files begin with. */
+  readonly base: string
 }
 
-function readFacts(file: string, { host, content, memory }: AssetContext): AssetFacts | undefined {
+function readFacts(file: string, { host, content, memory, base }: AssetContext): AssetFacts | undefined {
   const digest = memory.state.digestOf(`${content}/${file}`)
   if (digest === undefined) return undefined
-  const key = host.digest(`facts of ${file} ${digest}`)
+  const key = host.digest(`image facts of ${file} ${digest}`)
   const known = memory.assets.get(key) ?? (memory.store.get(key) as KeptFacts | undefined)
   if (known) {
     memory.assets.set(key, known)
@@ -69,31 +72,36 @@ function readFacts(file: string, { host, content, memory }: AssetContext): Asset
       width: known.width ?? undefined,
       height: known.height ?? undefined,
       kind: known.kind ?? undefined,
+      digest,
+      base,
     }
   }
   try {
     const path = `${content}/${file}`
     const size = host.size(path) ?? 0
     const bytes = memory.state.takeBytes(path) ?? host.read(path, size > MAX_FILE_BYTES ? HEAD_BYTES : undefined)
+    const kind = sniffKind(bytes, file)
     const facts = {
       file,
       sizeBytes: Math.max(size, bytes.length),
-      kind: sniffKind(bytes, file),
+      kind,
       ...dimensionsOf(bytes),
+      ...(isAnimated(bytes, kind) ? ({ isAnimated: true } as const) : {}),
     }
     memory.assets.set(key, facts)
     memory.store.put(key, JSON.stringify(facts))
-    return facts
+    return { ...facts, digest, base }
   } catch (error) {
     if (error instanceof HostError) return undefined
     throw error
   }
 }
 
+/** The dimensions as browsers show an image: one that was taken with the camera on its side is turned. */
 function dimensionsOf(bytes: Uint8Array): Pick<AssetFacts, 'width' | 'height'> {
   try {
-    const { width, height } = imageSize(bytes)
-    return { width, height }
+    const { width, height, orientation = 1 } = imageSize(bytes)
+    return orientation > 4 ? { width: height, height: width } : { width, height }
   } catch {
     return { width: undefined, height: undefined }
   }

@@ -8,6 +8,8 @@ import type { Without } from './without.ts'
 export interface Progress {
   readonly done: number
   readonly total: number
+  /** Default: `files`, which are checked. */
+  readonly noun?: 'files' | 'images'
 }
 
 /** The surroundings of a check. */

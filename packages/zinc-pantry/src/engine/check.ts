@@ -2,7 +2,7 @@ import { HIGHLIGHTER_PACKAGE, type Highlighter, loadHighlighter } from '../body/
 import { arrangeDiagnostics, createDiagnostic, type Diagnostic, type Place } from '../diagnostics/diagnostic.ts'
 import type { TextSource } from '../diagnostics/render-text.ts'
 import { findUnportable, type UnportableName } from '../find/unportable-name.ts'
-import type { Listing, VersionHistory } from '../host/host.ts'
+import type { Host, Listing, VersionHistory } from '../host/host.ts'
 import { checkImports } from '../link/check-imports.ts'
 import { checkLanguages, hasUnknownLanguage } from '../link/check-languages.ts'
 import type { LocatedLinks } from '../link/check-links.ts'
@@ -17,6 +17,7 @@ import type { AssetReader } from './assets.ts'
 import { describeNearMisses } from './assigned-files.ts'
 import type { Bodies } from './bodies.ts'
 import type { CheckContext } from './check-context.ts'
+import { findSourceSetting } from './find-source-setting.ts'
 import { type CheckedFiles, checkFiles } from './graph/check-files.ts'
 import type { ComputedSite } from './graph/compute-site.ts'
 import { type ConnectedSite, connectSite } from './graph/connect-site.ts'
@@ -119,10 +120,12 @@ async function describeProblems(
   const { checked, listing, problems, nearMisses, unmatched } = files
   const { everything, resolveLink } = connected
   const { content } = model
+  const lacksImages = describeImages(host, model)
   const lacksHighlighter = model.plainLanguages !== undefined && !highlighter
   const settings = [
     ...describeHistory(model, versions),
     ...(lacksHighlighter ? [NO_HIGHLIGHTER] : []),
+    ...lacksImages,
     ...problems,
     ...checked.flatMap((one) => one.problems),
     ...missingSingles(checked),
@@ -142,6 +145,14 @@ async function describeProblems(
       : []),
     ...(highlighter ? findUnknownLanguages(connected.collections, highlighter, { model, bodies: memory.bodies }) : []),
   ]
+}
+
+/** Images are asked for in other sizes, and what makes them is not there. */
+function describeImages({ images }: Host, model: Model): SettingProblem[] {
+  const path = findSourceSetting(model)
+  const name = path && images?.missing()
+  if (path === undefined || name === undefined) return []
+  return [{ code: 'config-package-missing', path, parameters: { setting: path.join('.'), name } }]
 }
 
 /** Fields that ask version control for what it does not know, each collection once. */

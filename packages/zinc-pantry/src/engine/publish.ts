@@ -2,17 +2,20 @@ import { ENTRY_FILES, type EntryFiles, isMarked, type Manifest } from '../emit/e
 import { type Host, LEFT_OVER } from '../host/host.ts'
 import { readText } from './read-text.ts'
 
-const CHUNK = /^(?:entries|catalogues|rows|indexes|notes|bodies)\/[\w$]+-[0-9a-f]{12,16}(?:-\d+)?\.js$/
+const CHUNK =
+  /^(?:(?:entries|catalogues|rows|indexes|notes|bodies)\/[\w$]+-[0-9a-f]{12,16}(?:-\d+)?\.js|images\/[\w-]+-\d+-(?:q\d+-)?[0-9a-f]{12}\.(?:avif|webp|jpeg|png))$/
 
 /** The states of written files, by path below the generated folder; see `Host.identity`. */
 export type WrittenFiles = ReadonlyMap<string, string>
 
 /** Writes a generated folder so that a reader always finds a whole one. */
 export interface Publisher {
-  /** Writes a chunk. */
-  write(path: string, text: string): void
+  /** Writes a chunk, or an image. */
+  write(path: string, content: string | Uint8Array): void
   /** Keeps a chunk that was written before. */
   keep(path: string): void
+  /** Keeps a file if it is there as it was written; tells whether it is. */
+  keepWhole(path: string): boolean
   /** Lets chunks that are written in the meantime come to an end. */
   drain(): Promise<void>
   /**
@@ -91,10 +94,10 @@ export function startPublishing(
     return listed.filter((path) => isLeftOver(path) || (CHUNK.test(path) && isStale(path)))
   }
   /** The state of a file that has a text already. */
-  const stateOf = (path: string, text: string): string | undefined => {
+  const stateOf = (path: string, content: string | Uint8Array): string | undefined => {
     const state = host.identity(at(path))
     if (state === undefined || right?.get(path) === state) return state
-    return host.size(at(path)) === byteLength(text) && readText(host, at(path)) === text ? state : undefined
+    return hasContent(host, at(path), content) ? state : undefined
   }
   return {
     get written() {
@@ -107,6 +110,12 @@ export function startPublishing(
       lock.end()
     },
     drain: writing.drain,
+    keepWhole(path) {
+      const state = host.identity(at(path))
+      if (state === undefined || right?.get(path) !== state) return false
+      present.set(path, state)
+      return true
+    },
     write(path, text) {
       const state = stateOf(path, text)
       present.set(path, state)
@@ -137,6 +146,12 @@ export function startPublishing(
       return next
     },
   }
+}
+
+/** True where a file has a content already. */
+function hasContent(host: Host, file: string, content: string | Uint8Array): boolean {
+  if (typeof content === 'string') return host.size(file) === byteLength(content) && readText(host, file) === content
+  return host.size(file) === content.length && host.digest(host.read(file)) === host.digest(content)
 }
 
 /** The state of a file that was just written; one that is gone was removed meanwhile, which is found out later. */
@@ -186,7 +201,7 @@ function byteLength(text: string): number {
 
 /** The chunks that a manifest names; none where it cannot be read. */
 function chunksOf(manifest: string | undefined): Set<string> {
-  const { collections } = readManifest(manifest)
+  const { collections, images = [] } = readManifest(manifest)
   const chunks = Object.values(collections ?? {}).flatMap((one) => (Array.isArray(one?.chunks) ? one.chunks : []))
-  return new Set(chunks.filter((path) => CHUNK.test(path)))
+  return new Set([...chunks, ...(Array.isArray(images) ? images : [])].filter((path) => CHUNK.test(path)))
 }

@@ -14,6 +14,7 @@ import { ForeignFile, startPublishing, type WrittenFiles } from './publish.ts'
 import { readText } from './read-text.ts'
 import type { BuildReport, SiteOptions, SiteReport } from './site-report.ts'
 import type { Without } from './without.ts'
+import { writeImages } from './write-images.ts'
 
 /** The options of a run. */
 export interface RunOptions extends SiteOptions {
@@ -190,7 +191,7 @@ async function compileMdx({ checked, rendering }: CheckedSite): Promise<readonly
 async function publish(
   model: Model,
   { checked: { collections }, rendering }: CheckedSite,
-  { host, memory, known, configurationFile }: RunOptions & { readonly known?: WrittenFiles | undefined },
+  { host, memory, known, configurationFile, onProgress }: RunOptions & { readonly known?: WrittenFiles | undefined },
 ): Promise<{ diagnostics: readonly Diagnostic[]; output: WrittenOutput | undefined; written: number }> {
   const { memo } = memory
   const publisher = startPublishing(host, model.output, { generation: memory.generation, known })
@@ -202,7 +203,9 @@ async function publish(
       ...{ memo: memo.within('output'), digest: host.digest },
     }
     const emitted = await emitSite(collections, context)
-    const { diagnostics } = emitted
+    const ofImages = { host, content: model.content, publisher, isKept: memory.isStored, onProgress }
+    const diagnostics =
+      emitted.diagnostics.length > 0 ? emitted.diagnostics : await writeImages(emitted.renditions(), ofImages)
     if (diagnostics.length > 0) return { diagnostics, output: undefined, written: 0 }
     const generation = await publisher.finish(emitted.entryFiles)
     if (generation) memory.generation = generation

@@ -22,7 +22,7 @@ export interface SiteOptions {
   readonly cache?: boolean
   /** A file, relative to the root, of which a build tells what it did with it and why. Default: none. */
   readonly why?: string
-  /** Called now and then while files are checked. */
+  /** Called now and then while files are checked, and images made. */
   onProgress?(progress: Progress): void
 }
 

@@ -36,6 +36,8 @@ export interface Host {
   versions?(folder: string): Promise<VersionHistory | undefined>
   /** The times of a file itself, where it has any. */
   times?(file: string): FileHistory | undefined
+  /** Makes images of others, where the host can. */
+  readonly images?: ImageMaker
   /** Says that a folder is being written, until `end`. */
   lock(folder: string): FolderLock
   /** The version of this package, and of its code where that can change without a new one. */
@@ -103,6 +105,26 @@ export interface VersionHistory {
   readonly files: ReadonlyMap<string, FileHistory>
   /** True where older changes are not there. */
   readonly isShallow: boolean
+}
+
+/** Makes images of others. */
+export interface ImageMaker {
+  /** The name of the package that it takes, where that is not installed. */
+  missing(): string | undefined
+  /**
+   * Makes an image in another width and format: upright, in the colours of screens, without what else the file says. Throws a
+   * {@link HostError} where the bytes are no image.
+   */
+  make(image: Uint8Array, wanted: WantedImage): Promise<Uint8Array>
+}
+
+/** How an image is wanted. */
+export interface WantedImage {
+  /** In pixels. */
+  readonly width: number
+  readonly kind: 'avif' | 'webp' | 'jpeg' | 'png'
+  /** From 1 to 100. Default: that of the format. */
+  readonly quality?: number | undefined
 }
 
 /** Something that watches. */

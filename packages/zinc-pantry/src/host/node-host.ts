@@ -6,6 +6,7 @@ import { loadNodeConfiguration } from './node-configuration.ts'
 import { digestContent } from './node-digest.ts'
 import { fetchNode } from './node-fetch.ts'
 import { readVersions } from './node-history.ts'
+import { nodeImages } from './node-images.ts'
 import { findNodeImport } from './node-import.ts'
 import { identityOf, listFolder, stampOf, statOf } from './node-listing.ts'
 import { lockFolder } from './node-lock.ts'
@@ -74,6 +75,7 @@ export function createNodeHost(root: string, { timeLimitMs = 60_000 }: NodeHostO
       const instant = (time: Date): string => time.toISOString()
       return found && { first: instant(found.birthtime), last: instant(found.mtime) }
     },
+    images: nodeImages,
     lock: (folder) => explained(() => lockFolder(absolute(folder))),
     version: readToolVersion,
     loadConfiguration: (file, folder) =>

@@ -1,6 +1,6 @@
 import type { BodyImage, OutlineItem } from '../schema/body-facts.ts'
 import type { FileValue } from '../schema/fields/file.ts'
-import type { ImageValue } from '../schema/fields/image.ts'
+import type { ImageValue, SizedImageValue } from '../schema/fields/image.ts'
 import type { MarkdownValue } from '../schema/fields/markdown.ts'
 import type { EntryBody } from './body-types.ts'
 import type { Condition, Scalar, SortKey, SortOptions } from './condition.ts'
@@ -189,6 +189,12 @@ export interface ImageHandle extends GroupHandle<ImageValue>, Holds<ImageValue> 
   readonly width: NumberHandle
   readonly height: NumberHandle
 }
+
+/** An image with sources, which come with it. */
+export interface SizedImageHandle
+  extends Omit<ImageHandle, keyof GroupHandle | keyof Holds<ImageValue>>,
+    GroupHandle<SizedImageValue>,
+    Holds<SizedImageValue> {}
 
 export interface FlagHandle extends ValueHandle<boolean> {}
 

@@ -3,8 +3,9 @@
 export type { BodyImage, OutlineItem } from '../schema/body-facts.ts'
 export type { EntrySource } from '../schema/entry-types.ts'
 export type { FileValue } from '../schema/fields/file.ts'
-export type { ImageValue } from '../schema/fields/image.ts'
+export type { ImageValue, SizedImageValue } from '../schema/fields/image.ts'
 export type { MarkdownValue } from '../schema/fields/markdown.ts'
+export type { ImageSource } from '../schema/image-sources.ts'
 export type { Operator } from '../values/operators.ts'
 export type { EntryBody } from './body-types.ts'
 export {
@@ -44,6 +45,7 @@ export type {
   Picked,
   RefHandle,
   ScalarOf,
+  SizedImageHandle,
   TextHandle,
   TimeHandle,
   ValueHandle,

@@ -1,10 +1,16 @@
-import type { Element } from 'hast'
+import type { Element, ElementContent } from 'hast'
+import type { ImageSource } from '../query/index.ts'
 
 /** The properties of a component for images. */
 export interface ImageProperties {
   readonly src: string
   readonly alt: string
   readonly title?: string
+  /** In pixels, of an image with sources. */
+  readonly width?: number
+  readonly height?: number
+  /** What a build made of it, for elements `source` in a `picture`, where the setting `sources` of bodies asks for that. */
+  readonly sources?: readonly ImageSource[]
 }
 
 /** The properties of a component for links. */
@@ -56,13 +62,52 @@ export interface Wanted {
 export function wantedBy({ tagName, properties, children }: Element): Wanted | undefined {
   if (typeof properties.dataBlock === 'string')
     return { kind: 'block', name: properties.dataBlock, properties: readProperties(properties.dataProperties) }
-  if (tagName === 'img') return want('image', pick(properties, ['src', 'alt', 'title'], { src: '', alt: '' }))
+  if (tagName === 'img') return want('image', imageProperties(properties))
+  if (tagName === 'picture') return wantPicture(children)
   if (tagName === 'a' && properties.href !== undefined)
     return want('link', pick(properties, ['href', 'title'], { href: '' }))
   if (tagName === 'table') return want('table', {})
   const [code] = children
   if (tagName !== 'pre' || code?.type !== 'element' || code.tagName !== 'code') return undefined
   return want('code', codeProperties(properties, code.properties.className))
+}
+
+/** The properties of an image, from the attributes of its element. */
+function imageProperties(attributes: Readonly<Record<string, unknown>>): Readonly<Record<string, unknown>> {
+  return pick(attributes, ['src', 'alt', 'title'], { src: '', alt: '' })
+}
+
+/** An image and its sources as one; a `picture` that a writer made is more than that. */
+function wantPicture(children: readonly ElementContent[]): Wanted | undefined {
+  const elements = children.flatMap((child) => (child.type === 'element' ? [child] : []))
+  const image = elements.at(-1)
+  const sources = elements.slice(0, -1)
+  const isOurs = sources.every(({ tagName, properties }) => tagName === 'source' && properties.media === undefined)
+  if (image?.tagName !== 'img' || sources.length === 0 || !isOurs) return undefined
+  return want(
+    'image',
+    pictureProperties(
+      image.properties,
+      sources.map(({ properties }) => properties),
+    ),
+  )
+}
+
+/** The properties of an image with sources, from the attributes of its elements. */
+export function pictureProperties(
+  image: Readonly<Record<string, unknown>>,
+  sources: readonly Readonly<Record<string, unknown>>[],
+): Readonly<Record<string, unknown>> {
+  return {
+    ...imageProperties(image),
+    width: Number(image.width),
+    height: Number(image.height),
+    sources: sources.map(({ type, srcSet, sizes }) => ({
+      type,
+      srcset: Array.isArray(srcSet) ? srcSet.join(', ') : srcSet,
+      ...(sizes === undefined ? {} : { sizes: Array.isArray(sizes) ? sizes.join(', ') : sizes }),
+    })),
+  }
 }
 
 /** The properties of a fence of code, from the attributes of its elements. */

@@ -32,12 +32,11 @@ const write = (node: Nodes): string => toHtml(node, { allowDangerousHtml: true, 
 /** Puts what components give in the place of their nodes, the innermost first. */
 function replace(node: ElementContent, components: Components<never, string>): ElementContent {
   if (node.type !== 'element') return node
-  const children = node.children.map((child) => replace(child, components))
-  const element: Element = { ...node, children }
   const wanted = wantedBy(node)
-  if (!wanted) return element
-  const component = wanted.kind === 'block' ? components.blocks?.[wanted.name] : components[wanted.kind]
-  if (!component) return element
+  const component = wanted && (wanted.kind === 'block' ? components.blocks?.[wanted.name] : components[wanted.kind])
+  // What is inside of an image with sources is all in its properties.
+  const children = component && wanted?.kind === 'image' ? [] : node.children.map((child) => replace(child, components))
+  if (!component) return { ...node, children } satisfies Element
   const inner = children.map(write).join('')
   const html = (component as (properties: object) => string)({ ...wanted.properties, children: inner })
   return { type: 'raw', value: html } as never

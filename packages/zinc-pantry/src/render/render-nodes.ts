@@ -1,7 +1,7 @@
 import type { Element, ElementContent, Root } from 'hast'
 import { toJsxRuntime } from 'hast-util-to-jsx-runtime'
 import type { StoredBody } from '../query/open-site.ts'
-import { type Components, codeProperties, wantedBy } from './components.ts'
+import { type Components, codeProperties, pictureProperties, wantedBy } from './components.ts'
 import { toTree } from './to-tree.ts'
 
 /** The automatic runtime of JSX, as frameworks export it from their `jsx-runtime`. */
@@ -49,9 +49,9 @@ export async function renderNodes(
   /** Gives the elements of components tags of their own. */
   function mark(node: ElementContent): ElementContent {
     if (node.type !== 'element') return node
-    const children = node.children.map(mark)
     const wanted = wantedBy(node)
     const component = wanted && (wanted.kind === 'block' ? components.blocks?.[wanted.name] : components[wanted.kind])
+    const children = component && wanted?.kind === 'image' ? [] : node.children.map(mark)
     if (!component) return { ...node, children }
     const tagName = `component-${Object.keys(wrappers).length}`
     wrappers[tagName] = ({ children: inner }) => runtime.jsx(component, { ...wanted.properties, children: inner })
@@ -68,12 +68,49 @@ async function renderCompiled(
     name,
     blocks[block] ?? plainBlock(runtime, block),
   ])
-  const { default: content } = (await body.compiled?.(runtime as never)) ?? {}
+  const pictures = image === undefined ? undefined : createPictures(runtime, image)
+  const { default: content } = (await body.compiled?.((pictures?.runtime ?? runtime) as never)) ?? {}
   const pre = ({ children, ...rest }: Properties): unknown =>
     runtime.jsx(code, { ...codeProperties(rest, classOf(children)), children })
-  const nodes = { img: image, a: link, table, pre: code && pre }
+  const nodes = { ...pictures?.components, a: link, table, pre: code && pre }
   const given = Object.entries(nodes).filter(([, component]) => component)
   return runtime.jsx(content, { components: { ...Object.fromEntries(given), ...Object.fromEntries(own) } })
+}
+
+/** What compiled MDX is given in the place of images, and a runtime that knows it. */
+interface Pictures {
+  readonly components: Properties
+  readonly runtime: JsxRuntime
+}
+
+/**
+ * Gives a component for images their sources too. JSX makes elements from within: those of the sources and of the image come right
+ * before the `picture` that holds them.
+ */
+function createPictures(runtime: JsxRuntime, image: unknown): Pictures {
+  const [img, source, picture] = [{}, {}, {}]
+  let last: Properties = {}
+  let sources: Properties[] = []
+  const make =
+    (jsx: JsxRuntime['jsx']): JsxRuntime['jsx'] =>
+    (type, properties, key) => {
+      if (type === source) {
+        sources.push(properties)
+        return null
+      }
+      if (type === img) {
+        last = properties
+        return sources.length > 0 ? null : runtime.jsx(image, properties, key)
+      }
+      if (type !== picture) return jsx(type, properties, key)
+      const given = pictureProperties(last, sources)
+      sources = []
+      return runtime.jsx(image, given, key)
+    }
+  return {
+    components: { img, source, picture },
+    runtime: { ...runtime, jsx: make(runtime.jsx), jsxs: make(runtime.jsxs) },
+  }
 }
 
 /** The class of the element `code`, where the runtime's elements let it be seen. */

@@ -8,6 +8,12 @@ export interface AssetFacts {
   /** In pixels, for images. */
   readonly width: number | undefined
   readonly height: number | undefined
+  /** True for images that move. */
+  readonly isAnimated?: true | undefined
+  /** Of its bytes. */
+  readonly digest: string
+  /** What the addresses of files begin with. */
+  readonly base: string
 }
 
 /** An answer to a question for a file: its facts, or why there are none. */

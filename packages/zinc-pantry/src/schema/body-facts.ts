@@ -1,3 +1,5 @@
+import type { ImageSource } from './image-sources.ts'
+
 /** A heading and those below it. */
 export interface OutlineItem {
   readonly id: string
@@ -15,6 +17,8 @@ export interface BodyImage {
   /** Pixels; null where they are not known, as of a picture from elsewhere. */
   readonly width: number | null
   readonly height: number | null
+  /** What is made of it, where the setting `sources` of bodies asks for that. */
+  readonly sources?: readonly ImageSource[]
 }
 
 /** The facts of a body, which are known without loading it. */

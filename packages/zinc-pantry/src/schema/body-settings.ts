@@ -1,3 +1,4 @@
+import { checkSources, type SourceOptions } from './image-sources.ts'
 import type { SettingStep, SettingsReader } from './settings-reader.ts'
 
 /**
@@ -11,6 +12,12 @@ type BodyPluginFunction = (...parameters: any[]) => unknown
 
 /** The treatment of raw HTML. */
 export type RawHtml = 'keep' | 'drop' | 'sanitise'
+
+/** The sizes and formats in which the images of bodies are made. */
+export interface BodySources extends SourceOptions {
+  /** How wide images are on the page, as the attribute `sizes` of the HTML standard: `(min-width: 60em) 40em, 100vw`. Default: none. */
+  readonly sizes?: string
+}
 
 /** How the bodies of a collection are read and rendered. */
 export interface BodySettings {
@@ -31,6 +38,11 @@ export interface BodySettings {
    * case, with `-` for each space and without other signs: `Getting there!` is `getting-there`.
    */
   readonly headingId?: (text: string) => string
+  /**
+   * The sizes and formats in which a build makes the images of Markdown, in bodies and fields: each is a `picture` with sources. By
+   * the package `sharp`, which the site installs. Images written as HTML stay as they are. Default: none.
+   */
+  readonly sources?: BodySources
   /** Plugins for markdown-it, which reads Markdown. Default: none. */
   readonly markdownPlugins?: readonly BodyPlugin[]
   /** Plugins for remark, which reads MDX. Default: none. */
@@ -53,6 +65,7 @@ export interface BodyModel {
   readonly trusted: boolean
   readonly components: 'declared' | 'any'
   readonly headingId: ((text: string) => string) | undefined
+  readonly sources: BodySources | undefined
   readonly markdownPlugins: readonly NamedBodyPlugin[]
   readonly remarkPlugins: readonly NamedBodyPlugin[]
   readonly rehypePlugins: readonly NamedBodyPlugin[]
@@ -63,6 +76,7 @@ const SETTINGS = [
   'rawHtml',
   'components',
   'headingId',
+  'sources',
   'markdownPlugins',
   'remarkPlugins',
   'rehypePlugins',
@@ -90,10 +104,17 @@ export function buildBody(
     trusted,
     components: reader.oneOf(at('components'), settings.components, ['declared', 'any']) ?? 'declared',
     headingId: buildHeadingId(reader, at('headingId'), settings.headingId),
+    sources: buildSources(reader, at('sources'), settings.sources),
     markdownPlugins: plugins('markdownPlugins'),
     remarkPlugins: plugins('remarkPlugins'),
     rehypePlugins: plugins('rehypePlugins'),
   }
+}
+
+function buildSources(reader: SettingsReader, path: SettingStep[], value: unknown): BodySources | undefined {
+  const sources = checkSources(reader, path, value, ['sizes'])
+  if (sources) reader.text([...path, 'sizes'], (sources as BodySources).sizes)
+  return sources
 }
 
 function buildHeadingId(reader: SettingsReader, path: SettingStep[], value: unknown): BodyModel['headingId'] {

@@ -1,5 +1,6 @@
 import type { DiagnosticCode, ParametersOf } from '../diagnostics/diagnostic.ts'
 import type { AssetAnswer } from './asset.ts'
+import type { SourceOptions } from './image-sources.ts'
 
 /** One step into a value, as in the readers. */
 export type Step = string | number
@@ -26,8 +27,8 @@ export interface CheckRun {
   reference(reference: WantedReference): unknown
   /** Is given what passed of an entry of which not all did. */
   keepPart?(part: Readonly<Record<string, unknown>>): void
-  /** Looks at a file that the entry names, and notes that it does. */
-  asset(path: string): AssetAnswer
+  /** Looks at a file that the entry names, and notes that it does, and what is to be made of it. */
+  asset(path: string, sources?: SourceOptions): AssetAnswer
   /** Looks at a file without noting it. */
   look(path: string): AssetAnswer
   /** Records Markdown at the current path, whose links are to be checked. */

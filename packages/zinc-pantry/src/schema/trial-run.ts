@@ -46,8 +46,8 @@ export function startTrial(run: CheckRun): Trial {
         note(() => void run.reference(wanted))
         return wanted.text
       },
-      asset(path) {
-        note(() => void run.asset(path))
+      asset(path, sources) {
+        note(() => void run.asset(path, sources))
         return run.look(path)
       },
       linked: (text) => note(() => run.linked(text)),

@@ -3,6 +3,7 @@ import type { Place } from '../diagnostics/diagnostic.ts'
 import type { PathSegment } from '../read/document.ts'
 import type { WantedReference } from '../schema/check-run.ts'
 import type { EntrySource } from '../schema/entry-types.ts'
+import type { Rendition } from '../schema/image-sources.ts'
 
 /** One use of an entry in another one, as it is written. Until it is resolved its text stands in the data. */
 export interface Reference extends WantedReference {
@@ -48,6 +49,8 @@ export interface Entry {
   readonly assets: readonly string[]
   /** Files that its private fields name; they are not published because of it. */
   readonly privateAssets: readonly string[]
+  /** Images that are to be made of those that fields name, but for private ones. */
+  readonly renditions?: readonly Rendition[]
   /** The language, where the collection has several. */
   readonly locale: string | undefined
   /** Its rank by the numbers in its path, where the collection is numbered. */

@@ -5,6 +5,7 @@ import type { PathSegment, ReadDocument, SourceText } from '../read/document.ts'
 import type { AssetAnswer } from '../schema/asset.ts'
 import { type CheckRun, INVALID } from '../schema/check-run.ts'
 import type { EntryChecks } from '../schema/compile-schema.ts'
+import { planSources, type Rendition } from '../schema/image-sources.ts'
 import type { CollectionModel } from '../schema/model.ts'
 import { pointerOf } from '../schema/pointer.ts'
 import type { Transliterator } from '../schema/transliterator.ts'
@@ -53,6 +54,7 @@ export function validateRecord(
   const texts: FieldText[] = []
   const assets: string[] = []
   const privateAssets: string[] = []
+  const renditions: Rendition[] = []
   const missing = new Set<string>()
   let part: Entry['part']
   const locate = createEntryLocator(() => document, {
@@ -77,9 +79,12 @@ export function validateRecord(
       return wanted.text
     },
     look: (path) => context.asset(path, context.contentPath),
-    asset(path) {
+    asset(path, sources) {
       const answer = run.look(path)
-      if ('facts' in answer) (run.within.private > 0 ? privateAssets : assets).push(answer.facts.file)
+      const isPrivate = run.within.private > 0
+      if (!('facts' in answer)) return answer
+      ;(isPrivate ? privateAssets : assets).push(answer.facts.file)
+      if (sources && !isPrivate) renditions.push(...planSources(answer.facts, sources).renditions)
       return answer
     },
     matches: context.matches,
@@ -128,6 +133,7 @@ export function validateRecord(
     texts,
     assets,
     privateAssets,
+    ...(renditions.length > 0 ? { renditions } : {}),
     locale: context.locale,
     rank: context.rank,
     locate: (path) => ({ file, span: locate(path, partOf(path)) }),

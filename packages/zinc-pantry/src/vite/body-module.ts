@@ -21,14 +21,18 @@ export interface BodyPlaces {
   readonly root: string
   /** The content folder, relative to the root. */
   readonly content: string
+  /** The generated folder, relative to the root. */
+  readonly output: string
   /** Gives the text of a file of the site. */
   read(file: string): string | undefined
 }
 
 /** The module of one body. Its files and what its code imports are left to the bundler. */
-export function emitBodyModule(body: RenderedBody, { root, content, read }: BodyPlaces): ModuleText {
+export function emitBodyModule(body: RenderedBody, { root, content, output, read }: BodyPlaces): ModuleText {
   const source = `${root}/${body.file}`
-  const files = importFiles(body.files, `${root}/${content}`)
+  const shown = body.files.map(([address, file]): Shown => [address, `${root}/${content}/${file}`])
+  const made = (body.made ?? []).map(([address, { file }]): Shown => [address, `${root}/${output}/${file}`])
+  const files = importFiles([...shown, ...made])
   const value =
     body.format === 'markdown'
       ? `{ format: 'markdown', html: ${emitHtml(JSON.parse(body.htmlJson) as string, files)} }`
@@ -60,7 +64,10 @@ interface ImportedFiles {
   codeOf(address: string): string | undefined
 }
 
-function importFiles(files: RenderedBody['files'], folder: string): ImportedFiles {
+/** A file of a body: its address in it, and its absolute path. */
+type Shown = readonly [address: string, path: string]
+
+function importFiles(files: readonly Shown[]): ImportedFiles {
   const byAddress = new Map(files)
   const imports: string[] = []
   const names = new Map<string, string>()
@@ -76,7 +83,7 @@ function importFiles(files: RenderedBody['files'], folder: string): ImportedFile
       if (name === undefined) {
         name = `file${names.size}`
         names.set(path, name)
-        imports.push(`import ${name} from ${JSON.stringify(`${folder}/${path}`)}\n`)
+        imports.push(`import ${name} from ${JSON.stringify(path)}\n`)
       }
       return ending === undefined ? name : `${name} + ${JSON.stringify(ending)}`
     },

@@ -86,6 +86,8 @@ export function createSiteModules({
   let expected: readonly string[] = []
   /** Files of the content folder that the output names. */
   let assets: ReadonlySet<string> = new Set()
+  /** Images that were made, relative to the generated folder. */
+  let made: ReadonlySet<string> = new Set()
   let own: OwnModules = { bodies, lists, listNames: new Map() }
 
   const folderOf = (current: SessionOutput): string => `${root}/${current.folder}`
@@ -95,14 +97,14 @@ export function createSiteModules({
     root,
     replace(next) {
       if (!next || next === output) return
-      const made = listBodyModules(next, { nameOf, idOf: (name) => `${PREFIX}body/${name}.js` })
+      const listed = listBodyModules(next, { nameOf, idOf: (name) => `${PREFIX}body/${name}.js` })
       const codes = next.collections.flatMap(({ name }) => {
-        const code = made.listCode(name)
+        const code = listed.listCode(name)
         return code === undefined ? [] : [{ name, code, id: `${PREFIX}bodies/${name}-${digest(code)}.js` }]
       })
       const before = own
       own = {
-        bodies: made.bodies,
+        bodies: listed.bodies,
         lists: new Map(codes.map(({ id, code }) => [id, code])),
         listNames: new Map(codes.map(({ name, id }) => [name, id])),
       }
@@ -110,6 +112,7 @@ export function createSiteModules({
       lists = new Map([...before.lists, ...own.lists])
       output = next
       assets = next.assets()
+      made = new Set(next.renditions().map(({ file }) => file))
     },
     expect({ collectionNames }) {
       expected = collectionNames
@@ -129,19 +132,21 @@ export function createSiteModules({
       if (path === `${PREFIX}none.js`) return emitNothing(expected, context.ssr)
       if (!path.startsWith(PREFIX)) return undefined
       const body = bodies.get(path.slice(`${PREFIX}body/`.length, -'.js'.length))
-      return body && output ? emitBodyModule(body, { root, content: output.content, read }) : lists.get(path)
+      if (!body || !output) return lists.get(path)
+      return emitBodyModule(body, { root, content: output.content, output: output.folder, read })
     },
     entry,
     isChunk: (file) => output !== undefined && file.startsWith(`${folderOf(output)}/`) && file !== entry(),
     fileAt(url, base) {
       if (!output) return undefined
       const file = assetOf(url, `${base.replace(/\/$/, '')}${output.assetBase}`)
-      if (file === undefined || !assets.has(file)) return undefined
-      return `${base}@fs${encodeURI(`${root.startsWith('/') ? '' : '/'}${root}/${output.content}/${file}`)}`
+      if (file === undefined || !(assets.has(file) || made.has(file))) return undefined
+      const folder = assets.has(file) ? output.content : output.folder
+      return `${base}@fs${encodeURI(`${root.startsWith('/') ? '' : '/'}${root}/${folder}/${file}`)}`
     },
     placeChunks,
     emitFiles(emit) {
-      for (const [fileName, path] of output ? listAssets(output, assets) : []) {
+      for (const [fileName, path] of output ? listAssets(output, assets, made) : []) {
         const file = join(root, path)
         // What an earlier build of the same watch named may be gone.
         if (existsSync(file)) emit({ type: 'asset', fileName, source: readFileSync(file) })
@@ -151,9 +156,16 @@ export function createSiteModules({
 }
 
 /** The names of files in the bundle, and where they are. An address elsewhere is served elsewhere. */
-function listAssets({ assetBase, content }: SessionOutput, assets: ReadonlySet<string>): [string, string][] {
+function listAssets(
+  { assetBase, content, folder }: SessionOutput,
+  assets: ReadonlySet<string>,
+  made: ReadonlySet<string>,
+): (readonly [fileName: string, path: string])[] {
   const start = assetBase.replace(/^\//, '')
-  return start.includes(':') ? [] : Array.from(assets, (file) => [`${start}${file}`, `${content}/${file}`])
+  if (start.includes(':')) return []
+  const named = (files: ReadonlySet<string>, from: string) =>
+    Array.from(files, (file) => [`${start}${file}`, `${from}/${file}`] as const)
+  return [...named(assets, content), ...named(made, folder)]
 }
 
 /** The file of the content folder that an address means, by the start of all addresses of files. */

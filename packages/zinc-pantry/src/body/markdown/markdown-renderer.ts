@@ -2,7 +2,7 @@ import type MarkdownIt from 'markdown-it'
 import type { RawHtml } from '../../schema/body-settings.ts'
 import { codeToHtml } from '../highlighter.ts'
 import { rewriteHtml } from '../html-addresses.ts'
-import type { OutputOptions } from '../parsed-body.ts'
+import type { OutputOptions, PictureSource, Rewrite } from '../parsed-body.ts'
 import { disarmRaw } from '../sanitise.ts'
 import { readCodeInfo } from './code-info.ts'
 import { noteOf, type Token } from './token.ts'
@@ -13,6 +13,11 @@ export interface RenderEnvironment {
   /** How many blocks were opened so far. */
   opened?: number
   rawHtml?: RawHtml
+}
+
+/** What an image carries to where it is rendered. */
+interface PictureMeta {
+  readonly sources?: readonly PictureSource[]
 }
 
 const ADDRESSES: Readonly<Record<string, string>> = { link_open: 'href', image: 'src' }
@@ -44,6 +49,17 @@ export function addRenderRules(markdown: MarkdownIt): void {
       const html = tokens[position]?.content ?? ''
       return rawHtml === 'drop' ? '' : rawHtml === 'sanitise' ? disarmRaw(html) : html
     }
+  const image = rules.image
+  rules.image = (tokens, position, options, environment, self) => {
+    const html = image?.(tokens, position, options, environment, self) ?? ''
+    const sources = (tokens[position]?.meta as PictureMeta | null)?.sources
+    if (!sources) return html
+    const elements = sources.map((source) => {
+      const attributes = Object.entries(source).map(([name, value]) => ` ${name}="${escapeHtml(String(value))}"`)
+      return `<source${attributes.join('')}${options.xhtmlOut ? ' /' : ''}>`
+    })
+    return `<picture>${elements.join('')}${html}</picture>`
+  }
   const fence = rules.fence
   rules.fence = (tokens, position, options, environment: RenderEnvironment, self) => {
     const token = tokens[position] as Token
@@ -62,12 +78,22 @@ export function addRenderRules(markdown: MarkdownIt): void {
 }
 
 /** Puts other addresses into tokens that are rendered once and then let go. */
-export function rewriteAddresses(tokens: readonly Token[], rewrite: (address: string) => string): void {
+export function rewriteAddresses(tokens: readonly Token[], rewrite: Rewrite): void {
   for (const token of tokens) {
     const name = ADDRESSES[token.type]
+    if (token.type === 'image') addPicture(token, rewrite)
     if (name !== undefined) token.attrSet(name, rewrite(token.attrGet(name) ?? ''))
     else if (token.type === 'html_block' || token.type === 'html_inline')
       token.content = rewriteHtml(token.content, rewrite)
     if (token.children) rewriteAddresses(token.children, rewrite)
   }
+}
+
+/** Gives an image its size, and the sources that are made of it. */
+function addPicture(token: Token, rewrite: Rewrite): void {
+  const picture = rewrite.picture?.(token.attrGet('src') ?? '')
+  if (!picture) return
+  token.attrSet('width', String(picture.width))
+  token.attrSet('height', String(picture.height))
+  token.meta = { ...token.meta, sources: picture.sources }
 }

@@ -6,7 +6,7 @@ import type { BodyLink, CodeFence } from '../body-summary.ts'
 import { spansInValue } from '../html-addresses.ts'
 import { countWords, createFacts } from '../text-facts.ts'
 import { idOf } from './heading-ids.ts'
-import { isJsx, type JsxElement, linkAttributes, type Node, spanOf, textOf, visit } from './visit.ts'
+import { definitionsOf, isJsx, type JsxElement, linkAttributes, type Node, spanOf, textOf, visit } from './visit.ts'
 
 /** The ids that fragments may name: those of headings, and of elements with an id of their own. */
 export function idsOf(tree: Root | undefined): string[] {
@@ -33,10 +33,7 @@ interface FoundLink extends BodyLink {
 /** Links and images, also those written as HTML, with the spans of their addresses. */
 export function findLinks(tree: Root | undefined, text: string): FoundLink[] {
   const links: FoundLink[] = []
-  const definitions = new Map<string, string>()
-  visit(tree, (node) => {
-    if (node.type === 'definition') definitions.set(node.identifier, node.url)
-  })
+  const definitions = definitionsOf(tree)
   visit(tree, (node) => {
     if (node.type === 'link' || node.type === 'image') {
       const [start, end] = spanOf(node)
@@ -121,6 +118,7 @@ export function describeTree(tree: Root, blocks: readonly string[]): WrittenFact
   const headings: { id: string; text: string; depth: number }[] = []
   const images: WrittenFacts['images'][number][] = []
   const paragraphs: string[] = []
+  const definitions = definitionsOf(tree)
   let marked: number | undefined
   let words = 0
   visit(tree, (node) => {
@@ -129,6 +127,8 @@ export function describeTree(tree: Root, blocks: readonly string[]): WrittenFact
     if (node.type === 'heading' || node.type === 'paragraph' || node.type === 'tableCell')
       words += countWords(textOf(node))
     if (node.type === 'image') images.push({ src: node.url, alt: node.alt ?? '' })
+    if (node.type === 'imageReference')
+      images.push({ src: definitions.get(node.identifier) ?? '', alt: node.alt ?? '' })
     if (isJsx(node) && node.name === 'img') {
       const src = literal(node, 'src')
       if (src !== undefined) images.push({ src, alt: literal(node, 'alt') ?? '' })

@@ -1,8 +1,10 @@
 import type { Element, ElementContent, Root } from 'hast'
 import type { Highlighter } from '../highlighter.ts'
 import { readCodeInfo } from '../markdown/code-info.ts'
+import type { PictureSource } from '../parsed-body.ts'
+import { SOURCES } from './rewrite.ts'
 
-/** Makes the HTML of MDX that of Markdown: code with its title and colours, boxes of tasks, notes. */
+/** Makes the HTML of MDX that of Markdown: code with its title and colours, boxes of tasks, notes, pictures. */
 export function finishTree(tree: Root, highlighter: Highlighter | undefined): void {
   const walk = (parent: Root | Element): void => {
     for (const [at, node] of parent.children.entries()) {
@@ -16,6 +18,7 @@ export function finishTree(tree: Root, highlighter: Highlighter | undefined): vo
       else if (node.tagName === 'a' && 'dataFootnoteRef' in node.properties) finishReference(node, parent)
       else if (node.tagName === 'a' && 'dataFootnoteBackref' in node.properties)
         parent.children[at] = backReference(node)
+      else if (SOURCES in node.properties) parent.children[at] = createPicture(node)
       walk(node)
     }
   }
@@ -44,6 +47,16 @@ function finishCode(pre: Element, highlighter: Highlighter | undefined): void {
   if (marked.size > 0) pre.properties.dataMarked = [...marked].join(',')
   const coloured = text?.type === 'text' ? highlighter?.highlight(text.value, language, marked) : undefined
   if (coloured) code.children = coloured
+}
+
+/** An image with its sources in front. */
+function createPicture(image: Element): Element {
+  const { [SOURCES]: text, ...properties } = image.properties
+  const sources = JSON.parse(String(text)) as readonly PictureSource[]
+  const elements = sources.map(({ type, srcset, sizes }) =>
+    element('source', { type, srcSet: srcset, ...(sizes === undefined ? {} : { sizes }) }),
+  )
+  return element('picture', {}, [...elements, { ...image, properties }])
 }
 
 function finishTask(node: Element): void {

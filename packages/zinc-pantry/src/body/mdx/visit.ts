@@ -34,10 +34,20 @@ export function visit(tree: Root | undefined, found: (node: Node) => void): void
   if (tree) walk(tree)
 }
 
+/** The addresses of definitions, by their identifiers. */
+export function definitionsOf(tree: Root | undefined): ReadonlyMap<string, string> {
+  const definitions = new Map<string, string>()
+  visit(tree, (node) => {
+    // The first of several counts.
+    if (node.type === 'definition' && !definitions.has(node.identifier)) definitions.set(node.identifier, node.url)
+  })
+  return definitions
+}
+
 /** The text that a reader sees. */
 export function textOf(node: Node): string {
   if (node.type === 'text' || node.type === 'inlineCode') return node.value.replaceAll(/\r?\n/g, ' ')
-  if (node.type === 'image') return node.alt ?? ''
+  if (node.type === 'image' || node.type === 'imageReference') return node.alt ?? ''
   if (node.type === 'break') return ' '
   return 'children' in node ? (node.children as readonly Node[]).map(textOf).join('') : ''
 }

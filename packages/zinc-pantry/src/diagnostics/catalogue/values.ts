@@ -86,7 +86,10 @@ export const valueCodes = {
     ({ side, pixels, limit, atLeast }) =>
       `Image is ${pixels} pixels ${side}, expected at ${atLeast ? 'least' : 'most'} ${limit}`,
   ),
-  'image-unreadable': error<{ path: string }>(({ path }) => `${quote(path)} is no image that can be read`),
+  'image-unreadable': error<{ path: string; reason?: string | undefined }>(
+    ({ path }) => `${quote(path)} is no image that can be read`,
+    ({ reason }) => reason,
+  ),
   'image-alternative': warning<{ in?: 'markdown' | 'mdx' | undefined }>(
     () => 'Image has no alternative text',
     ({ in: format }) =>

@@ -93,7 +93,7 @@ export const valueExplanations: Explanations<typeof valueCodes> = {
     'photo: large.jpg',
   ],
   'image-unreadable': [
-    'A file that should be an image is none, or is damaged.',
+    'A file that should be an image is none, or is damaged. What only those find who look at every pixel is told by a build that makes it in other sizes.',
     'photo: notes.png   # text inside',
     'photo: gable.png',
   ],

@@ -38,7 +38,7 @@ export interface SiteMemory {
 }
 
 /** Facts as JSON keeps them, where what is undefined is left out. */
-export type KeptFacts = Pick<AssetFacts, 'file' | 'sizeBytes'> & Partial<AssetFacts>
+export type KeptFacts = Pick<AssetFacts, 'file' | 'sizeBytes'> & Partial<Omit<AssetFacts, 'digest' | 'base'>>
 
 /** The folder of what is kept, relative to the root. */
 export const CACHE_FOLDER = '.pantry/cache'

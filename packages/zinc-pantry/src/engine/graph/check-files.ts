@@ -49,7 +49,7 @@ export async function checkFiles(context: CheckContext, texts: Map<string, strin
     context.onProgress?.({ done: done++, total: fileCount }),
   )
   const guarded = memo.value('guarded', [assigned], () => findGuardedFiles(assigned, blocks))
-  const asset = createAssetReader({ host, content, memory }, { files, guarded })
+  const asset = createAssetReader({ host, content, memory, base: model.assetBase }, { files, guarded })
   const owners = memo.value('owners', [assigned], () => findOwners(assigned, content))
   const touched = memory.state.touched()
   const onlyContent = touched?.every((file) => owners.has(file)) === true

@@ -12,6 +12,7 @@ import { type CollectionIds, emitTypes } from '../../emit/types.ts'
 import { listChunks } from '../../indexing/build-index.ts'
 import type { LinkedCollection } from '../../link/link-entry.ts'
 import type { Memo } from '../../memo/memo.ts'
+import type { Rendition } from '../../schema/image-sources.ts'
 import type { CollectionModel, Model } from '../../schema/model.ts'
 import type { Bodies } from '../bodies.ts'
 import { type ChunkWriter, createChunkWriter } from '../chunk-writer.ts'
@@ -41,6 +42,8 @@ export interface EmittedSite {
   readonly bodies: ReadonlyMap<string, readonly BodyChunk[]>
   /** Files of the content folder that what is published names. */
   assets(): ReadonlySet<string>
+  /** The images that are made of those that what is published names. */
+  renditions(): readonly Rendition[]
   /** Of bodies that cannot be rendered. Where there are any, the output is not whole. */
   readonly diagnostics: readonly Diagnostic[]
 }
@@ -59,6 +62,7 @@ export async function emitSite(collections: readonly LinkedCollection[], context
   )
   const writerOf = ({ name }: CollectionModel): ChunkWriter => writers.get(name) as ChunkWriter
   const named = new Set<string>()
+  const shown: Rendition[] = []
   const bodies = new Map<string, readonly BodyChunk[]>()
   const diagnostics: Diagnostic[] = []
   for (const holder of collections) {
@@ -67,13 +71,19 @@ export async function emitSite(collections: readonly LinkedCollection[], context
     bodies.set(holder.collection.name, emitted.chunks)
     diagnostics.push(...emitted.diagnostics)
     for (const file of emitted.files) named.add(file)
+    shown.push(...emitted.renditions)
   }
   const stored = collections.map((one) => rendering.storedRows(one))
   const assets = (): ReadonlySet<string> => {
     const inFields = collections.flatMap(({ entries }) => entries.flatMap((entry) => entry.assets))
     return new Set([...inFields, ...named, ...stored.flatMap((rows) => rows.stored().flatMap(({ files }) => files))])
   }
-  const nothing = { entryFiles: new Map<string, string>(), collections: [], bodies, assets, diagnostics }
+  const renditions = (): readonly Rendition[] => {
+    const inFields = collections.flatMap(({ entries }) => entries.flatMap((entry) => entry.renditions ?? []))
+    const inTexts = stored.flatMap((rows) => rows.stored().flatMap((one) => one.renditions ?? []))
+    return [...new Map([...inFields, ...shown, ...inTexts].map((one) => [one.file, one])).values()]
+  }
+  const nothing = { entryFiles: new Map<string, string>(), collections: [], bodies, assets, renditions, diagnostics }
   if (diagnostics.length > 0) return nothing
   const readers = createEntryReaders(stored)
   const emitted = stored.map((rows) => {
@@ -90,6 +100,7 @@ export async function emitSite(collections: readonly LinkedCollection[], context
       return emitTypes(model, { declared, idsOf: (name) => ids.get(name) ?? NO_IDS })
     }),
     module: emitSiteModule(modules, model.locales, OUTPUT_FORM),
+    images: renditions().map(({ file }) => file),
     collections: Object.fromEntries(
       emitted.map(({ module: { name, chunks }, count }) => [name, { entries: count, chunks }]),
     ),
@@ -106,11 +117,18 @@ interface BodyTarget extends EmitContext {
 async function emitAllBodies(
   { collection, entries }: Holder,
   { model, memo, rendering, publisher, writer }: BodyTarget,
-): Promise<Pick<EmittedSite, 'diagnostics'> & { readonly chunks: BodyChunk[]; readonly files: ReadonlySet<string> }> {
+): Promise<
+  Pick<EmittedSite, 'diagnostics'> & {
+    readonly chunks: BodyChunk[]
+    readonly files: ReadonlySet<string>
+    readonly renditions: readonly Rendition[]
+  }
+> {
   const rendered = rendering.bodies({ collection, entries })
   const chunks: BodyChunk[] = []
   const diagnostics: Diagnostic[] = []
   const files = new Set<string>()
+  const renditions: Rendition[] = []
   for (let start = 0; start < entries.length; start += BODIES_A_CHUNK) {
     const end = Math.min(entries.length, start + BODIES_A_CHUNK)
     const bodies: (RenderedBody | undefined)[] = []
@@ -121,6 +139,7 @@ async function emitAllBodies(
       diagnostics.push(...result.diagnostics)
       bodies.push(result.body)
       for (const file of result.body?.named ?? []) files.add(file)
+      for (const [, one] of result.body?.made ?? []) renditions.push(one)
     }
     const name = writer.node(
       `bodies from ${start}`,
@@ -130,7 +149,7 @@ async function emitAllBodies(
     chunks.push({ name, bodies: memo.isKept ? bodies : [] })
     await publisher.drain()
   }
-  return { chunks, diagnostics, files }
+  return { chunks, diagnostics, files, renditions }
 }
 
 interface CollectionContext extends Pick<EmitContext, 'model' | 'memo' | 'bodies'> {

@@ -6,12 +6,16 @@ import {
   type Dimensions,
   type EntryLinks,
   isSameAddress,
+  type MadePicture,
   type OutputAddress,
+  writeAddress,
 } from '../../emit/output-address.ts'
 import { type BodyResult, createBodyRenderer } from '../../emit/render-body.ts'
 import { createStorer, type FieldRenderer, type Stored, shapesOf } from '../../emit/stored-entry.ts'
-import type { LinkResolver } from '../../link/link-resolver.ts'
-import type { BodyModel } from '../../schema/body-settings.ts'
+import type { LinkResolver, LinkTarget } from '../../link/link-resolver.ts'
+import type { AssetFacts } from '../../schema/asset.ts'
+import type { BodyModel, BodySources } from '../../schema/body-settings.ts'
+import { planSources } from '../../schema/image-sources.ts'
 import type { BlockFields } from '../../schema/kind.ts'
 import type { CollectionModel } from '../../schema/model.ts'
 import type { Entry } from '../../validate/entry.ts'
@@ -75,7 +79,7 @@ export function createRendering(context: RenderContext): SiteRendering {
         return memo.within('stored').map(collection.name, entries, {
           inputs: [collection],
           look: (entry, { href, isDimensions }: LinkQuestion): OutputAddress | Dimensions =>
-            isDimensions ? links.dimensions(href, entry) : links.address(href, entry),
+            isDimensions ? links.dimensions(href, entry) : links.address(href, entry, collection.body?.sources),
           make: (entry, read) => store(entry, readLinks(read), entry.body && memory.bodies.factsOf(entry.body)),
           answeredFrom: [resolveLink, assetState],
           isSameRead: isSameAnswer,
@@ -102,9 +106,9 @@ export function createRendering(context: RenderContext): SiteRendering {
       const render = createCachedRenderer(collection, context, rendererOf(collection))
       return memo.within('bodies').map(collection.name, entries, {
         inputs: [collection],
-        look: (entry, href: string) => links.address(href, entry),
+        look: (entry, href: string) => links.address(href, entry, collection.body?.sources),
         make: (entry, read) => createLazyBody(() => render(entry, read), memo.isKept),
-        answeredFrom: [resolveLink],
+        answeredFrom: collection.body?.sources ? [resolveLink, assetState] : [resolveLink],
         isSameRead: isSameAddress,
       })
     },
@@ -127,20 +131,33 @@ function isSameAnswer(one: OutputAddress | Dimensions, other: OutputAddress | Di
   return 'address' in other && isSameAddress(one, other)
 }
 
-const NO_DIMENSIONS: Dimensions = { width: null, height: null }
-
 function createLinks({ resolveLink, assetBase, asset }: RenderContext) {
+  const factsOf = (target: LinkTarget): AssetFacts | undefined => {
+    const answer = target.kind === 'asset' ? asset(`/${target.file}`, '') : undefined
+    return answer && 'facts' in answer ? answer.facts : undefined
+  }
   return {
-    address: (href: string, entry: Entry): OutputAddress =>
-      createOutputAddress(href, resolveLink(href, entry), assetBase),
-    dimensions(href: string, entry: Entry): Dimensions {
+    address(href: string, entry: Entry, sources: BodySources | undefined): OutputAddress {
       const target = resolveLink(href, entry)
-      if (target.kind !== 'asset') return NO_DIMENSIONS
-      const answer = asset(`/${target.file}`, '')
-      const { width = null, height = null } = (answer && 'facts' in answer && answer.facts) || {}
+      const output = createOutputAddress(href, target, assetBase)
+      const facts = sources && factsOf(target)
+      const made = sources && facts && planPicture(facts, sources)
+      return made ? { ...output, made } : output
+    },
+    dimensions(href: string, entry: Entry): Dimensions {
+      const { width = null, height = null } = factsOf(resolveLink(href, entry)) ?? {}
       return { width, height }
     },
   }
+}
+
+/** What is made of an image of a body; undefined where nothing is. */
+function planPicture(facts: AssetFacts, { sizes, ...options }: BodySources): MadePicture | undefined {
+  const { width, height, base } = facts
+  const { sources, renditions } = planSources(facts, options)
+  if (sources.length === 0 || width === undefined || height === undefined) return undefined
+  const shown = sources.map((one) => (sizes === undefined ? one : { ...one, sizes }))
+  return { picture: { width, height, sources: shown }, renditions, base }
 }
 
 /** Raw HTML in fields of collections without bodies. */
@@ -150,6 +167,7 @@ const PLAIN: BodyModel = {
   trusted: true,
   components: 'declared',
   headingId: undefined,
+  sources: undefined,
   markdownPlugins: [],
   remarkPlugins: [],
   rehypePlugins: [],
@@ -182,7 +200,7 @@ function createCachedRenderer(
     const scope = JSON.stringify([highlighter !== undefined, memory.hasMaps, properties])
     const kept = memory.outputOf(file)
     if (kept) bodies.note(file, kept)
-    if (kept?.scope === scope && kept.addresses.every(([written, address]) => read(written).address === address))
+    if (kept?.scope === scope && kept.addresses.every(([written, address]) => writeAddress(read(written)) === address))
       return { body: kept.body, diagnostics: [] }
     await bodies.prepare([body])
     // What was parsed is gone once it is rendered.
@@ -192,7 +210,7 @@ function createCachedRenderer(
     const addresses = new Map<string, string>()
     const result = await render({ body, properties }, bodies.parse(file), (href) => {
       const output = read(href)
-      addresses.set(href, output.address)
+      addresses.set(href, writeAddress(output))
       return output
     })
     if (result.body) memory.keepOutput(file, { scope, body: result.body, facts, text }, [...addresses])

@@ -1,6 +1,7 @@
 import { listNames } from '../../diagnostics/words.ts'
 import type { AssetFacts } from '../asset.ts'
 import { type CheckRun, INVALID } from '../check-run.ts'
+import type { SourceOptions } from '../image-sources.ts'
 
 /** The limits that a field sets for the files it names. */
 export interface AssetLimits {
@@ -24,10 +25,10 @@ const claimedKind = (path: string): string => {
  */
 export function checkAsset(
   path: string,
-  { kinds, maxSizeBytes }: AssetLimits,
+  { kinds, maxSizeBytes, sources }: AssetLimits & { readonly sources?: SourceOptions },
   run: CheckRun,
 ): AssetFacts | typeof INVALID {
-  const answer = run.asset(path)
+  const answer = run.asset(path, sources)
   if ('outside' in answer) return report(() => run.report('asset-outside', { path }))
   if ('guarded' in answer) return report(() => run.report('asset-guarded', { path, collection: answer.guarded }))
   if ('missing' in answer) {

@@ -2,6 +2,7 @@ import { describeValue } from '../../diagnostics/words.ts'
 import type { AssetFacts } from '../asset.ts'
 import { type CheckRun, INVALID, wrongType } from '../check-run.ts'
 import type { CommonOptions, Field, FieldOptions, Nullable } from '../field.ts'
+import { addressOfAsset, checkSources, type ImageSource, planSources, type SourceOptions } from '../image-sources.ts'
 import { type Kind, storeAsIs } from '../kind.ts'
 import { type AssetLimits, checkAsset, withKinds } from './asset-file.ts'
 
@@ -25,6 +26,10 @@ export interface ImageOptions extends CommonOptions, AssetLimits {
    * refuses. Empty text is one, for an image that says nothing. Default: `ask`.
    */
   readonly alternative?: 'ask' | 'require' | 'none'
+  /**
+   * The sizes and formats in which a build makes the image, by the package `sharp`, which the site installs. Default: none.
+   */
+  readonly sources?: SourceOptions
 }
 
 /** A field of {@link image}. */
@@ -46,12 +51,26 @@ export interface ImageValue {
   readonly sizeBytes: number
 }
 
+/** The value of an image field with sources. */
+export interface SizedImageValue extends ImageValue {
+  /** The address of the image itself. */
+  readonly src: string
+  /** For elements `source` in front of an `img`, in one `picture`; none for drawings and for what moves. */
+  readonly sources: readonly ImageSource[]
+}
+
+/** The value of an image field by its options. */
+type ImageValueOf<Options extends ImageOptions> = Options extends { readonly sources: SourceOptions }
+  ? SizedImageValue
+  : ImageValue
+
 /**
  * A field that names an image of the content folder: a path, relative to the entry's own file or to the content
- * folder with `/` in front, or a group of `file` and `alt`. Kind, dimensions and size are read from its bytes.
+ * folder with `/` in front, or a group of `file` and `alt`. Kind, dimensions and size are read from its bytes. With `sources` a
+ * build makes it in other sizes and formats too.
  *
  * Diagnostics: `value-type`, `asset-missing`, `asset-outside`, `asset-guarded`, `asset-disguised`, `asset-kind`, `asset-too-large`,
- * `image-dimensions`, `image-unreadable`, `image-alternative`, `image-alternative-required`, `field-unknown`.
+ * `image-dimensions`, `image-unreadable`, `image-alternative`, `image-alternative-required`, `field-unknown`, `image-unmakeable`.
  *
  * @example
  * ```ts
@@ -62,7 +81,7 @@ export interface ImageValue {
  */
 export function image<const Options extends ImageOptions = Record<never, never>>(
   options?: Options,
-): ImageField<Nullable<ImageValue, Options>> {
+): ImageField<Nullable<ImageValueOf<Options>, Options>> {
   return { kind: 'image', options: options ?? {} }
 }
 
@@ -79,6 +98,10 @@ export const imageKind: Kind<ImageField> = {
     minHeight: 'count',
     maxHeight: 'count',
     alternative: ['ask', 'require', 'none'],
+    sources: 'any',
+  },
+  checkDeclaration({ options: { sources } }, reader, path) {
+    checkSources(reader, [...path, 'sources'], sources)
   },
   ranges: [
     ['minWidth', 'maxWidth'],
@@ -103,8 +126,8 @@ export const imageKind: Kind<ImageField> = {
     },
   }),
   store: storeAsIs,
-  valueType: () => '$.ImageValue',
-  handleType: () => '$.ImageHandle',
+  valueType: ({ options }) => (options.sources ? '$.SizedImageValue' : '$.ImageValue'),
+  handleType: ({ options }) => (options.sources ? '$.SizedImageHandle' : '$.ImageHandle'),
   jsonSchema: () => ({
     anyOf: [
       { type: 'string', minLength: 1 },
@@ -171,7 +194,9 @@ function checkImage(
     return INVALID
   }
   const { file, kind, width, height, sizeBytes } = facts
-  return { file, alt: alt ?? null, kind, width: width ?? null, height: height ?? null, sizeBytes }
+  const value = { file, alt: alt ?? null, kind, width: width ?? null, height: height ?? null, sizeBytes }
+  if (!options.sources) return value
+  return { ...value, src: addressOfAsset(facts), sources: planSources(facts, options.sources).sources }
 }
 
 /** The first dimension that is not within its limits. A drawing without a size fits all. */
