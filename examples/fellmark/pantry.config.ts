@@ -155,7 +155,13 @@ export default pantry({
           drinkable: flag({ default: true }),
           seasons: list(ref('seasons'), { optional: true, description: 'When it runs; all year where empty' }),
         }),
-        photo: image({ optional: true, kinds: ['png', 'jpeg'], minWidth: 200, alternative: 'require' }),
+        photo: image({
+          optional: true,
+          kinds: ['png', 'jpeg'],
+          minWidth: 200,
+          alternative: 'require',
+          sources: { widths: [160, 320] },
+        }),
         directions: markdown({ optional: true, hints: { editor: 'small' } }),
         names: map(text(), {
           propertyNames: choice(['cy', 'gd', 'no']),

@@ -115,9 +115,12 @@ describe('The built guide', () => {
       seen.set(path, text)
       for (const [, href = ''] of text.matchAll(/(?:href|src)="(\/[^"]*)"/g))
         wanted.add(href.replaceAll('&amp;', '&').replace(/#.*$/, ''))
+      for (const [, candidates = ''] of text.matchAll(/srcset="([^"]*)"/g))
+        for (const candidate of candidates.split(', ')) wanted.add(candidate.replace(/ \d+w$/, ''))
     }
     expect(broken).toEqual([])
     expect(seen.size).toBeGreaterThan(200)
+    expect([...wanted].filter((path) => path.startsWith('/files/images/'))).toHaveLength(4)
     const fragments = [...seen].flatMap(([path, text]) =>
       [...text.matchAll(/href="([^"#]*)#([^"]+)"/g)]
         .filter(([, target = '', id]) => !(seen.get(target || path) ?? '').includes(`id="${id}"`))

@@ -171,10 +171,10 @@ describe('impact', () => {
       "The definition of the collection seasons, with all its entries
 
       In the configuration: 4 places
-        pantry.config.ts:152:25 collections.huts.fields.water.seasons.item leads to it
-        pantry.config.ts:183:23 collections.trails.fields.seasons.item leads to it
-        pantry.config.ts:207:23 collections.stages.fields.seasons.item leads to it
-        pantry.config.ts:267:23 collections.gear.fields.seasons.item leads to it
+        pantry.config.ts:156:25 collections.huts.fields.water.seasons.item leads to it
+        pantry.config.ts:195:23 collections.trails.fields.seasons.item leads to it
+        pantry.config.ts:218:23 collections.stages.fields.seasons.item leads to it
+        pantry.config.ts:277:23 collections.gear.fields.seasons.item leads to it
       "
     `)
   })

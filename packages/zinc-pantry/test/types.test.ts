@@ -17,6 +17,7 @@ import {
   pantry,
   ref,
   reverse,
+  type SizedImageValue,
   type StandardValidator,
   text,
   url,
@@ -110,6 +111,7 @@ describe('Larger models', () => {
           at: ref('huts'),
           about: ref(['huts', 'news']),
           photo: image({ optional: true }),
+          large: image({ sources: { kinds: ['avif'] } }),
           words: map(list(int())),
           free: anything(),
           parts: list(block('map', 'gallery')),
@@ -132,6 +134,7 @@ describe('Larger models', () => {
     expectTypeOf<Hut['seen']>().toEqualTypeOf<readonly { readonly type: 'map'; readonly zoom: number }[]>()
     expectTypeOf<News['title']>().toEqualTypeOf<string>()
     expectTypeOf<News['photo']>().toEqualTypeOf<ImageValue | null>()
+    expectTypeOf<News['large']>().toEqualTypeOf<SizedImageValue>()
     expectTypeOf<News['words']>().toEqualTypeOf<{ readonly [key: string]: readonly number[] }>()
     expectTypeOf<News['free']>().toBeUnknown()
     expectTypeOf<News['checked']>().toEqualTypeOf<number>()

@@ -38,8 +38,8 @@ const FILES = {
   'site/pantry.config.js': `import { image, markdown, pantry, text } from 'zinc-pantry'
 export default pantry({
   assetBase: '/files/',
-  blocks: { card: { fields: { note: markdown(), photo: image({ alternative: 'none' }) } } },
-  collections: { trails: { files: 'trails/*.{md,mdx}', body: true, fields: { title: text() } } },
+  blocks: { card: { fields: { note: markdown(), photo: image({ alternative: 'none', sources: { widths: [99] } }) } } },
+  collections: { trails: { files: 'trails/*.{md,mdx}', body: { sources: { widths: [80, 160], kinds: ['webp', 'png'], sizes: '50vw' } }, fields: { title: text() } } },
 })
 `,
   'site/content/trails/html.md': `---\ntitle: Html\n---\n${HTML.join('\n\n')}\n`,
@@ -64,7 +64,7 @@ const write = (type, { children, ...properties }) => {
   return element
 }
 const show = (html) => Object.assign(document.createElement('div'), { innerHTML: html })
-const Card = ({ note, photo }) => show(note.html + '<img src="/files/' + photo.file + '">')
+const Card = ({ note, photo }) => show(note.html + '<img src="/files/' + photo.file + '" srcset="' + photo.sources[0].srcset + '">')
 const jsx = (type, properties) => write(type, properties)
 const runtime = { Fragment: ({ children }) => write('div', { children }), jsx, jsxs: jsx }
 const failed = []
@@ -125,7 +125,7 @@ describe('What bodies name is there', () => {
     const address = server.resolvedUrls?.local[0] ?? ''
     await page.goto(address)
     await expect.poll(async () => [await page.evaluate('window.result !== undefined'), problems]).toEqual([true, []])
-    expect(await page.evaluate('window.result')).toEqual({ failed: ['lacking', 'thrown'], lost: [], count: 38 })
+    expect(await page.evaluate('window.result')).toEqual({ failed: ['lacking', 'thrown'], lost: [], count: 60 })
     await server.close()
   })
 })

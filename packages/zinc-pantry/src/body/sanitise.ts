@@ -24,6 +24,7 @@ function createSchema(base: Schema): Schema {
   for (const tag of WITH_ID) add(tag, 'id')
   for (const tag of ['div', 'span']) add(tag, 'dataBlock', 'dataProperties')
   add('pre', 'dataTitle', 'dataMarked')
+  add('source', 'type', 'sizes', 'media')
   add('span', ['className', /^code-/])
   for (const tag of ['sup', 'hr', 'section', 'ol', 'li', 'a'])
     add(tag, [

@@ -91,11 +91,15 @@ export function checkSources(
   reader.known(path, value, [...NAMES, ...more])
   const isCount = (most: number) => (one: unknown) =>
     Number.isSafeInteger(one) && (one as number) >= 1 && (one as number) <= most
-  if (widths !== undefined && !(Array.isArray(widths) && widths.length > 0 && widths.every(isCount(WIDEST))))
-    reader.invalid([...path, 'widths'], widths, `a list of widths in pixels, from 1 to ${WIDEST}`)
-  const isKind = (one: unknown): boolean => MADE_KINDS.some((kind) => kind === one)
-  if (kinds !== undefined && !(Array.isArray(kinds) && kinds.length > 0 && kinds.every(isKind)))
-    reader.invalid([...path, 'kinds'], kinds, `a list of ${MADE_KINDS.map((kind) => `'${kind}'`).join(', ')}`)
+  const items = (name: string, all: unknown, expected: string, fits: (one: unknown) => boolean): void => {
+    if (all === undefined) return
+    if (!Array.isArray(all) || all.length === 0) reader.invalid([...path, name], all, `a list, each ${expected}`)
+    else for (const [at, one] of all.entries()) if (!fits(one)) reader.invalid([...path, name, at], one, expected)
+  }
+  items('widths', widths, `a width in pixels, from 1 to ${WIDEST}`, isCount(WIDEST))
+  items('kinds', kinds, MADE_KINDS.map((kind) => `'${kind}'`).join(' or '), (one) =>
+    MADE_KINDS.some((kind) => kind === one),
+  )
   if (quality !== undefined && !isCount(100)(quality))
     reader.invalid([...path, 'quality'], quality, 'a whole number from 1 to 100')
   return reader.problems.length === before ? (value as SourceOptions) : undefined
