@@ -4,16 +4,18 @@ import fc from 'fast-check'
 import { describe, expect, test } from 'vitest'
 import * as fields from 'zinc-pantry'
 import { createMemoryHost, describeCollection } from 'zinc-pantry/engine'
-import { openFiles, textOf } from './helpers.ts'
+import { openFiles, runs, textOf } from './helpers.ts'
 
 type Field = fields.Field
 const {
+  adapt,
   anything,
   block,
   choice,
   colour,
   date,
   duration,
+  either,
   email,
   flag,
   group,
@@ -93,6 +95,12 @@ const leaf: fc.Arbitrary<Sample> = fc.oneof(
   common.map((options) => sample(flag({ ...options, default: true }), fc.boolean())),
   common.map((options) =>
     sample(
+      flag({ ...options, true: ['ab', '1'], false: ['A'] }),
+      fc.constantFrom(true, 'ab', 'AB', 1, '1', 'A', 'a', 0, 'true'),
+    ),
+  ),
+  common.map((options) =>
+    sample(
       date(options),
       fc.constantFrom('2026-02-28', '2026-02-29', '2024-02-29', '26-1-1', '2026-13-01', '2026-00-10', '2026-01-00'),
     ),
@@ -170,6 +178,31 @@ const { field: samples } = fc.letrec<{ field: Sample }>((tie) => ({
         ),
       ),
     fc
+      .tuple(leaf, common, bound)
+      .map(([inner, options, maxItems]) =>
+        sample(
+          list(inner.field, defined({ ...options, orOne: true, maxItems })),
+          fc.oneof(inner.value, fc.array(inner.value, { maxLength: 3 })),
+        ),
+      ),
+    fc
+      .tuple(tie('field'), tie('field'), common)
+      .map(([a, b, options]) =>
+        sample(
+          either([int({ minimum: 1 }), group({ a: a.field }), list(b.field)], options),
+          fc.oneof(small, short, fc.record({ a: a.value }, { requiredKeys: [] }), fc.array(b.value, { maxLength: 2 })),
+        ),
+      ),
+    fc.tuple(leaf, leaf).map(([a, b]) =>
+      sample(
+        group({
+          own: adapt(a.field as never, { writtenAs: 'a (m)' } as never),
+          others: map(b.field, { rest: true }),
+        }),
+        fc.dictionary(fc.constantFrom('a (m)', 'own', 'b', 'others'), fc.oneof(a.value, b.value)),
+      ),
+    ),
+    fc
       .tuple(tie('field'), tie('field'))
       .map(([a, b]) =>
         sample(
@@ -230,7 +263,7 @@ describe('The exported JSON Schema', () => {
           verdicts.push(...(await compare(field, values)))
         },
       ),
-      { numRuns: 400 },
+      { numRuns: runs(250, 4000) },
     )
     const accepted = verdicts.filter((verdict) => verdict === 'accepted').length / verdicts.length
     expect(accepted).toBeGreaterThan(0.1)

@@ -137,7 +137,10 @@ export const listKind: Kind<ListField> = {
     const items = context.inner(field.item)
     const several = { type: 'array', items, ...defined({ minItems, maxItems, uniqueItems }) }
     const takesOne = orOne && (minItems ?? 0) <= 1 && maxItems !== 0
-    return takesOne ? { anyOf: [several, items] } : several
+    if (!takesOne) return several
+    // A list is never taken for an item, nor is nothing, whatever the item may be.
+    const isSingle = typeof items.type === 'string' && items.type !== 'array'
+    return { anyOf: [several, isSingle ? items : { allOf: [{ not: { type: ['array', 'null'] } }, items] }] }
   },
   handleType: (field, context, inner) => {
     const item = field.item
