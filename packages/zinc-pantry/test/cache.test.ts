@@ -214,8 +214,11 @@ describe('A cache', () => {
         rmSync(cache, { recursive: true, force: true })
         await buildSite(options)
         for (const { file, at, bit } of damages) {
-          const names = readdirSync(cache).filter((name) => !name.startsWith('.'))
-          const path = join(cache, names[file % names.length] ?? '')
+          const all = readdirSync(cache, { recursive: true, withFileTypes: true })
+          const names = all.flatMap((one) =>
+            one.isFile() && !one.name.startsWith('.') ? [join(one.parentPath, one.name)] : [],
+          )
+          const path = names[file % names.length] ?? ''
           const bytes = readFileSync(path)
           const place = Math.floor(at * (bytes.length - 1))
           if (bit !== null) bytes[place] = (bytes[place] ?? 0) ^ (1 << bit)

@@ -222,7 +222,8 @@ describe('Pictures in other sizes and formats', () => {
       )
       const raw = id === 'a' ? [{ src: '/files/wide.jpg', alt: '' }] : []
       const shown: Loose[] = []
-      const note = ({ children: _, ...properties }: Loose): string => {
+      const note = (given: object): string => {
+        const { children: _, ...properties } = given as Loose
         shown.push(properties)
         return ''
       }

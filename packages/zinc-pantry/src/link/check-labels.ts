@@ -48,7 +48,7 @@ export function createLabelLister(
           visit(inner, [...path, Array.isArray(value) ? Number(key) : key])
         return
       }
-      if (typeof value !== 'string' || value === '' || value.length > MOST_CHARACTERS || value.includes('\n')) return
+      if (typeof value !== 'string' || !isLabel(value)) return
       const field = dottedPath(path, fields, blocks)
       if (paths.has(field)) labels.push({ field, isInList: lists.has(field), text: value, path })
     }
@@ -56,6 +56,9 @@ export function createLabelLister(
     return labels
   }
 }
+
+/** True for a short text of one line with a letter in it. */
+const isLabel = (text: string): boolean => text.length <= MOST_CHARACTERS && !text.includes('\n') && /\p{L}/u.test(text)
 
 const isFree = ({ options }: AnyField): boolean => options.unique !== true && options.private !== true
 
@@ -66,7 +69,7 @@ export const plainLabel = (text: string): string =>
     .replace(/\p{M}+/gu, '')
     .toLowerCase()
     .replace(/[\s_-]+/g, '')
-    .replace(/(?<=.{2})s$/, '')
+    .replace(/(?<=..[^s])s$/, '')
 
 /** A label and the entries that have it. */
 interface Use {
