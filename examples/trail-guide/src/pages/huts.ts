@@ -49,7 +49,7 @@ async function drawHut(hut: Hut, making: Making): Promise<Html> {
   const own = making.locale === 'en' ? undefined : hut.names?.[making.locale]
   return html`<article class="wrap"><h1>${own ?? hut.name}</h1>${own !== undefined && html`<p class="lead">${hut.name}</p>`}
 ${notices.length > 0 && html`<section class="panel"><h2>${say('notices')}</h2>${noticeList(notices, making)}</section>`}
-<div class="columns"><div class="prose">${hut.photo && html`<figure>${pictureOf(hut.photo, '320px')}</figure>`}
+<div class="columns"><div class="prose">${hut.photo && html`<figure>${pictureOf(hut.photo, '(min-width: 60rem) 46rem, 100vw')}</figure>`}
 ${hut.directions && html`<h2>${say('directions')}</h2>${new HtmlText(hut.directions.html)}`}
 <h2>${say('passing')}</h2>${passing.length > 0 ? await trailCards(passing, making) : html`<p>${say('none')}</p>`}
 ${stays.length > 0 && html`<h2>${say('stays')}</h2><ul>${stays.map(({ from, until, beds }) => html`<li>${day(making, from)} – ${day(making, until)}: ${beds} ${say('beds')}</li>`)}</ul>`}</div>

@@ -19,7 +19,7 @@ export interface RelatedPlace extends Place {
 }
 
 /** The kinds of related places. */
-export type RelatedNote = 'first-used' | 'opened' | 'failed-target'
+export type RelatedNote = 'first-used' | 'other-writing' | 'opened' | 'failed-target'
 
 /** A replacement of one range of a text that would mend the problem. */
 export interface Edit extends Place {
@@ -123,6 +123,7 @@ export const helpOf = (diagnostic: Diagnostic): string | undefined => entryOf(di
 
 const relatedWords: Record<RelatedNote, string> = {
   'first-used': 'First used here',
+  'other-writing': 'Written in another way here',
   opened: 'Opened here',
   'failed-target': 'This file could not be read',
 }

@@ -114,7 +114,7 @@ function describeLabels(field: string | undefined, group: readonly [string, Use[
   const [[, [first]], ...others] = ordered as [[string, Use[]], ...[string, Use[]][]]
   const related = others
     .slice(0, MOST_PLACES)
-    .map(([, [use]]): RelatedPlace => ({ ...placeOf(use as Use), note: 'first-used' }))
+    .map(([, [use]]): RelatedPlace => ({ ...placeOf(use as Use), note: 'other-writing' }))
   const labels = ordered.toReversed().map(([text, all]) => ({ text, count: all.length }))
   return createDiagnostic('label-near', placeOf(first as Use), { labels }, { related, field })
 }
