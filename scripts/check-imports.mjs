@@ -24,9 +24,11 @@ const ALLOWED = {
   query: { values: ['values'], types: ['schema'] },
   indexing: { values: ['diagnostics', 'values', 'schema', 'query'], types: [] },
   emit: { values: ['diagnostics', 'values', 'schema', 'body', 'indexing', 'query'], types: ['validate', 'link'] },
+  change: { values: ['diagnostics', 'schema', 'read', 'link'], types: ['values', 'validate'] },
   engine: {
     values: [
       'diagnostics',
+      'change',
       'memo',
       'schema',
       'read',
@@ -44,7 +46,7 @@ const ALLOWED = {
   },
   render: { values: [], types: ['query'] },
   // Not the engine's entry, which loads all of it: most of the time of a short command is that of loading code.
-  cli: { values: ['engine', 'diagnostics', 'host/host.ts'], types: [] },
+  cli: { values: ['engine', 'diagnostics', 'host/host.ts'], types: ['change'] },
   vite: { values: ['engine', 'diagnostics', 'host', 'emit', 'query', 'body'], types: [] },
   '.': { values: ['schema'], types: [] },
 }

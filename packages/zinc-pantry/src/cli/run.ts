@@ -1,4 +1,5 @@
 import { Command, CommanderError, InvalidArgumentError, Option } from 'commander'
+import type { ChangeFlags } from './change-command.ts'
 import type { ImpactFlags } from './impact-command.ts'
 import type { QueryFlags } from './query-command.ts'
 import type { BuildFlags, CheckFlags, CommonFlags } from './site-command.ts'
@@ -26,7 +27,7 @@ export async function run(argv: readonly string[], surroundings: Surroundings): 
 function createProgram(surroundings: Surroundings, setCode: (code: number) => void): Command {
   const { stdout, stderr } = surroundings
   const program = new Command('zinc-pantry')
-    .description('Checks content files against the collections in pantry.config.ts and compiles them.')
+    .description('Checks, compiles and changes the content of a site, by its pantry.config.ts.')
     .version(readVersion(), '-V, --version', 'print the version')
     .helpOption('-h, --help', 'print help, also of one command')
     .helpCommand('help [command]', 'print help, also of one command')
@@ -35,12 +36,17 @@ function createProgram(surroundings: Surroundings, setCode: (code: number) => vo
     .showSuggestionAfterError()
     .addHelpText('after', '\nExit codes: 0 clean, 1 content problems, 2 wrong use, configuration or machine.')
   const setup = { program, surroundings, setCode }
+  program.commandsGroup('Look:')
+  addQuery(setup)
+  addImpact(setup)
+  addExplain(setup)
+  addSchema(setup)
+  program.commandsGroup('Check:')
   addCheck(setup)
   addBuild(setup)
-  addQuery(setup)
-  addSchema(setup)
-  addExplain(setup)
-  addImpact(setup)
+  program.commandsGroup('Change:')
+  addRename(setup)
+  addUndo(setup)
   return program
 }
 
@@ -59,7 +65,7 @@ const formats = (help: string, choices: string[]) =>
 function addCheck({ program, surroundings, setCode }: Setup): void {
   program
     .command('check')
-    .description('check all content and show every problem at its place')
+    .description('show every problem of the content')
     .option('--fix', 'mend what can be mended safely')
     .option('--dry-run', 'show what --fix would do, and change nothing')
     .option('--unused', 'list files that no entry uses and pages to which nothing leads')
@@ -77,7 +83,7 @@ function addCheck({ program, surroundings, setCode }: Setup): void {
 function addBuild({ program, surroundings, setCode }: Setup): void {
   program
     .command('build')
-    .description('check, then write data, indexes and types to the generated folder')
+    .description('check, then write the generated folder')
     .option('--watch', 'build again whenever something changes, until it is ended')
     .option('--why <file>', 'say of a file whether it was done again, why, and what depends on it')
     .option('--all', 'tell each problem, also where many are of one kind')
@@ -124,7 +130,7 @@ function addSchema({ program, surroundings, setCode }: Setup): void {
   program
     .command('schema')
     .argument('<collection>', 'the collection to describe')
-    .description('print the JSON Schema of a collection, for editors')
+    .description('print the JSON Schema of a collection')
     .addOption(root())
     .action(async (collection: string, flags: CommonFlags) => {
       const { runSchema } = await import('./schema-command.ts')
@@ -150,12 +156,39 @@ function addImpact({ program, surroundings, setCode }: Setup): void {
       '<target>',
       'huts (a collection), huts/gable (an entry), huts.beds (a field), trails.grade.hard (a choice), callout (a block), pictures/bell.png (a file)',
     )
-    .description('list what would break if something were removed')
+    .description('list what a removal would break')
     .addOption(formats('how effects are printed', ['text', 'json']))
     .addOption(root())
     .action(async (target: string, flags: ImpactFlags) => {
       const { runImpact } = await import('./impact-command.ts')
       setCode(await runImpact(target, flags, surroundings))
+    })
+}
+
+function addRename({ program, surroundings, setCode }: Setup): void {
+  program
+    .command('rename')
+    .argument('<target>', 'an entry, such as huts/gable')
+    .argument('<name>', 'the id that it is to have, such as crag')
+    .description('rename an entry wherever it is named')
+    .option('--dry-run', 'show the change as a diff, and write nothing')
+    .option('--anyway', 'write it although it makes new problems')
+    .addOption(formats('how the change is printed', ['text', 'json']))
+    .addOption(root())
+    .action(async (target: string, name: string, flags: ChangeFlags) => {
+      const { runChange } = await import('./change-command.ts')
+      setCode(await runChange({ kind: 'rename', target, name }, flags, surroundings))
+    })
+}
+
+function addUndo({ program, surroundings, setCode }: Setup): void {
+  program
+    .command('undo')
+    .description('take the last change back')
+    .addOption(root())
+    .action(async (flags: CommonFlags) => {
+      const { runUndo } = await import('./undo-command.ts')
+      setCode(await runUndo(flags, surroundings))
     })
 }
 

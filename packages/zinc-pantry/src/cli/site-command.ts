@@ -1,9 +1,10 @@
 import { join, relative, resolve, sep } from 'node:path'
 import { createDiagnostic } from '../diagnostics/diagnostic.ts'
 import { plural } from '../diagnostics/words.ts'
-import { CONFIGURATION_FILE } from '../engine/configuration-file.ts'
+import { CONFIGURATION_FILE, JOURNAL } from '../engine/configuration-file.ts'
 import { buildSite, checkSite } from '../engine/site.ts'
 import type { BuildReport, SiteOptions, SiteReport } from '../engine/site-report.ts'
+import type { Host } from '../host/host.ts'
 import { findConfiguration, type SitePlace } from './find-configuration.ts'
 import { createPalette } from './palette.ts'
 import { createProgress } from './progress.ts'
@@ -74,12 +75,21 @@ export async function workOnSite<Report>(
   }
   const progress = createProgress(surroundings)
   const host = surroundings.openHost(found.root)
+  await finishKilledChange(host, surroundings)
   try {
     const { configurationFile } = found
     return { site: found, report: await work({ host, configurationFile, drafts, onProgress: progress.report }) }
   } finally {
     progress.clear()
   }
+}
+
+/** Makes a change whole whose process was killed, so that nobody sees a half of it. */
+async function finishKilledChange(host: Host, { stderr }: Surroundings): Promise<void> {
+  if (host.size(JOURNAL) === undefined) return
+  const { recoverChange } = await import('../engine/change-journal.ts')
+  const words = await recoverChange(host)
+  if (words !== undefined) stderr.write(`A change that was broken off is made whole: ${words}\n`)
 }
 
 /** Options of `check` and `build`. */

@@ -10,3 +10,6 @@ const CONFIGURATION_FILES = [CONFIGURATION_FILE, 'pantry.config.mts', 'pantry.co
 export function findConfigurationFile(host: Host): string | undefined {
   return CONFIGURATION_FILES.find((name) => host.size(name) !== undefined)
 }
+
+/** Says what the last change of a site was; relative to its root. */
+export const JOURNAL = '.pantry/change/journal.json'

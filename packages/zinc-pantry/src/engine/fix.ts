@@ -1,8 +1,9 @@
 import type { Diagnostic, Edit } from '../diagnostics/diagnostic.ts'
 import { groupBy } from '../diagnostics/group-by.ts'
 import { createLineIndex } from '../diagnostics/line-index.ts'
-import { type Host, HostError } from '../host/host.ts'
+import { HostError } from '../host/host.ts'
 import { applyEdits, keepEdits, withoutOverlap } from './apply-edits.ts'
+import { overlayHost } from './overlay-host.ts'
 import { readText } from './read-text.ts'
 import { checkSite } from './site.ts'
 import type { SiteOptions, SiteReport } from './site-report.ts'
@@ -80,7 +81,9 @@ async function findHarmless(options: SiteOptions, report: SiteReport): Promise<r
     const changed = new Map(
       [...groupByFile(edits)].map(([file, own]) => [file, applyEdits(readText(host, file) ?? '', withoutOverlap(own))]),
     )
-    const tried = await checkSite({ ...options, host: overlay(host, changed), cache: false })
+    const encoder = new TextEncoder()
+    const contents = new Map([...changed].map(([file, text]) => [file, encoder.encode(text)]))
+    const tried = await checkSite({ ...options, host: overlayHost(host, contents), cache: false })
     const fresh = tried.diagnostics.filter((one) => !broken.has(one.file) && !known.has(diagnosticKey(one, tried)))
     const blamed = new Set(fresh.map(({ file, span }) => `${file} ${lineOf(tried.textOf(file), span[0])}`))
     const left = edits.filter(({ file, span }) => !blamed.has(`${file} ${lineOf(readText(host, file), span[0])}`))
@@ -97,21 +100,6 @@ const lineOf = (text: string | undefined, offset: number): number => createLineI
 /** Edits change no lines, so that a problem stays in its own. */
 const diagnosticKey = ({ code, file, span }: Diagnostic, { textOf }: SiteReport): string =>
   `${code} ${file} ${lineOf(textOf(file), span[0])}`
-
-/** A host on which some files have another text. */
-function overlay(host: Host, texts: ReadonlyMap<string, string>): Host {
-  const encoder = new TextEncoder()
-  const bytesOf = (file: string): Uint8Array | undefined => {
-    const text = texts.get(file)
-    return text === undefined ? undefined : encoder.encode(text)
-  }
-  return {
-    ...host,
-    read: (file, maxBytes) => bytesOf(file)?.subarray(0, maxBytes) ?? host.read(file, maxBytes),
-    size: (file) => bytesOf(file)?.length ?? host.size(file),
-    stamp: (file) => (texts.has(file) ? undefined : host.stamp(file)),
-  }
-}
 
 /** A byte order mark is no part of texts; a file that had one keeps it. */
 const withMark = (bytes: Uint8Array): string =>

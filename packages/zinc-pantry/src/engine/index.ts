@@ -1,4 +1,7 @@
 /** The engine: check, build and open a site from a program. It prints nothing and keeps no state. */
+
+export type { Attention, Change, ChangeStep, Refusal } from '../change/change.ts'
+export type { Contents } from '../change/contents.ts'
 export {
   createDiagnostic,
   type Diagnostic,
@@ -26,6 +29,13 @@ export type { QueryPlan } from '../query/plan.ts'
 export { writeCondition } from '../query/write-condition.ts'
 export type { JsonSchema } from '../schema/json-schema.ts'
 export { type Answer, answerQuestion, type Question, type QuestionProblem } from './answer-question.ts'
+export {
+  type ChangeAnswer,
+  type ChangeOptions,
+  type ChangeReport,
+  type ChangeRequest,
+  changeSite,
+} from './change-site.ts'
 export type { Progress } from './check-context.ts'
 export type { Dependent, FileAccount } from './file-account.ts'
 export type { FileReason } from './file-reason.ts'

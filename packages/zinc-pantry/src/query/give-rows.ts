@@ -2,16 +2,10 @@ import type { Scalar } from './condition.ts'
 import type { FieldIndex } from './field-index.ts'
 import type { OpenCollection } from './open-collection.ts'
 import type { Site } from './open-site.ts'
-import type { QueryRequest } from './query-request.ts'
+import type { QuerySettings } from './query-request.ts'
 import type { Table } from './run.ts'
 import { runRows } from './run-query.ts'
 import { BOUNDS, type ValueQuestion } from './test-value.ts'
-
-/** The settings of a query so far. */
-export interface Settings extends QueryRequest {
-  /** The specification of the values to give instead of entries. */
-  readonly spec?: unknown
-}
 
 /** The results of rows: their entries, or values that are picked of them. */
 export async function giveRows(table: Table, rows: ArrayLike<number>, spec: unknown): Promise<readonly unknown[]> {
@@ -20,7 +14,7 @@ export async function giveRows(table: Table, rows: ArrayLike<number>, spec: unkn
 }
 
 /** Answers a query with what its rows stand for. */
-export async function fetchAll(site: Site, settings: Settings): Promise<readonly unknown[]> {
+export async function fetchAll(site: Site, settings: QuerySettings): Promise<readonly unknown[]> {
   const now = fetchNow(site, settings)
   if (now) return now
   const { table, rows } = await runRows(site, settings)
@@ -32,7 +26,7 @@ export async function fetchAll(site: Site, settings: Settings): Promise<readonly
  */
 function fetchNow(
   site: Site,
-  { collection: name, condition, sort = [], search, spec, locale = site.locales[0], limit, offset }: Settings,
+  { collection: name, condition, sort = [], search, spec, locale = site.locales[0], limit, offset }: QuerySettings,
 ): readonly unknown[] | undefined {
   const collection = site.opened(name)
   const [key, more] = sort

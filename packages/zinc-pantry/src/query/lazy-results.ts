@@ -1,5 +1,5 @@
-import type { Settings } from './give-rows.ts'
 import type { Site } from './open-site.ts'
+import type { QuerySettings } from './query-request.ts'
 import type { Query } from './query-types.ts'
 import type { Table } from './run.ts'
 
@@ -19,7 +19,7 @@ export type LazyResultName =
 /** A query as what gives a result sees it. */
 export interface Asked {
   readonly site: Site
-  readonly settings: Settings
+  readonly settings: QuerySettings
   /** The handles of the fields. */
   readonly fields: unknown
   /** Opens the collection for a new run. */

@@ -24,3 +24,9 @@ export interface Matched {
   /** True for a word, folded, that was found. */
   isFound?(word: string): boolean
 }
+
+/** The settings of a query so far. */
+export interface QuerySettings extends QueryRequest {
+  /** The specification of the values to give instead of entries. */
+  readonly spec?: unknown
+}

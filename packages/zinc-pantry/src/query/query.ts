@@ -1,19 +1,20 @@
 import { buildCondition } from './build-condition.ts'
 import { type Condition, type ConditionTree, describe, type SortKey } from './condition.ts'
-import { fetchAll, type Settings } from './give-rows.ts'
+import { fetchAll } from './give-rows.ts'
 import type { Picked } from './handle-types.ts'
 import { entryHandle } from './handles.ts'
 import type { Asked, LazyResult, LazyResultName } from './lazy-results.ts'
 import type { Site } from './open-site.ts'
 import { callWith, type HandlePlace, placeOf } from './place.ts'
 import { QueryError } from './query-error.ts'
+import type { QuerySettings } from './query-request.ts'
 import type { Query } from './query-types.ts'
 import { startRun } from './run.ts'
 import { runRows } from './run-query.ts'
 import { readSortKey } from './sort-key.ts'
 
 /** A query on a collection, or more that is said of one. */
-export const createQuery = <Entry, Fields>(site: Site, settings: Settings): Query<Entry, Fields> =>
+export const createQuery = <Entry, Fields>(site: Site, settings: QuerySettings): Query<Entry, Fields> =>
   new StoredQuery(site, settings)
 
 type Given = readonly unknown[]
@@ -37,9 +38,9 @@ const LOADERS: { readonly [Name in LazyResultName]: () => Promise<{ readonly [Ke
 
 class StoredQuery<Entry, Fields> implements Query<Entry, Fields> {
   readonly #site: Site
-  readonly #settings: Settings
+  readonly #settings: QuerySettings
 
-  constructor(site: Site, settings: Settings) {
+  constructor(site: Site, settings: QuerySettings) {
     this.#site = site
     this.#settings = settings
   }
@@ -56,7 +57,7 @@ class StoredQuery<Entry, Fields> implements Query<Entry, Fields> {
     return give({ site, settings, fields: this.#fields(), open }, ...given)
   }
 
-  #changed<Wanted = Entry>(change: Partial<Settings>): Query<Wanted, Fields> {
+  #changed<Wanted = Entry>(change: Partial<QuerySettings>): Query<Wanted, Fields> {
     return createQuery(this.#site, { ...this.#settings, ...change })
   }
 

@@ -1,0 +1,215 @@
+import type { Place, Span } from '../diagnostics/diagnostic.ts'
+import { placeLinks } from '../link/check-links.ts'
+import type { LinkTarget } from '../link/link-resolver.ts'
+import { formatOf } from '../read/formats.ts'
+import type { CollectionModel } from '../schema/model.ts'
+import type { LinkedEntry, Reference } from '../validate/entry.ts'
+import type { Attention, Change, ChangeStep, Refusal } from './change.ts'
+import { renamePath } from './rename-path.ts'
+import { rewriteHref } from './rewrite-href.ts'
+import { type ChangeSubject, entriesOf } from './subject.ts'
+import { writeItem, writeProperty, writeScalar } from './write-scalar.ts'
+
+/** An entry that is to have another id. */
+export interface EntryRenaming {
+  readonly collection: string
+  readonly id: string
+  /** The id that it is to have. */
+  readonly name: string
+}
+
+/** What is known of entries once the change is made: undefined for those that are as they were. */
+export type PageAfter = (
+  entry: LinkedEntry,
+) => { readonly slug: string; readonly address: string | undefined } | undefined
+
+/**
+ * Gives an entry another id, in all its languages: its file, key or value, every reference and every link that leads to it.
+ * `pageAfter` tells what became of pages by it; without it addresses stay as they are.
+ */
+export function renameEntry(
+  subject: ChangeSubject,
+  { collection, id, name }: EntryRenaming,
+  pageAfter: PageAfter = () => undefined,
+): Change | Refusal {
+  const found = subject.collections.find((one) => one.collection.name === collection)
+  const own = found?.entries.filter((entry) => entry.id === id) ?? []
+  if (!found || own.length === 0) return { refused: `There is no entry ${id} in ${collection}` }
+  if (found.entries.some((entry) => entry.id === name)) return { refused: `${collection} has an entry ${name} already` }
+  const moves = new Map<string, string>()
+  const steps: ChangeStep[] = []
+  for (const entry of own) {
+    const declared = renameDeclaration(subject, entry, { collection: found.collection, name })
+    if ('refused' in declared) return declared
+    steps.push(...declared)
+    for (const step of declared) if (step.kind === 'move') moves.set(step.file, step.to)
+  }
+  const attention: Attention[] = []
+  const put = (place: Place, text: string | undefined, reason: string): void => {
+    const isElsewhere = !place.file.startsWith(`${subject.model.content}/`)
+    if (isElsewhere) attention.push({ place, words: `${reason}, which comes from elsewhere` })
+    else if (text === undefined) attention.push({ place, words: `${reason}, which is to be written by hand` })
+    else if (subject.textOf(place.file)?.slice(...place.span) !== text)
+      steps.push({ kind: 'edit', ...place, text, reason })
+  }
+  for (const entry of entriesOf(subject)) {
+    const from = `${entry.collection}/${entry.id}`
+    for (const { place, text, to } of renameReferences(subject, entry, { collection, id, name, pageAfter }))
+      put(place, text, `${from} refers to ${to}`)
+    for (const { place, href, to } of renameLinks(subject, entry, { collection, id, name, pageAfter, moves }))
+      put(place, href, `${from} links to ${to}`)
+  }
+  return { words: `${collection}/${id} is ${collection}/${name}`, steps: unique(steps), attention }
+}
+
+/** The steps that change the id of an entry where it is declared. */
+function renameDeclaration(
+  { model, files, textOf }: ChangeSubject,
+  entry: LinkedEntry,
+  { collection, name }: { readonly collection: CollectionModel; readonly name: string },
+): readonly ChangeStep[] | Refusal {
+  const { id, source, recordPath, idPath } = entry
+  // What a reference makes is declared nowhere else.
+  if ('implicit' in source) return []
+  const reason = `its id is ${name}`
+  const isKey = typeof recordPath.at(-1) === 'string'
+  if (idPath.length > 0 || isKey) {
+    if (collection.id.by === 'keys' && collection.id.keys.length > 1)
+      return { refused: `The id of ${id} is made of ${collection.id.keys.join(' and ')}`, help: 'Change those instead' }
+    const place = entry.locate(idPath)
+    const format = formatOf(place.file, model.endings)
+    const written = textOf(place.file)?.slice(...place.span)
+    const text = format && written !== undefined ? writeScalar(written, name, format.name) : undefined
+    if (text === undefined) return { refused: `The id of ${id} cannot be written at its place`, help: place.file }
+    return [{ kind: 'edit', ...place, text, reason }]
+  }
+  if (recordPath.length > 0)
+    return {
+      refused: `The id of ${id} is its position`,
+      help: 'Give its records a key, and name it with the setting id',
+    }
+  const to = renamePath({ file: source.file, id, numbered: collection.numbered }, name)
+  if (to === undefined) return { refused: `The path of ${source.file} does not end with the id ${id}` }
+  if (files.includes(to)) return { refused: `There is a file ${to} already` }
+  const { content } = model
+  return [{ kind: 'move', file: `${content}/${source.file}`, to: `${content}/${to}`, reason }]
+}
+
+interface Renaming extends EntryRenaming {
+  readonly pageAfter: PageAfter
+}
+
+/** The references of an entry to the one that is renamed, and what is to be written in their place. */
+function* renameReferences(
+  subject: ChangeSubject,
+  entry: LinkedEntry,
+  { collection, id, name, pageAfter }: Renaming,
+): Generator<{ readonly place: Place; readonly text: string | undefined; readonly to: string }> {
+  const { model, textOf } = subject
+  const written = new Map(entry.references.map((one) => [one.path.join('\n'), one]))
+  for (const link of entry.links) {
+    const reference = written.get(link.path.join('\n'))
+    if (link.collection !== collection || link.id !== id || !reference) continue
+    const value = renamedText(subject, reference, { collection, id, name, pageAfter })
+    if (value === undefined) continue
+    const place = entry.locate(link.path)
+    const slice = textOf(place.file)?.slice(...place.span) ?? ''
+    const isInBody =
+      entry.body !== undefined && place.file === entry.body.file && place.span[0] >= entry.body.startOffset
+    const format = formatOf(place.file, model.endings)
+    const separator = model.collections.find((one) => one.name === entry.collection)?.cells.listSeparator ?? ';'
+    const isInCell = typeof link.path.at(-1) === 'number' && (format?.hasCells || slice.includes(separator))
+    const text = isInBody
+      ? writeProperty(value)
+      : isInCell
+        ? writeItem(slice, { item: reference.text, text: value, separator })
+        : format && writeScalar(slice, value, format.name)
+    yield { place, text, to: name }
+  }
+}
+
+/** What a reference says after the change; undefined where that is what it says now. */
+function renamedText(
+  { collections }: ChangeSubject,
+  { text, by, targets }: Reference,
+  { collection, id, name, pageAfter }: Renaming,
+): string | undefined {
+  const prefix = targets.length > 1 && text.startsWith(`${collection}/`) ? `${collection}/` : ''
+  const plain = text.slice(prefix.length)
+  if (by === 'id') return prefix + name
+  if (by !== 'slug') return undefined
+  const target = collections
+    .find((one) => one.collection.name === collection)
+    ?.entries.find((entry) => entry.id === id && entry.slug === plain)
+  const slug = target && pageAfter(target)?.slug
+  return slug === undefined || slug === plain ? undefined : prefix + slug
+}
+
+interface LinkRenaming extends Renaming {
+  /** Files that are moved, relative to the site's root. */
+  readonly moves: ReadonlyMap<string, string>
+}
+
+/** The links of an entry that are to be written in another way, since it or what they lead to is elsewhere. */
+function* renameLinks(
+  { model, resolveLink, locateLinks, textOf, collections }: ChangeSubject,
+  entry: LinkedEntry,
+  { collection, id, name, pageAfter, moves }: LinkRenaming,
+): Generator<{ readonly place: Place; readonly href: string; readonly to: string }> {
+  const after = (file: string): string => moves.get(`${model.content}/${file}`)?.slice(model.content.length + 1) ?? file
+  const rename = (href: string): string => {
+    const target = resolveLink(href, entry)
+    const file = fileOf(target)
+    if (file === undefined || href.startsWith('#')) return href
+    const page = 'page' in target ? target.page : undefined
+    const isTarget = page?.collection === collection && page.id === id
+    const holder = page && collections.find((one) => one.collection.name === page.collection)
+    const version = holder?.entries.find((one) => one.id === page?.id && one.locale === page.locale)
+    const nameOf = (own: string): string => `${page?.collection}/${own}`
+    return rewriteHref({
+      href,
+      from: entry.source.file,
+      fromAfter: after(entry.source.file),
+      to: file,
+      toAfter: after(file),
+      name: page ? nameOf(page.id) : '',
+      nameAfter: page ? nameOf(isTarget ? name : page.id) : '',
+      addressAfter: version && pageAfter(version)?.address,
+    })
+  }
+  const links = locateLinks(entry, (href) => rename(href) === href)
+  for (const { href, place } of placeLinks(entry, links, textOf)) {
+    const to = rename(href)
+    const text = textOf(place.file) ?? ''
+    if (decodes(text.slice(...place.span), href)) yield { place, href: to, to }
+    // A link by reference has its address elsewhere.
+    else for (const span of findDefinitions(text, href)) yield { place: { file: place.file, span }, href: to, to }
+  }
+}
+
+const DEFINITION = /^[ \t>*-]*\[[^\]\n]+\]:[ \t]*(?:<([^<>\n]*)>|(\S+))/gm
+
+/** Where definitions of links have an address. */
+function findDefinitions(text: string, href: string): Span[] {
+  return [...text.matchAll(DEFINITION)].flatMap((found): Span[] => {
+    const address = found[1] ?? found[2] ?? ''
+    const end = found.index + found[0].length - (found[1] === undefined ? 0 : 1)
+    return decodes(address, href) ? [[end - address.length, end]] : []
+  })
+}
+
+const decodes = (written: string, href: string): boolean =>
+  written === href || written.replaceAll('&amp;', '&') === href
+
+const fileOf = (target: LinkTarget): string | undefined =>
+  target.kind === 'asset' ? target.file : 'page' in target ? target.page.source.file : undefined
+
+/** The same place may be found twice, as that of a list and of its item. */
+const unique = (steps: readonly ChangeStep[]): ChangeStep[] => [
+  ...new Map(
+    steps.map((step) => [
+      step.kind === 'edit' ? `${step.file} ${step.span.join()}` : `${step.kind} ${step.file}`,
+      step,
+    ]),
+  ).values(),
+]

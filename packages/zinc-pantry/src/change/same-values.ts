@@ -1,0 +1,45 @@
+import { isGroup } from '../diagnostics/own-key.ts'
+import type { LinkedEntry } from '../validate/entry.ts'
+
+/** What a renaming may make of the values of an entry. */
+export interface AllowedValues {
+  /** Ids and slugs before it, and those after it. */
+  readonly texts: ReadonlyMap<string, readonly string[]>
+  /** Names of fields that may differ. */
+  readonly fields: ReadonlySet<string>
+}
+
+/**
+ * The dotted path of a value of an entry that a change would touch without being asked to; undefined where there is none. Texts with
+ * links may differ, and what is computed.
+ */
+export function findOtherValue(before: LinkedEntry, after: LinkedEntry, allowed: AllowedValues): string | undefined {
+  if (!before.data || !after.data) return undefined
+  const texts = new Set(before.texts.map(({ path }) => path.join('.')))
+  const compare = (one: unknown, other: unknown, path: readonly string[]): string | undefined => {
+    if (Object.is(one, other)) return undefined
+    const name = path.join('.')
+    if (typeof one === 'string' && typeof other === 'string')
+      return texts.has(name) || allowed.texts.get(one)?.includes(other) ? undefined : name
+    const [keys, others] = [keysOf(one), keysOf(other)]
+    if (!keys || !others || keys.length !== others.length) return name
+    for (const [at, key] of keys.entries()) {
+      const now = others.includes(key) ? key : (others[at] as string)
+      if (now !== key && !allowed.texts.get(key)?.includes(now)) return [...path, key].join('.')
+      const found = compare(valueAt(one, key), valueAt(other, now), [...path, key])
+      if (found !== undefined) return found
+    }
+    return undefined
+  }
+  for (const [field, value] of Object.entries(before.data)) {
+    if (allowed.fields.has(field)) continue
+    const found = compare(value, after.data[field], [field])
+    if (found !== undefined) return found
+  }
+  return undefined
+}
+
+const keysOf = (value: unknown): readonly string[] | undefined =>
+  Array.isArray(value) || isGroup(value) ? Object.keys(value) : undefined
+
+const valueAt = (value: unknown, key: string): unknown => (value as Readonly<Record<string, unknown>>)[key]

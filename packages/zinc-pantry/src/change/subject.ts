@@ -1,0 +1,21 @@
+import type { LocatedLinks } from '../link/check-links.ts'
+import type { LinkedCollection } from '../link/link-entry.ts'
+import type { LinkResolver } from '../link/link-resolver.ts'
+import type { Model } from '../schema/model.ts'
+import type { LinkedEntry } from '../validate/entry.ts'
+
+/** A checked site that something is to be changed in. */
+export interface ChangeSubject {
+  readonly model: Model
+  readonly collections: readonly LinkedCollection[]
+  /** Files of the content folder, relative to it. */
+  readonly files: readonly string[]
+  readonly resolveLink: LinkResolver
+  /** The links of an entry for which a test does not hold. */
+  locateLinks(entry: LinkedEntry, isFine: (href: string) => boolean): LocatedLinks
+  textOf(file: string): string | undefined
+}
+
+/** All entries of a site. */
+export const entriesOf = ({ collections }: Pick<ChangeSubject, 'collections'>): readonly LinkedEntry[] =>
+  collections.flatMap(({ entries }) => entries)

@@ -1,0 +1,45 @@
+import type { FormatName } from '../values/format-names.ts'
+
+/** What a YAML reader of the core schema takes for something else than text, or for syntax. */
+const NOT_PLAIN = /^(?:true|false|null|~|yes|no|on|off|y|n|[-+.]?\d.*|[-+.]inf|\.nan)$/i
+const PLAIN = /^[\p{L}\p{N}/][\p{L}\p{N}_./-]*(?: [\p{L}\p{N}_./-]+)*$/u
+
+/**
+ * A text as it is written in the place of another one: in the quotes that the other has, or in some where it needs them.
+ * Undefined where a person has to write it. A change is read again before it is made, so that what is wrong here is found.
+ */
+export function writeScalar(written: string, text: string, format: FormatName): string | undefined {
+  const [quote] = written
+  switch (format) {
+    case 'json':
+    case 'jsonc':
+    case 'jsonl':
+      return quote === '"' ? JSON.stringify(text) : undefined
+    case 'toml':
+      if (quote === "'" && !text.includes("'")) return `'${text}'`
+      return quote === '"' || quote === "'" || !/^[\w-]+$/.test(text) ? JSON.stringify(text) : text
+    case 'csv':
+    case 'tsv':
+      return quote === '"' || /[",;\t\r\n]/.test(text) ? `"${text.replaceAll('"', '""')}"` : text
+    default:
+      if (quote === '"') return JSON.stringify(text)
+      if (quote === "'" || !PLAIN.test(text) || NOT_PLAIN.test(text)) return `'${text.replaceAll("'", "''")}'`
+      return text
+  }
+}
+
+/** A text as it is written as the property of a block in a body, in the place of another one, whose quotes are left out. */
+export const writeProperty = (text: string): string | undefined => (/^[^\s"'{}<>&=`]+$/.test(text) ? text : undefined)
+
+/** A cell with a list in which one text stands in the place of another; undefined where the list does not hold it. */
+export function writeItem(
+  written: string,
+  { item, text, separator }: { readonly item: string; readonly text: string; readonly separator: string },
+): string | undefined {
+  const [quote = ''] = /^["']/.exec(written) ?? []
+  const inner = written.slice(quote.length, written.length - quote.length)
+  if (/["'\\\r\n]/.test(text) || text.includes(separator)) return undefined
+  const items = inner.split(separator)
+  if (!items.some((one) => one.trim() === item)) return undefined
+  return quote + items.map((one) => (one.trim() === item ? one.replace(item, () => text) : one)).join(separator) + quote
+}

@@ -1,0 +1,128 @@
+import { join, relative } from 'node:path'
+import type { Change, ChangeStep } from '../change/change.ts'
+import { createLineIndex } from '../diagnostics/line-index.ts'
+import { plural } from '../diagnostics/words.ts'
+import { type ChangeAnswer, type ChangeReport, type ChangeRequest, changeSite } from '../engine/change-site.ts'
+import type { SitePlace } from './find-configuration.ts'
+import { createPalette } from './palette.ts'
+import { exitCodeOf, summaryLine, writeDiagnostics } from './report.ts'
+import { type CommonFlags, workOnSite } from './site-command.ts'
+import { exitCodes, type Surroundings } from './surroundings.ts'
+
+/** Options of the commands that change a site. */
+export interface ChangeFlags extends CommonFlags {
+  readonly format: 'text' | 'json'
+  readonly dryRun?: boolean
+  readonly anyway?: boolean
+}
+
+/** Makes a change, or shows what it would be. */
+export async function runChange(
+  request: ChangeRequest,
+  flags: ChangeFlags,
+  surroundings: Surroundings,
+): Promise<number> {
+  const { stdout, stderr } = surroundings
+  const { dryRun = false, anyway = false } = flags
+  const worked = await workOnSite(flags, surroundings, (options) => changeSite({ ...options, dryRun, anyway }, request))
+  const { site } = worked
+  const answer: ChangeAnswer = 'report' in worked ? worked.report : { ...worked.missing, refused: '' }
+  if (exitCodeOf(answer.diagnostics) === exitCodes.wrongUse) {
+    await writeDiagnostics(answer, site, stderr, surroundings)
+    return exitCodes.wrongUse
+  }
+  if ('refused' in answer) {
+    stderr.write(`error ${answer.refused}\n${answer.help === undefined ? '' : `  help: ${answer.help}\n`}`)
+    return exitCodes.wrongUse
+  }
+  const nameOf = (file: string): string => relative(surroundings.folder, join(site.root, file))
+  if (flags.format === 'json') stdout.write(`${JSON.stringify(asJson(answer), null, 2)}\n`)
+  else if (dryRun) stdout.write(await writeDiff(answer, nameOf))
+  else stdout.write(describeChange(answer, { nameOf, surroundings }))
+  return finish(answer, site, { flags, surroundings, nameOf })
+}
+
+interface Naming {
+  readonly surroundings: Surroundings
+  /** The path of a file from the working folder. */
+  nameOf(file: string): string
+}
+
+/** Says how it ended, and gives the exit code. */
+async function finish(
+  answer: ChangeReport,
+  site: SitePlace,
+  { flags, surroundings, nameOf }: Naming & { readonly flags: ChangeFlags },
+): Promise<number> {
+  const { stderr } = surroundings
+  const { problems, changed, isWritten, change } = answer
+  for (const { place, words } of change.attention) {
+    const { line, column } = createLineIndex(answer.textOf(place.file) ?? '').at(place.span[0])
+    stderr.write(`To be looked at: ${nameOf(place.file)}:${line}:${column} ${words}\n`)
+  }
+  if (changed.length > 0) {
+    stderr.write(`Nothing was written: changed by somebody else in the meantime: ${changed.map(nameOf).join(', ')}\n`)
+    return exitCodes.contentProblems
+  }
+  if (problems.diagnostics.length > 0) await writeDiagnostics(problems, site, stderr, surroundings)
+  const errors = problems.diagnostics.filter(({ severity }) => severity === 'error').length
+  const count = `${plural(placesOf(change), 'place')} in ${plural(answer.after.size, 'file')}`
+  const verdict = isWritten
+    ? `${count} changed; "zinc-pantry undo" takes it back\n`
+    : flags.dryRun
+      ? `${count} would be changed\n`
+      : `Nothing was written, since ${plural(errors, 'new problem')} would be there; --anyway writes all the same\n`
+  stderr.write(verdict)
+  stderr.write(summaryLine(answer, stderr, surroundings))
+  return errors > 0 ? exitCodes.contentProblems : exitCodes.clean
+}
+
+const placesOf = ({ steps }: Change): number => steps.length
+
+/** The steps of a change, each in a line. */
+function describeChange({ change, textOf, isWritten }: ChangeReport, { nameOf, surroundings }: Naming): string {
+  const { strong, place, faint } = createPalette(surroundings.stdout, surroundings)
+  const placeOf = (step: ChangeStep): string => {
+    if (step.kind !== 'edit') return nameOf(step.file)
+    const { line, column } = createLineIndex(textOf(step.file) ?? '').at(step.span[0])
+    return `${nameOf(step.file)}:${line}:${column}`
+  }
+  const lines = change.steps.map((step) => {
+    const words = step.kind === 'move' ? `is ${nameOf(step.to)}` : step.kind === 'delete' ? 'is gone' : step.reason
+    return `  ${place(placeOf(step))} ${step.kind === 'move' ? words : faint(words)}\n`
+  })
+  return isWritten ? `${strong(change.words)}\n${lines.join('')}` : ''
+}
+
+/** The change as a unified diff. */
+async function writeDiff({ before, after, change }: ChangeReport, nameOf: (file: string) => string): Promise<string> {
+  const { createTwoFilesPatch } = await import('diff')
+  const decoder = new TextDecoder()
+  const moves = new Map(change.steps.flatMap((step) => (step.kind === 'move' ? [[step.to, step.file] as const] : [])))
+  const gone = new Set(moves.values())
+  const patches = [...after].flatMap(([file, bytes]) => {
+    if (gone.has(file)) return []
+    const from = moves.get(file) ?? file
+    const old = before.get(from)
+    const [one, other] = [old, bytes].map((content) => (content ? decoder.decode(content) : '')) as [string, string]
+    const [oldName, newName] = [old ? nameOf(from) : '/dev/null', bytes ? nameOf(file) : '/dev/null']
+    if (one === other) return [`rename from ${oldName}\nrename to ${newName}\n`]
+    const patch = createTwoFilesPatch(oldName, newName, one, other, undefined, undefined, { context: 1 })
+    return [`${patch.replace(/^(?:Index: .*\n)?=+\n/, '').trimEnd()}\n`]
+  })
+  return patches.join('')
+}
+
+/** The change itself, for programs: lines and columns from 1 as everywhere, and its new problems. */
+function asJson({ change, problems, isWritten, textOf }: ChangeReport): object {
+  const indexes = new Map<string, ReturnType<typeof createLineIndex>>()
+  const at = (file: string, offset: number): { readonly line: number; readonly column: number } => {
+    const index = indexes.get(file) ?? createLineIndex(textOf(file) ?? '')
+    indexes.set(file, index)
+    return index.at(offset)
+  }
+  const steps = change.steps.map((step) => (step.kind === 'edit' ? { ...step, ...at(step.file, step.span[0]) } : step))
+  const attention = change.attention.map(({ place, words }) => ({ ...place, ...at(place.file, place.span[0]), words }))
+  const codes = problems.diagnostics.map(({ code, file, span }) => ({ code, file, span }))
+  return { words: change.words, steps, attention, problems: codes, isWritten }
+}

@@ -1,0 +1,124 @@
+import type { Contents } from '../change/contents.ts'
+import { type Host, HostError } from '../host/host.ts'
+import { JOURNAL } from './configuration-file.ts'
+import { readText } from './read-text.ts'
+
+/**
+ * The last change, in a folder beside the cache, so that one that was killed is made whole at the next start, and one that is made
+ * can be undone. `journal.json` says what it is; contents stand beside it, by the position of their file, before and after:
+ *
+ * `{"state":"made","words":"huts/gable is huts/crag","files":[{"file":"content/huts/gable.yaml","before":"9f…","after":null}]}`
+ */
+interface Journal {
+  /** `begun` once all contents are kept, `made` once all files have theirs. */
+  readonly state: 'begun' | 'made'
+  readonly words: string
+  /** True for one that takes another back, and is not to be undone itself. */
+  readonly isUndo?: boolean
+  readonly files: readonly JournalFile[]
+}
+
+interface JournalFile {
+  /** Relative to the site's root. */
+  readonly file: string
+  /** Digests of its contents; null where it is not there. */
+  readonly before: string | null
+  readonly after: string | null
+}
+
+const FOLDER = JOURNAL.slice(0, JOURNAL.lastIndexOf('/'))
+
+/** The outcome of a change of files: made, or the files that somebody else changed in the meantime. */
+export type Applied = { readonly words: string } | { readonly changed: readonly string[] }
+
+/** Writes a change: all of it or nothing, over files that are still those it was made from. `before` are their contents. */
+export async function applyContents(
+  host: Host,
+  {
+    words,
+    before,
+    after,
+    isUndo = false,
+  }: { readonly words: string; readonly before: Contents; readonly after: Contents; readonly isUndo?: boolean },
+): Promise<Applied> {
+  const files = [...after].map(([file, bytes]): JournalFile => {
+    return { file, before: digestOf(host, before.get(file)), after: digestOf(host, bytes) }
+  })
+  const changed = files.filter((one) => digestNow(host, one.file) !== one.before).map(({ file }) => file)
+  if (changed.length > 0) return { changed }
+  // From here on the change before this one cannot be undone any more.
+  host.remove(JOURNAL)
+  const writing = host.startWriting()
+  writing.write(`${FOLDER}/.gitignore`, '*\n')
+  for (const [at, { file }] of files.entries()) {
+    const [old, fresh] = [before.get(file), after.get(file)]
+    if (old) writing.write(`${FOLDER}/before-${at}`, old)
+    if (fresh) writing.write(`${FOLDER}/after-${at}`, fresh)
+  }
+  await writing.settled()
+  const journal: Journal = { state: 'begun', words, files, ...(isUndo ? { isUndo } : {}) }
+  writeJournal(host, journal)
+  await complete(host, journal)
+  return { words }
+}
+
+/** Makes a change whole that was begun and killed. Gives its words, where there was one. */
+export async function recoverChange(host: Host): Promise<string | undefined> {
+  const journal = readJournal(host)
+  if (journal?.state !== 'begun') return undefined
+  await complete(host, journal)
+  return journal.words
+}
+
+/** Takes the last change back, as long as nobody touched its files. Undefined where there is none. */
+export async function undoChange(host: Host): Promise<Applied | undefined> {
+  const journal = readJournal(host)
+  if (!journal) return undefined
+  const changed = journal.files.filter(({ file, after }) => digestNow(host, file) !== after).map(({ file }) => file)
+  if (changed.length > 0) return { changed }
+  const contents = (kind: 'before' | 'after'): Contents =>
+    new Map(
+      journal.files.map((one, at) => [one.file, one[kind] === null ? undefined : host.read(`${FOLDER}/${kind}-${at}`)]),
+    )
+  return applyContents(host, {
+    ...{ words: journal.words, isUndo: true },
+    ...{ before: contents('after'), after: contents('before') },
+  })
+}
+
+/** Gives every file what it is to hold, but for those that somebody else changed. */
+async function complete(host: Host, journal: Journal): Promise<void> {
+  const writing = host.startWriting()
+  for (const [at, { file, before, after }] of journal.files.entries()) {
+    if (digestNow(host, file) !== before) continue
+    if (after === null) host.remove(file)
+    else writing.write(file, host.read(`${FOLDER}/after-${at}`))
+  }
+  await writing.settled()
+  if (journal.isUndo) host.remove(JOURNAL)
+  else writeJournal(host, { ...journal, state: 'made' })
+}
+
+const digestOf = (host: Host, bytes: Uint8Array | undefined): string | null => (bytes ? host.digest(bytes) : null)
+
+function digestNow(host: Host, file: string): string | null {
+  if (host.size(file) === undefined) return null
+  try {
+    return host.digest(host.read(file))
+  } catch (error) {
+    if (error instanceof HostError) return null
+    throw error
+  }
+}
+
+const writeJournal = (host: Host, journal: Journal): void => host.write(JOURNAL, `${JSON.stringify(journal)}\n`)
+
+function readJournal(host: Host): Journal | undefined {
+  if (host.size(JOURNAL) === undefined) return undefined
+  try {
+    const value = JSON.parse(readText(host, JOURNAL) ?? '') as Journal
+    return Array.isArray(value.files) ? value : undefined
+  } catch {
+    return undefined
+  }
+}

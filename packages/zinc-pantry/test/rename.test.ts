@@ -1,0 +1,252 @@
+import { execFileSync } from 'node:child_process'
+import { readdirSync, readFileSync } from 'node:fs'
+import { join } from 'node:path'
+import { describe, expect, test } from 'vitest'
+import { parse as parseYaml } from 'yaml'
+import { changeSite, checkSite, createMemoryHost, createNodeHost, type Host, openContent } from 'zinc-pantry/engine'
+import { openCollection } from 'zinc-pantry/query'
+import { recoverChange, undoChange } from '../dist/engine/change-journal.js'
+import { createRandom, makeFile, makeFolder, REPOSITORY, runCommand, textOf } from './helpers.ts'
+
+const DEMO = join(REPOSITORY, 'examples/fellmark')
+const configurationFile = 'pantry.config.js'
+
+const CONFIGURATION = `import { flag, image, list, map, markdown, pantry, ref, text } from 'zinc-pantry'
+const uses = { hut: ref('huts', { optional: true }), huts: list(ref('huts'), { orOne: true, default: [] }), about: ref(['huts', 'notes'], { optional: true }) }
+export default pantry({
+  blocks: { card: { fields: { hut: ref('huts') } } },
+  collections: {
+    huts: { files: 'huts/**/*.{md,yaml}', body: true, address: '/huts/{+slug}/', formerAddresses: 'formerly', fields: { name: text(), formerly: list(text(), { default: [] }), near: ref('huts', { optional: true }), photo: image({ optional: true, alternative: 'none' }) } },
+    notes: { files: 'notes/*.{md,mdx,yaml,json,jsonc,jsonl,toml,csv}', perFile: 'one', body: true, fields: { ...uses, way: map(text(), { propertyNames: ref('huts'), default: {} }), words: markdown({ optional: true }) } },
+    pages: { files: 'pages/*.md', body: true, fields: { bySlug: ref('huts', { by: 'slug', optional: true }) } },
+    rows: { files: 'rows.csv', fields: { hut: ref('huts'), huts: list(ref('huts'), { default: [] }), note: text({ optional: true }) } },
+    lines: { files: 'lines.jsonl', fields: { hut: ref('huts') } },
+  },
+})
+`
+
+/** A hut and every way in which others name it. */
+const FILES: Readonly<Record<string, string>> = {
+  'package.json': '{ "type": "module" }',
+  [configurationFile]: CONFIGURATION,
+  'content/huts/gable.md':
+    '---\n# The first\nname: Gable # of the north\nnear: ledge\n---\nSee [the ledge](ledge.yaml) and [itself](#up).\n\n## Up\n',
+  'content/huts/ledge.yaml': "name: Ledge\r\nnear: 'gable'   # kept\r\nformerly:\r\n  - /old/\r\n",
+  'content/notes/a.yaml':
+    '# one\nhut: "gable" # two\nhuts: [ledge, gable]\nabout: huts/gable\nway:\n  gable: on foot\n  ledge: gable\nwords: >-\n  To [it](../huts/gable.md), and gable.\n',
+  'content/notes/b.json': '\ufeff{\n  "huts": "gable",\n  "about": "gable",\n  "words": "[x](huts/gable#up)"\n}\n',
+  'content/notes/c.jsonc': '{\n  // gable\n  "huts": ["gable", "ledge",],\n}\n',
+  'content/notes/d.toml': '# gable\nhut = \'gable\'\nhuts = ["ledge", "gable"]\n',
+  'content/notes/e.md':
+    '---\nhut: gable\n---\n[a](../huts/gable) [b][r] <a href="../huts/gable.md#up">c</a> [d](/huts/gable/#up) [e](huts/gable "gable")\n\n::card{hut=gable}\n\n`../huts/gable.md`\n\n[r]: ../huts/gable.md?x=1#up\n',
+  'content/notes/f.mdx':
+    '---\nhut: gable\n---\nimport x from "./gable.js"\n\n<Card hut="gable" /> [a](../huts/gable.md) <a href="/huts/gable/">b</a>\n',
+  'content/notes/gable.js': 'export default 1\n',
+  'content/pages/p.md': '---\nbySlug: gable\n---\nGable.\n',
+  'content/rows.csv': 'id,hut,huts,note\r\n1,gable,"ledge; gable","a, b"\r\n2,"gable",,\r\n',
+  'content/lines.jsonl': '{ "id": "1", "hut": "gable" }\n{ "id": "2", "hut": "ledge" }\n',
+}
+
+const read = (root: string): Readonly<Record<string, string>> =>
+  Object.fromEntries(
+    readdirSync(root, { recursive: true, withFileTypes: true })
+      .filter((one) => one.isFile() && !/\.pantry|node_modules/.test(one.parentPath))
+      .map((one) => join(one.parentPath, one.name))
+      .map((path) => [path.slice(root.length + 1), readFileSync(path, 'latin1')]),
+  )
+
+const rename = (root: string, target: string, name: string, options: object = {}) =>
+  changeSite({ host: createNodeHost(root), configurationFile, ...options }, { kind: 'rename', target, name })
+
+describe('An entry gets another id', () => {
+  test.each(['crag', 'north/crag', '7', 'the crag', 'yes'])(
+    '%j, wherever it is named, and nothing else is another',
+    async (name) => {
+      const root = makeFolder(FILES)
+      execFileSync('ln', ['-s', join(REPOSITORY, 'node_modules'), join(root, 'node_modules')])
+      const host = createNodeHost(root)
+      const before = await checkSite({ host, configurationFile })
+      expect(textOf(before)).toBe('')
+      const old = read(root)
+      const answer = await rename(root, 'huts/gable', name)
+      if (!('change' in answer)) throw new Error(answer.refused)
+      // A directive has no place for a space without quotes.
+      if (name === 'the crag') {
+        expect(answer.isWritten).toBe(false)
+        expect(answer.change.attention.map(({ words }) => words)).toContain(
+          'notes/e refers to the crag, which is to be written by hand',
+        )
+        expect(read(root)).toEqual(old)
+        return
+      }
+      expect([answer.problems.diagnostics, answer.change.attention, answer.isWritten]).toEqual([[], [], true])
+      const now = read(root)
+      if (name === 'crag') expect(now).toMatchSnapshot()
+      expect(textOf(await checkSite({ host, configurationFile }))).toBe('')
+      // By another reader, the values are those that were meant.
+      expect(parseYaml(now['content/notes/a.yaml'] ?? '')).toMatchObject({
+        hut: name,
+        huts: ['ledge', name],
+        about: `huts/${name}`,
+        way: { [name]: 'on foot', ledge: 'gable' },
+      })
+      expect(await undoChange(host)).toEqual({ words: `huts/gable is huts/${name}` })
+      expect(read(root)).toEqual(old)
+      expect(await undoChange(host)).toBeUndefined()
+    },
+  )
+
+  test('or is refused, with the reason, and nothing is written', async () => {
+    const root = makeFolder(FILES)
+    execFileSync('ln', ['-s', join(REPOSITORY, 'node_modules'), join(root, 'node_modules')])
+    const old = read(root)
+    const refusal = async (target: string, name: string) => {
+      const { code, stderr } = await runCommand(root, ['rename', target, name])
+      return [code, stderr]
+    }
+    expect(await refusal('huts/gabel', 'x')).toEqual([
+      2,
+      'error There is no entry "huts/gabel"\n  help: Did you mean "huts/gable"?\n',
+    ])
+    expect((await refusal('huts/gable', 'ledge'))[1]).toContain('huts has an entry ledge already')
+    expect((await refusal('notes/a', 'deep/a'))[1]).toContain('notes/a would not be read as notes/deep/a')
+    expect((await runCommand(root, ['undo'])).code).toBe(2)
+    expect(read(root)).toEqual(old)
+  })
+
+  test('is shown as a diff and as data, without being written', async () => {
+    const root = makeFolder(FILES)
+    execFileSync('ln', ['-s', join(REPOSITORY, 'node_modules'), join(root, 'node_modules')])
+    const old = read(root)
+    const { code, stdout } = await runCommand(root, ['rename', 'huts/gable', 'crag', '--dry-run'])
+    expect(code).toBe(0)
+    expect(stdout).toContain(
+      '--- content/lines.jsonl\n+++ content/lines.jsonl\n@@ -1,2 +1,2 @@\n-{ "id": "1", "hut": "gable" }\n',
+    )
+    const json = await runCommand(root, ['rename', 'huts/gable', 'crag', '--dry-run', '--format', 'json'])
+    const { steps, isWritten, problems } = JSON.parse(json.stdout)
+    expect([isWritten, problems, steps[0].kind]).toEqual([false, [], 'move'])
+    expect(read(root)).toEqual(old)
+  })
+
+  test('of what comes from elsewhere a person is told, and new problems keep it from being written', async () => {
+    const root = makeFolder({
+      ...FILES,
+      [configurationFile]: CONFIGURATION.replace(
+        'pages: {',
+        "others: { from: () => [{ id: '1', hut: 'gable' }], fields: { hut: ref('huts') } },\n    pages: {",
+      ),
+    })
+    execFileSync('ln', ['-s', join(REPOSITORY, 'node_modules'), join(root, 'node_modules')])
+    const old = read(root)
+    const refused = await runCommand(root, ['rename', 'huts/gable', 'crag'])
+    expect([refused.code, refused.stderr]).toEqual([1, expect.stringContaining('since 1 new problem would be there')])
+    expect(refused.stderr).toContain('others/1 refers to crag, which comes from elsewhere')
+    expect(read(root)).toEqual(old)
+    const anyway = await runCommand(root, ['rename', 'huts/gable', 'crag', '--anyway'])
+    expect([anyway.code, anyway.stderr]).toEqual([
+      1,
+      expect.stringContaining('changed; "zinc-pantry undo" takes it back'),
+    ])
+    makeFile(root, 'content/huts/crag.md', '---\nname: Touched\n---\n')
+    const undone = await runCommand(root, ['undo'])
+    expect([undone.code, undone.stderr]).toEqual([1, 'Nothing was undone: changed since then: content/huts/crag.md\n'])
+  })
+})
+
+describe('A change that is killed', () => {
+  test('is old or new at the next start, never between', async () => {
+    const plain = Object.fromEntries(
+      Object.entries(FILES).filter(([path]) => path.startsWith('content/') && !path.endsWith('.mdx')),
+    )
+    const random = createRandom()
+    const { default: configuration } = (await import(
+      `data:text/javascript,${encodeURIComponent(CONFIGURATION.replace("'zinc-pantry'", `'${import.meta.resolve('zinc-pantry')}'`))}`
+    )) as { default: unknown }
+    const contentOf = (files: ReadonlyMap<string, string | Uint8Array>): object =>
+      Object.fromEntries(
+        [...files]
+          .filter(([path]) => path.startsWith('content/'))
+          .map(([path, content]) => [
+            path,
+            typeof content === 'string' ? content : new TextDecoder('utf-8', { ignoreBOM: true }).decode(content),
+          ])
+          .sort(),
+      )
+    const outcomes = new Set<string>()
+    const whole = createMemoryHost(plain, configuration)
+    const old = contentOf(whole.files)
+    await changeSite({ host: whole, configurationFile }, { kind: 'rename', target: 'huts/gable', name: 'crag' })
+    const fresh = contentOf(whole.files)
+    expect(fresh).not.toEqual(old)
+    for (let run = 0; run < 200; run++) {
+      const memory = createMemoryHost(plain, configuration)
+      let left = random(60)
+      const spend = (): void => {
+        if (left-- <= 0) throw new Error('killed')
+      }
+      const host: Host = {
+        ...memory,
+        write(file, text) {
+          spend()
+          memory.write(file, text)
+        },
+        remove(file) {
+          spend()
+          memory.remove(file)
+        },
+        startWriting() {
+          const writing = memory.startWriting()
+          return {
+            ...writing,
+            write(file, content) {
+              spend()
+              return writing.write(file, content)
+            },
+          }
+        },
+      }
+      const made = changeSite({ host, configurationFile }, { kind: 'rename', target: 'huts/gable', name: 'crag' })
+      const isKilled = await made.then(
+        () => false,
+        () => true,
+      )
+      await recoverChange(memory)
+      const content = contentOf(memory.files)
+      const state = JSON.stringify(content) === JSON.stringify(old) ? 'old' : 'new'
+      expect(content).toEqual(state === 'old' ? old : fresh)
+      outcomes.add(`${isKilled ? 'killed' : 'made'} ${state}`)
+    }
+    expect([...outcomes].sort()).toEqual(['killed new', 'killed old', 'made new'])
+  }, 60_000)
+})
+
+test('Every entry of the demo can be renamed, or it is said why not, and undone to the byte', async () => {
+  const root = makeFolder({}, DEMO)
+  const host = createNodeHost(root)
+  const { site, diagnostics } = await openContent({ host, configurationFile: 'pantry.config.ts' })
+  expect(diagnostics).toEqual([])
+  const { collectionNames } = await checkSite({ host, configurationFile: 'pantry.config.ts' })
+  const old = read(root)
+  const names: string[] = []
+  for (const collection of collectionNames) {
+    const all = await openCollection<{ id: string }, unknown, string>(site, collection).toArray()
+    for (const { id } of all.filter((_, at) => at % 5 === 0)) names.push(`${collection}/${id}`)
+  }
+  let written = 0
+  for (const target of names) {
+    const name = `${target.slice(target.indexOf('/') + 1)}-x`
+    const answer = await changeSite({ host, configurationFile: 'pantry.config.ts' }, { kind: 'rename', target, name })
+    if (!('change' in answer)) {
+      expect(target).toMatch(/^(?:bookings|stages|site|front|logbook)\//)
+      continue
+    }
+    if (answer.isWritten) {
+      written++
+      expect(read(root)).not.toEqual(old)
+      await undoChange(host)
+    } else expect([target, answer.change.attention.length > 0]).toEqual([target, true])
+    expect(read(root)).toEqual(old)
+  }
+  expect(written).toBeGreaterThan(names.length / 2)
+}, 120_000)
