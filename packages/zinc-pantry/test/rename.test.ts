@@ -74,7 +74,7 @@ describe('An entry gets another id', () => {
       if (name === 'the crag') {
         expect(answer.isWritten).toBe(false)
         expect(answer.change.attention.map(({ words }) => words)).toContain(
-          'notes/e refers to the crag, which is to be written by hand',
+          'notes/e has to refer to the crag, to be written by hand',
         )
         expect(read(root)).toEqual(old)
         return
@@ -90,7 +90,7 @@ describe('An entry gets another id', () => {
         about: `huts/${name}`,
         way: { [name]: 'on foot', ledge: 'gable' },
       })
-      expect(await undoChange(host)).toEqual({ words: `huts/gable is huts/${name}` })
+      expect(await undoChange(host)).toEqual({ words: `huts/gable becomes huts/${name}` })
       expect(read(root)).toEqual(old)
       expect(await undoChange(host)).toBeUndefined()
     },
@@ -141,7 +141,7 @@ describe('An entry gets another id', () => {
     const old = read(root)
     const refused = await runCommand(root, ['rename', 'huts/gable', 'crag'])
     expect([refused.code, refused.stderr]).toEqual([1, expect.stringContaining('since 1 new problem would be there')])
-    expect(refused.stderr).toContain('others/1 refers to crag, which comes from elsewhere')
+    expect(refused.stderr).toContain('others/1 has to refer to crag, and comes from elsewhere')
     expect(read(root)).toEqual(old)
     const anyway = await runCommand(root, ['rename', 'huts/gable', 'crag', '--anyway'])
     expect([anyway.code, anyway.stderr]).toEqual([

@@ -45,21 +45,31 @@ export function renameEntry(
     for (const step of declared) if (step.kind === 'move') moves.set(step.file, step.to)
   }
   const attention: Attention[] = []
-  const put = (place: Place, text: string | undefined, reason: string): void => {
+  const put = (place: Place, text: string | undefined, { from, verb, to }: Naming): void => {
     const isElsewhere = !place.file.startsWith(`${subject.model.content}/`)
-    if (isElsewhere) attention.push({ place, words: `${reason}, which comes from elsewhere` })
-    else if (text === undefined) attention.push({ place, words: `${reason}, which is to be written by hand` })
+    if (isElsewhere || text === undefined)
+      attention.push({
+        place,
+        words: `${from} has to ${verb} to ${to}, ${isElsewhere ? 'and comes from elsewhere' : 'to be written by hand'}`,
+      })
     else if (subject.textOf(place.file)?.slice(...place.span) !== text)
-      steps.push({ kind: 'edit', ...place, text, reason })
+      steps.push({ kind: 'edit', ...place, text, reason: `${from} ${verb}s to ${to}` })
   }
   for (const entry of entriesOf(subject)) {
     const from = `${entry.collection}/${entry.id}`
     for (const { place, text, to } of renameReferences(subject, entry, { collection, id, name, pageAfter }))
-      put(place, text, `${from} refers to ${to}`)
+      put(place, text, { from, verb: 'refer', to })
     for (const { place, href, to } of renameLinks(subject, entry, { collection, id, name, pageAfter, moves }))
-      put(place, href, `${from} links to ${to}`)
+      put(place, href, { from, verb: 'link', to })
   }
-  return { words: `${collection}/${id} is ${collection}/${name}`, steps: unique(steps), attention }
+  return { words: `${collection}/${id} becomes ${collection}/${name}`, steps: unique(steps), attention }
+}
+
+/** What leads to an entry, and how. */
+interface Naming {
+  readonly from: string
+  readonly verb: 'refer' | 'link'
+  readonly to: string
 }
 
 /** The steps that change the id of an entry where it is declared. */

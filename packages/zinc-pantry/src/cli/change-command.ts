@@ -37,7 +37,7 @@ export async function runChange(
   }
   const nameOf = (file: string): string => relative(surroundings.folder, join(site.root, file))
   if (flags.format === 'json') stdout.write(`${JSON.stringify(asJson(answer), null, 2)}\n`)
-  else if (dryRun) stdout.write(await writeDiff(answer, nameOf))
+  else if (dryRun) stdout.write(colourDiff(await writeDiff(answer, nameOf), createPalette(stdout, surroundings)))
   else stdout.write(describeChange(answer, { nameOf, surroundings }))
   return finish(answer, site, { flags, surroundings, nameOf })
 }
@@ -88,7 +88,7 @@ function describeChange({ change, textOf, isWritten }: ChangeReport, { nameOf, s
     return `${nameOf(step.file)}:${line}:${column}`
   }
   const lines = change.steps.map((step) => {
-    const words = step.kind === 'move' ? `is ${nameOf(step.to)}` : step.kind === 'delete' ? 'is gone' : step.reason
+    const words = step.kind === 'move' ? `becomes ${nameOf(step.to)}` : step.kind === 'delete' ? 'is gone' : step.reason
     return `  ${place(placeOf(step))} ${step.kind === 'move' ? words : faint(words)}\n`
   })
   return isWritten ? `${strong(change.words)}\n${lines.join('')}` : ''
@@ -112,6 +112,12 @@ async function writeDiff({ before, after, change }: ChangeReport, nameOf: (file:
   })
   return patches.join('')
 }
+
+/** A diff with what goes and what comes in the colours of a terminal. */
+const colourDiff = (diff: string, { error, good, faint }: ReturnType<typeof createPalette>): string =>
+  diff.replace(/^(?:@@.*|[-+](?![-+]{2} ).*)$/gm, (line) =>
+    line.startsWith('@') ? faint(line) : line.startsWith('+') ? good(line) : error(line),
+  )
 
 /** The change itself, for programs: lines and columns from 1 as everywhere, and its new problems. */
 function asJson({ change, problems, isWritten, textOf }: ChangeReport): object {
