@@ -1,6 +1,7 @@
 import type { LocatedLinks } from '../link/check-links.ts'
 import type { LinkedCollection } from '../link/link-entry.ts'
 import type { LinkResolver } from '../link/link-resolver.ts'
+import type { WrittenFacts } from '../schema/body-facts.ts'
 import type { Model } from '../schema/model.ts'
 import type { LinkedEntry } from '../validate/entry.ts'
 
@@ -14,6 +15,8 @@ export interface ChangeSubject {
   /** The links of an entry for which a test does not hold. */
   locateLinks(entry: LinkedEntry, isFine: (href: string) => boolean): LocatedLinks
   textOf(file: string): string | undefined
+  /** What the body of an entry says of itself. */
+  factsOf(entry: LinkedEntry): WrittenFacts | undefined
 }
 
 /** All entries of a site. */

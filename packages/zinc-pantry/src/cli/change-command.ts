@@ -1,5 +1,6 @@
 import { join, relative } from 'node:path'
 import type { Change, ChangeStep } from '../change/change.ts'
+import type { Assignment } from '../change/set-values.ts'
 import { createLineIndex } from '../diagnostics/line-index.ts'
 import { plural } from '../diagnostics/words.ts'
 import { type ChangeAnswer, type ChangeReport, type ChangeRequest, changeSite } from '../engine/change-site.ts'
@@ -14,6 +15,45 @@ export interface ChangeFlags extends CommonFlags {
   readonly format: 'text' | 'json'
   readonly dryRun?: boolean
   readonly anyway?: boolean
+}
+
+/** Options of `set`. */
+export interface SetFlags extends ChangeFlags {
+  readonly where?: string
+  readonly unset?: readonly string[]
+  readonly absent?: boolean
+  readonly locale?: string
+}
+
+const KINDS = { '=': 'set', '+=': 'add', '-=': 'remove' } as const
+
+/** The command `set`: values in many entries. */
+export async function runSet(
+  collection: string,
+  values: readonly string[],
+  { flags, surroundings }: { readonly flags: SetFlags; readonly surroundings: Surroundings },
+): Promise<number> {
+  const assignments = [
+    ...values.map(readAssignment),
+    ...(flags.unset ?? []).map((path): Assignment => ({ path: path.split('.'), kind: 'unset' })),
+  ]
+  const wrong = values[assignments.indexOf(undefined)]
+  if (wrong !== undefined || assignments.length === 0) {
+    const what = wrong === undefined ? 'Nothing is to be set' : `"${wrong}" is not written as field=value`
+    surroundings.stderr.write(
+      `error ${what}\n  help: Write it as grade=hard, tags+=winter, tags-=winter, or --unset grade\n`,
+    )
+    return exitCodes.wrongUse
+  }
+  const { where, absent, locale } = flags
+  const known = assignments.flatMap((one) => one ?? [])
+  return runChange({ kind: 'set', collection, assignments: known, where, absent, locale }, flags, surroundings)
+}
+
+/** Reads what is to become of a field: `grade=hard`, `tags+=winter`. */
+function readAssignment(written: string): Assignment | undefined {
+  const [, path = '', sign = '', text = ''] = /^([^=+]*?)([+-]?=)(.*)$/s.exec(written) ?? []
+  return path === '' ? undefined : { path: path.split('.'), kind: KINDS[sign as keyof typeof KINDS], text }
 }
 
 /** Makes a change, or shows what it would be. */
@@ -67,11 +107,14 @@ async function finish(
   if (problems.diagnostics.length > 0) await writeDiagnostics(problems, site, stderr, surroundings)
   const errors = problems.diagnostics.filter(({ severity }) => severity === 'error').length
   const count = `${plural(placesOf(change), 'place')} in ${plural(answer.after.size, 'file')}`
-  const verdict = isWritten
-    ? `${count} changed; "zinc-pantry undo" takes it back\n`
-    : flags.dryRun
-      ? `${count} would be changed\n`
-      : `Nothing was written, since ${plural(errors, 'new problem')} would be there; --anyway writes all the same\n`
+  const verdict =
+    change.steps.length === 0
+      ? 'There is nothing to change\n'
+      : isWritten
+        ? `${count} changed; "zinc-pantry undo" takes it back\n`
+        : flags.dryRun
+          ? `${count} would be changed\n`
+          : `Nothing was written, since ${plural(errors, 'new problem')} would be there; --anyway writes all the same\n`
   stderr.write(verdict)
   stderr.write(summaryLine(answer, stderr, surroundings))
   return errors > 0 ? exitCodes.contentProblems : exitCodes.clean

@@ -1,5 +1,5 @@
 import { Command, CommanderError, InvalidArgumentError, Option } from 'commander'
-import type { ChangeFlags } from './change-command.ts'
+import type { ChangeFlags, SetFlags } from './change-command.ts'
 import type { ImpactFlags } from './impact-command.ts'
 import type { QueryFlags } from './query-command.ts'
 import type { BuildFlags, CheckFlags, CommonFlags } from './site-command.ts'
@@ -30,13 +30,13 @@ function createProgram(surroundings: Surroundings, setCode: (code: number) => vo
     .description('Checks, compiles and changes the content of a site, by its pantry.config.ts.')
     .version(readVersion(), '-V, --version', 'print the version')
     .helpOption('-h, --help', 'print help, also of one command')
+    .commandsGroup('Look:')
     .helpCommand('help [command]', 'print help, also of one command')
     .exitOverride()
     .configureOutput({ writeOut: (text) => stdout.write(text), writeErr: (text) => stderr.write(text) })
     .showSuggestionAfterError()
     .addHelpText('after', '\nExit codes: 0 clean, 1 content problems, 2 wrong use, configuration or machine.')
   const setup = { program, surroundings, setCode }
-  program.commandsGroup('Look:')
   addQuery(setup)
   addImpact(setup)
   addExplain(setup)
@@ -45,6 +45,7 @@ function createProgram(surroundings: Surroundings, setCode: (code: number) => vo
   addCheck(setup)
   addBuild(setup)
   program.commandsGroup('Change:')
+  addSet(setup)
   addRename(setup)
   addUndo(setup)
   return program
@@ -180,6 +181,28 @@ function addRename({ program, surroundings, setCode }: Setup): void {
       setCode(await runChange({ kind: 'rename', target, name }, flags, surroundings))
     })
 }
+
+function addSet({ program, surroundings, setCode }: Setup): void {
+  program
+    .command('set')
+    .argument('<collection>', 'the collection of the entries')
+    .argument('[values...]', 'grade=hard, tags+=winter, tags-=winter, summary={excerpt}')
+    .description('set values in many entries')
+    .option('--where <condition>', 'in the entries that match, such as "beds >= 20"')
+    .option('--unset <field>', 'take a value away; may be repeated', collect)
+    .option('--absent', 'only where there is no value')
+    .option('--locale <language>', 'the language of the entries (default: the first)')
+    .option('--dry-run', 'show the change as a diff, and write nothing')
+    .option('--anyway', 'write it although it makes new problems')
+    .addOption(formats('how the change is printed', ['text', 'json']))
+    .addOption(root())
+    .action(async (collection: string, values: string[], flags: SetFlags) => {
+      const { runSet } = await import('./change-command.ts')
+      setCode(await runSet(collection, values, { flags, surroundings }))
+    })
+}
+
+const collect = (value: string, before: readonly string[] = []): string[] => [...before, value]
 
 function addUndo({ program, surroundings, setCode }: Setup): void {
   program

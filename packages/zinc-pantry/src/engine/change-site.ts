@@ -1,32 +1,18 @@
-import { addToList } from '../change/add-to-list.ts'
-import type { Attention, Change, ChangeStep, Refusal } from '../change/change.ts'
+import type { Change, Refusal } from '../change/change.ts'
 import { type Contents, contentsAfter } from '../change/contents.ts'
-import { type PageAfter, renameEntry } from '../change/rename-entry.ts'
-import { findOtherValue } from '../change/same-values.ts'
-import { type ChangeSubject, entriesOf } from '../change/subject.ts'
-import { addTo } from '../diagnostics/add-to.ts'
+import type { ChangeSubject } from '../change/subject.ts'
 import { type Diagnostic, hasErrors, messageOf } from '../diagnostics/diagnostic.ts'
-import { suggestNearest } from '../diagnostics/suggest.ts'
 import { type Host, HostError } from '../host/host.ts'
-import { formatOf } from '../read/formats.ts'
-import type { AnyField } from '../schema/any-field.ts'
-import { kindOf } from '../schema/kinds.ts'
-import { writtenKey } from '../schema/written-key.ts'
-import type { LinkedEntry } from '../validate/entry.ts'
+import type { Planner } from './change/planner.ts'
+import { createRenamePlanner, type RenameRequest } from './change/rename-planner.ts'
+import { createSetPlanner, type SetRequest } from './change/set-planner.ts'
 import { applyContents } from './change-journal.ts'
-import { readOptionsOf } from './check-file.ts'
 import { overlayHost } from './overlay-host.ts'
 import type { CheckedSite } from './run-site.ts'
 import type { SiteOptions, SiteReport } from './site-report.ts'
 
 /** A change that is asked for. */
-export interface ChangeRequest {
-  readonly kind: 'rename'
-  /** An entry, such as `huts/gable`. */
-  readonly target: string
-  /** The id that it is to have. */
-  readonly name: string
-}
+export type ChangeRequest = RenameRequest | SetRequest
 
 /** How a change is made. */
 export interface ChangeOptions extends SiteOptions {
@@ -78,175 +64,57 @@ export async function changeSite(
   const site = await examineSite(examined)
   const { report, model } = site
   if (!model) return { ...report, refused: 'The configuration has errors' }
-  const subject = createSubject(site, model)
-  const first = makeChange(subject, request)
+  const subject = await createSubject(site, model)
+  const planner = await createPlanner(request, options)
+  if ('refused' in planner) return { ...report, ...planner }
+  const first = planner.plan(subject)
   if ('refused' in first) return { ...report, ...first }
   let change: Change = first
   const examineAfter = () => examineSite({ ...examined, host: overlayHost(host, contentsAfter(change, host.read)) })
   let tried = await examineAfter()
-  const unread = findUnread(tried, request)
-  if (unread) return { ...report, ...unread }
-  const whole = makeChange(subject, request, pagesAfter(subject, tried, request))
-  if (!('refused' in whole)) {
+  const whole = planner.plan(subject, tried.checked)
+  if (!('refused' in whole) && JSON.stringify(whole) !== JSON.stringify(change)) {
     const isOther = JSON.stringify(whole.steps) !== JSON.stringify(change.steps)
     change = whole
-    // What the change is for addresses is known once the site is seen without them.
     if (isOther) tried = await examineAfter()
   }
-  const other = findOther(subject, tried, request)
+  const other = planner.refuse(subject, tried.checked)
   if (other) return { ...report, ...other }
   const after = contentsAfter(change, host.read)
   const before: Contents = new Map([...after.keys()].map((file) => [file, readNow(host, file)]))
   const problems = { ...tried.report, diagnostics: freshProblems(report.diagnostics, tried.report.diagnostics) }
   const answer = { ...report, change, before, after, problems, isWritten: false, changed: [] }
-  if (dryRun || (hasErrors(problems.diagnostics) && !anyway)) return answer
+  if (dryRun || change.steps.length === 0 || (hasErrors(problems.diagnostics) && !anyway)) return answer
   const applied = await applyContents(host, { words: change.words, before, after })
   return 'changed' in applied ? { ...answer, changed: applied.changed } : { ...answer, isWritten: true }
 }
 
-/** Why an entry would not be there under its new id. */
-function findUnread({ checked }: CheckedSite, { target, name }: ChangeRequest): Refusal | undefined {
-  const collection = target.slice(0, target.indexOf('/'))
-  if (entriesOf(checked).some((entry) => entry.collection === collection && entry.id === name)) return undefined
-  return {
-    refused: `${target} would not be read as ${collection}/${name}`,
-    help: `Compare it with the patterns in files of ${collection}`,
-  }
+/** Makes what plans a change; it asks the site which entries a condition means. */
+async function createPlanner(request: ChangeRequest, options: SiteOptions): Promise<Planner | Refusal> {
+  if (request.kind === 'rename') return createRenamePlanner(request)
+  const { openContent } = await import('./open-content.ts')
+  const { answerQuestion } = await import('./answer-question.ts')
+  const { site } = await openContent({ ...options, drafts: true })
+  const { collection, where, locale } = request
+  const answer = await answerQuestion(site, { collection, where, locale, fields: 'id' })
+  if ('problem' in answer) return { refused: answer.problem.message, help: answer.problem.help }
+  const ids = new Set(answer.rows.map(([id]) => String(id)))
+  return createSetPlanner({ ...request, locale: locale ?? site.locales[0] }, ids)
 }
 
-/** A value that the change would touch without being asked to. */
-function findOther(
-  subject: ChangeSubject,
-  { checked }: CheckedSite,
-  { target, name }: ChangeRequest,
-): Refusal | undefined {
-  const [collection = '', ...rest] = target.split('/')
-  const id = rest.join('/')
-  const after = createFinder(checked)
-  const own = subject.collections.find((one) => one.collection.name === collection)?.entries ?? []
-  const texts = new Map<string, string[]>()
-  addTo(texts, id, name)
-  for (const entry of own.filter((one) => one.id === id)) {
-    const slug = after(collection, name, entry.locale)?.slug
-    if (slug !== undefined) addTo(texts, entry.slug, slug)
-  }
-  for (const holder of subject.collections) {
-    const { derived, formerAddresses, id: rule, fields: declared } = holder.collection
-    const keys = rule.by === 'keys' ? rule.keys : []
-    const names = Object.keys(declared).filter((field) => keys.includes(writtenKey(field, declared[field] as AnyField)))
-    const computed = Object.keys(declared).filter((field) => kindOf(declared[field] as AnyField).computed)
-    const fields = new Set([...Object.keys(derived), ...(formerAddresses ?? '').split('\n'), ...names, ...computed])
-    for (const entry of holder.entries) {
-      const isTarget = holder.collection.name === collection && entry.id === id
-      const now = after(holder.collection.name, isTarget ? name : entry.id, entry.locale)
-      const path = now && findOtherValue(entry, now, { texts, fields })
-      if (path !== undefined)
-        return {
-          refused: `${path} of ${holder.collection.name}/${entry.id} would have another value`,
-          help: 'Rename it by hand',
-        }
-    }
-  }
-  return undefined
-}
-
-/** Makes what finds an entry by its collection, id and language. */
-function createFinder({ collections }: Pick<ChangeSubject, 'collections'>) {
-  const keyOf = (collection: string, id: string, locale: string | undefined): string =>
-    `${collection}/${id} ${locale ?? ''}`
-  const known = new Map(entriesOf({ collections }).map((one) => [keyOf(one.collection, one.id, one.locale), one]))
-  return (collection: string, id: string, locale: string | undefined): LinkedEntry | undefined =>
-    known.get(keyOf(collection, id, locale))
-}
-
-function createSubject(
+async function createSubject(
   { checked, listing }: CheckedSite & { readonly listing: readonly string[] },
   model: ChangeSubject['model'],
-): ChangeSubject {
+): Promise<ChangeSubject> {
   const { collections, resolveLink, bodies, textOf } = checked
+  // What is known of a body beside its summary takes a parse.
+  await bodies?.prepare(collections.flatMap(({ entries }) => entries.flatMap(({ body }) => body ?? [])))
   return {
+    factsOf: ({ body }) => body && bodies?.factsOf(body),
     ...{ model, collections, resolveLink, textOf },
     files: listing,
     locateLinks: (entry, isFine) => bodies?.locateLinks(entry, isFine) ?? { body: [], texts: [] },
   }
-}
-
-function makeChange(subject: ChangeSubject, { target, name }: ChangeRequest, pageAfter?: PageAfter): Change | Refusal {
-  const slash = target.indexOf('/')
-  const [collection, id] = [target.slice(0, slash), target.slice(slash + 1)]
-  const names = entriesOf(subject).map((entry) => `${entry.collection}/${entry.id}`)
-  if (!names.includes(target)) {
-    const suggestion = suggestNearest(target, names)
-    return {
-      refused: `There is no entry "${target}"`,
-      help:
-        suggestion === undefined
-          ? 'Name it by its collection and id, such as huts/gable'
-          : `Did you mean "${suggestion}"?`,
-    }
-  }
-  const change = renameEntry(subject, { collection, id, name }, pageAfter)
-  if ('refused' in change || !pageAfter) return change
-  const former = keepFormerAddresses(subject, pageAfter)
-  return {
-    ...change,
-    steps: [...change.steps, ...former.steps],
-    attention: [...change.attention, ...former.attention],
-  }
-}
-
-/** Tells what became of the pages of a site by a change. */
-function pagesAfter(subject: ChangeSubject, { checked }: CheckedSite, { target, name }: ChangeRequest): PageAfter {
-  const find = createFinder(checked)
-  return (entry) => {
-    const isTarget = `${entry.collection}/${entry.id}` === target
-    const found = find(entry.collection, isTarget ? name : entry.id, entry.locale)
-    return found && { slug: found.slug, address: addressOf(subject, found) }
-  }
-}
-
-function addressOf({ model }: Pick<ChangeSubject, 'model'>, { collection, data }: LinkedEntry): string | undefined {
-  const { address } = model.collections.find(({ name }) => name === collection) ?? {}
-  const value = address === undefined ? undefined : data?.[address]
-  return typeof value === 'string' ? value : undefined
-}
-
-/** Where entries list the addresses that they had, those that a change takes away are added. */
-function keepFormerAddresses(
-  subject: ChangeSubject,
-  pageAfter: PageAfter,
-): { readonly steps: readonly ChangeStep[]; readonly attention: readonly Attention[] } {
-  const steps: ChangeStep[] = []
-  const attention: Attention[] = []
-  for (const { collection, entries } of subject.collections) {
-    const field = collection.formerAddresses
-    for (const entry of entries) {
-      const [old, fresh] = [addressOf(subject, entry), pageAfter(entry)?.address]
-      if (old === undefined || fresh === undefined || old === fresh) continue
-      const place = entry.locate([])
-      if (field === undefined) {
-        const words = `its page moves from ${old} to ${fresh}, and ${collection.name} lists no former addresses`
-        attention.push({ place, words })
-        continue
-      }
-      const { file } = place
-      const format = formatOf(file, subject.model.endings)
-      const text = subject.textOf(file)
-      const document = text === undefined ? undefined : format?.read({ file, text }, readOptionsOf(collection)).document
-      const declared = collection.fields[field]
-      const edit =
-        format && document && declared && text !== undefined
-          ? addToList({
-              ...{ text, document, format: format.name, recordPath: entry.recordPath, item: old },
-              key: writtenKey(field, declared),
-            })
-          : undefined
-      const reason = `its page was at ${old}`
-      if (edit) steps.push({ kind: 'edit', file, ...edit, reason })
-      else attention.push({ place, words: `${reason}, which is to be written into ${field} by hand` })
-    }
-  }
-  return { steps, attention }
 }
 
 /** Problems that are there after a change and were not there before, whatever place and file they have now. */

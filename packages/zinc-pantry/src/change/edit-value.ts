@@ -1,0 +1,214 @@
+import type { Span } from '../diagnostics/diagnostic.ts'
+import { isGroup, setOwn } from '../diagnostics/own-key.ts'
+import type { CsvOptions } from '../read/csv.ts'
+import type { PathSegment, ReadDocument } from '../read/document.ts'
+import type { Format } from '../read/formats.ts'
+import { listYamlComments } from '../read/yaml-comments.ts'
+import { writeScalar } from './write-scalar.ts'
+import { writeValue } from './write-value.ts'
+
+/** A text of data in which a value is to be another. */
+export interface EditedSource {
+  readonly file: string
+  readonly text: string
+  readonly format: Format
+  readonly document: ReadDocument
+  readonly readOptions: CsvOptions
+}
+
+/** An edit of a text. */
+export interface TextEdit {
+  readonly span: Span
+  readonly text: string
+}
+
+/**
+ * The edit of a text that gives a value at a path, or takes it away where it is undefined; undefined where a person has to do it. It is
+ * proved: with it the text reads as before but for that value, as its own reader says.
+ */
+export function editValue(source: EditedSource, path: readonly PathSegment[], value: unknown): TextEdit | undefined {
+  const edit = proposeEdit(source, path, value)
+  if (!edit) return undefined
+  const { file, text, format, readOptions, document } = source
+  const after = text.slice(0, edit.span[0]) + edit.text + text.slice(edit.span[1])
+  const read = format.read({ file, text: after }, readOptions).document
+  if (!haveSameComments(source, after)) return undefined
+  const wanted = withValue(document.value, path, format.hasCells ? cellOf(value, edit.text) : value)
+  return read && JSON.stringify(sorted(read.value)) === JSON.stringify(sorted(wanted)) ? edit : undefined
+}
+
+/** True where every comment is still there. */
+const haveSameComments = ({ text, format }: EditedSource, after: string): boolean =>
+  JSON.stringify(listComments(text, format)) === JSON.stringify(listComments(after, format))
+
+function listComments(text: string, { name, canHoldMany }: Format): readonly string[] {
+  if (name === 'jsonc') return text.replace(STRINGS, '').match(/\/\/.*|\/\*[\s\S]*?\*\//g) ?? []
+  if (name === 'toml') return text.replace(STRINGS, '').match(/#.*/g) ?? []
+  if (name !== 'yaml' && canHoldMany) return []
+  const end = canHoldMany ? text.length : (/^---\r?\n[\s\S]*?\n---\s*$/m.exec(text)?.[0].length ?? 0)
+  return listYamlComments(text.slice(0, end))
+}
+
+/** Texts in quotes, in which signs of comments are none. */
+const STRINGS = /"(?:[^"\\\n]|\\.)*"|'[^'\n]*'/g
+
+function proposeEdit(source: EditedSource, path: readonly PathSegment[], value: unknown): TextEdit | undefined {
+  const { text, document, format } = source
+  const key = path.at(-1)
+  const owner = valueAt(document.value, path.slice(0, -1))
+  if (typeof key !== 'string') return undefined
+  if (owner === undefined && value !== undefined && path.length > 1)
+    return proposeEdit(source, path.slice(0, -1), { [key]: value })
+  if (!isGroup(owner)) return undefined
+  const isThere = Object.hasOwn(owner, key)
+  if (format.hasCells) {
+    const written = writeValue(value ?? null, undefined, format.name)
+    const span = document.locate(path, isThere ? 'value' : 'absent')
+    return written === undefined ? undefined : { span, text: written }
+  }
+  if (value === undefined) return isThere ? removeKey(source, path, owner) : undefined
+  if (!isThere) return addKey(source, path, { keys: Object.keys(owner), value })
+  const span = document.locate(path, 'value')
+  const old = text.slice(...span)
+  const items = owner[key]
+  if (Array.isArray(value) && Array.isArray(items) && items.length > 0 && items.length < value.length) {
+    const isMore = items.every((item, at) => JSON.stringify(item) === JSON.stringify(value[at]))
+    if (isMore) return addItems(source, span, value.slice(items.length))
+  }
+  const block =
+    Array.isArray(value) && value.length > 0 && old.startsWith('- ') ? blockList(value, text, span, format) : undefined
+  const written = block ?? writeValue(value, old, format.name)
+  return written === undefined ? undefined : { span, text: isEmptySpan(span, text) ? ` ${written}` : written }
+}
+
+/** Items behind the last of a list, as that is written. */
+function addItems({ text, format }: EditedSource, [start, end]: Span, items: readonly unknown[]): TextEdit | undefined {
+  const written = items.map((item) => writeValue(item, undefined, format.name))
+  if (written.includes(undefined)) return undefined
+  if (text[end - 1] === ']') {
+    const [space = ''] = /,?\s*$/.exec(text.slice(start, end - 1)) ?? []
+    const at = end - 1 - space.length
+    return { span: [at, at], text: written.map((one) => `, ${one}`).join('') }
+  }
+  const indent = indentOf(text, start)
+  const at = text[end - 1] === '\n' ? end - 1 : end
+  if (indent === undefined || text[start] !== '-') return undefined
+  const stop = lineEndAfter(text, at)
+  return { span: [stop, stop], text: written.map((one) => `${lineEndOf(text)}${indent}- ${one}`).join('') }
+}
+
+/** True for the place of a value that is not there, right behind the sign after its key. */
+const isEmptySpan = ([start, end]: Span, text: string): boolean => start === end && text[start - 1] === ':'
+
+/** A list of YAML with each item on a line of its own, as it is written now. */
+function blockList(value: readonly unknown[], text: string, [start]: Span, format: Format): string | undefined {
+  const indent = indentOf(text, start)
+  const items = value.map((item) => writeValue(item, undefined, format.name))
+  return indent === undefined || items.includes(undefined)
+    ? undefined
+    : items.map((one) => `- ${one}`).join(`\n${indent}`)
+}
+
+/** A key behind the last of its group. */
+function addKey(
+  { text, document, format }: EditedSource,
+  path: readonly PathSegment[],
+  { keys, value }: { readonly keys: readonly string[]; readonly value: unknown },
+): TextEdit | undefined {
+  const above = path.slice(0, -1)
+  const last = keys.at(-1)
+  const isJson = format.name.startsWith('json')
+  const key = String(path.at(-1))
+  const name = writeScalar(isJson ? '""' : 'a', key, format.name)
+  const written = writeValue(value, undefined, format.name)
+  if (name === undefined || written === undefined || last === undefined) return undefined
+  const [start] = document.locate([...above, last], 'key')
+  const [, end] = document.locate([...above, last], 'value')
+  const indent = indentOf(text, start)
+  if (isJson)
+    return {
+      span: [end, end],
+      text: `${indent === undefined ? ', ' : `,${lineEndOf(text)}${indent}`}${name}: ${written}`,
+    }
+  if (format.name === 'toml') {
+    if (above.length > 0 || indent === undefined) return undefined
+    const at = lineEndAfter(text, end)
+    return { span: [at, at], text: `${lineEndOf(text)}${name} = ${written}` }
+  }
+  const [opening] = document.locate(above, 'value')
+  if (text[opening] === '{' || indent === undefined) return { span: [end, end], text: `, ${name}: ${written}` }
+  const at = lineEndAfter(text, text[end - 1] === '\n' ? end - 1 : end)
+  return { span: [at, at], text: `${lineEndOf(text)}${indent}${name}: ${written}` }
+}
+
+/** A key and its value, with its line where it has one for itself; a comment behind it stays. */
+function removeKey(
+  { text, document, format }: EditedSource,
+  path: readonly PathSegment[],
+  owner: Readonly<Record<string, unknown>>,
+): TextEdit | undefined {
+  const [start] = document.locate(path, 'key')
+  const [, end] = document.locate(path, 'value')
+  const isJson = format.name.startsWith('json')
+  const indent = indentOf(text, start)
+  const keys = Object.keys(owner)
+  const isInline = isJson || indent === undefined || indent.length !== start - (text.lastIndexOf('\n', start - 1) + 1)
+  if (isInline) {
+    const behind = /^\s*,[ \t]*(?:\r?\n[ \t]*)?/.exec(text.slice(end))
+    if (behind) return { span: [start, end + behind[0].length], text: '' }
+    const before = keys.length > 1 ? /,\s*$/.exec(text.slice(0, start)) : undefined
+    return before ? { span: [start - before[0].length, end], text: '' } : undefined
+  }
+  const lineStart = text.lastIndexOf('\n', start - 1) + 1
+  const stop = text[end - 1] === '\n' ? end - 1 : end
+  const rest = text.slice(stop, lineEndAfter(text, stop))
+  if (rest.includes('#'))
+    return { span: [lineStart, stop], text: indent + rest.slice(0, rest.indexOf('#')).replace(/\s+$/, '').trim() }
+  const line = /^[^\n]*\n?/.exec(text.slice(stop))?.[0].length ?? 0
+  return { span: [lineStart, stop + line], text: '' }
+}
+
+/** The spaces in front of a place, where nothing else is but the sign of an item. */
+function indentOf(text: string, offset: number): string | undefined {
+  const before = text.slice(text.lastIndexOf('\n', offset - 1) + 1, offset)
+  return /^[\s-]*$/.test(before) ? before.replaceAll('-', ' ') : undefined
+}
+
+const lineEndOf = (text: string): string => (/\r?\n/.exec(text)?.[0] === '\r\n' ? '\r\n' : '\n')
+
+function lineEndAfter(text: string, offset: number): number {
+  const found = /\r?\n/.exec(text.slice(offset))
+  return found ? offset + found.index : text.length
+}
+
+function valueAt(value: unknown, path: readonly PathSegment[]): unknown {
+  let at = value
+  for (const step of path) at = (at as Readonly<Record<PathSegment, unknown>> | null | undefined)?.[step] ?? undefined
+  return at
+}
+
+/** A cell as its reader gives it: text, or nothing. */
+const cellOf = (value: unknown, written: string): unknown =>
+  value === undefined || value === null ? '' : /^"/.test(written) ? written.slice(1, -1).replaceAll('""', '"') : written
+
+/** A copy of a value with another at a path, or with none. */
+function withValue(value: unknown, [step, ...rest]: readonly PathSegment[], wanted: unknown): unknown {
+  if (step === undefined) return wanted
+  if (Array.isArray(value)) return value.map((item, at) => (at === step ? withValue(item, rest, wanted) : item))
+  const copy: Record<string, unknown> = { ...(isGroup(value) ? value : {}) }
+  const inner = withValue(copy[step], rest, wanted)
+  if (inner === undefined) delete copy[step]
+  else setOwn(copy, String(step), inner)
+  return copy
+}
+
+/** The same data with its keys in order: where a key stands says nothing. */
+function sorted(value: unknown): unknown {
+  if (Array.isArray(value)) return value.map(sorted)
+  if (!isGroup(value)) return value
+  return Object.fromEntries(
+    Object.keys(value)
+      .sort()
+      .map((key) => [key, sorted((value as Readonly<Record<string, unknown>>)[key])]),
+  )
+}

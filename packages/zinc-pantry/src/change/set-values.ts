@@ -1,0 +1,178 @@
+import { isGroup } from '../diagnostics/own-key.ts'
+import { suggestNearest } from '../diagnostics/suggest.ts'
+import type { CsvOptions } from '../read/csv.ts'
+import type { PathSegment } from '../read/document.ts'
+import { formatOf } from '../read/formats.ts'
+import type { AnyField } from '../schema/any-field.ts'
+import type { Fields } from '../schema/field.ts'
+import { mergedFields } from '../schema/fields/variant.ts'
+import { childrenOf, kindOf } from '../schema/kinds.ts'
+import type { CollectionModel } from '../schema/model.ts'
+import { idKeysOf } from '../schema/naming-rule.ts'
+import { createWrittenPath } from '../schema/written-path.ts'
+import type { LinkedEntry } from '../validate/entry.ts'
+import { typeCells } from '../validate/type-cells.ts'
+import type { Attention, Change, ChangeStep, Refusal } from './change.ts'
+import { type EditedSource, editValue } from './edit-value.ts'
+import type { ChangeSubject } from './subject.ts'
+
+/** What is to become of a field. */
+export interface Assignment {
+  /** The names of the field, from the entry inwards. */
+  readonly path: readonly string[]
+  /** A value is set, taken away, put into a list, or taken out of one. */
+  readonly kind: 'set' | 'unset' | 'add' | 'remove'
+  /** The value as text, or another field in braces: `{excerpt}`. */
+  readonly text?: string
+}
+
+/** Values that are to be set in some entries of a collection. */
+export interface ValueSetting {
+  readonly collection: string
+  readonly assignments: readonly Assignment[]
+  /** Only where the field has no value. */
+  readonly isAbsentOnly: boolean
+  isWanted(entry: LinkedEntry): boolean
+}
+
+/** How the files of a collection are read. */
+export type ReadOptionsOf = (collection: CollectionModel) => CsvOptions
+
+/** Sets, changes or takes away values of fields in entries of a collection. */
+export function setValues(
+  subject: ChangeSubject,
+  { collection: name, assignments, isAbsentOnly, isWanted }: ValueSetting,
+  readOptionsOf: ReadOptionsOf,
+): Change | Refusal {
+  const found = subject.collections.find((one) => one.collection.name === name)
+  if (!found)
+    return unknown(
+      `There is no collection "${name}"`,
+      name,
+      subject.collections.map((one) => one.collection.name),
+    )
+  const { collection, entries } = found
+  const refusal = assignments.map((one) => refuse(collection, one)).find((one) => one !== undefined)
+  if (refusal) return refusal
+  const steps: ChangeStep[] = []
+  const attention: Attention[] = []
+  const sources = new Map<string, EditedSource | undefined>()
+  const sourceOf = (file: string): EditedSource | undefined => {
+    if (!sources.has(file)) sources.set(file, openSource(subject, file, readOptionsOf(collection)))
+    return sources.get(file)
+  }
+  for (const entry of entries) {
+    if (!isWanted(entry) || 'implicit' in entry.source) continue
+    const { file } = entry.locate([])
+    const source = file.startsWith(`${subject.model.content}/`) ? sourceOf(file) : undefined
+    for (const assignment of assignments) {
+      const path = assignment.path.join('.')
+      if (isAbsentOnly && fieldValue(entry, assignment.path) !== null) continue
+      const own = createWrittenPath(collection.fields, subject.model.blocks)?.([...assignment.path], undefined)
+      const written = [...entry.recordPath, ...(own ?? assignment.path)]
+      const raw = source && valueAt(source.document.value, written)
+      const value = nextValue(subject, { collection, entry, raw }, assignment)
+      // What is written in another way is the same value all the same.
+      const isThere = assignment.kind === 'set' && isSameValue(fieldValue(entry, assignment.path), value)
+      if (isThere || (source && isSameValue(raw, value))) continue
+      const edit = source && editValue(source, written, value)
+      const reason = `${path} of ${name}/${entry.id} ${value === undefined ? 'goes' : `becomes ${JSON.stringify(value)}`}`
+      if (edit) steps.push({ kind: 'edit', file, ...edit, reason })
+      else
+        attention.push({ place: entry.locate([]), words: `${path} of ${name}/${entry.id} has to be written by hand` })
+    }
+  }
+  const words = assignments
+    .map(({ path, kind, text = '' }) => `${path.join('.')} ${SIGNS[kind]} ${text}`.trim())
+    .join(', ')
+  return { words: `${name}: ${words}`, steps, attention }
+}
+
+const SIGNS: Readonly<Record<Assignment['kind'], string>> = { set: '=', unset: 'unset', add: '+=', remove: '-=' }
+
+function openSource({ textOf, model }: ChangeSubject, file: string, readOptions: CsvOptions): EditedSource | undefined {
+  const text = textOf(file)
+  const format = formatOf(file, model.endings)
+  const document = text === undefined ? undefined : format?.read({ file, text }, readOptions).document
+  return text !== undefined && format && document ? { file, text, format, document, readOptions } : undefined
+}
+
+function refuse(collection: CollectionModel, { path, kind }: Assignment): Refusal | undefined {
+  const [top = ''] = path
+  const name = path.join('.')
+  const field = ownField(collection.fields, path)
+  if (idKeysOf(collection).includes(top))
+    return { refused: `${top} gives the id`, help: 'zinc-pantry rename changes it' }
+  if (!field)
+    return unknown(
+      `${collection.name} has no field "${name}" that is written`,
+      top,
+      Object.keys(mergedFields(collection.fields)),
+    )
+  if (kindOf(field).computed) return { refused: `${name} is computed` }
+  if ((kind === 'add' || kind === 'remove') && childrenOf(field).item === undefined)
+    return { refused: `${name} is no list` }
+  return undefined
+}
+
+/** A field of an entry, or of its groups. */
+function ownField(fields: Fields, [name = '', ...rest]: readonly string[]): AnyField | undefined {
+  const merged = mergedFields(fields)
+  const field = Object.hasOwn(merged, name) ? merged[name] : undefined
+  if (rest.length === 0 || !field) return field
+  const { fields: inner } = childrenOf(field)
+  return inner && ownField(inner, rest)
+}
+
+const unknown = (refused: string, name: string, known: readonly string[]): Refusal => {
+  const suggestion = suggestNearest(name, known)
+  return { refused, ...(suggestion === undefined ? {} : { help: `Did you mean "${suggestion}"?` }) }
+}
+
+/** The value of a field, or null where it has none. */
+function fieldValue({ data = {} }: LinkedEntry, path: readonly string[]): unknown {
+  let at: unknown = data
+  for (const name of path) at = isGroup(at) ? (at as Readonly<Record<string, unknown>>)[name] : undefined
+  return at ?? null
+}
+
+/** The value that an assignment gives, as it is written; undefined for none. */
+function nextValue(
+  { model, factsOf }: ChangeSubject,
+  {
+    collection,
+    entry,
+    raw,
+  }: { readonly collection: CollectionModel; readonly entry: LinkedEntry; readonly raw: unknown },
+  { path, kind, text = '' }: Assignment,
+): unknown {
+  if (kind === 'unset') return undefined
+  const [, other] = /^\{([\w$.]+)\}$/.exec(text) ?? []
+  if (other !== undefined)
+    return fieldValue(entry, other.split('.')) ?? (other === 'excerpt' ? factsOf(entry)?.excerpt : undefined) ?? raw
+  const record = path.reduceRight<unknown>((inner, name) => ({ [name]: inner }), text)
+  const read = typeCells(record, collection.fields, { listSeparator: ',', trim: true, blocks: model.blocks })
+  const value = valueAt(read, path)
+  if (kind === 'set') return value
+  const items: readonly unknown[] = Array.isArray(raw)
+    ? raw
+    : typeof raw === 'string' && raw !== ''
+      ? raw.split(collection.cells.listSeparator).map((item) => item.trim())
+      : []
+  const named = Array.isArray(value) ? value : [value]
+  const isNamed = (item: unknown): boolean => named.some((one) => isSameValue(item, one))
+  if (kind === 'add') return [...items, ...named.filter((one) => !items.some((item) => isSameValue(item, one)))]
+  const left = items.filter((item) => !isNamed(item))
+  return left.length === 0 ? undefined : left
+}
+
+/** True for values that are written alike. */
+const isSameValue = (one: unknown, other: unknown): boolean =>
+  JSON.stringify(one ?? null) === JSON.stringify(other ?? null) ||
+  (typeof one === 'string' && typeof other !== 'object' && one === String(other))
+
+function valueAt(value: unknown, path: readonly PathSegment[]): unknown {
+  let at = value
+  for (const step of path) at = (at as Readonly<Record<PathSegment, unknown>> | null | undefined)?.[step]
+  return at
+}

@@ -1,0 +1,50 @@
+import type { Refusal } from '../../change/change.ts'
+import { type AllowedValues, findOtherValue } from '../../change/same-values.ts'
+import { type ChangeSubject, entriesOf } from '../../change/subject.ts'
+import { kindOf } from '../../schema/kinds.ts'
+import type { CollectionModel } from '../../schema/model.ts'
+import type { LinkedEntry } from '../../validate/entry.ts'
+import type { SeenSite } from './planner.ts'
+
+/** What a change may make of values. */
+export interface AllowedChanges extends Pick<AllowedValues, 'texts'> {
+  /** The id that an entry has after the change. */
+  idAfter(entry: LinkedEntry): string
+  /** Fields of an entry that may have another value, beside computed ones. */
+  fieldsOf(entry: LinkedEntry, collection: CollectionModel): readonly string[]
+}
+
+/** Finds a value that a change would touch without being asked to. */
+export function findOtherValues(
+  { collections }: ChangeSubject,
+  seen: SeenSite,
+  { texts, idAfter, fieldsOf }: AllowedChanges,
+): Refusal | undefined {
+  const find = createFinder(seen)
+  for (const { collection, entries } of collections) {
+    const computed = Object.entries(collection.fields).flatMap(([name, field]) =>
+      kindOf(field).computed ? [name] : [],
+    )
+    const always = [...Object.keys(collection.derived), ...computed]
+    for (const entry of entries) {
+      const now = find(collection.name, idAfter(entry), entry.locale)
+      const fields = new Set([...always, ...fieldsOf(entry, collection)])
+      const path = now && findOtherValue(entry, now, { texts, fields })
+      if (path === undefined) continue
+      return {
+        refused: `${path} of ${collection.name}/${entry.id} would have another value`,
+        help: 'Change it by hand',
+      }
+    }
+  }
+  return undefined
+}
+
+/** Makes what finds an entry by its collection, id and language. */
+export function createFinder({ collections }: SeenSite) {
+  const keyOf = (collection: string, id: string, locale: string | undefined): string =>
+    `${collection}/${id} ${locale ?? ''}`
+  const known = new Map(entriesOf({ collections }).map((one) => [keyOf(one.collection, one.id, one.locale), one]))
+  return (collection: string, id: string, locale: string | undefined): LinkedEntry | undefined =>
+    known.get(keyOf(collection, id, locale))
+}

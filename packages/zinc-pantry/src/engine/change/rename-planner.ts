@@ -1,0 +1,141 @@
+import { addToList } from '../../change/add-to-list.ts'
+import type { Attention, Change, ChangeStep, Refusal } from '../../change/change.ts'
+import { type PageAfter, renameEntry } from '../../change/rename-entry.ts'
+import { type ChangeSubject, entriesOf } from '../../change/subject.ts'
+import { addTo } from '../../diagnostics/add-to.ts'
+import { suggestNearest } from '../../diagnostics/suggest.ts'
+import { formatOf } from '../../read/formats.ts'
+import { idKeysOf } from '../../schema/naming-rule.ts'
+import { writtenKey } from '../../schema/written-key.ts'
+import type { LinkedEntry } from '../../validate/entry.ts'
+import { readOptionsOf } from '../check-file.ts'
+import { createFinder, findOtherValues } from './find-other-values.ts'
+import type { Planner, SeenSite } from './planner.ts'
+
+/** An entry that is to have another id. */
+export interface RenameRequest {
+  readonly kind: 'rename'
+  /** An entry, such as `huts/gable`. */
+  readonly target: string
+  /** The id that it is to have. */
+  readonly name: string
+}
+
+/** Plans the renaming of an entry. */
+export const createRenamePlanner = (request: RenameRequest): Planner => ({
+  plan: (subject, seen) => makeChange(subject, request, seen && pagesAfter(subject, seen, request)),
+  refuse: (subject, seen) => findUnread(seen, request) ?? findOther(subject, seen, request),
+})
+
+function makeChange(subject: ChangeSubject, { target, name }: RenameRequest, pageAfter?: PageAfter): Change | Refusal {
+  const slash = target.indexOf('/')
+  const [collection, id] = [target.slice(0, slash), target.slice(slash + 1)]
+  const names = entriesOf(subject).map((entry) => `${entry.collection}/${entry.id}`)
+  if (!names.includes(target)) {
+    const suggestion = suggestNearest(target, names)
+    return {
+      refused: `There is no entry "${target}"`,
+      help:
+        suggestion === undefined
+          ? 'Name it by its collection and id, such as huts/gable'
+          : `Did you mean "${suggestion}"?`,
+    }
+  }
+  const change = renameEntry(subject, { collection, id, name }, pageAfter)
+  if ('refused' in change || !pageAfter) return change
+  const former = keepFormerAddresses(subject, pageAfter)
+  return {
+    ...change,
+    steps: [...change.steps, ...former.steps],
+    attention: [...change.attention, ...former.attention],
+  }
+}
+
+/** Tells what became of the pages of a site by a change. */
+function pagesAfter(subject: ChangeSubject, seen: SeenSite, { target, name }: RenameRequest): PageAfter {
+  const find = createFinder(seen)
+  return (entry) => {
+    const isTarget = `${entry.collection}/${entry.id}` === target
+    const found = find(entry.collection, isTarget ? name : entry.id, entry.locale)
+    return found && { slug: found.slug, address: addressOf(subject, found) }
+  }
+}
+
+function addressOf({ model }: Pick<ChangeSubject, 'model'>, { collection, data }: LinkedEntry): string | undefined {
+  const { address } = model.collections.find(({ name }) => name === collection) ?? {}
+  const value = address === undefined ? undefined : data?.[address]
+  return typeof value === 'string' ? value : undefined
+}
+
+/** Where entries list the addresses that they had, those that a change takes away are added. */
+function keepFormerAddresses(
+  subject: ChangeSubject,
+  pageAfter: PageAfter,
+): { readonly steps: readonly ChangeStep[]; readonly attention: readonly Attention[] } {
+  const steps: ChangeStep[] = []
+  const attention: Attention[] = []
+  for (const { collection, entries } of subject.collections) {
+    const field = collection.formerAddresses
+    for (const entry of entries) {
+      const [old, fresh] = [addressOf(subject, entry), pageAfter(entry)?.address]
+      if (old === undefined || fresh === undefined || old === fresh) continue
+      const place = entry.locate([])
+      if (field === undefined) {
+        const words = `its page moves from ${old} to ${fresh}, and ${collection.name} lists no former addresses`
+        attention.push({ place, words })
+        continue
+      }
+      const { file } = place
+      const format = formatOf(file, subject.model.endings)
+      const text = subject.textOf(file)
+      const document = text === undefined ? undefined : format?.read({ file, text }, readOptionsOf(collection)).document
+      const declared = collection.fields[field]
+      const edit =
+        format && document && declared && text !== undefined
+          ? addToList({
+              ...{ text, document, format: format.name, recordPath: entry.recordPath, item: old },
+              key: writtenKey(field, declared),
+            })
+          : undefined
+      const reason = `its page was at ${old}`
+      if (edit) steps.push({ kind: 'edit', file, ...edit, reason })
+      else attention.push({ place, words: `${reason}, which is to be written into ${field} by hand` })
+    }
+  }
+  return { steps, attention }
+}
+
+/** Why an entry would not be there under its new id. */
+function findUnread(seen: SeenSite, { target, name }: RenameRequest): Refusal | undefined {
+  const collection = target.slice(0, target.indexOf('/'))
+  if (entriesOf(seen).some((entry) => entry.collection === collection && entry.id === name)) return undefined
+  return {
+    refused: `${target} would not be read as ${collection}/${name}`,
+    help: `Compare it with the patterns in files of ${collection}`,
+  }
+}
+
+/** A value that the renaming would touch without being asked to. */
+function findOther(subject: ChangeSubject, seen: SeenSite, { target, name }: RenameRequest): Refusal | undefined {
+  const [collection = '', ...rest] = target.split('/')
+  const id = rest.join('/')
+  const find = createFinder(seen)
+  const isTarget = (entry: LinkedEntry): boolean => entry.collection === collection && entry.id === id
+  const texts = new Map<string, string[]>()
+  addTo(texts, id, name)
+  for (const entry of entriesOf(subject).filter(isTarget)) {
+    const slug = find(collection, name, entry.locale)?.slug
+    if (slug !== undefined) addTo(texts, entry.slug, slug)
+  }
+  return findOtherValues(subject, seen, {
+    texts,
+    idAfter: (entry) => (isTarget(entry) ? name : entry.id),
+    fieldsOf(entry, { formerAddresses, fields, ...own }) {
+      const keys = isTarget(entry) ? idKeysOf(own) : []
+      const names = Object.entries(fields).flatMap(([one, field]) =>
+        keys.includes(writtenKey(one, field)) ? [one] : [],
+      )
+      return formerAddresses === undefined ? names : [...names, formerAddresses]
+    },
+  })
+}
