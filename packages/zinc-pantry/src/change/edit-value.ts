@@ -26,13 +26,20 @@ export interface TextEdit {
  * The edit of a text that gives a value at a path, or takes it away where it is undefined; undefined where a person has to do it. It is
  * proved: with it the text reads as before but for that value, as its own reader says.
  */
-export function editValue(source: EditedSource, path: readonly PathSegment[], value: unknown): TextEdit | undefined {
+export function editValue(
+  source: EditedSource,
+  path: readonly PathSegment[],
+  value: unknown,
+  {
+    isWhole = false,
+  }: { /** Comments in a value that goes may go with it. Default: false. */ readonly isWhole?: boolean } = {},
+): TextEdit | undefined {
   const edit = proposeEdit(source, path, value)
   if (!edit) return undefined
   const { file, text, format, readOptions, document } = source
   const after = text.slice(0, edit.span[0]) + edit.text + text.slice(edit.span[1])
   const read = format.read({ file, text: after }, readOptions).document
-  if (!haveSameComments(source, after)) return undefined
+  if (!isWhole && !haveSameComments(source, after)) return undefined
   const wanted = withValue(document.value, path, format.hasCells ? cellOf(value, edit.text) : value)
   return read && JSON.stringify(sorted(read.value)) === JSON.stringify(sorted(wanted)) ? edit : undefined
 }
@@ -62,8 +69,8 @@ function proposeEdit(source: EditedSource, path: readonly PathSegment[], value: 
   if (!isGroup(owner)) return undefined
   const isThere = Object.hasOwn(owner, key)
   if (format.hasCells) {
-    const written = writeValue(value ?? null, undefined, format.name)
     const span = document.locate(path, isThere ? 'value' : 'absent')
+    const written = writeValue(value ?? null, isThere ? text.slice(...span) : undefined, format.name)
     return written === undefined ? undefined : { span, text: written }
   }
   if (value === undefined) return isThere ? removeKey(source, path, owner) : undefined

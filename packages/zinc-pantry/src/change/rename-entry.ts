@@ -1,10 +1,11 @@
-import type { Place, Span } from '../diagnostics/diagnostic.ts'
+import type { Place } from '../diagnostics/diagnostic.ts'
 import { placeLinks } from '../link/check-links.ts'
 import type { LinkTarget } from '../link/link-resolver.ts'
 import { formatOf } from '../read/formats.ts'
 import type { CollectionModel } from '../schema/model.ts'
 import type { LinkedEntry, Reference } from '../validate/entry.ts'
 import type { Attention, Change, ChangeStep, Refusal } from './change.ts'
+import { placesOfHref } from './places-of-href.ts'
 import { renamePath } from './rename-path.ts'
 import { rewriteHref } from './rewrite-href.ts'
 import { type ChangeSubject, entriesOf } from './subject.ts'
@@ -190,26 +191,9 @@ function* renameLinks(
   const links = locateLinks(entry, (href) => rename(href) === href)
   for (const { href, place } of placeLinks(entry, links, textOf)) {
     const to = rename(href)
-    const text = textOf(place.file) ?? ''
-    if (decodes(text.slice(...place.span), href)) yield { place, href: to, to }
-    // A link by reference has its address elsewhere.
-    else for (const span of findDefinitions(text, href)) yield { place: { file: place.file, span }, href: to, to }
+    for (const own of placesOfHref(textOf(place.file) ?? '', place, href)) yield { place: own, href: to, to }
   }
 }
-
-const DEFINITION = /^[ \t>*-]*\[[^\]\n]+\]:[ \t]*(?:<([^<>\n]*)>|(\S+))/gm
-
-/** Where definitions of links have an address. */
-function findDefinitions(text: string, href: string): Span[] {
-  return [...text.matchAll(DEFINITION)].flatMap((found): Span[] => {
-    const address = found[1] ?? found[2] ?? ''
-    const end = found.index + found[0].length - (found[1] === undefined ? 0 : 1)
-    return decodes(address, href) ? [[end - address.length, end]] : []
-  })
-}
-
-const decodes = (written: string, href: string): boolean =>
-  written === href || written.replaceAll('&amp;', '&') === href
 
 const fileOf = (target: LinkTarget): string | undefined =>
   target.kind === 'asset' ? target.file : 'page' in target ? target.page.source.file : undefined

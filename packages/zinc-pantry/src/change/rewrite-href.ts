@@ -30,8 +30,8 @@ export function rewriteHref(link: MovedLink): string {
   const isNumbered = target !== undefined && !link.to.startsWith(target) && withoutNumbers(link.to).startsWith(target)
   const [before, after] = isNumbered ? [withoutNumbers(link.to), withoutNumbers(link.toAfter)] : [link.to, link.toAfter]
   // What the link leaves out of the path of the file: its ending, or the name of the page of a folder.
-  const left = target !== undefined && before.startsWith(target) ? before.slice(target.length) : ''
-  if (!after.endsWith(left)) return link.href
+  const missing = target !== undefined && before.startsWith(target) ? before.slice(target.length) : ''
+  const left = after.endsWith(missing) ? missing : ''
   const plain = relativePath(link.fromAfter, after.slice(0, after.length - left.length))
   return encode((decoded.startsWith('./') && !plain.startsWith('.') ? './' : '') + plain) + rest
 }

@@ -1,8 +1,6 @@
 import { isGroup } from '../diagnostics/own-key.ts'
 import { suggestNearest } from '../diagnostics/suggest.ts'
-import type { CsvOptions } from '../read/csv.ts'
 import type { PathSegment } from '../read/document.ts'
-import { formatOf } from '../read/formats.ts'
 import type { AnyField } from '../schema/any-field.ts'
 import type { Fields } from '../schema/field.ts'
 import { mergedFields } from '../schema/fields/variant.ts'
@@ -14,6 +12,7 @@ import type { LinkedEntry } from '../validate/entry.ts'
 import { typeCells } from '../validate/type-cells.ts'
 import type { Attention, Change, ChangeStep, Refusal } from './change.ts'
 import { type EditedSource, editValue } from './edit-value.ts'
+import { openSource, type ReadOptionsOf } from './source.ts'
 import type { ChangeSubject } from './subject.ts'
 
 /** What is to become of a field. */
@@ -34,9 +33,6 @@ export interface ValueSetting {
   readonly isAbsentOnly: boolean
   isWanted(entry: LinkedEntry): boolean
 }
-
-/** How the files of a collection are read. */
-export type ReadOptionsOf = (collection: CollectionModel) => CsvOptions
 
 /** Sets, changes or takes away values of fields in entries of a collection. */
 export function setValues(
@@ -89,13 +85,6 @@ export function setValues(
 }
 
 const SIGNS: Readonly<Record<Assignment['kind'], string>> = { set: '=', unset: 'unset', add: '+=', remove: '-=' }
-
-function openSource({ textOf, model }: ChangeSubject, file: string, readOptions: CsvOptions): EditedSource | undefined {
-  const text = textOf(file)
-  const format = formatOf(file, model.endings)
-  const document = text === undefined ? undefined : format?.read({ file, text }, readOptions).document
-  return text !== undefined && format && document ? { file, text, format, document, readOptions } : undefined
-}
 
 function refuse(collection: CollectionModel, { path, kind }: Assignment): Refusal | undefined {
   const [top = ''] = path

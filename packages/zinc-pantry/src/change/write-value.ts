@@ -9,7 +9,7 @@ const SAMPLE: Readonly<Partial<Record<FormatName, string>>> = { json: '""', json
 export function writeValue(value: unknown, written: string | undefined, format: FormatName): string | undefined {
   const sample = written !== undefined && /^["']/.test(written) ? written : (SAMPLE[format] ?? 'a')
   if (typeof value === 'string') return value === '' && sample === 'a' ? "''" : writeScalar(sample, value, format)
-  if (format === 'csv' || format === 'tsv') return writeCell(value, format)
+  if (format === 'csv' || format === 'tsv') return writeCell(value, sample, format)
   if (typeof value === 'number' || typeof value === 'boolean') return String(value)
   if (value === null) return format === 'toml' ? undefined : 'null'
   if (Array.isArray(value)) {
@@ -25,10 +25,10 @@ export function writeValue(value: unknown, written: string | undefined, format: 
 }
 
 /** A value as a cell of a table: nothing is empty, a list has its items behind each other. */
-function writeCell(value: unknown, format: FormatName): string | undefined {
+function writeCell(value: unknown, written: string, format: FormatName): string | undefined {
   if (value === null || value === undefined) return ''
   if (typeof value === 'number' || typeof value === 'boolean') return String(value)
   const items = Array.isArray(value) ? value : undefined
   if (!items?.every((item) => ['string', 'number', 'boolean'].includes(typeof item))) return undefined
-  return writeScalar('a', items.join('; '), format)
+  return writeScalar(written, items.join('; '), format)
 }

@@ -47,6 +47,7 @@ function createProgram(surroundings: Surroundings, setCode: (code: number) => vo
   program.commandsGroup('Change:')
   addSet(setup)
   addRename(setup)
+  addRemove(setup)
   addUndo(setup)
   return program
 }
@@ -199,6 +200,22 @@ function addSet({ program, surroundings, setCode }: Setup): void {
     .action(async (collection: string, values: string[], flags: SetFlags) => {
       const { runSet } = await import('./change-command.ts')
       setCode(await runSet(collection, values, { flags, surroundings }))
+    })
+}
+
+function addRemove({ program, surroundings, setCode }: Setup): void {
+  program
+    .command('remove')
+    .argument('<target>', 'an entry, such as huts/gable')
+    .description('remove an entry, or merge it')
+    .option('--for <id>', 'the entry that stands for it from now on, such as crag')
+    .option('--dry-run', 'show the change as a diff, and write nothing')
+    .option('--anyway', 'write it although it makes new problems')
+    .addOption(formats('how the change is printed', ['text', 'json']))
+    .addOption(root())
+    .action(async (target: string, flags: ChangeFlags & { readonly for?: string }) => {
+      const { runChange } = await import('./change-command.ts')
+      setCode(await runChange({ kind: 'remove', target, replacement: flags.for }, flags, surroundings))
     })
 }
 

@@ -4,6 +4,7 @@ import type { ChangeSubject } from '../change/subject.ts'
 import { type Diagnostic, hasErrors, messageOf } from '../diagnostics/diagnostic.ts'
 import { type Host, HostError } from '../host/host.ts'
 import type { Planner } from './change/planner.ts'
+import { createRemovePlanner, type RemoveRequest } from './change/remove-planner.ts'
 import { createRenamePlanner, type RenameRequest } from './change/rename-planner.ts'
 import { createSetPlanner, type SetRequest } from './change/set-planner.ts'
 import { applyContents } from './change-journal.ts'
@@ -12,7 +13,7 @@ import type { CheckedSite } from './run-site.ts'
 import type { SiteOptions, SiteReport } from './site-report.ts'
 
 /** A change that is asked for. */
-export type ChangeRequest = RenameRequest | SetRequest
+export type ChangeRequest = RenameRequest | RemoveRequest | SetRequest
 
 /** How a change is made. */
 export interface ChangeOptions extends SiteOptions {
@@ -92,6 +93,7 @@ export async function changeSite(
 /** Makes what plans a change; it asks the site which entries a condition means. */
 async function createPlanner(request: ChangeRequest, options: SiteOptions): Promise<Planner | Refusal> {
   if (request.kind === 'rename') return createRenamePlanner(request)
+  if (request.kind === 'remove') return createRemovePlanner(request)
   const { openContent } = await import('./open-content.ts')
   const { answerQuestion } = await import('./answer-question.ts')
   const { site } = await openContent({ ...options, drafts: true })

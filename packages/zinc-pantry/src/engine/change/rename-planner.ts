@@ -3,7 +3,6 @@ import type { Attention, Change, ChangeStep, Refusal } from '../../change/change
 import { type PageAfter, renameEntry } from '../../change/rename-entry.ts'
 import { type ChangeSubject, entriesOf } from '../../change/subject.ts'
 import { addTo } from '../../diagnostics/add-to.ts'
-import { suggestNearest } from '../../diagnostics/suggest.ts'
 import { formatOf } from '../../read/formats.ts'
 import { idKeysOf } from '../../schema/naming-rule.ts'
 import { writtenKey } from '../../schema/written-key.ts'
@@ -11,6 +10,7 @@ import type { LinkedEntry } from '../../validate/entry.ts'
 import { readOptionsOf } from '../check-file.ts'
 import { createFinder, findOtherValues } from './find-other-values.ts'
 import type { Planner, SeenSite } from './planner.ts'
+import { refuseUnknown, splitName } from './target.ts'
 
 /** An entry that is to have another id. */
 export interface RenameRequest {
@@ -28,19 +28,9 @@ export const createRenamePlanner = (request: RenameRequest): Planner => ({
 })
 
 function makeChange(subject: ChangeSubject, { target, name }: RenameRequest, pageAfter?: PageAfter): Change | Refusal {
-  const slash = target.indexOf('/')
-  const [collection, id] = [target.slice(0, slash), target.slice(slash + 1)]
-  const names = entriesOf(subject).map((entry) => `${entry.collection}/${entry.id}`)
-  if (!names.includes(target)) {
-    const suggestion = suggestNearest(target, names)
-    return {
-      refused: `There is no entry "${target}"`,
-      help:
-        suggestion === undefined
-          ? 'Name it by its collection and id, such as huts/gable'
-          : `Did you mean "${suggestion}"?`,
-    }
-  }
+  const unknown = refuseUnknown(subject, target)
+  if (unknown) return unknown
+  const { collection, id } = splitName(target)
   const change = renameEntry(subject, { collection, id, name }, pageAfter)
   if ('refused' in change || !pageAfter) return change
   const former = keepFormerAddresses(subject, pageAfter)
@@ -107,7 +97,7 @@ function keepFormerAddresses(
 
 /** Why an entry would not be there under its new id. */
 function findUnread(seen: SeenSite, { target, name }: RenameRequest): Refusal | undefined {
-  const collection = target.slice(0, target.indexOf('/'))
+  const { collection } = splitName(target)
   if (entriesOf(seen).some((entry) => entry.collection === collection && entry.id === name)) return undefined
   return {
     refused: `${target} would not be read as ${collection}/${name}`,
@@ -117,8 +107,7 @@ function findUnread(seen: SeenSite, { target, name }: RenameRequest): Refusal | 
 
 /** A value that the renaming would touch without being asked to. */
 function findOther(subject: ChangeSubject, seen: SeenSite, { target, name }: RenameRequest): Refusal | undefined {
-  const [collection = '', ...rest] = target.split('/')
-  const id = rest.join('/')
+  const { collection, id } = splitName(target)
   const find = createFinder(seen)
   const isTarget = (entry: LinkedEntry): boolean => entry.collection === collection && entry.id === id
   const texts = new Map<string, string[]>()

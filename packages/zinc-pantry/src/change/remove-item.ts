@@ -1,0 +1,38 @@
+import type { PathSegment } from '../read/document.ts'
+import type { EditedSource, TextEdit } from './edit-value.ts'
+
+/** The edit of a text that takes an item out of a list, or a row out of a table; undefined where a person has to do it. */
+export function removeItem(source: EditedSource, path: readonly PathSegment[]): TextEdit | undefined {
+  const { file, text, format, readOptions, document } = source
+  const edit = proposeRemoval(source, path)
+  if (!edit) return undefined
+  const after = text.slice(0, edit.span[0]) + edit.text + text.slice(edit.span[1])
+  const read = format.read({ file, text: after }, readOptions).document
+  return read && JSON.stringify(read.value) === JSON.stringify(withoutItem(document.value, path)) ? edit : undefined
+}
+
+function proposeRemoval({ text, document, format }: EditedSource, path: readonly PathSegment[]): TextEdit | undefined {
+  const [start, end] = document.locate(path, 'value')
+  if (format.name === 'json' || format.name === 'jsonc') {
+    const behind = /^\s*,\s*/.exec(text.slice(end))
+    if (behind) return { span: [start, end + behind[0].length], text: '' }
+    const before = /,\s*$/.exec(text.slice(0, start))
+    return before ? { span: [start - before[0].length, end], text: '' } : undefined
+  }
+  if (format.name === 'toml') return undefined
+  const lineStart = text.lastIndexOf('\n', start - 1) + 1
+  if (format.name === 'yaml' && !/^\s*-\s+$/.test(text.slice(lineStart, start))) return undefined
+  const stop = text[end - 1] === '\n' ? end - 1 : end
+  const line = /^[^\n]*\n?/.exec(text.slice(stop))?.[0].length ?? 0
+  return { span: [lineStart, stop + line], text: '' }
+}
+
+/** A copy of a value without the item at a path. */
+function withoutItem(value: unknown, [step, ...rest]: readonly PathSegment[]): unknown {
+  if (Array.isArray(value))
+    return rest.length === 0
+      ? value.filter((_, at) => at !== step)
+      : value.map((item, at) => (at === step ? withoutItem(item, rest) : item))
+  const group = value as Readonly<Record<PathSegment, unknown>>
+  return step === undefined ? value : { ...group, [step]: withoutItem(group[step], rest) }
+}

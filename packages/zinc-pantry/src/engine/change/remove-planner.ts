@@ -1,0 +1,37 @@
+import { removeEntry } from '../../change/remove-entry.ts'
+import { type ChangeSubject, entriesOf } from '../../change/subject.ts'
+import { readOptionsOf } from '../check-file.ts'
+import { findOtherValues } from './find-other-values.ts'
+import type { Planner } from './planner.ts'
+import { refuseUnknown, splitName } from './target.ts'
+
+/** An entry that is to go. */
+export interface RemoveRequest {
+  readonly kind: 'remove'
+  /** An entry, such as `huts/gable`. */
+  readonly target: string
+  /** The id of the entry that stands for it from now on. Default: none. */
+  readonly replacement?: string | undefined
+}
+
+/** Plans the removal of an entry. */
+export function createRemovePlanner({ target, replacement }: RemoveRequest): Planner {
+  const { collection, id } = splitName(target)
+  const leadsThere = (link: { readonly collection: string; readonly id: string }): boolean =>
+    link.collection === collection && link.id === id
+  return {
+    plan: (subject: ChangeSubject) =>
+      refuseUnknown(subject, target) ?? removeEntry(subject, { collection, id, replacement }, readOptionsOf),
+    refuse: (subject, seen) =>
+      entriesOf(seen).some((entry) => leadsThere(entry) && !('implicit' in entry.source))
+        ? { refused: `${target} cannot be taken out of its file with certainty`, help: 'Take it out by hand' }
+        : findOtherValues(subject, seen, {
+            texts: new Map(),
+            idAfter: (entry) => entry.id,
+            fieldsOf: ({ links }, { formerAddresses }) => [
+              ...links.filter(leadsThere).map(({ path }) => String(path[0])),
+              ...(formerAddresses === undefined ? [] : [formerAddresses]),
+            ],
+          }),
+  }
+}
