@@ -275,7 +275,7 @@ describe('An entry is removed', () => {
     const gone = await runCommand(root, ['remove', 'huts/last'])
     expect([gone.code, gone.stderr]).toEqual([
       0,
-      expect.stringContaining('its page at /huts/last/ goes, and nothing leads on from there'),
+      expect.stringContaining('the page at /huts/last/ is gone, and no list of former addresses leads on from there'),
     ])
     expect(read(root)['content/notes/g.yaml']).toBe('huts: [ledge]\n')
     expect((await runCommand(root, ['undo'])).code).toBe(0)

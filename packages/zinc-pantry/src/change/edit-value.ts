@@ -1,5 +1,5 @@
 import type { Span } from '../diagnostics/diagnostic.ts'
-import { isGroup, setOwn } from '../diagnostics/own-key.ts'
+import { isGroup, setOwn, valueAt } from '../diagnostics/own-key.ts'
 import type { CsvOptions } from '../read/csv.ts'
 import type { PathSegment, ReadDocument } from '../read/document.ts'
 import type { Format } from '../read/formats.ts'
@@ -62,7 +62,7 @@ const STRINGS = /"(?:[^"\\\n]|\\.)*"|'[^'\n]*'/g
 function proposeEdit(source: EditedSource, path: readonly PathSegment[], value: unknown): TextEdit | undefined {
   const { text, document, format } = source
   const key = path.at(-1)
-  const owner = valueAt(document.value, path.slice(0, -1))
+  const owner = valueAt(document.value, path.slice(0, -1)) ?? undefined
   if (typeof key !== 'string') return undefined
   if (owner === undefined && value !== undefined && path.length > 1)
     return proposeEdit(source, path.slice(0, -1), { [key]: value })
@@ -186,12 +186,6 @@ const lineEndOf = (text: string): string => (/\r?\n/.exec(text)?.[0] === '\r\n' 
 function lineEndAfter(text: string, offset: number): number {
   const found = /\r?\n/.exec(text.slice(offset))
   return found ? offset + found.index : text.length
-}
-
-function valueAt(value: unknown, path: readonly PathSegment[]): unknown {
-  let at = value
-  for (const step of path) at = (at as Readonly<Record<PathSegment, unknown>> | null | undefined)?.[step] ?? undefined
-  return at
 }
 
 /** A cell as its reader gives it: text, or nothing. */

@@ -1,6 +1,5 @@
-import { isGroup } from '../diagnostics/own-key.ts'
+import { isGroup, valueAt } from '../diagnostics/own-key.ts'
 import { suggestNearest } from '../diagnostics/suggest.ts'
-import type { PathSegment } from '../read/document.ts'
 import type { AnyField } from '../schema/any-field.ts'
 import type { Fields } from '../schema/field.ts'
 import { mergedFields } from '../schema/fields/variant.ts'
@@ -11,8 +10,8 @@ import { createWrittenPath } from '../schema/written-path.ts'
 import type { LinkedEntry } from '../validate/entry.ts'
 import { typeCells } from '../validate/type-cells.ts'
 import type { Attention, Change, ChangeStep, Refusal } from './change.ts'
-import { type EditedSource, editValue } from './edit-value.ts'
-import { openSource, type ReadOptionsOf } from './source.ts'
+import { editValue } from './edit-value.ts'
+import { createSources, type ReadOptionsOf } from './source.ts'
 import type { ChangeSubject } from './subject.ts'
 
 /** What is to become of a field. */
@@ -52,15 +51,11 @@ export function setValues(
   if (refusal) return refusal
   const steps: ChangeStep[] = []
   const attention: Attention[] = []
-  const sources = new Map<string, EditedSource | undefined>()
-  const sourceOf = (file: string): EditedSource | undefined => {
-    if (!sources.has(file)) sources.set(file, openSource(subject, file, readOptionsOf(collection)))
-    return sources.get(file)
-  }
+  const sourceOf = createSources(subject, readOptionsOf)
   for (const entry of entries) {
     if (!isWanted(entry) || 'implicit' in entry.source) continue
     const { file } = entry.locate([])
-    const source = file.startsWith(`${subject.model.content}/`) ? sourceOf(file) : undefined
+    const source = sourceOf(entry)
     for (const assignment of assignments) {
       const path = assignment.path.join('.')
       if (isAbsentOnly && fieldValue(entry, assignment.path) !== null) continue
@@ -159,9 +154,3 @@ function nextValue(
 const isSameValue = (one: unknown, other: unknown): boolean =>
   JSON.stringify(one ?? null) === JSON.stringify(other ?? null) ||
   (typeof one === 'string' && typeof other !== 'object' && one === String(other))
-
-function valueAt(value: unknown, path: readonly PathSegment[]): unknown {
-  let at = value
-  for (const step of path) at = (at as Readonly<Record<PathSegment, unknown>> | null | undefined)?.[step]
-  return at
-}

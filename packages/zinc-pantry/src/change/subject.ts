@@ -22,3 +22,13 @@ export interface ChangeSubject {
 /** All entries of a site. */
 export const entriesOf = ({ collections }: Pick<ChangeSubject, 'collections'>): readonly LinkedEntry[] =>
   collections.flatMap(({ entries }) => entries)
+
+/** The address of the page of an entry, where it has one. */
+export function addressOf(
+  { model }: Pick<ChangeSubject, 'model'>,
+  { collection, data }: LinkedEntry,
+): string | undefined {
+  const { address } = model.collections.find(({ name }) => name === collection) ?? {}
+  const value = address === undefined ? undefined : data?.[address]
+  return typeof value === 'string' ? value : undefined
+}

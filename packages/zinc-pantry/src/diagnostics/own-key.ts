@@ -11,3 +11,10 @@ export function setOwn(target: Record<string, unknown>, key: string, value: unkn
 /** True for a value with keys of its own. */
 export const isGroup = (value: unknown): value is Record<string, unknown> =>
   typeof value === 'object' && value !== null && !Array.isArray(value)
+
+/** The value at a path of groups and lists; undefined where it leads nowhere. */
+export function valueAt(value: unknown, path: readonly (string | number)[]): unknown {
+  let at = value
+  for (const step of path) at = (at as Readonly<Record<string | number, unknown>> | null | undefined)?.[step]
+  return at
+}

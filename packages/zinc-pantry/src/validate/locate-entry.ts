@@ -1,4 +1,5 @@
 import type { Span } from '../diagnostics/diagnostic.ts'
+import { valueAt } from '../diagnostics/own-key.ts'
 import type { PathSegment, ReadDocument } from '../read/document.ts'
 import type { ReportedPart } from '../schema/check-run.ts'
 import { KEYS_STEP } from '../values/steps.ts'
@@ -33,12 +34,6 @@ export const createEntryLocator =
     const own = written.entry(known, valueAt(read.value, recordPath))
     return read.locate([...recordPath, ...own, ...rest], place)
   }
-
-function valueAt(value: unknown, path: readonly PathSegment[]): unknown {
-  let at = value
-  for (const step of path) at = (at as Readonly<Record<PathSegment, unknown>> | null | undefined)?.[step]
-  return at
-}
 
 /** The part that stands for a path: what names the entry, or the value. */
 export const partOf = (path: readonly PathSegment[]): 'key' | 'value' => (path.length === 0 ? 'key' : 'value')

@@ -1,9 +1,9 @@
-import { addToList } from '../../change/add-to-list.ts'
 import type { Attention, Change, ChangeStep, Refusal } from '../../change/change.ts'
+import { keepAddresses } from '../../change/keep-addresses.ts'
 import { type PageAfter, renameEntry } from '../../change/rename-entry.ts'
-import { type ChangeSubject, entriesOf } from '../../change/subject.ts'
+import { createSources } from '../../change/source.ts'
+import { addressOf, type ChangeSubject, entriesOf } from '../../change/subject.ts'
 import { addTo } from '../../diagnostics/add-to.ts'
-import { formatOf } from '../../read/formats.ts'
 import { idKeysOf } from '../../schema/naming-rule.ts'
 import { writtenKey } from '../../schema/written-key.ts'
 import type { LinkedEntry } from '../../validate/entry.ts'
@@ -51,48 +51,18 @@ function pagesAfter(subject: ChangeSubject, seen: SeenSite, { target, name }: Re
   }
 }
 
-function addressOf({ model }: Pick<ChangeSubject, 'model'>, { collection, data }: LinkedEntry): string | undefined {
-  const { address } = model.collections.find(({ name }) => name === collection) ?? {}
-  const value = address === undefined ? undefined : data?.[address]
-  return typeof value === 'string' ? value : undefined
-}
-
-/** Where entries list the addresses that they had, those that a change takes away are added. */
+/** Pages that move are found at their old addresses too, where entries list such. */
 function keepFormerAddresses(
   subject: ChangeSubject,
   pageAfter: PageAfter,
 ): { readonly steps: readonly ChangeStep[]; readonly attention: readonly Attention[] } {
-  const steps: ChangeStep[] = []
-  const attention: Attention[] = []
-  for (const { collection, entries } of subject.collections) {
-    const field = collection.formerAddresses
-    for (const entry of entries) {
-      const [old, fresh] = [addressOf(subject, entry), pageAfter(entry)?.address]
-      if (old === undefined || fresh === undefined || old === fresh) continue
-      const place = entry.locate([])
-      if (field === undefined) {
-        const words = `its page moves from ${old} to ${fresh}, and ${collection.name} lists no former addresses`
-        attention.push({ place, words })
-        continue
-      }
-      const { file } = place
-      const format = formatOf(file, subject.model.endings)
-      const text = subject.textOf(file)
-      const document = text === undefined ? undefined : format?.read({ file, text }, readOptionsOf(collection)).document
-      const declared = collection.fields[field]
-      const edit =
-        format && document && declared && text !== undefined
-          ? addToList({
-              ...{ text, document, format: format.name, recordPath: entry.recordPath, item: old },
-              key: writtenKey(field, declared),
-            })
-          : undefined
-      const reason = `its page was at ${old}`
-      if (edit) steps.push({ kind: 'edit', file, ...edit, reason })
-      else attention.push({ place, words: `${reason}, which is to be written into ${field} by hand` })
-    }
-  }
-  return { steps, attention }
+  const sourceOf = createSources(subject, readOptionsOf)
+  const kept = entriesOf(subject).flatMap((entry) => {
+    const [old, fresh] = [addressOf(subject, entry), pageAfter(entry)?.address]
+    if (old === undefined || fresh === undefined || old === fresh) return []
+    return [keepAddresses(subject, { holder: entry, addresses: [old], entry }, sourceOf)]
+  })
+  return { steps: kept.flatMap(({ step }) => step ?? []), attention: kept.flatMap(({ attention }) => attention ?? []) }
 }
 
 /** Why an entry would not be there under its new id. */

@@ -1,4 +1,5 @@
 import { locateProperty } from '../../body/body-summary.ts'
+import { valueAt } from '../../diagnostics/own-key.ts'
 import { settingPath } from '../../diagnostics/words.ts'
 import type { AnyField } from '../../schema/any-field.ts'
 import type { Step } from '../../schema/check-run.ts'
@@ -201,12 +202,6 @@ function pathsAt(value: unknown, names: readonly string[], above: readonly Step[
   if (typeof value !== 'object') return []
   const group = value as Readonly<Record<string, unknown>>
   return Object.hasOwn(group, name) ? pathsAt(group[name], rest, [...above, name]) : []
-}
-
-function valueAt(value: unknown, path: readonly Step[]): unknown {
-  let at = value
-  for (const step of path) at = (at as Readonly<Record<Step, unknown>> | null | undefined)?.[step]
-  return at
 }
 
 /** Where values of a block stand in the data of an entry. */
