@@ -96,6 +96,24 @@ describe('An entry gets another id', () => {
     },
   )
 
+  test('and its old one back: only the list of former addresses tells of it', async () => {
+    const root = makeFolder(FILES)
+    execFileSync('ln', ['-s', join(REPOSITORY, 'node_modules'), join(root, 'node_modules')])
+    const old = read(root)
+    expect(await rename(root, 'huts/gable', 'crag')).toMatchObject({ isWritten: true })
+    expect(await rename(root, 'huts/crag', 'gable')).toMatchObject({ isWritten: true })
+    const { 'content/huts/gable.md': hut, ...others } = read(root)
+    expect({ ...others, 'content/huts/gable.md': hut?.replace('formerly: [/huts/crag/]\n', '') }).toEqual(old)
+  })
+
+  test('functions that name it are told, since they are not rewritten', async () => {
+    const code = CONFIGURATION.replace('huts: { files', "huts: { rules: [(hut) => hut.near === 'gable'], files")
+    const root = makeFolder({ ...FILES, [configurationFile]: code })
+    execFileSync('ln', ['-s', join(REPOSITORY, 'node_modules'), join(root, 'node_modules')])
+    const { stderr } = await runCommand(root, ['rename', 'huts/gable', 'crag', '--dry-run'])
+    expect(stderr).toMatch(/^To be looked at: pantry\.config\.js:\d+:\d+ collections\.huts\.rules\[0\] names gable$/m)
+  })
+
   test('or is refused, with the reason, and nothing is written', async () => {
     const root = makeFolder(FILES)
     execFileSync('ln', ['-s', join(REPOSITORY, 'node_modules'), join(root, 'node_modules')])

@@ -11,6 +11,8 @@ export interface KeptAddresses {
   /** The entry whose page that is; undefined where there is none. */
   readonly holder: LinkedEntry | undefined
   readonly addresses: readonly string[]
+  /** The address of that page, which is none that it had. */
+  readonly address: string | undefined
   /** Where a person is to look. */
   readonly entry: LinkedEntry
 }
@@ -18,7 +20,7 @@ export interface KeptAddresses {
 /** Adds addresses to those that an entry had, where its collection lists them; else a person is told. */
 export function keepAddresses(
   { model }: ChangeSubject,
-  { holder, addresses, entry }: KeptAddresses,
+  { holder, addresses, address, entry }: KeptAddresses,
   sourceOf: SourceOf,
 ): { readonly step?: ChangeStep; readonly attention?: Attention } {
   const { formerAddresses: field, fields = {} } =
@@ -34,7 +36,8 @@ export function keepAddresses(
   const path = [...holder.recordPath, writtenKey(field, declared)]
   const raw = source && valueAt(source.document.value, path)
   const known = Array.isArray(raw) ? raw : typeof raw === 'string' ? [raw] : []
-  const edit = source && editValue(source, path, [...new Set([...known, ...addresses])])
+  const all = [...new Set([...known, ...addresses])].filter((one) => one !== address)
+  const edit = source && editValue(source, path, all)
   if (edit) return { step: { kind: 'edit', file: source.file, ...edit, reason: `its page was at ${list}` } }
   return { attention: { place, words: `${list} is to be written into ${field} by hand` } }
 }

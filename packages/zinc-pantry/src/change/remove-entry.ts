@@ -44,7 +44,9 @@ export function removeEntry(
     else attention.push({ place: entry.locate([]), words: `${collection}/${id} is to be taken away by hand` })
     const address = addressOf(subject, entry)
     if (address === undefined) continue
-    const kept = keepAddresses(subject, { holder: nextOf(entry.locale), addresses: [address], entry }, sourceOf)
+    const holder = nextOf(entry.locale)
+    const next = holder && addressOf(subject, holder)
+    const kept = keepAddresses(subject, { holder, addresses: [address], address: next, entry }, sourceOf)
     if (kept.step) steps.push(kept.step)
     if (kept.attention) attention.push(kept.attention)
   }

@@ -1,14 +1,19 @@
-import type { Change, Refusal } from '../change/change.ts'
+import type { Attention, Change, Refusal } from '../change/change.ts'
 import { type Contents, contentsAfter } from '../change/contents.ts'
 import type { ChangeSubject } from '../change/subject.ts'
 import { type Diagnostic, hasErrors, messageOf } from '../diagnostics/diagnostic.ts'
+import { settingPath } from '../diagnostics/words.ts'
 import { type Host, HostError } from '../host/host.ts'
 import type { Planner } from './change/planner.ts'
 import { createRemovePlanner, type RemoveRequest } from './change/remove-planner.ts'
 import { createRenamePlanner, type RenameRequest } from './change/rename-planner.ts'
 import { createSetPlanner, type SetRequest } from './change/set-planner.ts'
+import { splitName } from './change/target.ts'
 import { applyContents } from './change-journal.ts'
+import { functionsWithText } from './impact/functions.ts'
+import { locateSetting } from './locate-setting.ts'
 import { overlayHost } from './overlay-host.ts'
+import { readText } from './read-text.ts'
 import type { CheckedSite } from './run-site.ts'
 import type { SiteOptions, SiteReport } from './site-report.ts'
 
@@ -81,6 +86,7 @@ export async function changeSite(
   }
   const other = planner.refuse(subject, tried.checked)
   if (other) return { ...report, ...other }
+  change = { ...change, attention: [...change.attention, ...(await findFunctions(subject, request, options))] }
   const after = contentsAfter(change, host.read)
   const before: Contents = new Map([...after.keys()].map((file) => [file, readNow(host, file)]))
   const problems = { ...tried.report, diagnostics: freshProblems(report.diagnostics, tried.report.diagnostics) }
@@ -102,6 +108,23 @@ async function createPlanner(request: ChangeRequest, options: SiteOptions): Prom
   if ('problem' in answer) return { refused: answer.problem.message, help: answer.problem.help }
   const ids = new Set(answer.rows.map(([id]) => String(id)))
   return createSetPlanner({ ...request, locale: locale ?? site.locales[0] }, ids)
+}
+
+/** Functions of the configuration that name an entry that is renamed or removed: they are not rewritten. */
+async function findFunctions(
+  { model }: ChangeSubject,
+  request: ChangeRequest,
+  { host, configurationFile: file }: SiteOptions,
+): Promise<readonly Attention[]> {
+  if (request.kind === 'set') return []
+  const { collection, id } = splitName(request.target)
+  const found = functionsWithText(model, id, collection)
+  const text = found.length > 0 ? (readText(host, file) ?? '') : ''
+  return Promise.all(
+    found.map(async ({ path }): Promise<Attention> => {
+      return { place: { file, span: await locateSetting(text, path) }, words: `${settingPath([...path])} names ${id}` }
+    }),
+  )
 }
 
 async function createSubject(

@@ -60,7 +60,7 @@ function keepFormerAddresses(
   const kept = entriesOf(subject).flatMap((entry) => {
     const [old, fresh] = [addressOf(subject, entry), pageAfter(entry)?.address]
     if (old === undefined || fresh === undefined || old === fresh) return []
-    return [keepAddresses(subject, { holder: entry, addresses: [old], entry }, sourceOf)]
+    return [keepAddresses(subject, { holder: entry, addresses: [old], address: fresh, entry }, sourceOf)]
   })
   return { steps: kept.flatMap(({ step }) => step ?? []), attention: kept.flatMap(({ attention }) => attention ?? []) }
 }
