@@ -402,3 +402,37 @@ describe('schema', () => {
     expect([code, stderr]).toEqual([2, 'error There is no collection "notice"\n  help: Did you mean "notices"?\n'])
   })
 })
+
+describe('What there is, is shown', () => {
+  const show = async (...args: string[]) => {
+    const { code, stdout, stderr } = await runCommand(DEMO, ['show', ...args])
+    return { code, lines: stdout.split('\n'), stderr }
+  }
+  test('the collections of a site under their headings, and the fields of one', async () => {
+    const site = await show()
+    expect(site.lines).toContain('terrains  8   What is underfoot')
+    expect(site.lines.slice(-3)).toEqual(['Places', 'huts      14  A place to sleep, reached on foot', ''])
+    const { lines } = await show('huts')
+    expect(lines.slice(0, 2)).toEqual(['huts 14 entries huts/*.yaml', 'A place to sleep, reached on foot'])
+    expect(lines.find((line) => line.startsWith('elevation'))).toMatch(
+      /a whole number +required +14 +Metres above the sea$/,
+    )
+    expect(lines.find((line) => line.startsWith('  drinkable'))).toMatch(/true or false +default +14$/)
+    expect(lines.find((line) => line.startsWith('trails'))).toMatch(/computed/)
+    expect(lines.at(-2)).toMatch(/^Led to from trails\.legs\.hut, notices\.huts, notices\.about/)
+  })
+  test('an entry with all that leads to it, and its problems', async () => {
+    const { lines } = await show('huts/gable')
+    expect(lines[0]).toBe('huts/gable content/huts/gable.yaml /huts/gable/')
+    for (const line of ['wardens.1  wardens/maren-holt', 'trails/north-fell/high-traverse'])
+      expect(lines.some((one) => one.startsWith(line))).toBe(true)
+    const json = JSON.parse((await show('huts/gable', '--format', 'json')).lines.join('\n'))
+    expect(json.entry.linkedFrom).toEqual(['trails/north-fell/high-traverse'])
+    const wrong = await runCommand(join(REPOSITORY, 'examples/fellmark-mistakes'), ['show', 'wardens/tobias-wrenfield'])
+    expect(wrong.stdout).toContain('error date-invalid')
+    expect(await show('huts/gabel')).toMatchObject({
+      code: 2,
+      stderr: 'error Nothing is called "huts/gabel"\n  help: Did you mean "huts/gable"?\n',
+    })
+  })
+})

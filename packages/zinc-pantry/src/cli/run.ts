@@ -2,6 +2,7 @@ import { Command, CommanderError, InvalidArgumentError, Option } from 'commander
 import type { ChangeFlags, SetFlags } from './change-command.ts'
 import type { ImpactFlags } from './impact-command.ts'
 import type { QueryFlags } from './query-command.ts'
+import type { ShowFlags } from './show-command.ts'
 import type { BuildFlags, CheckFlags, CommonFlags } from './site-command.ts'
 import { exitCodes, type Surroundings } from './surroundings.ts'
 import { readVersion } from './version.ts'
@@ -34,9 +35,12 @@ function createProgram(surroundings: Surroundings, setCode: (code: number) => vo
     .helpCommand('help [command]', 'print help, also of one command')
     .exitOverride()
     .configureOutput({ writeOut: (text) => stdout.write(text), writeErr: (text) => stderr.write(text) })
+    // That there is help is said above.
+    .configureHelp({ visibleCommands: ({ commands }) => [...commands] })
     .showSuggestionAfterError()
     .addHelpText('after', '\nExit codes: 0 clean, 1 content problems, 2 wrong use, configuration or machine.')
   const setup = { program, surroundings, setCode }
+  addShow(setup)
   addQuery(setup)
   addImpact(setup)
   addExplain(setup)
@@ -216,6 +220,19 @@ function addRemove({ program, surroundings, setCode }: Setup): void {
     .action(async (target: string, flags: ChangeFlags & { readonly for?: string }) => {
       const { runChange } = await import('./change-command.ts')
       setCode(await runChange({ kind: 'remove', target, replacement: flags.for }, flags, surroundings))
+    })
+}
+
+function addShow({ program, surroundings, setCode }: Setup): void {
+  program
+    .command('show')
+    .argument('[target]', 'huts (a collection), huts/gable (an entry) (default: the site)')
+    .description('show the site, a collection, an entry')
+    .addOption(formats('how it is printed', ['text', 'json']))
+    .addOption(root())
+    .action(async (target: string | undefined, flags: ShowFlags) => {
+      const { runShow } = await import('./show-command.ts')
+      setCode(await runShow(target, flags, surroundings))
     })
 }
 

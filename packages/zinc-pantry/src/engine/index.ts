@@ -37,6 +37,14 @@ export {
   changeSite,
 } from './change-site.ts'
 export type { Progress } from './check-context.ts'
+export {
+  type CollectionDescription,
+  type Description,
+  type DescriptionAnswer,
+  describeSite,
+  type EntryDescription,
+  type FieldDescription,
+} from './describe-site.ts'
 export type { Dependent, FileAccount } from './file-account.ts'
 export type { FileReason } from './file-reason.ts'
 export { type FixReport, fixSite, type MadeChange } from './fix.ts'
