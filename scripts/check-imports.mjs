@@ -29,6 +29,7 @@ const ALLOWED = {
     values: [
       'diagnostics',
       'change',
+      'values',
       'memo',
       'schema',
       'read',
