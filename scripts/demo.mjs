@@ -53,6 +53,7 @@ const asked = [
 zincPantry('examples/fellmark', ['query', 'trails', ...asked])
 zincPantry('examples/fellmark', ['query', 'trails', '--search', 'rigde wind', '--fields', 'id,title,body.words'])
 zincPantry('examples/fellmark', ['impact', 'huts/gable'])
+zincPantry('examples/fellmark', ['rename', 'terrains/bog', 'mire', '--dry-run'])
 show('examples/fellmark', 'node weekend.mjs', ['weekend.mjs'])
 show('examples/fellmark', 'node pages.mjs', ['pages.mjs'])
 service.kill()
