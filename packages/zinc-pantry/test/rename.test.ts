@@ -218,6 +218,8 @@ describe('A change that is killed', () => {
           return {
             ...writing,
             write(file, content) {
+              // What was being written stays beside its place.
+              if (left <= 0) memory.files.set(`${file}.77.tmp`, 'half')
               spend()
               return writing.write(file, content)
             },

@@ -1,5 +1,5 @@
 import type { Contents } from '../change/contents.ts'
-import { type Host, HostError } from '../host/host.ts'
+import { type Host, HostError, LEFT_OVER } from '../host/host.ts'
 import { JOURNAL } from './configuration-file.ts'
 import { readText } from './read-text.ts'
 
@@ -66,6 +66,7 @@ export async function applyContents(
 export async function recoverChange(host: Host): Promise<string | undefined> {
   const journal = readJournal(host)
   if (journal?.state !== 'begun') return undefined
+  removeLeftOver(host, journal)
   await complete(host, journal)
   return journal.words
 }
@@ -84,6 +85,17 @@ export async function undoChange(host: Host): Promise<Applied | undefined> {
     ...{ words: journal.words, isUndo: true },
     ...{ before: contents('after'), after: contents('before') },
   })
+}
+
+/** Removes what was being written in the place of files when a process was killed. */
+function removeLeftOver(host: Host, { files }: Journal): void {
+  const written = new Set(files.map(({ file }) => file))
+  const folders = new Set(files.map(({ file }) => file.slice(0, Math.max(0, file.indexOf('/')))))
+  for (const folder of folders)
+    for (const path of host.list(folder)?.files ?? []) {
+      const file = `${folder}/${path}`
+      if (LEFT_OVER.test(file) && written.has(file.replace(LEFT_OVER, ''))) host.remove(file)
+    }
 }
 
 /** Gives every file what it is to hold, but for those that somebody else changed. */
