@@ -77,7 +77,8 @@ export async function runChange(
   }
   const nameOf = (file: string): string => relative(surroundings.folder, join(site.root, file))
   if (flags.format === 'json') stdout.write(`${JSON.stringify(asJson(answer), null, 2)}\n`)
-  else if (dryRun) stdout.write(colourDiff(await writeDiff(answer, nameOf), createPalette(stdout, surroundings)))
+  else if (dryRun && answer.changed.length === 0)
+    stdout.write(colourDiff(await writeDiff(answer, nameOf), createPalette(stdout, surroundings)))
   else stdout.write(describeChange(answer, { nameOf, surroundings }))
   return finish(answer, site, { flags, surroundings, nameOf })
 }

@@ -1,13 +1,13 @@
 import type { Contents } from '../change/contents.ts'
-import { type Host, HostError, LEFT_OVER } from '../host/host.ts'
+import { type Host, LEFT_OVER } from '../host/host.ts'
 import { JOURNAL } from './configuration-file.ts'
-import { readText } from './read-text.ts'
+import { readBytes, readText } from './read-text.ts'
 
 /**
  * The last change, in a folder beside the cache, so that one that was killed is made whole at the next start, and one that is made
  * can be undone. `journal.json` says what it is; contents stand beside it, by the position of their file, before and after:
  *
- * `{"state":"made","words":"huts/gable is huts/crag","files":[{"file":"content/huts/gable.yaml","before":"9f…","after":null}]}`
+ * `{"state":"made","words":"huts/gable becomes huts/crag","files":[{"file":"content/huts/gable.yaml","before":"9f…","after":null}]}`
  */
 interface Journal {
   /** `begun` once all contents are kept, `made` once all files have theirs. */
@@ -75,8 +75,6 @@ export async function recoverChange(host: Host): Promise<string | undefined> {
 export async function undoChange(host: Host): Promise<Applied | undefined> {
   const journal = readJournal(host)
   if (!journal) return undefined
-  const changed = journal.files.filter(({ file, after }) => digestNow(host, file) !== after).map(({ file }) => file)
-  if (changed.length > 0) return { changed }
   const contents = (kind: 'before' | 'after'): Contents =>
     new Map(
       journal.files.map((one, at) => [one.file, one[kind] === null ? undefined : host.read(`${FOLDER}/${kind}-${at}`)]),
@@ -113,15 +111,7 @@ async function complete(host: Host, journal: Journal): Promise<void> {
 
 const digestOf = (host: Host, bytes: Uint8Array | undefined): string | null => (bytes ? host.digest(bytes) : null)
 
-function digestNow(host: Host, file: string): string | null {
-  if (host.size(file) === undefined) return null
-  try {
-    return host.digest(host.read(file))
-  } catch (error) {
-    if (error instanceof HostError) return null
-    throw error
-  }
-}
+const digestNow = (host: Host, file: string): string | null => digestOf(host, readBytes(host, file))
 
 const writeJournal = (host: Host, journal: Journal): void => host.write(JOURNAL, `${JSON.stringify(journal)}\n`)
 

@@ -1,9 +1,8 @@
 import type { Attention, Change, Refusal } from '../change/change.ts'
-import { type Contents, contentsAfter } from '../change/contents.ts'
+import { type Contents, contentsOf } from '../change/contents.ts'
 import type { ChangeSubject } from '../change/subject.ts'
 import { type Diagnostic, hasErrors, messageOf } from '../diagnostics/diagnostic.ts'
 import { settingPath } from '../diagnostics/words.ts'
-import { type Host, HostError } from '../host/host.ts'
 import type { Planner } from './change/planner.ts'
 import { createRemovePlanner, type RemoveRequest } from './change/remove-planner.ts'
 import { createRenamePlanner, type RenameRequest } from './change/rename-planner.ts'
@@ -13,7 +12,7 @@ import { applyContents } from './change-journal.ts'
 import { functionsWithText } from './impact/functions.ts'
 import { locateSetting } from './locate-setting.ts'
 import { overlayHost } from './overlay-host.ts'
-import { readText } from './read-text.ts'
+import { readBytes, readText } from './read-text.ts'
 import type { CheckedSite } from './run-site.ts'
 import type { SiteOptions, SiteReport } from './site-report.ts'
 
@@ -71,44 +70,53 @@ export async function changeSite(
   const { report, model } = site
   if (!model) return { ...report, refused: 'The configuration has errors' }
   const subject = await createSubject(site, model)
-  const planner = await createPlanner(request, options)
+  const planner = await createPlanner(request, site)
   if ('refused' in planner) return { ...report, ...planner }
   const first = planner.plan(subject)
   if ('refused' in first) return { ...report, ...first }
-  let change: Change = first
-  const examineAfter = () => examineSite({ ...examined, host: overlayHost(host, contentsAfter(change, host.read)) })
-  let tried = await examineAfter()
-  const whole = planner.plan(subject, tried.checked)
-  if (!('refused' in whole) && JSON.stringify(whole) !== JSON.stringify(change)) {
-    const isOther = JSON.stringify(whole.steps) !== JSON.stringify(change.steps)
-    change = whole
-    if (isOther) tried = await examineAfter()
+  const tryOut = async (change: Change) => {
+    const contents = contentsOf(change, (file) => readBytes(host, file))
+    return { change, contents, ...(await examineSite({ ...examined, host: overlayHost(host, contents.after) })) }
+  }
+  let tried = await tryOut(first)
+  const whole = planner.planSeen?.(subject, tried.checked)
+  if (whole && !('refused' in whole)) {
+    const isSame = JSON.stringify(whole.steps) === JSON.stringify(first.steps)
+    tried = isSame ? { ...tried, change: whole } : await tryOut(whole)
   }
   const other = planner.refuse(subject, tried.checked)
   if (other) return { ...report, ...other }
-  change = { ...change, attention: [...change.attention, ...(await findFunctions(subject, request, options))] }
-  const after = contentsAfter(change, host.read)
-  const before: Contents = new Map([...after.keys()].map((file) => [file, readNow(host, file)]))
+  const attention = [...tried.change.attention, ...(await findFunctions(subject, request, options))]
+  const change = { ...tried.change, attention }
+  const { before, after } = tried.contents
   const problems = { ...tried.report, diagnostics: freshProblems(report.diagnostics, tried.report.diagnostics) }
-  const answer = { ...report, change, before, after, problems, isWritten: false, changed: [] }
-  if (dryRun || change.steps.length === 0 || (hasErrors(problems.diagnostics) && !anyway)) return answer
+  const answer = { ...report, change, before, after, problems, isWritten: false, changed: staleFiles(subject, before) }
+  const isHeld = answer.changed.length > 0 || (hasErrors(problems.diagnostics) && !anyway)
+  if (dryRun || change.steps.length === 0 || isHeld) return answer
   const applied = await applyContents(host, { words: change.words, before, after })
   return 'changed' in applied ? { ...answer, changed: applied.changed } : { ...answer, isWritten: true }
 }
 
 /** Makes what plans a change; it asks the site which entries a condition means. */
-async function createPlanner(request: ChangeRequest, options: SiteOptions): Promise<Planner | Refusal> {
+async function createPlanner(request: ChangeRequest, checked: CheckedSite): Promise<Planner | Refusal> {
   if (request.kind === 'rename') return createRenamePlanner(request)
   if (request.kind === 'remove') return createRemovePlanner(request)
-  const { openContent } = await import('./open-content.ts')
+  const { openChecked } = await import('./open-content.ts')
   const { answerQuestion } = await import('./answer-question.ts')
-  const { site } = await openContent({ ...options, drafts: true })
+  const { site } = await openChecked(checked)
   const { collection, where, locale } = request
   const answer = await answerQuestion(site, { collection, where, locale, fields: 'id' })
   if ('problem' in answer) return { refused: answer.problem.message, help: answer.problem.help }
   const ids = new Set(answer.rows.map(([id]) => String(id)))
   return createSetPlanner({ ...request, locale: locale ?? site.locales[0] }, ids)
 }
+
+/** Files that are not what the change was planned from any more. */
+const staleFiles = ({ textOf }: ChangeSubject, before: Contents): readonly string[] =>
+  [...before.keys()].filter((file) => {
+    const bytes = before.get(file)
+    return (bytes && new TextDecoder().decode(bytes)) !== textOf(file)
+  })
 
 /** Functions of the configuration that name an entry that is renamed or removed: they are not rewritten. */
 async function findFunctions(
@@ -152,13 +160,4 @@ function freshProblems(before: readonly Diagnostic[], after: readonly Diagnostic
     known.set(keyOf(one), left - 1)
     return left <= 0
   })
-}
-
-function readNow(host: Host, file: string): Uint8Array | undefined {
-  try {
-    return host.size(file) === undefined ? undefined : host.read(file)
-  } catch (error) {
-    if (error instanceof HostError) return undefined
-    throw error
-  }
 }

@@ -23,7 +23,7 @@ import type { ComputedSite } from './graph/compute-site.ts'
 import { type ConnectedSite, connectSite } from './graph/connect-site.ts'
 import { placeSettings } from './load-model.ts'
 import { proposeEdits } from './propose-edit.ts'
-import { readText } from './read-text.ts'
+import { createTextSource } from './read-text.ts'
 import { applySeverities } from './severities.ts'
 
 /** The findings of a check. */
@@ -71,7 +71,7 @@ const NO_HIGHLIGHTER: SettingProblem = {
 export async function checkContent(context: CheckContext): Promise<Checked> {
   const { host, model, memory, publicFiles, viewing, versions } = context
   const texts = new Map<string, string>()
-  const textOf: TextSource = (file) => texts.get(file) ?? readText(host, file)
+  const textOf = createTextSource(host, texts)
   const files = await checkFiles(context, texts)
   const { checked, listing, guarded, matches, owners } = files
   const highlighter = model.plainLanguages && (await loadHighlighter())

@@ -1,10 +1,10 @@
 import type { Diagnostic, Edit } from '../diagnostics/diagnostic.ts'
 import { groupBy } from '../diagnostics/group-by.ts'
 import { createLineIndex } from '../diagnostics/line-index.ts'
-import { HostError } from '../host/host.ts'
+import { type Host, HostError } from '../host/host.ts'
+import { byteOrderMark } from '../read/decode.ts'
 import { applyEdits, keepEdits, withoutOverlap } from './apply-edits.ts'
 import { overlayHost } from './overlay-host.ts'
-import { readText } from './read-text.ts'
 import { checkSite } from './site.ts'
 import type { SiteOptions, SiteReport } from './site-report.ts'
 
@@ -47,24 +47,34 @@ export async function fixSite({ dryRun = false, ...options }: SiteOptions & { dr
   for (let round = 0; round < MAX_ROUNDS; round++) {
     const edits = await findHarmless(options, report)
     report = { ...report, diagnostics: keepEdits(report.diagnostics, new Set(edits)) }
-    const made = [...groupByFile(edits)].flatMap(([file, own]) => {
-      const text = readText(host, file)
-      if (text === undefined) return []
-      const edits = withoutOverlap(own)
-      return [{ file, text: applyEdits(text, edits), lines: describeEdits(text, edits) }]
-    })
-    if (made.length === 0) break
-    changes.push(...made.flatMap(({ file, lines }) => lines.map((line) => ({ file, ...line }))))
-    if (dryRun) break
+    if (edits.length === 0) break
     try {
-      for (const { file, text } of made) host.write(file, withMark(host.read(file)) + text)
+      for (const [file, own] of groupByFile(edits)) {
+        const edits = withoutOverlap(own)
+        const text = report.textOf(file) ?? ''
+        const isWritten = dryRun || replaceText(host, file, { text, after: applyEdits(text, edits) })
+        if (isWritten) changes.push(...describeEdits(text, edits).map((line) => ({ file, ...line })))
+      }
     } catch (error) {
       if (error instanceof HostError) break
       throw error
     }
+    if (dryRun) break
     report = await checkSite(options)
   }
   return { ...report, changes }
+}
+
+/** Writes a text in the place of another one; not where somebody else changed that meanwhile, which the next round looks at. */
+function replaceText(
+  host: Host,
+  file: string,
+  { text, after }: { readonly text: string; readonly after: string },
+): boolean {
+  const bytes = host.read(file)
+  if (new TextDecoder().decode(bytes) !== text) return false
+  host.write(file, byteOrderMark(bytes) + after)
+  return true
 }
 
 /** Edits that are made and found wrong are left out so often before none is made. */
@@ -79,14 +89,14 @@ async function findHarmless(options: SiteOptions, report: SiteReport): Promise<r
   const broken = new Set(report.diagnostics.flatMap(({ code, file }) => (SYNTAX.test(code) ? [file] : [])))
   for (let trial = 0; trial < MAX_TRIALS && edits.length > 0; trial++) {
     const changed = new Map(
-      [...groupByFile(edits)].map(([file, own]) => [file, applyEdits(readText(host, file) ?? '', withoutOverlap(own))]),
+      [...groupByFile(edits)].map(([file, own]) => [file, applyEdits(report.textOf(file) ?? '', withoutOverlap(own))]),
     )
     const encoder = new TextEncoder()
     const contents = new Map([...changed].map(([file, text]) => [file, encoder.encode(text)]))
     const tried = await checkSite({ ...options, host: overlayHost(host, contents), cache: false })
     const fresh = tried.diagnostics.filter((one) => !broken.has(one.file) && !known.has(diagnosticKey(one, tried)))
     const blamed = new Set(fresh.map(({ file, span }) => `${file} ${lineOf(tried.textOf(file), span[0])}`))
-    const left = edits.filter(({ file, span }) => !blamed.has(`${file} ${lineOf(readText(host, file), span[0])}`))
+    const left = edits.filter(({ file, span }) => !blamed.has(`${file} ${lineOf(report.textOf(file), span[0])}`))
     if (left.length === edits.length) return fresh.some(({ file }) => changed.has(file)) ? [] : edits
     edits = left
   }
@@ -100,10 +110,6 @@ const lineOf = (text: string | undefined, offset: number): number => createLineI
 /** Edits change no lines, so that a problem stays in its own. */
 const diagnosticKey = ({ code, file, span }: Diagnostic, { textOf }: SiteReport): string =>
   `${code} ${file} ${lineOf(textOf(file), span[0])}`
-
-/** A byte order mark is no part of texts; a file that had one keeps it. */
-const withMark = (bytes: Uint8Array): string =>
-  bytes[0] === 0xef && bytes[1] === 0xbb && bytes[2] === 0xbf ? '\ufeff' : ''
 
 const groupByFile = (edits: readonly Edit[]): Map<string, Edit[]> => groupBy(edits, ({ file }) => file)
 

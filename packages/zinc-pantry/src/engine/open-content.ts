@@ -1,5 +1,6 @@
 import { openSite, type Site } from '../query/open-site.ts'
 import type { Entry } from '../validate/entry.ts'
+import type { CheckedSite } from './run-site.ts'
 import type { SiteOptions, SiteReport } from './site-report.ts'
 
 /** A {@link SiteReport} with the entries that passed, ready for queries. */
@@ -29,12 +30,16 @@ export interface OpenedSite extends SiteReport {
  */
 export async function openContent(options: SiteOptions): Promise<OpenedSite> {
   // Loaded when it is needed: it is most of the code of the engine.
-  const [{ examineSite }, { createEntryReaders }, { openInMemory }] = await Promise.all([
-    import('./run-site.ts'),
+  const { examineSite } = await import('./run-site.ts')
+  return openChecked(await examineSite(options))
+}
+
+/** Opens the entries that passed of a site that was checked. */
+export async function openChecked({ report, checked, model, rendering }: CheckedSite): Promise<OpenedSite> {
+  const [{ createEntryReaders }, { openInMemory }] = await Promise.all([
     import('../emit/entry-readers.ts'),
     import('./open-in-memory.ts'),
   ])
-  const { report, checked, model, rendering } = await examineSite(options)
   if (!model) return { ...report, site: openSite([]), invalidCount: 0, failedFileCount: 0 }
   const valid = checked.collections.map(({ collection, entries }) => {
     const seen = new Set<string>()

@@ -11,7 +11,7 @@ import { emitSite } from './graph/emit-site.ts'
 import { createRendering, type SiteRendering } from './graph/render-site.ts'
 import { type LoadedInputs, loadInputs } from './load-inputs.ts'
 import { ForeignFile, startPublishing, type WrittenFiles } from './publish.ts'
-import { readText } from './read-text.ts'
+import { createTextSource } from './read-text.ts'
 import type { BuildReport, SiteOptions, SiteReport } from './site-report.ts'
 import type { Without } from './without.ts'
 import { writeImages } from './write-images.ts'
@@ -63,7 +63,7 @@ async function checkInputs(loaded: LoadedInputs, options: RunOptions): Promise<C
   }
   const checked: Checked = inputs
     ? await checkContent({ ...inputs, ...context })
-    : { ...NOTHING, textOf: (file) => readText(host, file) }
+    : { ...NOTHING, textOf: createTextSource(host) }
   const { collections, fileCount, unmatchedCount, entryCount, implicit, textOf } = checked
   const report: SiteReport = {
     diagnostics: [...diagnostics, ...checked.diagnostics],

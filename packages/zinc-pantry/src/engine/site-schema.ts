@@ -5,7 +5,7 @@ import type { Host } from '../host/host.ts'
 import { exportJsonSchema } from '../schema/export-json-schema.ts'
 import type { JsonSchema } from '../schema/json-schema.ts'
 import { loadModel } from './load-model.ts'
-import { readText } from './read-text.ts'
+import { createTextSource } from './read-text.ts'
 
 /** The answer, or the reason why there is none. */
 export type SchemaAnswer =
@@ -31,7 +31,7 @@ export async function describeCollection(
   name: string,
 ): Promise<SchemaAnswer> {
   const { model, diagnostics } = await loadModel(host, configurationFile)
-  if (!model) return { diagnostics, textOf: (file) => readText(host, file) }
+  if (!model) return { diagnostics, textOf: createTextSource(host) }
   const collection = model.collections.find((one) => one.name === name)
   if (collection) return { schema: exportJsonSchema(collection, model) }
   const known = model.collections.map((one) => one.name)

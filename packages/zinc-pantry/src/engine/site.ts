@@ -1,5 +1,4 @@
 import { isFault } from '../diagnostics/diagnostic.ts'
-import type { TextSource } from '../diagnostics/render-text.ts'
 import {
   describeRun,
   type OutputRecord,
@@ -11,7 +10,7 @@ import {
 } from './cache/run-record.ts'
 import { CACHE_FOLDER, openSiteMemory, type SiteMemory } from './cache/site-memory.ts'
 import { contentFilesOf, keptAnswersOf, loadInputs } from './load-inputs.ts'
-import { readText } from './read-text.ts'
+import { createTextSource } from './read-text.ts'
 import type { BuildReport, SiteOptions, SiteReport } from './site-report.ts'
 
 /**
@@ -74,9 +73,8 @@ async function workOnSite(options: SiteOptions, name: RunKind['name'], memory: S
     return { ...report, milliseconds: host.now() - started }
   }
   if (known) {
-    const textOf: TextSource = (file) => readText(host, file)
     const nothing = { output: known.output?.folder, writtenCount: 0, milliseconds: 0 }
-    return finish({ ...known.report, ...nothing, textOf })
+    return finish({ ...known.report, ...nothing, textOf: createTextSource(host) })
   }
   // Loaded where there is something to do only: most of the time of a short run is that of loading code.
   const { runSite } = await import('./run-site.ts')

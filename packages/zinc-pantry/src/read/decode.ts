@@ -29,6 +29,10 @@ export function decodeText(file: string, bytes: Uint8Array): { text: string } | 
   }
 }
 
+/** The byte order mark of a file, where it has one: it is no part of the text, and stays with the file. */
+export const byteOrderMark = (bytes: Uint8Array): string =>
+  bytes[0] === 0xef && bytes[1] === 0xbb && bytes[2] === 0xbf ? '\ufeff' : ''
+
 function describeEncoding(file: string, bytes: Uint8Array): Diagnostic {
   const first = bytes[0]
   const second = bytes[1]

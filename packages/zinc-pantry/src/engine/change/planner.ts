@@ -7,11 +7,9 @@ export type SeenSite = Pick<Checked, 'collections'>
 
 /** Plans a change of one kind. */
 export interface Planner {
-  /**
-   * The change of a site. What it is for addresses is known once the site is seen with a first plan: then it is planned once more
-   * with `seen`.
-   */
-  plan(subject: ChangeSubject, seen?: SeenSite): Change | Refusal
+  plan(subject: ChangeSubject): Change | Refusal
+  /** The whole change, where it depends on what the site is with the first plan, as that of addresses does. */
+  planSeen?(subject: ChangeSubject, seen: SeenSite): Change | Refusal
   /** Why the site as it would be is not what was asked for. */
   refuse(subject: ChangeSubject, seen: SeenSite): Refusal | undefined
 }

@@ -23,7 +23,8 @@ export interface RenameRequest {
 
 /** Plans the renaming of an entry. */
 export const createRenamePlanner = (request: RenameRequest): Planner => ({
-  plan: (subject, seen) => makeChange(subject, request, seen && pagesAfter(subject, seen, request)),
+  plan: (subject) => makeChange(subject, request),
+  planSeen: (subject, seen) => makeChange(subject, request, pagesAfter(subject, seen, request)),
   refuse: (subject, seen) => findUnread(seen, request) ?? findOther(subject, seen, request),
 })
 
