@@ -177,6 +177,7 @@ describe('Values are set', () => {
     expect(await wrong('huts', 'bed=3')).toEqual([2, 'error huts has no field "bed" that is written'])
     expect(await wrong('hut', 'beds=3')).toEqual([2, 'error There is no collection "hut"'])
     expect(await wrong('huts', 'trails=3')).toEqual([2, 'error trails is computed'])
+    expect(await wrong('trails', 'summary={excerp}')).toEqual([2, 'error trails has no field "excerp"'])
     expect(await wrong('huts', 'beds+=3')).toEqual([2, 'error beds is no list'])
     expect(await wrong('huts', 'beds=3', '--where', 'bed = 3')).toEqual([2, expect.stringContaining('error')])
     expect(await wrong('huts', 'beds')).toEqual([2, expect.stringContaining('field=value')])

@@ -3,7 +3,7 @@ import { mkdirSync, readFileSync, renameSync, symlinkSync, writeFileSync } from 
 import { join } from 'node:path'
 import fc from 'fast-check'
 import { describe, expect, test } from 'vitest'
-import { date, flag, history, list, pantry, ref, text } from 'zinc-pantry'
+import { date, history, pantry, ref, text } from 'zinc-pantry'
 import { buildSite, checkSite, createNodeHost, openContent } from 'zinc-pantry/engine'
 import { type Collection, openCollection, openPages, type Tree } from 'zinc-pantry/query'
 import { FIXTURES, makeFile, makeFolder, openFiles, REPOSITORY, runCommand, runs, textOf } from './helpers.ts'
@@ -92,26 +92,9 @@ describe('Addresses in one line', () => {
   })
 })
 
-describe('All pages', () => {
-  const site = pantry({
-    collections: {
-      huts: {
-        files: 'huts/*.md',
-        body: true,
-        address: '/huts/{slug}/',
-        formerAddresses: 'formerly',
-        revised: 'updated',
-        publication: { draft: 'draft' },
-        fields: {
-          updated: date({ optional: true }),
-          formerly: list(text(), { default: [] }),
-          draft: flag({ default: false }),
-        },
-      },
-      notes: { files: 'notes.json', address: 'at', fields: { at: text() } },
-      words: { files: 'words.json', fields: {} },
-    },
-  })
+describe('All pages', async () => {
+  const configuration = new URL('fixtures/pages.config.mjs', import.meta.url)
+  const { default: site } = await import(configuration.href)
   const files = {
     'huts/gable.md': '---\nupdated: 2026-05-01\nformerly: [/shelters/gable/, /g]\n---\n',
     'huts/old.md': '---\ndraft: true\n---\n',
@@ -130,7 +113,7 @@ describe('All pages', () => {
       { from: '/g', to: '/huts/gable/' },
     ])
     const folder = makeFolder({
-      'pantry.config.mjs': readFileSync(new URL('fixtures/pages.config.mjs', import.meta.url)),
+      'pantry.config.mjs': readFileSync(configuration),
       ...Object.fromEntries(Object.entries(files).map(([path, content]) => [`content/${path}`, content])),
     })
     mkdirSync(join(folder, 'node_modules'))

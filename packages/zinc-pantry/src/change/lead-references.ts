@@ -5,13 +5,14 @@ import { createWrittenPath } from '../schema/written-path.ts'
 import type { LinkedEntry, Reference } from '../validate/entry.ts'
 import { KEYS_STEP } from '../values/steps.ts'
 import { type EditedSource, editValue, type TextEdit } from './edit-value.ts'
+import { findReferences, type LinkTest, prefixOf } from './find-references.ts'
 import type { SourceOf } from './source.ts'
 import type { ChangeSubject } from './subject.ts'
 import { writeProperty, writeScalar } from './write-scalar.ts'
 
 /** References that are to lead elsewhere. */
 export interface LedReferences {
-  isLed(link: { readonly collection: string; readonly id: string }): boolean
+  readonly isLed: LinkTest
   /** The entry that they lead to; undefined where they go. */
   readonly other: LinkedEntry | undefined
 }
@@ -24,22 +25,17 @@ export function leadReferences(
 ): readonly { readonly place: Place; readonly edit: TextEdit | undefined }[] {
   const holder = model.collections.find(({ name }) => name === entry.collection)
   const written = holder && createWrittenPath(holder.fields, model.blocks)
-  const told = new Map(entry.references.map((one) => [one.path.join('\n'), one]))
-  const found = entry.links.filter(isLed).flatMap((link) => {
-    const reference = told.get(link.path.join('\n'))
-    if (!reference) return []
-    const place = entry.locate(link.path)
+  const found = findReferences(entry, isLed).map(({ link, reference, place, isInBody }) => {
     const text = other && textFor(reference, other)
-    if (entry.body?.file === place.file && place.span[0] >= entry.body.startOffset)
-      return [{ place, edit: propertyEdit(place, text) }]
+    if (isInBody) return { place, edit: propertyEdit(place, text) }
     const source = sourceOf(entry, place.file)
-    if (!source) return [{ place, edit: undefined }]
+    if (!source) return { place, edit: undefined }
     const path = [
       ...entry.recordPath,
       ...(written?.([...link.path], valueAt(source.document.value, entry.recordPath)) ?? link.path),
     ]
     const separator = holder?.cells.listSeparator ?? ';'
-    return [{ place, edit: editReference(source, { path, place, reference, text, separator }) }]
+    return { place, edit: editReference(source, { path, place, reference, text, separator }) }
   })
   // Items of one list have one edit.
   return [...new Map(found.map((one, at) => [one.edit ? one.edit.span.join() : `by hand ${at}`, one])).values()]
@@ -90,8 +86,8 @@ function editReference(
 }
 
 /** What a reference says where it leads to another entry; undefined where that entry has no such text. */
-function textFor({ text, by, targets }: Reference, other: LinkedEntry): string | undefined {
-  const prefix = targets.length > 1 && text.startsWith(`${other.collection}/`) ? `${other.collection}/` : ''
+function textFor(reference: Reference, other: LinkedEntry): string | undefined {
+  const { by } = reference
   const value = by === 'id' ? other.id : by === 'slug' ? other.slug : other.data?.[by]
-  return typeof value === 'string' ? prefix + value : undefined
+  return typeof value === 'string' ? prefixOf(reference, other.collection) + value : undefined
 }

@@ -1,14 +1,15 @@
-import { placeLinks } from '../link/check-links.ts'
+import { entriesOf } from '../link/linked-entries.ts'
+import { qualifiedId } from '../link/pages.ts'
 import type { LinkedEntry } from '../validate/entry.ts'
 import type { Attention, Change, ChangeStep, Refusal } from './change.ts'
 import { editValue } from './edit-value.ts'
 import { keepAddresses } from './keep-addresses.ts'
 import { type LedReferences, leadReferences } from './lead-references.ts'
-import { placesOfHref } from './places-of-href.ts'
 import { removeItem } from './remove-item.ts'
 import { rewriteHref } from './rewrite-href.ts'
+import { rewriteLinks } from './rewrite-links.ts'
 import { createSources, type ReadOptionsOf, type SourceOf } from './source.ts'
-import { addressOf, type ChangeSubject, entriesOf } from './subject.ts'
+import { addressOf, type ChangeSubject } from './subject.ts'
 
 /** An entry that is to go. */
 export interface EntryRemoval {
@@ -51,7 +52,7 @@ export function removeEntry(
     if (kept.attention) attention.push(kept.attention)
   }
   for (const entry of all.filter((one) => !isLed(one))) {
-    const from = `${entry.collection}/${entry.id}`
+    const from = qualifiedId(entry)
     for (const { place, edit } of leadReferences(subject, entry, { isLed, other, sourceOf })) {
       const reason = other ? `${from} refers to ${other.id}` : `${from} does not refer to it`
       if (edit) steps.push({ kind: 'edit', file: place.file, ...edit, reason })
@@ -91,15 +92,11 @@ function leadLinks(
     const { file } = entry.source
     return rewriteHref({
       ...{ href, from: file, fromAfter: file, to: target.page.source.file, toAfter: next.source.file },
-      ...{ name: `${next.collection}/${target.page.id}`, nameAfter: `${next.collection}/${next.id}` },
+      ...{ name: `${next.collection}/${target.page.id}`, nameAfter: qualifiedId(next) },
       addressAfter: addressOf(subject, next),
     })
   }
-  const links = subject.locateLinks(entry, (href) => rename(href) === href)
-  return placeLinks(entry, links, subject.textOf).flatMap(({ href, place }) =>
-    placesOfHref(subject.textOf(place.file) ?? '', place, href).map((own): ChangeStep => {
-      const text = rename(href)
-      return { kind: 'edit', ...own, text, reason: `${entry.collection}/${entry.id} links to ${text}` }
-    }),
-  )
+  return rewriteLinks(subject, entry, rename).map(({ place, text }) => {
+    return { kind: 'edit', ...place, text, reason: `${qualifiedId(entry)} links to ${text}` }
+  })
 }

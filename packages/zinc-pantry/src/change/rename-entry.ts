@@ -1,14 +1,16 @@
 import type { Place } from '../diagnostics/diagnostic.ts'
-import { placeLinks } from '../link/check-links.ts'
 import type { LinkTarget } from '../link/link-resolver.ts'
+import { createFinder, type EntryFinder, entriesOf } from '../link/linked-entries.ts'
+import { qualifiedId } from '../link/pages.ts'
 import { formatOf } from '../read/formats.ts'
 import type { CollectionModel } from '../schema/model.ts'
 import type { LinkedEntry, Reference } from '../validate/entry.ts'
 import type { Attention, Change, ChangeStep, Refusal } from './change.ts'
-import { placesOfHref } from './places-of-href.ts'
+import { findReferences, type LinkTest, prefixOf } from './find-references.ts'
 import { renamePath } from './rename-path.ts'
 import { rewriteHref } from './rewrite-href.ts'
-import { type ChangeSubject, entriesOf } from './subject.ts'
+import { rewriteLinks } from './rewrite-links.ts'
+import type { ChangeSubject } from './subject.ts'
 import { writeItem, writeProperty, writeScalar } from './write-scalar.ts'
 
 /** An entry that is to have another id. */
@@ -56,12 +58,13 @@ export function renameEntry(
     else if (subject.textOf(place.file)?.slice(...place.span) !== text)
       steps.push({ kind: 'edit', ...place, text, reason: `${from} ${verb}s to ${to}` })
   }
+  const renaming: LinkRenaming = { collection, id, name, pageAfter, moves, find: createFinder(subject) }
   for (const entry of entriesOf(subject)) {
-    const from = `${entry.collection}/${entry.id}`
-    for (const { place, text, to } of renameReferences(subject, entry, { collection, id, name, pageAfter }))
-      put(place, text, { from, verb: 'refer', to })
-    for (const { place, href, to } of renameLinks(subject, entry, { collection, id, name, pageAfter, moves }))
-      put(place, href, { from, verb: 'link', to })
+    const from = qualifiedId(entry)
+    for (const { place, text } of renameReferences(subject, entry, renaming))
+      put(place, text, { from, verb: 'refer', to: name })
+    for (const { place, text } of rewriteLinks(subject, entry, createRenamer(subject, entry, renaming)))
+      put(place, text, { from, verb: 'link', to: text })
   }
   return { words: `${collection}/${id} becomes ${collection}/${name}`, steps: unique(steps), attention }
 }
@@ -111,42 +114,37 @@ interface Renaming extends EntryRenaming {
 }
 
 /** The references of an entry to the one that is renamed, and what is to be written in their place. */
-function* renameReferences(
+function renameReferences(
   subject: ChangeSubject,
   entry: LinkedEntry,
   { collection, id, name, pageAfter }: Renaming,
-): Generator<{ readonly place: Place; readonly text: string | undefined; readonly to: string }> {
+): readonly { readonly place: Place; readonly text: string | undefined }[] {
   const { model, textOf } = subject
-  const written = new Map(entry.references.map((one) => [one.path.join('\n'), one]))
-  for (const link of entry.links) {
-    const reference = written.get(link.path.join('\n'))
-    if (link.collection !== collection || link.id !== id || !reference) continue
+  const isTarget: LinkTest = (link) => link.collection === collection && link.id === id
+  return findReferences(entry, isTarget).flatMap(({ link, reference, place, isInBody }) => {
     const value = renamedText(subject, reference, { collection, id, name, pageAfter })
-    if (value === undefined) continue
-    const place = entry.locate(link.path)
+    if (value === undefined) return []
+    if (isInBody) return [{ place, text: writeProperty(value) }]
     const slice = textOf(place.file)?.slice(...place.span) ?? ''
-    const isInBody =
-      entry.body !== undefined && place.file === entry.body.file && place.span[0] >= entry.body.startOffset
     const format = formatOf(place.file, model.endings)
     const separator = model.collections.find((one) => one.name === entry.collection)?.cells.listSeparator ?? ';'
     const isInCell = typeof link.path.at(-1) === 'number' && (format?.hasCells || slice.includes(separator))
-    const text = isInBody
-      ? writeProperty(value)
-      : isInCell
-        ? writeItem(slice, { item: reference.text, text: value, separator })
-        : format && writeScalar(slice, value, format.name)
-    yield { place, text, to: name }
-  }
+    const text = isInCell
+      ? writeItem(slice, { item: reference.text, text: value, separator })
+      : format && writeScalar(slice, value, format.name)
+    return [{ place, text }]
+  })
 }
 
 /** What a reference says after the change; undefined where that is what it says now. */
 function renamedText(
   { collections }: ChangeSubject,
-  { text, by, targets }: Reference,
+  reference: Reference,
   { collection, id, name, pageAfter }: Renaming,
 ): string | undefined {
-  const prefix = targets.length > 1 && text.startsWith(`${collection}/`) ? `${collection}/` : ''
-  const plain = text.slice(prefix.length)
+  const prefix = prefixOf(reference, collection)
+  const plain = reference.text.slice(prefix.length)
+  const { by } = reference
   if (by === 'id') return prefix + name
   if (by !== 'slug') return undefined
   const target = collections
@@ -159,39 +157,33 @@ function renamedText(
 interface LinkRenaming extends Renaming {
   /** Files that are moved, relative to the site's root. */
   readonly moves: ReadonlyMap<string, string>
+  readonly find: EntryFinder
 }
 
-/** The links of an entry that are to be written in another way, since it or what they lead to is elsewhere. */
-function* renameLinks(
-  { model, resolveLink, locateLinks, textOf, collections }: ChangeSubject,
+/** Makes what writes a link of an entry in another way, where it or what it leads to is elsewhere. */
+function createRenamer(
+  { model, resolveLink }: ChangeSubject,
   entry: LinkedEntry,
-  { collection, id, name, pageAfter, moves }: LinkRenaming,
-): Generator<{ readonly place: Place; readonly href: string; readonly to: string }> {
+  { collection, id, name, pageAfter, moves, find }: LinkRenaming,
+): (href: string) => string {
   const after = (file: string): string => moves.get(`${model.content}/${file}`)?.slice(model.content.length + 1) ?? file
-  const rename = (href: string): string => {
+  return (href) => {
     const target = resolveLink(href, entry)
     const file = fileOf(target)
     if (file === undefined || href.startsWith('#')) return href
     const page = 'page' in target ? target.page : undefined
     const isTarget = page?.collection === collection && page.id === id
-    const holder = page && collections.find((one) => one.collection.name === page.collection)
-    const version = holder?.entries.find((one) => one.id === page?.id && one.locale === page.locale)
-    const nameOf = (own: string): string => `${page?.collection}/${own}`
+    const version = page && find(page)
     return rewriteHref({
       href,
       from: entry.source.file,
       fromAfter: after(entry.source.file),
       to: file,
       toAfter: after(file),
-      name: page ? nameOf(page.id) : '',
-      nameAfter: page ? nameOf(isTarget ? name : page.id) : '',
+      name: page ? qualifiedId(page) : '',
+      nameAfter: page ? qualifiedId(isTarget ? { collection, id: name } : page) : '',
       addressAfter: version && pageAfter(version)?.address,
     })
-  }
-  const links = locateLinks(entry, (href) => rename(href) === href)
-  for (const { href, place } of placeLinks(entry, links, textOf)) {
-    const to = rename(href)
-    for (const own of placesOfHref(textOf(place.file) ?? '', place, href)) yield { place: own, href: to, to }
   }
 }
 

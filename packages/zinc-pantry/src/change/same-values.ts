@@ -1,4 +1,4 @@
-import { isGroup } from '../diagnostics/own-key.ts'
+import { isGroup, valueAt } from '../diagnostics/own-key.ts'
 import type { LinkedEntry } from '../validate/entry.ts'
 
 /** What a renaming may make of the values of an entry. */
@@ -26,7 +26,7 @@ export function findOtherValue(before: LinkedEntry, after: LinkedEntry, allowed:
     for (const [at, key] of keys.entries()) {
       const now = others.includes(key) ? key : (others[at] as string)
       if (now !== key && !allowed.texts.get(key)?.includes(now)) return [...path, key].join('.')
-      const found = compare(valueAt(one, key), valueAt(other, now), [...path, key])
+      const found = compare(valueAt(one, [key]), valueAt(other, [now]), [...path, key])
       if (found !== undefined) return found
     }
     return undefined
@@ -41,5 +41,3 @@ export function findOtherValue(before: LinkedEntry, after: LinkedEntry, allowed:
 
 const keysOf = (value: unknown): readonly string[] | undefined =>
   Array.isArray(value) || isGroup(value) ? Object.keys(value) : undefined
-
-const valueAt = (value: unknown, key: string): unknown => (value as Readonly<Record<string, unknown>>)[key]

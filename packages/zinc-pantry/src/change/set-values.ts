@@ -4,7 +4,7 @@ import type { AnyField } from '../schema/any-field.ts'
 import type { Fields } from '../schema/field.ts'
 import { mergedFields } from '../schema/fields/variant.ts'
 import { childrenOf, kindOf } from '../schema/kinds.ts'
-import type { CollectionModel } from '../schema/model.ts'
+import { allFields, type CollectionModel } from '../schema/model.ts'
 import { idKeysOf } from '../schema/naming-rule.ts'
 import { createWrittenPath } from '../schema/written-path.ts'
 import type { LinkedEntry } from '../validate/entry.ts'
@@ -52,6 +52,7 @@ export function setValues(
   const steps: ChangeStep[] = []
   const attention: Attention[] = []
   const sourceOf = createSources(subject, readOptionsOf)
+  const writtenPath = createWrittenPath(collection.fields, subject.model.blocks)
   for (const entry of entries) {
     if (!isWanted(entry) || 'implicit' in entry.source) continue
     const { file } = entry.locate([])
@@ -59,8 +60,7 @@ export function setValues(
     for (const assignment of assignments) {
       const path = assignment.path.join('.')
       if (isAbsentOnly && fieldValue(entry, assignment.path) !== null) continue
-      const own = createWrittenPath(collection.fields, subject.model.blocks)?.([...assignment.path], undefined)
-      const written = [...entry.recordPath, ...(own ?? assignment.path)]
+      const written = [...entry.recordPath, ...(writtenPath?.(assignment.path, undefined) ?? assignment.path)]
       const raw = source && valueAt(source.document.value, written)
       const value = nextValue(subject, { collection, entry, raw }, assignment)
       // What is written in another way is the same value all the same.
@@ -81,7 +81,7 @@ export function setValues(
 
 const SIGNS: Readonly<Record<Assignment['kind'], string>> = { set: '=', unset: 'unset', add: '+=', remove: '-=' }
 
-function refuse(collection: CollectionModel, { path, kind }: Assignment): Refusal | undefined {
+function refuse(collection: CollectionModel, { path, kind, text = '' }: Assignment): Refusal | undefined {
   const [top = ''] = path
   const name = path.join('.')
   const field = ownField(collection.fields, path)
@@ -96,6 +96,13 @@ function refuse(collection: CollectionModel, { path, kind }: Assignment): Refusa
   if (kindOf(field).computed) return { refused: `${name} is computed` }
   if ((kind === 'add' || kind === 'remove') && childrenOf(field).item === undefined)
     return { refused: `${name} is no list` }
+  const other = otherField(text)
+  const all = allFields(collection)
+  if (other && other.join('.') !== EXCERPT && !ownField(all, other))
+    return unknown(`${collection.name} has no field "${other.join('.')}"`, other[0] ?? '', [
+      ...Object.keys(mergedFields(all)),
+      EXCERPT,
+    ])
   return undefined
 }
 
@@ -113,10 +120,16 @@ const unknown = (refused: string, name: string, known: readonly string[]): Refus
   return { refused, ...(suggestion === undefined ? {} : { help: `Did you mean "${suggestion}"?` }) }
 }
 
+/** What a body says first, which may be named as a field is. */
+const EXCERPT = 'excerpt'
+
+/** The path of the field that stands for a value, as in `{excerpt}`. */
+const otherField = (text: string): readonly string[] | undefined => /^\{([\w$.]+)\}$/.exec(text)?.[1]?.split('.')
+
 /** The value of a field, or null where it has none. */
 function fieldValue({ data = {} }: LinkedEntry, path: readonly string[]): unknown {
   let at: unknown = data
-  for (const name of path) at = isGroup(at) ? (at as Readonly<Record<string, unknown>>)[name] : undefined
+  for (const name of path) at = isGroup(at) && Object.hasOwn(at, name) ? at[name] : undefined
   return at ?? null
 }
 
@@ -131,9 +144,9 @@ function nextValue(
   { path, kind, text = '' }: Assignment,
 ): unknown {
   if (kind === 'unset') return undefined
-  const [, other] = /^\{([\w$.]+)\}$/.exec(text) ?? []
-  if (other !== undefined)
-    return fieldValue(entry, other.split('.')) ?? (other === 'excerpt' ? factsOf(entry)?.excerpt : undefined) ?? raw
+  const other = otherField(text)
+  if (other)
+    return fieldValue(entry, other) ?? (other.join('.') === EXCERPT ? factsOf(entry)?.excerpt : undefined) ?? raw
   const record = path.reduceRight<unknown>((inner, name) => ({ [name]: inner }), text)
   const read = typeCells(record, collection.fields, { listSeparator: ',', trim: true, blocks: model.blocks })
   const value = valueAt(read, path)

@@ -1,6 +1,7 @@
 import type { LocatedLinks } from '../link/check-links.ts'
 import type { LinkedCollection } from '../link/link-entry.ts'
 import type { LinkResolver } from '../link/link-resolver.ts'
+import { pageAddress } from '../link/pages.ts'
 import type { WrittenFacts } from '../schema/body-facts.ts'
 import type { Model } from '../schema/model.ts'
 import type { LinkedEntry } from '../validate/entry.ts'
@@ -19,16 +20,8 @@ export interface ChangeSubject {
   factsOf(entry: LinkedEntry): WrittenFacts | undefined
 }
 
-/** All entries of a site. */
-export const entriesOf = ({ collections }: Pick<ChangeSubject, 'collections'>): readonly LinkedEntry[] =>
-  collections.flatMap(({ entries }) => entries)
-
 /** The address of the page of an entry, where it has one. */
-export function addressOf(
-  { model }: Pick<ChangeSubject, 'model'>,
-  { collection, data }: LinkedEntry,
-): string | undefined {
-  const { address } = model.collections.find(({ name }) => name === collection) ?? {}
-  const value = address === undefined ? undefined : data?.[address]
-  return typeof value === 'string' ? value : undefined
+export function addressOf({ model }: Pick<ChangeSubject, 'model'>, entry: LinkedEntry): string | undefined {
+  const collection = model.collections.find(({ name }) => name === entry.collection)
+  return collection && pageAddress(entry, collection)
 }

@@ -1,13 +1,14 @@
 import { join, relative } from 'node:path'
-import type { Change, ChangeStep } from '../change/change.ts'
+import type { ChangeStep } from '../change/change.ts'
 import type { Assignment } from '../change/set-values.ts'
-import { createLineIndex } from '../diagnostics/line-index.ts'
+import { createLineIndexes } from '../diagnostics/render-text.ts'
 import { plural } from '../diagnostics/words.ts'
-import { type ChangeAnswer, type ChangeReport, type ChangeRequest, changeSite } from '../engine/change-site.ts'
+import { type ChangeReport, type ChangeRequest, changeSite } from '../engine/change-site.ts'
 import type { SitePlace } from './find-configuration.ts'
 import { createPalette } from './palette.ts'
-import { exitCodeOf, summaryLine, writeDiagnostics } from './report.ts'
-import { type CommonFlags, workOnSite } from './site-command.ts'
+import { refuse } from './refuse.ts'
+import { summaryLine, writeDiagnostics } from './report.ts'
+import { askSite, type CommonFlags } from './site-command.ts'
 import { exitCodes, type Surroundings } from './surroundings.ts'
 
 /** Options of the commands that change a site. */
@@ -39,11 +40,8 @@ export async function runSet(
   ]
   const wrong = values[assignments.indexOf(undefined)]
   if (wrong !== undefined || assignments.length === 0) {
-    const what = wrong === undefined ? 'Nothing is to be set' : `"${wrong}" is not written as field=value`
-    surroundings.stderr.write(
-      `error ${what}\n  help: Write it as grade=hard, tags+=winter, tags-=winter, or --unset grade\n`,
-    )
-    return exitCodes.wrongUse
+    const words = wrong === undefined ? 'Nothing is to be set' : `"${wrong}" is not written as field=value`
+    return refuse(surroundings, words, 'Write it as grade=hard, tags+=winter, tags-=winter, or --unset grade')
   }
   const { where, absent, locale } = flags
   const known = assignments.flatMap((one) => one ?? [])
@@ -62,24 +60,17 @@ export async function runChange(
   flags: ChangeFlags,
   surroundings: Surroundings,
 ): Promise<number> {
-  const { stdout, stderr } = surroundings
+  const { stdout } = surroundings
   const { dryRun = false, anyway = false } = flags
-  const worked = await workOnSite(flags, surroundings, (options) => changeSite({ ...options, dryRun, anyway }, request))
-  const { site } = worked
-  const answer: ChangeAnswer = 'report' in worked ? worked.report : { ...worked.missing, refused: '' }
-  if (exitCodeOf(answer.diagnostics) === exitCodes.wrongUse) {
-    await writeDiagnostics(answer, site, stderr, surroundings)
-    return exitCodes.wrongUse
-  }
-  if ('refused' in answer) {
-    stderr.write(`error ${answer.refused}\n${answer.help === undefined ? '' : `  help: ${answer.help}\n`}`)
-    return exitCodes.wrongUse
-  }
+  const asked = await askSite(flags, surroundings, (options) => changeSite({ ...options, dryRun, anyway }, request))
+  if (!asked) return exitCodes.wrongUse
+  const { site, answer } = asked
+  if ('refused' in answer) return refuse(surroundings, answer.refused, answer.help)
   const nameOf = (file: string): string => relative(surroundings.folder, join(site.root, file))
   if (flags.format === 'json') stdout.write(`${JSON.stringify(asJson(answer), null, 2)}\n`)
   else if (dryRun && answer.changed.length === 0)
     stdout.write(colourDiff(await writeDiff(answer, nameOf), createPalette(stdout, surroundings)))
-  else stdout.write(describeChange(answer, { nameOf, surroundings }))
+  else if (answer.isWritten) stdout.write(describeChange(answer, { nameOf, surroundings }))
   return finish(answer, site, { flags, surroundings, nameOf })
 }
 
@@ -97,8 +88,9 @@ async function finish(
 ): Promise<number> {
   const { stderr } = surroundings
   const { problems, changed, isWritten, change } = answer
+  const indexOf = createLineIndexes(answer.textOf)
   for (const { place, words } of change.attention) {
-    const { line, column } = createLineIndex(answer.textOf(place.file) ?? '').at(place.span[0])
+    const { line, column } = indexOf(place.file).at(place.span[0])
     stderr.write(`To be looked at: ${nameOf(place.file)}:${line}:${column} ${words}\n`)
   }
   if (changed.length > 0) {
@@ -107,7 +99,7 @@ async function finish(
   }
   if (problems.diagnostics.length > 0) await writeDiagnostics(problems, site, stderr, surroundings)
   const errors = problems.diagnostics.filter(({ severity }) => severity === 'error').length
-  const count = `${plural(placesOf(change), 'place')} in ${plural(answer.after.size, 'file')}`
+  const count = `${plural(change.steps.length, 'place')} in ${plural(answer.after.size, 'file')}`
   const verdict =
     change.steps.length === 0
       ? 'There is nothing to change\n'
@@ -121,21 +113,20 @@ async function finish(
   return errors > 0 ? exitCodes.contentProblems : exitCodes.clean
 }
 
-const placesOf = ({ steps }: Change): number => steps.length
-
 /** The steps of a change, each in a line. */
-function describeChange({ change, textOf, isWritten }: ChangeReport, { nameOf, surroundings }: Naming): string {
+function describeChange({ change, textOf }: ChangeReport, { nameOf, surroundings }: Naming): string {
   const { strong, place, faint } = createPalette(surroundings.stdout, surroundings)
+  const indexOf = createLineIndexes(textOf)
   const placeOf = (step: ChangeStep): string => {
     if (step.kind !== 'edit') return nameOf(step.file)
-    const { line, column } = createLineIndex(textOf(step.file) ?? '').at(step.span[0])
+    const { line, column } = indexOf(step.file).at(step.span[0])
     return `${nameOf(step.file)}:${line}:${column}`
   }
   const lines = change.steps.map((step) => {
     const words = step.kind === 'move' ? `becomes ${nameOf(step.to)}` : step.kind === 'delete' ? 'is gone' : step.reason
     return `  ${place(placeOf(step))} ${step.kind === 'move' ? words : faint(words)}\n`
   })
-  return isWritten ? `${strong(change.words)}\n${lines.join('')}` : ''
+  return `${strong(change.words)}\n${lines.join('')}`
 }
 
 /** The change as a unified diff. */
@@ -165,14 +156,15 @@ const colourDiff = (diff: string, { error, good, faint }: ReturnType<typeof crea
 
 /** The change itself, for programs: lines and columns from 1 as everywhere, and its new problems. */
 function asJson({ change, problems, isWritten, textOf }: ChangeReport): object {
-  const indexes = new Map<string, ReturnType<typeof createLineIndex>>()
-  const at = (file: string, offset: number): { readonly line: number; readonly column: number } => {
-    const index = indexes.get(file) ?? createLineIndex(textOf(file) ?? '')
-    indexes.set(file, index)
-    return index.at(offset)
-  }
-  const steps = change.steps.map((step) => (step.kind === 'edit' ? { ...step, ...at(step.file, step.span[0]) } : step))
-  const attention = change.attention.map(({ place, words }) => ({ ...place, ...at(place.file, place.span[0]), words }))
+  const indexOf = createLineIndexes(textOf)
+  const steps = change.steps.map((step) =>
+    step.kind === 'edit' ? { ...step, ...indexOf(step.file).at(step.span[0]) } : step,
+  )
+  const attention = change.attention.map(({ place, words }) => ({
+    ...place,
+    ...indexOf(place.file).at(place.span[0]),
+    words,
+  }))
   const codes = problems.diagnostics.map(({ code, file, span }) => ({ code, file, span }))
   return { words: change.words, steps, attention, problems: codes, isWritten }
 }

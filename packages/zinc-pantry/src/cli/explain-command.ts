@@ -1,5 +1,6 @@
 import { diagnosticCodes, explainCode } from '../engine/index.ts'
 import { createPalette } from './palette.ts'
+import { refuse } from './refuse.ts'
 import { exitCodes, type Surroundings } from './surroundings.ts'
 
 const indented = (text: string): string =>
@@ -10,7 +11,7 @@ const indented = (text: string): string =>
 
 /** The command `explain`: what a code means, with examples; without a code, all of them. */
 export function runExplain(code: string | undefined, surroundings: Surroundings): number {
-  const { stdout, stderr } = surroundings
+  const { stdout } = surroundings
   if (code === undefined) {
     stdout.write(`${diagnosticCodes().join('\n')}\n`)
     return exitCodes.clean
@@ -20,8 +21,7 @@ export function runExplain(code: string | undefined, surroundings: Surroundings)
     const help = explained.suggestion
       ? `Did you mean "${explained.suggestion}"?`
       : 'zinc-pantry explain lists all codes'
-    stderr.write(`error There is no code "${code}"\n  help: ${help}\n`)
-    return exitCodes.wrongUse
+    return refuse(surroundings, `There is no code "${code}"`, help)
   }
   const { severity, meaning, wrong, right } = explained
   const palette = createPalette(stdout, surroundings)

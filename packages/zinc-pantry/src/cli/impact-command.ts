@@ -1,9 +1,10 @@
 import { join, relative } from 'node:path'
-import { createLineIndex, type Effect, findImpact, type ImpactAnswer, plural } from '../engine/index.ts'
-import type { SitePlace } from './find-configuration.ts'
+import { createLineIndexes } from '../diagnostics/render-text.ts'
+import { findImpact, plural } from '../engine/index.ts'
 import { createPalette } from './palette.ts'
-import { exitCodeOf, summaryLine, writeDiagnostics } from './report.ts'
-import { type CommonFlags, workOnSite } from './site-command.ts'
+import { refuse } from './refuse.ts'
+import { summaryLine } from './report.ts'
+import { askSite, type CommonFlags } from './site-command.ts'
 import { exitCodes, type Surroundings } from './surroundings.ts'
 
 /** Options of `impact`. */
@@ -14,20 +15,20 @@ export interface ImpactFlags extends CommonFlags {
 /** The command `impact`: what would break if something were removed. Nothing is. */
 export async function runImpact(target: string, flags: ImpactFlags, surroundings: Surroundings): Promise<number> {
   const { stdout, stderr } = surroundings
-  const worked = await workOnSite(flags, surroundings, (options) => findImpact(options, target))
-  const answer = 'report' in worked ? worked.report : { ...worked.missing, suggestion: undefined }
-  if (exitCodeOf(answer.diagnostics) === exitCodes.wrongUse) {
-    await writeDiagnostics(answer, worked.site, stderr, surroundings)
-    return exitCodes.wrongUse
-  }
+  const asked = await askSite(flags, surroundings, (options) => findImpact(options, target))
+  if (!asked) return exitCodes.wrongUse
+  const { site, answer } = asked
   if (!('effects' in answer)) {
     const help = answer.suggestion
       ? `Did you mean "${answer.suggestion}"?`
       : 'Name huts (a collection), huts/gable (an entry), huts.beds (a field), trails.grade.hard (a choice), callout (a block) or pictures/bell.png (a file)'
-    stderr.write(`error Nothing is called "${target}"\n  help: ${help}\n`)
-    return exitCodes.wrongUse
+    return refuse(surroundings, `Nothing is called "${target}"`, help)
   }
-  const effects = answer.effects.map((effect) => locate(effect, answer, { site: worked.site, surroundings }))
+  const nameOf = (file: string): string => relative(surroundings.folder, join(site.root, file))
+  const indexOf = createLineIndexes(answer.textOf)
+  const effects = answer.effects.map(({ kind, words, place: { file, span } }) => {
+    return { kind, words, file: nameOf(file), ...indexOf(file).at(span[0]) }
+  })
   if (flags.format === 'json') {
     const { target: kind, words, unread } = answer
     stdout.write(`${JSON.stringify({ target: kind, removes: words, effects, unread }, null, 2)}\n`)
@@ -54,18 +55,9 @@ export async function runImpact(target: string, flags: ImpactFlags, surroundings
   if (unread.length > 0) {
     const count = plural(unread.length, 'file')
     lines.push('', warning(`Not looked into, because of errors: ${count}; more may depend on it there`))
-    for (const file of unread) lines.push(`  ${place(relative(surroundings.folder, join(worked.site.root, file)))}`)
+    for (const file of unread) lines.push(`  ${place(nameOf(file))}`)
   }
   stdout.write(`${lines.join('\n')}\n`)
   stderr.write(`\n${summaryLine(answer, stderr, surroundings)}`)
   return unread.length > 0 ? exitCodes.contentProblems : exitCodes.clean
-}
-
-function locate(
-  { kind, words, place: { file, span } }: Effect,
-  { textOf }: ImpactAnswer,
-  { site, surroundings }: { site: SitePlace; surroundings: Surroundings },
-) {
-  const { line, column } = createLineIndex(textOf(file) ?? '').at(span[0])
-  return { kind, words, file: relative(surroundings.folder, join(site.root, file)), line, column }
 }

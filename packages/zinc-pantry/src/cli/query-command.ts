@@ -11,8 +11,8 @@ import { renderFacets } from './facets.ts'
 import { createPalette } from './palette.ts'
 import { renderPlan } from './plan.ts'
 import { renderCsv, renderJsonRows } from './query-formats.ts'
-import { exitCodeOf, summaryLine, writeDiagnostics } from './report.ts'
-import { type CommonFlags, workOnSite } from './site-command.ts'
+import { exitCodeOf, summaryLine } from './report.ts'
+import { askSite, type CommonFlags } from './site-command.ts'
 import { exitCodes, type Surroundings } from './surroundings.ts'
 import { renderTable } from './table.ts'
 
@@ -38,18 +38,15 @@ export async function runQueryCommand(
   surroundings: Surroundings,
 ): Promise<number> {
   const { stdout, stderr } = surroundings
-  const worked = await workOnSite(flags, surroundings, openContent)
-  const report = 'report' in worked ? worked.report : worked.missing
-  const code = exitCodeOf(report.diagnostics)
-  if (!('report' in worked) || code === exitCodes.wrongUse) {
-    await writeDiagnostics(report, worked.site, stderr, surroundings)
-    return exitCodes.wrongUse
-  }
+  const asked = await askSite(flags, surroundings, openContent)
+  if (!asked) return exitCodes.wrongUse
+  const opened = asked.answer
+  const code = exitCodeOf(opened.diagnostics)
   if (collection === undefined) {
-    stdout.write(await listCollections(worked.report))
+    stdout.write(await listCollections(opened))
     return code
   }
-  const answer = await answerQuestion(worked.report.site, { collection, ...flags })
+  const answer = await answerQuestion(opened.site, { collection, ...flags })
   if ('problem' in answer) {
     stderr.write(describeProblem(answer.problem, surroundings))
     return exitCodes.wrongUse
@@ -60,9 +57,9 @@ export async function runQueryCommand(
   stderr.write(countLine(answer))
   if (leftOut.length > 0) stderr.write(palette.faint(`Not shown: ${leftOut.join(', ')}; --fields chooses what is\n`))
   if (flags.plan) stderr.write(renderPlan(answer.plan, palette))
-  stderr.write(implicitLine(worked.report, answer))
-  if (hasErrors(report.diagnostics)) stderr.write(palette.warning(errorLine(worked.report)))
-  stderr.write(summaryLine(report, stderr, surroundings))
+  stderr.write(implicitLine(opened, answer))
+  if (hasErrors(opened.diagnostics)) stderr.write(palette.warning(errorLine(opened)))
+  stderr.write(summaryLine(opened, stderr, surroundings))
   return code
 }
 

@@ -171,56 +171,55 @@ function addImpact({ program, surroundings, setCode }: Setup): void {
     })
 }
 
-function addRename({ program, surroundings, setCode }: Setup): void {
-  program
-    .command('rename')
-    .argument('<target>', 'an entry, such as huts/gable')
-    .argument('<name>', 'the id that it is to have, such as crag')
-    .description('rename an entry wherever it is named')
+/** Adds the options of every command that changes a site. */
+const withChangeOptions = (command: Command): Command =>
+  command
     .option('--dry-run', 'show the change as a diff, and write nothing')
     .option('--anyway', 'write it although it makes new problems')
     .addOption(formats('how the change is printed', ['text', 'json']))
     .addOption(root())
-    .action(async (target: string, name: string, flags: ChangeFlags) => {
-      const { runChange } = await import('./change-command.ts')
-      setCode(await runChange({ kind: 'rename', target, name }, flags, surroundings))
-    })
+
+function addRename({ program, surroundings, setCode }: Setup): void {
+  withChangeOptions(
+    program
+      .command('rename')
+      .argument('<target>', 'an entry, such as huts/gable')
+      .argument('<name>', 'the id that it is to have, such as crag')
+      .description('rename an entry wherever it is named'),
+  ).action(async (target: string, name: string, flags: ChangeFlags) => {
+    const { runChange } = await import('./change-command.ts')
+    setCode(await runChange({ kind: 'rename', target, name }, flags, surroundings))
+  })
 }
 
 function addSet({ program, surroundings, setCode }: Setup): void {
-  program
-    .command('set')
-    .argument('<collection>', 'the collection of the entries')
-    .argument('[values...]', 'grade=hard, tags+=winter, tags-=winter, summary={excerpt}')
-    .description('set values in many entries')
-    .option('--where <condition>', 'in the entries that match, such as "beds >= 20"')
-    .option('--unset <field>', 'take a value away; may be repeated', collect)
-    .option('--absent', 'only where there is no value')
-    .option('--locale <language>', 'the language of the entries (default: the first)')
-    .option('--dry-run', 'show the change as a diff, and write nothing')
-    .option('--anyway', 'write it although it makes new problems')
-    .addOption(formats('how the change is printed', ['text', 'json']))
-    .addOption(root())
-    .action(async (collection: string, values: string[], flags: SetFlags) => {
-      const { runSet } = await import('./change-command.ts')
-      setCode(await runSet(collection, values, { flags, surroundings }))
-    })
+  withChangeOptions(
+    program
+      .command('set')
+      .argument('<collection>', 'the collection of the entries')
+      .argument('[values...]', 'grade=hard, tags+=winter, tags-=winter, summary={excerpt}')
+      .description('set values in many entries')
+      .option('--where <condition>', 'in the entries that match, such as "beds >= 20"')
+      .option('--unset <field>', 'take a value away; may be repeated', collect)
+      .option('--absent', 'only where there is no value')
+      .option('--locale <language>', 'the language of the entries (default: the first)'),
+  ).action(async (collection: string, values: string[], flags: SetFlags) => {
+    const { runSet } = await import('./change-command.ts')
+    setCode(await runSet(collection, values, { flags, surroundings }))
+  })
 }
 
 function addRemove({ program, surroundings, setCode }: Setup): void {
-  program
-    .command('remove')
-    .argument('<target>', 'an entry, such as huts/gable')
-    .description('remove an entry, or merge it')
-    .option('--for <id>', 'the entry that stands for it from now on, such as crag')
-    .option('--dry-run', 'show the change as a diff, and write nothing')
-    .option('--anyway', 'write it although it makes new problems')
-    .addOption(formats('how the change is printed', ['text', 'json']))
-    .addOption(root())
-    .action(async (target: string, flags: ChangeFlags & { readonly for?: string }) => {
-      const { runChange } = await import('./change-command.ts')
-      setCode(await runChange({ kind: 'remove', target, replacement: flags.for }, flags, surroundings))
-    })
+  withChangeOptions(
+    program
+      .command('remove')
+      .argument('<target>', 'an entry, such as huts/gable')
+      .description('remove an entry, or merge it')
+      .option('--for <id>', 'the entry that stands for it from now on, such as crag'),
+  ).action(async (target: string, flags: ChangeFlags & { readonly for?: string }) => {
+    const { runChange } = await import('./change-command.ts')
+    setCode(await runChange({ kind: 'remove', target, replacement: flags.for }, flags, surroundings))
+  })
 }
 
 function addShow({ program, surroundings, setCode }: Setup): void {

@@ -1,4 +1,5 @@
 import { describeCollection, type SiteReport } from '../engine/index.ts'
+import { refuse } from './refuse.ts'
 import { writeDiagnostics } from './report.ts'
 import { type CommonFlags, workOnSite } from './site-command.ts'
 import { exitCodes, type Surroundings } from './surroundings.ts'
@@ -12,10 +13,10 @@ export async function runSchema(collection: string, flags: CommonFlags, surround
     stdout.write(`${JSON.stringify(answer.schema, null, 2)}\n`)
     return exitCodes.clean
   }
-  if ('diagnostics' in answer) await writeDiagnostics(answer as SiteReport, worked.site, stderr, surroundings)
-  else {
-    const help = answer.suggestion ? `Did you mean "${answer.suggestion}"?` : `There are ${answer.known.join(', ')}`
-    stderr.write(`error There is no collection "${collection}"\n  help: ${help}\n`)
+  if ('diagnostics' in answer) {
+    await writeDiagnostics(answer as SiteReport, worked.site, stderr, surroundings)
+    return exitCodes.wrongUse
   }
-  return exitCodes.wrongUse
+  const help = answer.suggestion ? `Did you mean "${answer.suggestion}"?` : `There are ${answer.known.join(', ')}`
+  return refuse(surroundings, `There is no collection "${collection}"`, help)
 }

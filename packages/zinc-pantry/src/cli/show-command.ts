@@ -1,12 +1,18 @@
 import { join, relative } from 'node:path'
 import stringWidth from 'string-width'
 import { plural } from '../diagnostics/words.ts'
-import type { CollectionDescription, Description, EntryDescription } from '../engine/describe-site.ts'
-import { describeSite, type FieldDescription } from '../engine/describe-site.ts'
+import {
+  type CollectionDescription,
+  type Description,
+  describeSite,
+  type EntryDescription,
+  type FieldDescription,
+} from '../engine/describe-site.ts'
 import { createPalette } from './palette.ts'
 import { plainText } from './query-formats.ts'
-import { exitCodeOf, writeDiagnostics } from './report.ts'
-import { type CommonFlags, workOnSite } from './site-command.ts'
+import { refuse } from './refuse.ts'
+import { writeDiagnostics } from './report.ts'
+import { askSite, type CommonFlags } from './site-command.ts'
 import { exitCodes, type Surroundings } from './surroundings.ts'
 
 /** Options of `show`. */
@@ -20,20 +26,15 @@ export async function runShow(
   flags: ShowFlags,
   surroundings: Surroundings,
 ): Promise<number> {
-  const { stdout, stderr } = surroundings
-  const worked = await workOnSite(flags, surroundings, (options) => describeSite(options, target))
-  const { site } = worked
-  const answer = 'report' in worked ? worked.report : { ...worked.missing, suggestion: undefined }
-  if (exitCodeOf(answer.diagnostics) === exitCodes.wrongUse) {
-    await writeDiagnostics(answer, site, stderr, surroundings)
-    return exitCodes.wrongUse
-  }
+  const { stdout } = surroundings
+  const asked = await askSite(flags, surroundings, (options) => describeSite(options, target))
+  if (!asked) return exitCodes.wrongUse
+  const { site, answer } = asked
   if (!('description' in answer)) {
     const help = answer.suggestion
       ? `Did you mean "${answer.suggestion}"?`
       : 'Name huts (a collection) or huts/gable (an entry)'
-    stderr.write(`error Nothing is called "${target}"\n  help: ${help}\n`)
-    return exitCodes.wrongUse
+    return refuse(surroundings, `Nothing is called "${target}"`, help)
   }
   const { description } = answer
   if (flags.format === 'json') {

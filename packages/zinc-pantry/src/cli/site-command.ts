@@ -84,6 +84,20 @@ export async function workOnSite<Report>(
   }
 }
 
+/** Works on a site for an answer about it; undefined where the configuration or the machine is wrong, which is said. */
+export async function askSite<Report extends SiteReport>(
+  flags: CommonFlags,
+  surroundings: Surroundings,
+  work: (options: SiteOptions) => Promise<Report>,
+): Promise<{ readonly site: SitePlace; readonly answer: Report } | undefined> {
+  const worked = await workOnSite(flags, surroundings, work)
+  const report = 'report' in worked ? worked.report : worked.missing
+  if ('report' in worked && exitCodeOf(report.diagnostics) !== exitCodes.wrongUse)
+    return { site: worked.site, answer: worked.report }
+  await writeDiagnostics(report, worked.site, surroundings.stderr, surroundings)
+  return undefined
+}
+
 /** Makes a change whole whose process was killed, so that nobody sees a half of it. */
 async function finishKilledChange(host: Host, { stderr }: Surroundings): Promise<void> {
   if (host.size(JOURNAL) === undefined) return

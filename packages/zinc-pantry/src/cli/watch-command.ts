@@ -5,21 +5,22 @@ import { watchSite } from '../engine/watch-site.ts'
 import { HostError } from '../host/host.ts'
 import { createPalette } from './palette.ts'
 import { createProgress } from './progress.ts'
+import { refuse } from './refuse.ts'
 import { summaryLine, toJson, writeDiagnostics } from './report.ts'
 import { type BuildFlags, findSite, finish, outputNote } from './site-command.ts'
 import { exitCodes, type Surroundings } from './surroundings.ts'
 
 /** The command `build --watch`: a build, and another after every change, until it is ended. */
 export async function runWatch(flags: BuildFlags, surroundings: Surroundings): Promise<number> {
-  const { stdout, stderr } = surroundings
+  const { stdout } = surroundings
   const { site, missing } = findSite(flags, surroundings)
   if (missing) return finish(missing, site, { flags, surroundings })
-  if (flags.format === 'sarif' || flags.why !== undefined) {
-    stderr.write(
-      'error --watch goes with neither --format sarif nor --why\n  help: Run a build without --watch for those\n',
+  if (flags.format === 'sarif' || flags.why !== undefined)
+    return refuse(
+      surroundings,
+      '--watch goes with neither --format sarif nor --why',
+      'Run a build without --watch for those',
     )
-    return exitCodes.wrongUse
-  }
   const progress = createProgress(surroundings)
   const { faint, strong } = createPalette(stdout, surroundings)
   // One report is written after the other, however long the first takes.
@@ -53,8 +54,7 @@ export async function runWatch(flags: BuildFlags, surroundings: Surroundings): P
     return exitCodes.clean
   } catch (error) {
     if (!(error instanceof HostError)) throw error
-    stderr.write(`error Files cannot be watched: ${error.message}\n`)
-    return exitCodes.wrongUse
+    return refuse(surroundings, `Files cannot be watched: ${error.message}`)
   }
 }
 

@@ -1,7 +1,8 @@
-import { entriesOf } from '../change/subject.ts'
 import type { Diagnostic } from '../diagnostics/diagnostic.ts'
 import { suggestNearest } from '../diagnostics/suggest.ts'
 import type { LinkedCollection } from '../link/link-entry.ts'
+import { entriesOf } from '../link/linked-entries.ts'
+import { pageAddress, qualifiedId } from '../link/pages.ts'
 import type { AnyField } from '../schema/any-field.ts'
 import { childrenOf, kindOf, leadingOf } from '../schema/kinds.ts'
 import { allFields, type Model, visitFields } from '../schema/model.ts'
@@ -95,7 +96,7 @@ export async function describeSite(options: SiteOptions, target?: string): Promi
   const { collection, id } = splitName(target)
   const entry = entriesOf(checked).find((one) => one.collection === collection && one.id === id)
   if (entry) return { ...report, description: { kind: 'entry', entry: describeEntry(entry, checked, report) } }
-  const names = entriesOf(checked).map((one) => `${one.collection}/${one.id}`)
+  const names = entriesOf(checked).map(qualifiedId)
   return { ...report, suggestion: suggestNearest(target, [...described.map(({ name }) => name), ...names]) }
 }
 
@@ -163,22 +164,21 @@ function describeEntry(
   { diagnostics }: SiteReport,
 ): EntryDescription {
   const all = entriesOf({ collections })
-  const nameOf = ({ collection, id }: { readonly collection: string; readonly id: string }): string =>
-    `${collection}/${id}`
-  const name = nameOf(entry)
+  const name = qualifiedId(entry)
   const { file } = entry.locate([])
   const isAlone = entry.recordPath.length === 0
   const data = entry.data ?? entry.part ?? {}
-  const { address } = collections.find(({ collection }) => collection.name === entry.collection)?.collection ?? {}
-  const own = address === undefined ? undefined : data[address]
+  const holder = collections.find(({ collection }) => collection.name === entry.collection)?.collection
   return {
     name,
     file,
-    address: typeof own === 'string' ? own : undefined,
+    address: holder && pageAddress({ data }, holder),
     values: Object.entries(data).filter(([, value]) => value !== null && !(Array.isArray(value) && value.length === 0)),
-    refersTo: entry.links.map((link) => [link.path.join('.'), nameOf(link)] as const),
+    refersTo: entry.links.map((link) => [link.path.join('.'), qualifiedId(link)] as const),
     referredFrom: all.flatMap((other) =>
-      other.links.flatMap((link) => (nameOf(link) === name ? [[nameOf(other), link.path.join('.')] as const] : [])),
+      other.links.flatMap((link) =>
+        qualifiedId(link) === name ? [[qualifiedId(other), link.path.join('.')] as const] : [],
+      ),
     ),
     linkedFrom: all.flatMap((other) => {
       const addresses = [other.body?.summary, ...other.texts.map(({ summary }) => summary)].flatMap(
@@ -186,9 +186,9 @@ function describeEntry(
       )
       const leads = addresses.some((href) => {
         const target = href.startsWith('#') ? undefined : resolveLink(href, other)
-        return target && 'page' in target && nameOf(target.page) === name
+        return target && 'page' in target && qualifiedId(target.page) === name
       })
-      return leads && nameOf(other) !== name ? [nameOf(other)] : []
+      return leads && qualifiedId(other) !== name ? [qualifiedId(other)] : []
     }),
     problems: diagnostics.filter((one) => one.file === file && (isAlone || isWithin(one, entry))),
   }

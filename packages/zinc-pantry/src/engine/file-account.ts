@@ -1,8 +1,8 @@
 import type { Seen } from '../compute/lookups.ts'
 import type { LinkedCollection } from '../link/link-entry.ts'
 import type { LinkResolver } from '../link/link-resolver.ts'
-import { isSameEntry } from '../link/pages.ts'
-import type { Entry, LinkedEntry } from '../validate/entry.ts'
+import { isSameEntry, qualifiedId } from '../link/pages.ts'
+import type { LinkedEntry } from '../validate/entry.ts'
 import type { FileReason } from './file-reason.ts'
 
 /** An account of the work of a build on a file, and of its reason. */
@@ -47,33 +47,31 @@ export function accountForFile(file: string, context: AccountContext): FileAccou
   const own = all.filter(({ source }) => source.file === contentPath)
   const reason = reasons.get(file) ?? 'unchanged'
   if (own.length > 0 || reasons.has(file)) {
-    const names = own.map(nameOf)
+    const names = own.map(qualifiedId)
     return { file, kind: 'content', reason, entries: names, dependents: listDependents(own, all, context) }
   }
   const users =
     contentPath === undefined
       ? []
       : all.filter(({ assets, privateAssets }) => assets.includes(contentPath) || privateAssets.includes(contentPath))
-  const dependents = users.map((entry): Dependent => ({ entry: nameOf(entry), by: 'file' }))
+  const dependents = users.map((entry): Dependent => ({ entry: qualifiedId(entry), by: 'file' }))
   const kind = isInput ? 'configuration' : isThere ? 'asset' : 'unknown'
   return { file, kind, reason, entries: [], dependents }
 }
-
-const nameOf = ({ collection, id }: Pick<Entry, 'collection' | 'id'>): string => `${collection}/${id}`
 
 function listDependents(
   own: readonly LinkedEntry[],
   all: readonly LinkedEntry[],
   { resolveLink, seenBy }: AccountContext,
 ): Dependent[] {
-  const names = new Set(own.map(nameOf))
+  const names = new Set(own.map(qualifiedId))
   const collections = new Set(own.map(({ collection }) => collection))
   const isOwn = (key: string): boolean => names.has(key.replace('\n', '/')) || collections.has(key)
   return all.flatMap((entry): Dependent[] => {
     if (own.includes(entry)) return []
-    const name = nameOf(entry)
+    const name = qualifiedId(entry)
     const references = entry.links
-      .filter((link) => names.has(nameOf(link)))
+      .filter((link) => names.has(qualifiedId(link)))
       .map(({ path }): Dependent => ({ entry: name, by: 'reference', path: path.join('.') }))
     const links = entry.body?.summary.addresses.some((href) => {
       const target = resolveLink(href, entry)

@@ -1,6 +1,7 @@
-import type { Diagnostic, Edit } from '../diagnostics/diagnostic.ts'
+import type { Diagnostic, Edit, Place } from '../diagnostics/diagnostic.ts'
 import { groupBy } from '../diagnostics/group-by.ts'
 import { createLineIndex } from '../diagnostics/line-index.ts'
+import { createLineIndexes } from '../diagnostics/render-text.ts'
 import { type Host, HostError } from '../host/host.ts'
 import { byteOrderMark } from '../read/decode.ts'
 import { applyEdits, keepEdits, withoutOverlap } from './apply-edits.ts'
@@ -84,7 +85,8 @@ const MAX_TRIALS = 8
 async function findHarmless(options: SiteOptions, report: SiteReport): Promise<readonly Edit[]> {
   const { host } = options
   let edits: readonly Edit[] = report.diagnostics.flatMap(({ edit }) => edit ?? [])
-  const known = new Set(report.diagnostics.map((one) => diagnosticKey(one, report)))
+  const lineOf = createLineFinder(report)
+  const known = new Set(report.diagnostics.map((one) => diagnosticKey(one, lineOf)))
   // What could not be read shows more once it can.
   const broken = new Set(report.diagnostics.flatMap(({ code, file }) => (SYNTAX.test(code) ? [file] : [])))
   for (let trial = 0; trial < MAX_TRIALS && edits.length > 0; trial++) {
@@ -94,9 +96,12 @@ async function findHarmless(options: SiteOptions, report: SiteReport): Promise<r
     const encoder = new TextEncoder()
     const contents = new Map([...changed].map(([file, text]) => [file, encoder.encode(text)]))
     const tried = await checkSite({ ...options, host: overlayHost(host, contents), cache: false })
-    const fresh = tried.diagnostics.filter((one) => !broken.has(one.file) && !known.has(diagnosticKey(one, tried)))
-    const blamed = new Set(fresh.map(({ file, span }) => `${file} ${lineOf(tried.textOf(file), span[0])}`))
-    const left = edits.filter(({ file, span }) => !blamed.has(`${file} ${lineOf(report.textOf(file), span[0])}`))
+    const triedLineOf = createLineFinder(tried)
+    const fresh = tried.diagnostics.filter(
+      (one) => !broken.has(one.file) && !known.has(diagnosticKey(one, triedLineOf)),
+    )
+    const blamed = new Set(fresh.map((one) => `${one.file} ${triedLineOf(one)}`))
+    const left = edits.filter((edit) => !blamed.has(`${edit.file} ${lineOf(edit)}`))
     if (left.length === edits.length) return fresh.some(({ file }) => changed.has(file)) ? [] : edits
     edits = left
   }
@@ -105,11 +110,17 @@ async function findHarmless(options: SiteOptions, report: SiteReport): Promise<r
 
 const SYNTAX = /^(?:yaml-(?!word)|(?:json|toml|csv|front-matter)-)/
 
-const lineOf = (text: string | undefined, offset: number): number => createLineIndex(text ?? '').at(offset).line
-
 /** Edits change no lines, so that a problem stays in its own. */
-const diagnosticKey = ({ code, file, span }: Diagnostic, { textOf }: SiteReport): string =>
-  `${code} ${file} ${lineOf(textOf(file), span[0])}`
+const diagnosticKey = ({ code, file, span }: Diagnostic, lineOf: LineOf): string =>
+  `${code} ${file} ${lineOf({ file, span })}`
+
+/** Gives the line of a place, from 1. */
+type LineOf = (place: Place) => number
+
+function createLineFinder({ textOf }: SiteReport): LineOf {
+  const indexOf = createLineIndexes(textOf)
+  return ({ file, span: [start] }) => indexOf(file).at(start).line
+}
 
 const groupByFile = (edits: readonly Edit[]): Map<string, Edit[]> => groupBy(edits, ({ file }) => file)
 

@@ -1,10 +1,12 @@
 import type { Diagnostic, Place } from '../diagnostics/diagnostic.ts'
 import { suggestNearest } from '../diagnostics/suggest.ts'
+import { entriesOf } from '../link/linked-entries.ts'
+import { qualifiedId } from '../link/pages.ts'
 import { fieldAt } from '../schema/field-path.ts'
 import { kindOf } from '../schema/kinds.ts'
 import { allFields, type CollectionModel, visitFields } from '../schema/model.ts'
 import type { SettingStep } from '../schema/settings-reader.ts'
-import { asDefinitions, entriesOf, type Removal, type Subject } from './impact/effects.ts'
+import { asDefinitions, type Removal, type Subject } from './impact/effects.ts'
 import { removeEntry, removeFile, usesOfCollection } from './impact/entry-removal.ts'
 import { fieldsThatLeadTo, removeBlock, removeChoice, removeField } from './impact/field-removal.ts'
 import { functionsWithText } from './impact/functions.ts'
@@ -122,7 +124,7 @@ function unreadOf(diagnostics: readonly Diagnostic[], subject: Subject): string[
 /** The nearest name, of the kinds that a target looks like. */
 function suggestTarget(subject: Subject, target: string): string | undefined {
   const { model, collections, files } = subject
-  const entries = entriesOf(subject).map(({ collection, id }) => `${collection}/${id}`)
+  const entries = entriesOf(subject).map(qualifiedId)
   const fields = collections.flatMap(({ collection }) => fieldNames(collection))
   const names = [...model.collections.map(({ name }) => name), ...model.blocks.keys()]
   const likely = target.includes('/') ? [...entries, ...files] : target.includes('.') ? [...fields, ...files] : names

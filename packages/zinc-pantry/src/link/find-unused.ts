@@ -3,8 +3,7 @@ import type { LinkedEntry } from '../validate/entry.ts'
 import type { LocatedLinks } from './check-links.ts'
 import type { LinkedCollection } from './link-entry.ts'
 import type { LinkResolver } from './link-resolver.ts'
-import { isSameEntry } from './pages.ts'
-import { versionKey } from './publication.ts'
+import { isSameEntry, qualifiedId, versionKey } from './pages.ts'
 
 /** The surroundings of the search for unused files and pages. */
 export interface UseContext {
@@ -46,19 +45,19 @@ export function findUnused({ collections, resolve, linksOf, assets, content }: U
   for (const entry of collections.flatMap(({ entries }) => entries)) {
     for (const file of [...entry.assets, ...entry.privateAssets]) usedFiles.add(file)
     for (const { collection, id } of entry.links)
-      if (collection !== entry.collection || id !== entry.id) named.add(nameOf({ collection, id }))
+      if (collection !== entry.collection || id !== entry.id) named.add(qualifiedId({ collection, id }))
     const { body, texts } = linksOf(entry)
     for (const { href } of [body, ...texts].flat()) follow(href, entry)
   }
   const unlinked = collections
     .filter(({ collection }) => collection.address !== undefined && !collection.single)
-    .flatMap(({ entries }) => entries.filter((entry) => !reached.has(versionKey(entry)) && !named.has(nameOf(entry))))
+    .flatMap(({ entries }) =>
+      entries.filter((entry) => !reached.has(versionKey(entry)) && !named.has(qualifiedId(entry))),
+    )
   return [
     ...assets
       .filter((file) => !usedFiles.has(file))
       .map((file) => createDiagnostic('asset-unused', { file: `${content}/${file}`, span: [0, 0] }, {})),
-    ...unlinked.map((entry) => createDiagnostic('page-unlinked', entry.locate([]), { page: nameOf(entry) })),
+    ...unlinked.map((entry) => createDiagnostic('page-unlinked', entry.locate([]), { page: qualifiedId(entry) })),
   ]
 }
-
-const nameOf = ({ collection, id }: Pick<LinkedEntry, 'collection' | 'id'>): string => `${collection}/${id}`

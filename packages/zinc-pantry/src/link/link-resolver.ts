@@ -3,8 +3,8 @@ import { addTo } from '../diagnostics/add-to.ts'
 import { groupBy } from '../diagnostics/group-by.ts'
 import { createSuggester, type Suggester } from '../diagnostics/suggest.ts'
 import type { FailedFile } from './dangling.ts'
-import { type EntryName, isSameEntry, type Page } from './pages.ts'
-import { type Hidden, versionKey } from './publication.ts'
+import { type EntryName, isSameEntry, type Page, qualifiedId, versionKey } from './pages.ts'
+import type { Hidden } from './publication.ts'
 import { resolveFrom, withoutNumbers } from './resolve-path.ts'
 import { createPathSuggester } from './suggest-path.ts'
 
@@ -147,7 +147,7 @@ function indexPages(collections: readonly CollectionPages[]): PageIndexes {
     const { file, pointer } = page.source
     if (pointer === '') byFile.set(file, page)
     if (page.rank !== undefined && withoutNumbers(file) !== file) numbered.set(withoutNumbers(file), file)
-    addTo(byName, `${page.collection}/${page.id}`, page)
+    addTo(byName, qualifiedId(page), page)
     const { address } = page
     if (address !== undefined && !byAddress.has(decode(address))) byAddress.set(decode(address), page)
   }

@@ -4,6 +4,13 @@ import type { Entry, LinkedEntry } from '../validate/entry.ts'
 /** Which version of an entry is meant, and where it stands. */
 export type EntryName = Pick<Entry, 'collection' | 'id' | 'locale' | 'source'>
 
+/** An entry by its collection and id, in all its languages: `huts/gable`. */
+export const qualifiedId = ({ collection, id }: Pick<Entry, 'collection' | 'id'>): string => `${collection}/${id}`
+
+/** Says which version of an entry is meant, in one of its languages. */
+export const versionKey = (entry: Pick<Entry, 'collection' | 'id' | 'locale'>): string =>
+  `${qualifiedId(entry)}\n${entry.locale ?? ''}`
+
 /** An entry as links know it: an edit that leaves its page the same leads no link elsewhere. */
 export interface Page extends EntryName {
   readonly slug: string
@@ -17,7 +24,10 @@ export interface Page extends EntryName {
 }
 
 /** The address of the page of an entry, where it has one. */
-function addressOf({ data }: LinkedEntry, { address }: CollectionModel): string | undefined {
+export function pageAddress(
+  { data }: Pick<LinkedEntry, 'data'>,
+  { address }: Pick<CollectionModel, 'address'>,
+): string | undefined {
   const value = address === undefined ? undefined : data?.[address]
   return typeof value === 'string' ? value : undefined
 }
@@ -27,7 +37,7 @@ const NONE: readonly string[] = []
 /** Makes the page of an entry. */
 export function createPage(entry: LinkedEntry, collection: CollectionModel): Page {
   const { id, locale, source, slug, rank, data } = entry
-  const address = addressOf(entry, collection)
+  const address = pageAddress(entry, collection)
   const failedFile = data ? undefined : entry.locate([]).file
   const former = collection.formerAddresses === undefined ? undefined : data?.[collection.formerAddresses]
   return {

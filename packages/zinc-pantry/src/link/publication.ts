@@ -4,6 +4,7 @@ import type { Step } from '../schema/check-run.ts'
 import type { CollectionModel } from '../schema/model.ts'
 import type { LinkedEntry } from '../validate/entry.ts'
 import type { LinkedCollection } from './link-entry.ts'
+import { qualifiedId, versionKey } from './pages.ts'
 import { replaceValues } from './replace-values.ts'
 
 /** When a site is seen, and how much of it. */
@@ -45,10 +46,6 @@ export function listBoundaries(collections: readonly LinkedCollection[]): string
 /** True where the same is to be seen at two instants. */
 export const isSameView = (boundaries: readonly string[], one: string, other: string): boolean =>
   boundaries.every((moment) => compareWithBoundary(one, moment) === compareWithBoundary(other, moment))
-
-/** Says which version of an entry is meant, in one of its languages. */
-export const versionKey = ({ collection, id, locale }: Pick<LinkedEntry, 'collection' | 'id' | 'locale'>): string =>
-  `${collection}/${id}\n${locale ?? ''}`
 
 /** Why what is not to be seen is not, by {@link versionKey}. */
 export type Hidden = ReadonlyMap<string, string>
@@ -129,16 +126,15 @@ function createHiding(
   hidden: Hidden,
   locales: readonly string[],
 ): (target: Pick<LinkedEntry, 'collection' | 'id'>, from: LinkedEntry) => string | undefined {
-  const nameOf = ({ collection, id }: Pick<LinkedEntry, 'collection' | 'id'>): string => `${collection}/${id}`
   const names = new Set([...hidden.keys()].map((key) => key.slice(0, key.lastIndexOf('\n'))))
   const versions = new Map<string, LinkedEntry[]>()
   for (const { entries } of collections)
     for (const entry of entries) {
-      const name = nameOf(entry)
+      const name = qualifiedId(entry)
       if (names.has(name)) addTo(versions, name, entry)
     }
   return (target, { locale }) => {
-    const all = versions.get(nameOf(target)) ?? []
+    const all = versions.get(qualifiedId(target)) ?? []
     const wanted =
       locale === undefined ? all : all.filter((one) => [undefined, locale, locales[0]].includes(one.locale))
     const reasons = (wanted.length > 0 ? wanted : all).map((one) => hidden.get(versionKey(one)))

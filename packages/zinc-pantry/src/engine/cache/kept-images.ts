@@ -1,4 +1,5 @@
 import { type Host, HostError } from '../../host/host.ts'
+import { readBytes } from '../read-text.ts'
 import { CACHE_FOLDER } from './site-memory.ts'
 
 /** Images that are kept from process to process. */
@@ -24,7 +25,7 @@ export function openKeptImages(host: Host): KeptImages {
   return {
     find(name) {
       const path = paths.get(name)
-      const bytes = path === undefined ? undefined : attempt(() => host.read(path))
+      const bytes = path === undefined ? undefined : readBytes(host, path)
       return bytes && pathOf(name, bytes) === path ? bytes : undefined
     },
     // What cannot be kept is made again the next time.

@@ -1,6 +1,7 @@
 import type { Refusal } from '../../change/change.ts'
 import { type AllowedValues, findOtherValue } from '../../change/same-values.ts'
-import { type ChangeSubject, entriesOf } from '../../change/subject.ts'
+import type { ChangeSubject } from '../../change/subject.ts'
+import { createFinder } from '../../link/linked-entries.ts'
 import { kindOf } from '../../schema/kinds.ts'
 import type { CollectionModel } from '../../schema/model.ts'
 import type { LinkedEntry } from '../../validate/entry.ts'
@@ -27,7 +28,7 @@ export function findOtherValues(
     )
     const always = [...Object.keys(collection.derived), ...computed]
     for (const entry of entries) {
-      const now = find(collection.name, idAfter(entry), entry.locale)
+      const now = find({ collection: collection.name, id: idAfter(entry), locale: entry.locale })
       const fields = new Set([...always, ...fieldsOf(entry, collection)])
       const path = now && findOtherValue(entry, now, { texts, fields })
       if (path === undefined) continue
@@ -38,13 +39,4 @@ export function findOtherValues(
     }
   }
   return undefined
-}
-
-/** Makes what finds an entry by its collection, id and language. */
-export function createFinder({ collections }: SeenSite) {
-  const keyOf = (collection: string, id: string, locale: string | undefined): string =>
-    `${collection}/${id} ${locale ?? ''}`
-  const known = new Map(entriesOf({ collections }).map((one) => [keyOf(one.collection, one.id, one.locale), one]))
-  return (collection: string, id: string, locale: string | undefined): LinkedEntry | undefined =>
-    known.get(keyOf(collection, id, locale))
 }

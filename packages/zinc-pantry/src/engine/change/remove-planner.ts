@@ -1,5 +1,6 @@
 import { removeEntry } from '../../change/remove-entry.ts'
-import { type ChangeSubject, entriesOf } from '../../change/subject.ts'
+import type { ChangeSubject } from '../../change/subject.ts'
+import { entriesOf } from '../../link/linked-entries.ts'
 import { readOptionsOf } from '../check-file.ts'
 import { findOtherValues } from './find-other-values.ts'
 import type { Planner } from './planner.ts'

@@ -2,13 +2,15 @@ import type { Attention, Change, ChangeStep, Refusal } from '../../change/change
 import { keepAddresses } from '../../change/keep-addresses.ts'
 import { type PageAfter, renameEntry } from '../../change/rename-entry.ts'
 import { createSources } from '../../change/source.ts'
-import { addressOf, type ChangeSubject, entriesOf } from '../../change/subject.ts'
+import { addressOf, type ChangeSubject } from '../../change/subject.ts'
 import { addTo } from '../../diagnostics/add-to.ts'
+import { createFinder, entriesOf } from '../../link/linked-entries.ts'
+import { qualifiedId } from '../../link/pages.ts'
 import { idKeysOf } from '../../schema/naming-rule.ts'
 import { writtenKey } from '../../schema/written-key.ts'
 import type { LinkedEntry } from '../../validate/entry.ts'
 import { readOptionsOf } from '../check-file.ts'
-import { createFinder, findOtherValues } from './find-other-values.ts'
+import { findOtherValues } from './find-other-values.ts'
 import type { Planner, SeenSite } from './planner.ts'
 import { refuseUnknown, splitName } from './target.ts'
 
@@ -46,8 +48,8 @@ function makeChange(subject: ChangeSubject, { target, name }: RenameRequest, pag
 function pagesAfter(subject: ChangeSubject, seen: SeenSite, { target, name }: RenameRequest): PageAfter {
   const find = createFinder(seen)
   return (entry) => {
-    const isTarget = `${entry.collection}/${entry.id}` === target
-    const found = find(entry.collection, isTarget ? name : entry.id, entry.locale)
+    const isTarget = qualifiedId(entry) === target
+    const found = find(isTarget ? { collection: entry.collection, id: name, locale: entry.locale } : entry)
     return found && { slug: found.slug, address: addressOf(subject, found) }
   }
 }
@@ -84,7 +86,7 @@ function findOther(subject: ChangeSubject, seen: SeenSite, { target, name }: Ren
   const texts = new Map<string, string[]>()
   addTo(texts, id, name)
   for (const entry of entriesOf(subject).filter(isTarget)) {
-    const slug = find(collection, name, entry.locale)?.slug
+    const slug = find({ collection, id: name, locale: entry.locale })?.slug
     if (slug !== undefined) addTo(texts, entry.slug, slug)
   }
   return findOtherValues(subject, seen, {

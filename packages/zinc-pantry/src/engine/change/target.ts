@@ -1,6 +1,8 @@
 import type { Refusal } from '../../change/change.ts'
-import { type ChangeSubject, entriesOf } from '../../change/subject.ts'
+import type { ChangeSubject } from '../../change/subject.ts'
 import { suggestNearest } from '../../diagnostics/suggest.ts'
+import { entriesOf } from '../../link/linked-entries.ts'
+import { qualifiedId } from '../../link/pages.ts'
 
 /** The collection and the id that an entry is named by, as `huts/gable`. */
 export function splitName(target: string): { readonly collection: string; readonly id: string } {
@@ -10,7 +12,7 @@ export function splitName(target: string): { readonly collection: string; readon
 
 /** Why there is no entry of a name. */
 export function refuseUnknown(subject: Pick<ChangeSubject, 'collections'>, target: string): Refusal | undefined {
-  const names = entriesOf(subject).map((entry) => `${entry.collection}/${entry.id}`)
+  const names = entriesOf(subject).map(qualifiedId)
   if (names.includes(target)) return undefined
   const suggestion = suggestNearest(target, names)
   const help =

@@ -11,6 +11,7 @@ import { NOTHING_SEEN, type Seen } from '../../compute/lookups.ts'
 import { createReferrerFinder, fillReverse, hasReverse, type Referrers } from '../../compute/reverse.ts'
 import type { Diagnostic } from '../../diagnostics/diagnostic.ts'
 import type { LinkedCollection } from '../../link/link-entry.ts'
+import { versionKey } from '../../link/pages.ts'
 import { areSame } from '../../memo/are-same.ts'
 import type { Memo } from '../../memo/memo.ts'
 import type { PatternMatcher } from '../../schema/check-run.ts'
@@ -195,7 +196,8 @@ const gather = (
 
 /** Makes what tells what the derived fields of an entry looked at. */
 export function createSeenFinder({ steps }: ComputedSite): (entry: LinkedEntry) => Seen {
-  const keyOf = ({ collection, id, locale }: LinkedEntry): string => `${collection}/${id}\n${locale ?? ''}`
-  const seen = new Map(steps.flatMap(({ derived = [] }) => derived.map((one) => [keyOf(one.entry), one.seen] as const)))
-  return (entry) => seen.get(keyOf(entry)) ?? NOTHING_SEEN
+  const seen = new Map(
+    steps.flatMap(({ derived = [] }) => derived.map((one) => [versionKey(one.entry), one.seen] as const)),
+  )
+  return (entry) => seen.get(versionKey(entry)) ?? NOTHING_SEEN
 }

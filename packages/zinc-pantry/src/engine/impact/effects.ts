@@ -2,7 +2,6 @@ import type { Diagnostic, Place } from '../../diagnostics/diagnostic.ts'
 import type { LinkedCollection } from '../../link/link-entry.ts'
 import type { Model } from '../../schema/model.ts'
 import type { SettingStep } from '../../schema/settings-reader.ts'
-import type { LinkedEntry } from '../../validate/entry.ts'
 import type { Checked } from '../check.ts'
 import type { Without } from '../without.ts'
 
@@ -51,6 +50,3 @@ export const asDefinitions = (subject: Subject, settings: readonly NamedSetting[
       return { kind: 'definition', words, place: await subject.settingPlace(path) }
     }),
   )
-
-/** All entries of a site. */
-export const entriesOf = ({ collections }: Subject): LinkedEntry[] => collections.flatMap(({ entries }) => entries)

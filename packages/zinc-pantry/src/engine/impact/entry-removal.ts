@@ -1,9 +1,10 @@
 import { type Diagnostic, messageOf } from '../../diagnostics/diagnostic.ts'
 import { type LocatedLinks, placeLinks } from '../../link/check-links.ts'
-import { type EntryName, isSameEntry } from '../../link/pages.ts'
+import { entriesOf } from '../../link/linked-entries.ts'
+import { type EntryName, isSameEntry, qualifiedId } from '../../link/pages.ts'
 import type { LinkedEntry } from '../../validate/entry.ts'
 import type { Without } from '../without.ts'
-import { asDefinitions, type Effect, entriesOf, type Removal, type Subject } from './effects.ts'
+import { asDefinitions, type Effect, type Removal, type Subject } from './effects.ts'
 import { functionsWithText } from './functions.ts'
 
 type Target = Without['isEntry']
@@ -70,7 +71,7 @@ function describeUses(
   const words = new Map<string, string>()
   for (const entry of entriesOf(subject)) {
     if (isEntry(entry)) continue
-    const from = `${entry.collection}/${entry.id}`
+    const from = qualifiedId(entry)
     for (const link of entry.links.filter(isEntry)) {
       const { file, span } = entry.locate(link.path)
       words.set(keyOf(file, span), `${from} refers to ${nameOf(link)} in ${link.path.join('.')}`)

@@ -1,6 +1,8 @@
 import { locateProperty } from '../../body/body-summary.ts'
 import { valueAt } from '../../diagnostics/own-key.ts'
 import { settingPath } from '../../diagnostics/words.ts'
+import { entriesOf } from '../../link/linked-entries.ts'
+import { qualifiedId } from '../../link/pages.ts'
 import type { AnyField } from '../../schema/any-field.ts'
 import type { Step } from '../../schema/check-run.ts'
 import type { Fields } from '../../schema/field.ts'
@@ -12,7 +14,7 @@ import { idKeysOf, slugKeyOf } from '../../schema/naming-rule.ts'
 import type { SettingStep } from '../../schema/settings-reader.ts'
 import { writtenKey } from '../../schema/written-key.ts'
 import type { LinkedEntry } from '../../validate/entry.ts'
-import { asDefinitions, type Effect, entriesOf, type NamedSetting, type Removal, type Subject } from './effects.ts'
+import { asDefinitions, type Effect, type NamedSetting, type Removal, type Subject } from './effects.ts'
 import { functionsWithField, functionsWithText } from './functions.ts'
 
 /** The removal of a field: settings and functions that name it, and values that are written for it. */
@@ -63,7 +65,7 @@ export async function removeBlock(subject: Subject, block: string, names: readon
   const effects: Effect[] = []
   const fieldsOf = new Map(model.collections.map((one) => [one.name, allFields(one)]))
   for (const entry of entriesOf(subject)) {
-    const from = `${entry.collection}/${entry.id}`
+    const from = qualifiedId(entry)
     for (const path of blocksIn(entry.data ?? {}, fieldsOf.get(entry.collection) ?? {}, { model, block })) {
       const inner =
         names.length === 0 ? [path] : pathsAt(valueAt(entry.data, path), names).map((end) => [...path, ...end])

@@ -70,7 +70,7 @@ type ImageValueOf<Options extends ImageOptions> = Options extends { readonly sou
  * build makes it in other sizes and formats too.
  *
  * Diagnostics: `value-type`, `asset-missing`, `asset-outside`, `asset-guarded`, `asset-disguised`, `asset-kind`, `asset-too-large`,
- * `image-dimensions`, `image-unreadable`, `image-alternative`, `image-alternative-required`, `field-unknown`, `image-unmakeable`.
+ * `image-dimensions`, `image-unreadable`, `image-alternative`, `image-alternative-required`, `field-unknown`.
  *
  * @example
  * ```ts
