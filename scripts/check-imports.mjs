@@ -24,7 +24,7 @@ const ALLOWED = {
   query: { values: ['values'], types: ['schema'] },
   indexing: { values: ['diagnostics', 'values', 'schema', 'query'], types: [] },
   emit: { values: ['diagnostics', 'values', 'schema', 'body', 'indexing', 'query'], types: ['validate', 'link'] },
-  change: { values: ['diagnostics', 'values', 'schema', 'read', 'link', 'validate'], types: [] },
+  change: { values: ['diagnostics', 'values', 'schema', 'read', 'body', 'link', 'validate'], types: [] },
   engine: {
     values: [
       'diagnostics',

@@ -1,4 +1,4 @@
-import { cpSync, mkdirSync, mkdtempSync, writeFileSync } from 'node:fs'
+import { cpSync, mkdirSync, mkdtempSync, readdirSync, readFileSync, symlinkSync, writeFileSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { dirname, join } from 'node:path'
 import { fileURLToPath } from 'node:url'
@@ -43,6 +43,19 @@ export function makeFile(folder: string, path: string, content: string | Uint8Ar
   mkdirSync(dirname(join(folder, path)), { recursive: true })
   writeFileSync(join(folder, path), content)
 }
+
+/** Lets the files of a folder import what the repository has. */
+export const linkPackages = (folder: string): void =>
+  symlinkSync(join(REPOSITORY, 'node_modules'), join(folder, 'node_modules'))
+
+/** All files of a folder by their paths, byte by byte, but for what is kept and what is installed. */
+export const readFolder = (folder: string): Readonly<Record<string, string>> =>
+  Object.fromEntries(
+    readdirSync(folder, { recursive: true, withFileTypes: true })
+      .filter((one) => one.isFile() && !/\.pantry|node_modules/.test(one.parentPath))
+      .map((one) => join(one.parentPath, one.name))
+      .map((path) => [path.slice(folder.length + 1), readFileSync(path, 'latin1')]),
+  )
 
 export interface CommandResult {
   readonly code: number

@@ -1,12 +1,19 @@
-import { execFileSync } from 'node:child_process'
-import { readdirSync, readFileSync } from 'node:fs'
 import { join } from 'node:path'
 import { describe, expect, test } from 'vitest'
 import { parse as parseYaml } from 'yaml'
 import { changeSite, checkSite, createMemoryHost, createNodeHost, type Host, openContent } from 'zinc-pantry/engine'
 import { openCollection } from 'zinc-pantry/query'
 import { recoverChange, undoChange } from '../dist/engine/change-journal.js'
-import { createRandom, makeFile, makeFolder, REPOSITORY, runCommand, textOf } from './helpers.ts'
+import {
+  createRandom,
+  linkPackages,
+  makeFile,
+  makeFolder,
+  REPOSITORY,
+  readFolder,
+  runCommand,
+  textOf,
+} from './helpers.ts'
 
 const DEMO = join(REPOSITORY, 'examples/fellmark')
 const configurationFile = 'pantry.config.js'
@@ -47,14 +54,6 @@ const FILES: Readonly<Record<string, string>> = {
   'content/lines.jsonl': '{ "id": "1", "hut": "gable" }\n{ "id": "2", "hut": "ledge" }\n',
 }
 
-const read = (root: string): Readonly<Record<string, string>> =>
-  Object.fromEntries(
-    readdirSync(root, { recursive: true, withFileTypes: true })
-      .filter((one) => one.isFile() && !/\.pantry|node_modules/.test(one.parentPath))
-      .map((one) => join(one.parentPath, one.name))
-      .map((path) => [path.slice(root.length + 1), readFileSync(path, 'latin1')]),
-  )
-
 const rename = (root: string, target: string, name: string, options: object = {}) =>
   changeSite({ host: createNodeHost(root), configurationFile, ...options }, { kind: 'rename', target, name })
 
@@ -63,11 +62,11 @@ describe('An entry gets another id', () => {
     '%j, wherever it is named, and nothing else is another',
     async (name) => {
       const root = makeFolder(FILES)
-      execFileSync('ln', ['-s', join(REPOSITORY, 'node_modules'), join(root, 'node_modules')])
+      linkPackages(root)
       const host = createNodeHost(root)
       const before = await checkSite({ host, configurationFile })
       expect(textOf(before)).toBe('')
-      const old = read(root)
+      const old = readFolder(root)
       const answer = await rename(root, 'huts/gable', name)
       if (!('change' in answer)) throw new Error(answer.refused)
       // A directive has no place for a space without quotes.
@@ -76,11 +75,11 @@ describe('An entry gets another id', () => {
         expect(answer.change.attention.map(({ words }) => words)).toContain(
           'notes/e has to refer to the crag, to be written by hand',
         )
-        expect(read(root)).toEqual(old)
+        expect(readFolder(root)).toEqual(old)
         return
       }
       expect([answer.problems.diagnostics, answer.change.attention, answer.isWritten]).toEqual([[], [], true])
-      const now = read(root)
+      const now = readFolder(root)
       if (name === 'crag') expect(now).toMatchSnapshot()
       expect(textOf(await checkSite({ host, configurationFile }))).toBe('')
       // By another reader, the values are those that were meant.
@@ -91,51 +90,51 @@ describe('An entry gets another id', () => {
         way: { [name]: 'on foot', ledge: 'gable' },
       })
       expect(await undoChange(host)).toEqual({ words: `huts/gable becomes huts/${name}` })
-      expect(read(root)).toEqual(old)
+      expect(readFolder(root)).toEqual(old)
       expect(await undoChange(host)).toBeUndefined()
     },
   )
 
   test('and its old one back: only the list of former addresses tells of it', async () => {
     const root = makeFolder(FILES)
-    execFileSync('ln', ['-s', join(REPOSITORY, 'node_modules'), join(root, 'node_modules')])
-    const old = read(root)
+    linkPackages(root)
+    const old = readFolder(root)
     expect(await rename(root, 'huts/gable', 'crag')).toMatchObject({ isWritten: true })
     expect(await rename(root, 'huts/crag', 'gable')).toMatchObject({ isWritten: true })
-    const { 'content/huts/gable.md': hut, ...others } = read(root)
+    const { 'content/huts/gable.md': hut, ...others } = readFolder(root)
     expect({ ...others, 'content/huts/gable.md': hut?.replace('formerly: [/huts/crag/]\n', '') }).toEqual(old)
   })
 
   test('functions that name it are told, since they are not rewritten', async () => {
     const code = CONFIGURATION.replace('huts: { files', "huts: { rules: [(hut) => hut.near === 'gable'], files")
     const root = makeFolder({ ...FILES, [configurationFile]: code })
-    execFileSync('ln', ['-s', join(REPOSITORY, 'node_modules'), join(root, 'node_modules')])
+    linkPackages(root)
     const { stderr } = await runCommand(root, ['rename', 'huts/gable', 'crag', '--dry-run'])
     expect(stderr).toMatch(/^To be looked at: pantry\.config\.js:\d+:\d+ collections\.huts\.rules\[0\] names gable$/m)
   })
 
   test('or is refused, with the reason, and nothing is written', async () => {
     const root = makeFolder(FILES)
-    execFileSync('ln', ['-s', join(REPOSITORY, 'node_modules'), join(root, 'node_modules')])
-    const old = read(root)
+    linkPackages(root)
+    const old = readFolder(root)
     const refusal = async (target: string, name: string) => {
       const { code, stderr } = await runCommand(root, ['rename', target, name])
       return [code, stderr]
     }
     expect(await refusal('huts/gabel', 'x')).toEqual([
       2,
-      'error There is no entry "huts/gabel"\n  help: Did you mean "huts/gable"?\n',
+      'error Nothing is called "huts/gabel"\n  help: Did you mean "huts/gable"?\n',
     ])
     expect((await refusal('huts/gable', 'ledge'))[1]).toContain('huts has an entry ledge already')
     expect((await refusal('notes/a', 'deep/a'))[1]).toContain('notes/a would not be read as notes/deep/a')
     expect((await runCommand(root, ['undo'])).code).toBe(2)
-    expect(read(root)).toEqual(old)
+    expect(readFolder(root)).toEqual(old)
   })
 
   test('is shown as a diff and as data, without being written', async () => {
     const root = makeFolder(FILES)
-    execFileSync('ln', ['-s', join(REPOSITORY, 'node_modules'), join(root, 'node_modules')])
-    const old = read(root)
+    linkPackages(root)
+    const old = readFolder(root)
     const { code, stdout } = await runCommand(root, ['rename', 'huts/gable', 'crag', '--dry-run'])
     expect(code).toBe(0)
     expect(stdout).toContain(
@@ -144,7 +143,7 @@ describe('An entry gets another id', () => {
     const json = await runCommand(root, ['rename', 'huts/gable', 'crag', '--dry-run', '--format', 'json'])
     const { steps, isWritten, problems } = JSON.parse(json.stdout)
     expect([isWritten, problems, steps[0].kind]).toEqual([false, [], 'move'])
-    expect(read(root)).toEqual(old)
+    expect(readFolder(root)).toEqual(old)
   })
 
   test('of what comes from elsewhere a person is told, and new problems keep it from being written', async () => {
@@ -155,12 +154,12 @@ describe('An entry gets another id', () => {
         "others: { from: () => [{ id: '1', hut: 'gable' }], fields: { hut: ref('huts') } },\n    pages: {",
       ),
     })
-    execFileSync('ln', ['-s', join(REPOSITORY, 'node_modules'), join(root, 'node_modules')])
-    const old = read(root)
+    linkPackages(root)
+    const old = readFolder(root)
     const refused = await runCommand(root, ['rename', 'huts/gable', 'crag'])
     expect([refused.code, refused.stderr]).toEqual([1, expect.stringContaining('since 1 new problem would be there')])
     expect(refused.stderr).toContain('others/1 has to refer to crag, and comes from elsewhere')
-    expect(read(root)).toEqual(old)
+    expect(readFolder(root)).toEqual(old)
     const anyway = await runCommand(root, ['rename', 'huts/gable', 'crag', '--anyway'])
     expect([anyway.code, anyway.stderr]).toEqual([
       1,
@@ -246,13 +245,13 @@ describe('An entry is removed', () => {
     changeSite({ host: createNodeHost(root), configurationFile }, { kind: 'remove', target, replacement })
   const make = (more: Readonly<Record<string, string>> = {}): string => {
     const root = makeFolder({ ...FILES, ...more })
-    execFileSync('ln', ['-s', join(REPOSITORY, 'node_modules'), join(root, 'node_modules')])
+    linkPackages(root)
     return root
   }
 
   test('and another stands for it, wherever it is named: two become one', async () => {
     const root = make()
-    const old = read(root)
+    const old = readFolder(root)
     const answer = await remove(root, 'huts/gable', 'ledge')
     if (!('change' in answer)) throw new Error(answer.refused)
     // A map cannot have one key twice.
@@ -262,10 +261,10 @@ describe('An entry is removed', () => {
     expect(answer.problems.diagnostics.map(({ code, file }) => [code, file])).toEqual([
       ['ref-dangling', 'content/notes/a.yaml'],
     ])
-    expect([answer.isWritten, read(root)]).toEqual([false, old])
+    expect([answer.isWritten, readFolder(root)]).toEqual([false, old])
     const anyway = await runCommand(root, ['remove', 'huts/gable', '--for', 'ledge', '--anyway'])
     expect(anyway.code).toBe(1)
-    const now = read(root)
+    const now = readFolder(root)
     expect(Object.keys(old).filter((file) => !(file in now))).toEqual(['content/huts/gable.md'])
     expect(now['content/huts/ledge.yaml']).toBe(
       "name: Ledge\r\nnear: 'ledge'   # kept\r\nformerly:\r\n  - /old/\r\n  - /huts/gable/\r\n",
@@ -280,7 +279,7 @@ describe('An entry is removed', () => {
       '<Card hut="ledge" /> [a](../huts/ledge.yaml) <a href="/huts/ledge/">b</a>',
     )
     expect((await runCommand(root, ['undo'])).stdout).toBe('Undone: huts/gable goes, and huts/ledge stands for it\n')
-    expect(read(root)).toEqual(old)
+    expect(readFolder(root)).toEqual(old)
   })
 
   test('without one, references are taken out where they may be, and the rest keeps it from being written', async () => {
@@ -288,18 +287,18 @@ describe('An entry is removed', () => {
       'content/huts/last.yaml': 'name: Last\nnear: ledge\n',
       'content/notes/g.yaml': 'huts: [last, ledge]\nhut: last\nway:\n  last: on foot\n',
     })
-    const old = read(root)
+    const old = readFolder(root)
     const refused = await runCommand(root, ['remove', 'huts/ledge'])
     expect([refused.code, refused.stderr]).toEqual([1, expect.stringContaining('Link leads nowhere: "ledge.yaml"')])
-    expect(read(root)).toEqual(old)
+    expect(readFolder(root)).toEqual(old)
     const gone = await runCommand(root, ['remove', 'huts/last'])
     expect([gone.code, gone.stderr]).toEqual([
       0,
       expect.stringContaining('the page at /huts/last/ is gone, and no list of former addresses leads on from there'),
     ])
-    expect(read(root)['content/notes/g.yaml']).toBe('huts: [ledge]\n')
+    expect(readFolder(root)['content/notes/g.yaml']).toBe('huts: [ledge]\n')
     expect((await runCommand(root, ['undo'])).code).toBe(0)
-    expect(read(root)).toEqual(old)
+    expect(readFolder(root)).toEqual(old)
     const wrong = await runCommand(root, ['remove', 'huts/ledge', '--for', 'legde'])
     expect([wrong.code, wrong.stderr]).toEqual([2, 'error There is no entry legde in huts\n'])
   })
@@ -311,7 +310,7 @@ test('Entries of the demo are renamed and removed, or it is said why not, and al
   const { site, diagnostics } = await openContent({ host, configurationFile: 'pantry.config.ts' })
   expect(diagnostics).toEqual([])
   const { collectionNames } = await checkSite({ host, configurationFile: 'pantry.config.ts' })
-  const old = read(root)
+  const old = readFolder(root)
   const names: string[] = []
   for (const collection of collectionNames) {
     const all = await openCollection<{ id: string }, unknown, string>(site, collection).toArray()
@@ -328,13 +327,13 @@ test('Entries of the demo are renamed and removed, or it is said why not, and al
     }
     if (answer.isWritten) {
       written++
-      expect(read(root)).not.toEqual(old)
+      expect(readFolder(root)).not.toEqual(old)
       await undoChange(host)
     } else {
       const isSaid = answer.change.attention.length + answer.problems.diagnostics.length > 0
       expect([target, isSaid]).toEqual([target, true])
     }
-    expect(read(root)).toEqual(old)
+    expect(readFolder(root)).toEqual(old)
   }
   expect(written).toBeGreaterThan(names.length / 3)
 }, 120_000)

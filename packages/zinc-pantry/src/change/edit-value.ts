@@ -41,7 +41,7 @@ export function editValue(
   const read = format.read({ file, text: after }, readOptions).document
   if (!isWhole && !haveSameComments(source, after)) return undefined
   const wanted = withValue(document.value, path, format.hasCells ? cellOf(value, edit.text) : value)
-  return read && JSON.stringify(sorted(read.value)) === JSON.stringify(sorted(wanted)) ? edit : undefined
+  return read && canonical(read.value) === canonical(wanted) ? edit : undefined
 }
 
 /** True where every comment is still there. */
@@ -203,7 +203,9 @@ function withValue(value: unknown, [step, ...rest]: readonly PathSegment[], want
   return copy
 }
 
-/** The same data with its keys in order: where a key stands says nothing. */
+/** Data as a text that is the same for the same data: where a key stands says nothing. */
+export const canonical = (value: unknown): string => JSON.stringify(sorted(value))
+
 function sorted(value: unknown): unknown {
   if (Array.isArray(value)) return value.map(sorted)
   if (!isGroup(value)) return value

@@ -1,17 +1,17 @@
 import type { Place } from '../diagnostics/diagnostic.ts'
-import type { LinkTarget } from '../link/link-resolver.ts'
-import { createFinder, type EntryFinder, entriesOf } from '../link/linked-entries.ts'
+import { createFinder, entriesOf } from '../link/linked-entries.ts'
 import { qualifiedId } from '../link/pages.ts'
 import { formatOf } from '../read/formats.ts'
 import type { CollectionModel } from '../schema/model.ts'
 import type { LinkedEntry, Reference } from '../validate/entry.ts'
 import type { Attention, Change, ChangeStep, Refusal } from './change.ts'
+import { createLinkWriter, type LinkedAfter } from './create-link-writer.ts'
 import { findReferences, type LinkTest, prefixOf } from './find-references.ts'
 import { renamePath } from './rename-path.ts'
-import { rewriteHref } from './rewrite-href.ts'
 import { rewriteLinks } from './rewrite-links.ts'
 import type { ChangeSubject } from './subject.ts'
-import { writeItem, writeProperty, writeScalar } from './write-scalar.ts'
+import { writeReference } from './write-reference.ts'
+import { writeScalar } from './write-scalar.ts'
 
 /** An entry that is to have another id. */
 export interface EntryRenaming {
@@ -58,12 +58,23 @@ export function renameEntry(
     else if (subject.textOf(place.file)?.slice(...place.span) !== text)
       steps.push({ kind: 'edit', ...place, text, reason: `${from} ${verb}s to ${to}` })
   }
-  const renaming: LinkRenaming = { collection, id, name, pageAfter, moves, find: createFinder(subject) }
+  const renaming = { collection, id, name, pageAfter }
+  const find = createFinder(subject)
+  const { content } = subject.model
+  const after: LinkedAfter = {
+    fileAfter: (file) => moves.get(`${content}/${file}`)?.slice(content.length + 1) ?? file,
+    nameAfter: (page) =>
+      page.collection === collection && page.id === id ? `${collection}/${name}` : qualifiedId(page),
+    addressAfter(page) {
+      const version = find(page)
+      return version && pageAfter(version)?.address
+    },
+  }
   for (const entry of entriesOf(subject)) {
     const from = qualifiedId(entry)
     for (const { place, text } of renameReferences(subject, entry, renaming))
       put(place, text, { from, verb: 'refer', to: name })
-    for (const { place, text } of rewriteLinks(subject, entry, createRenamer(subject, entry, renaming)))
+    for (const { place, text } of rewriteLinks(subject, entry, createLinkWriter(subject, entry, after)))
       put(place, text, { from, verb: 'link', to: text })
   }
   return { words: `${collection}/${id} becomes ${collection}/${name}`, steps: unique(steps), attention }
@@ -119,20 +130,12 @@ function renameReferences(
   entry: LinkedEntry,
   { collection, id, name, pageAfter }: Renaming,
 ): readonly { readonly place: Place; readonly text: string | undefined }[] {
-  const { model, textOf } = subject
   const isTarget: LinkTest = (link) => link.collection === collection && link.id === id
-  return findReferences(entry, isTarget).flatMap(({ link, reference, place, isInBody }) => {
-    const value = renamedText(subject, reference, { collection, id, name, pageAfter })
-    if (value === undefined) return []
-    if (isInBody) return [{ place, text: writeProperty(value) }]
-    const slice = textOf(place.file)?.slice(...place.span) ?? ''
-    const format = formatOf(place.file, model.endings)
-    const separator = model.collections.find((one) => one.name === entry.collection)?.cells.listSeparator ?? ';'
-    const isInCell = typeof link.path.at(-1) === 'number' && (format?.hasCells || slice.includes(separator))
-    const text = isInCell
-      ? writeItem(slice, { item: reference.text, text: value, separator })
-      : format && writeScalar(slice, value, format.name)
-    return [{ place, text }]
+  return findReferences(entry, isTarget).flatMap((placed) => {
+    const text = renamedText(subject, placed.reference, { collection, id, name, pageAfter })
+    return text === undefined
+      ? []
+      : [{ place: placed.place, text: writeReference(subject, entry, { ...placed, text }) }]
   })
 }
 
@@ -153,42 +156,6 @@ function renamedText(
   const slug = target && pageAfter(target)?.slug
   return slug === undefined || slug === plain ? undefined : prefix + slug
 }
-
-interface LinkRenaming extends Renaming {
-  /** Files that are moved, relative to the site's root. */
-  readonly moves: ReadonlyMap<string, string>
-  readonly find: EntryFinder
-}
-
-/** Makes what writes a link of an entry in another way, where it or what it leads to is elsewhere. */
-function createRenamer(
-  { model, resolveLink }: ChangeSubject,
-  entry: LinkedEntry,
-  { collection, id, name, pageAfter, moves, find }: LinkRenaming,
-): (href: string) => string {
-  const after = (file: string): string => moves.get(`${model.content}/${file}`)?.slice(model.content.length + 1) ?? file
-  return (href) => {
-    const target = resolveLink(href, entry)
-    const file = fileOf(target)
-    if (file === undefined || href.startsWith('#')) return href
-    const page = 'page' in target ? target.page : undefined
-    const isTarget = page?.collection === collection && page.id === id
-    const version = page && find(page)
-    return rewriteHref({
-      href,
-      from: entry.source.file,
-      fromAfter: after(entry.source.file),
-      to: file,
-      toAfter: after(file),
-      name: page ? qualifiedId(page) : '',
-      nameAfter: page ? qualifiedId(isTarget ? { collection, id: name } : page) : '',
-      addressAfter: version && pageAfter(version)?.address,
-    })
-  }
-}
-
-const fileOf = (target: LinkTarget): string | undefined =>
-  target.kind === 'asset' ? target.file : 'page' in target ? target.page.source.file : undefined
 
 /** The same place may be found twice, as that of a list and of its item. */
 const unique = (steps: readonly ChangeStep[]): ChangeStep[] => [

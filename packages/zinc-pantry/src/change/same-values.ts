@@ -1,10 +1,10 @@
 import { isGroup, valueAt } from '../diagnostics/own-key.ts'
 import type { LinkedEntry } from '../validate/entry.ts'
 
-/** What a renaming may make of the values of an entry. */
+/** What a change may make of the values of an entry. */
 export interface AllowedValues {
-  /** Ids and slugs before it, and those after it. */
-  readonly texts: ReadonlyMap<string, readonly string[]>
+  /** True where one text, or key, may have become another. */
+  mayBecome(before: string, after: string): boolean
   /** Names of fields that may differ. */
   readonly fields: ReadonlySet<string>
 }
@@ -20,20 +20,22 @@ export function findOtherValue(before: LinkedEntry, after: LinkedEntry, allowed:
     if (Object.is(one, other)) return undefined
     const name = path.join('.')
     if (typeof one === 'string' && typeof other === 'string')
-      return texts.has(name) || allowed.texts.get(one)?.includes(other) ? undefined : name
+      return texts.has(name) || allowed.mayBecome(one, other) ? undefined : name
     const [keys, others] = [keysOf(one), keysOf(other)]
     if (!keys || !others || keys.length !== others.length) return name
     for (const [at, key] of keys.entries()) {
       const now = others.includes(key) ? key : (others[at] as string)
-      if (now !== key && !allowed.texts.get(key)?.includes(now)) return [...path, key].join('.')
+      if (now !== key && !allowed.mayBecome(key, now)) return [...path, key].join('.')
       const found = compare(valueAt(one, [key]), valueAt(other, [now]), [...path, key])
       if (found !== undefined) return found
     }
     return undefined
   }
+  const others = Object.keys(after.data)
   for (const [field, value] of Object.entries(before.data)) {
     if (allowed.fields.has(field)) continue
-    const found = compare(value, after.data[field], [field])
+    const now = others.includes(field) ? field : others.find((name) => allowed.mayBecome(field, name))
+    const found = now === undefined ? field : compare(value, after.data[now], [field])
     if (found !== undefined) return found
   }
   return undefined

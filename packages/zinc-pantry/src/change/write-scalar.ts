@@ -2,7 +2,8 @@ import type { FormatName } from '../values/format-names.ts'
 
 /** What a YAML reader of the core schema takes for something else than text, or for syntax. */
 const NOT_PLAIN = /^(?:true|false|null|~|yes|no|on|off|y|n|[-+.]?\d.*|[-+.]inf|\.nan)$/i
-const PLAIN = /^[\p{L}\p{N}/](?:[\p{L}\p{N}_./-]|:(?=[\p{L}\p{N}/]))*(?: (?:[\p{L}\p{N}_./-]|:(?=[\p{L}\p{N}/]))+)*$/u
+const PLAIN =
+  /^(?:\.{1,2}\/)*[\p{L}\p{N}/](?:[\p{L}\p{N}_./-]|:(?=[\p{L}\p{N}/]))*(?: (?:[\p{L}\p{N}_./-]|:(?=[\p{L}\p{N}/]))+)*$/u
 
 /**
  * A text as it is written in the place of another one: in the quotes that the other has, or in some where it needs them.

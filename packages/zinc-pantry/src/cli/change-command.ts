@@ -99,7 +99,7 @@ async function finish(
   }
   if (problems.diagnostics.length > 0) await writeDiagnostics(problems, site, stderr, surroundings)
   const errors = problems.diagnostics.filter(({ severity }) => severity === 'error').length
-  const count = `${plural(change.steps.length, 'place')} in ${plural(answer.after.size, 'file')}`
+  const count = `${plural(change.steps.length, 'place')} in ${plural(new Set(change.steps.map(({ file }) => file)).size, 'file')}`
   const verdict =
     change.steps.length === 0
       ? 'There is nothing to change\n'

@@ -18,12 +18,7 @@ export async function runImpact(target: string, flags: ImpactFlags, surroundings
   const asked = await askSite(flags, surroundings, (options) => findImpact(options, target))
   if (!asked) return exitCodes.wrongUse
   const { site, answer } = asked
-  if (!('effects' in answer)) {
-    const help = answer.suggestion
-      ? `Did you mean "${answer.suggestion}"?`
-      : 'Name huts (a collection), huts/gable (an entry), huts.beds (a field), trails.grade.hard (a choice), callout (a block) or pictures/bell.png (a file)'
-    return refuse(surroundings, `Nothing is called "${target}"`, help)
-  }
+  if (!('effects' in answer)) return refuse(surroundings, answer.refused, answer.help)
   const nameOf = (file: string): string => relative(surroundings.folder, join(site.root, file))
   const indexOf = createLineIndexes(answer.textOf)
   const effects = answer.effects.map(({ kind, words, place: { file, span } }) => {

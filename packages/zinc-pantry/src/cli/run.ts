@@ -183,12 +183,16 @@ function addRename({ program, surroundings, setCode }: Setup): void {
   withChangeOptions(
     program
       .command('rename')
-      .argument('<target>', 'an entry, such as huts/gable')
-      .argument('<name>', 'the id that it is to have, such as crag')
-      .description('rename an entry wherever it is named'),
-  ).action(async (target: string, name: string, flags: ChangeFlags) => {
+      .argument(
+        '<target>',
+        'huts (a collection), huts/gable (an entry), huts.beds (a field), trails.grade.hard (a choice), callout (a block), pictures/bell.png (a file or folder)',
+      )
+      .argument('<name>', 'the name, id or path that it is to have, such as crag')
+      .description('rename anything, wherever it is named')
+      .option('--shared', 'also what shares its declaration, as a set of fields'),
+  ).action(async (target: string, name: string, flags: ChangeFlags & { readonly shared?: boolean }) => {
     const { runChange } = await import('./change-command.ts')
-    setCode(await runChange({ kind: 'rename', target, name }, flags, surroundings))
+    setCode(await runChange({ kind: 'rename', target, name, shared: flags.shared }, flags, surroundings))
   })
 }
 

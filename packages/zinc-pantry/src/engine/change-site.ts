@@ -2,15 +2,13 @@ import type { Attention, Change, Refusal } from '../change/change.ts'
 import { type Contents, contentsOf } from '../change/contents.ts'
 import type { ChangeSubject } from '../change/subject.ts'
 import { type Diagnostic, hasErrors, messageOf } from '../diagnostics/diagnostic.ts'
-import { settingPath } from '../diagnostics/words.ts'
 import type { Planner } from './change/planner.ts'
 import { createRemovePlanner, type RemoveRequest } from './change/remove-planner.ts'
 import { createRenamePlanner, type RenameRequest } from './change/rename-planner.ts'
 import { createSetPlanner, type SetRequest } from './change/set-planner.ts'
-import { splitName } from './change/target.ts'
 import { applyContents } from './change-journal.ts'
-import { functionsWithText } from './impact/functions.ts'
-import { locateSetting } from './locate-setting.ts'
+import { locateSetting } from './configuration/locate-setting.ts'
+import { openConfiguration } from './configuration/open-configuration.ts'
 import { overlayHost } from './overlay-host.ts'
 import { readBytes, readText } from './read-text.ts'
 import type { CheckedSite } from './run-site.ts'
@@ -70,7 +68,7 @@ export async function changeSite(
   const { report, model } = site
   if (!model) return { ...report, refused: 'The configuration has errors' }
   const subject = await createSubject(site, model)
-  const planner = await createPlanner(request, site)
+  const planner = await createPlanner(request, site, { subject, options })
   if ('refused' in planner) return { ...report, ...planner }
   const first = planner.plan(subject)
   if ('refused' in first) return { ...report, ...first }
@@ -86,7 +84,7 @@ export async function changeSite(
   }
   const other = planner.refuse(subject, tried.checked)
   if (other) return { ...report, ...other }
-  const attention = [...tried.change.attention, ...(await findFunctions(subject, request, options))]
+  const attention = [...tried.change.attention, ...(await findFunctions(subject, planner, options))]
   const change = { ...tried.change, attention }
   const { before, after } = tried.contents
   const problems = { ...tried.report, diagnostics: freshProblems(report.diagnostics, tried.report.diagnostics) }
@@ -97,40 +95,50 @@ export async function changeSite(
   return 'changed' in applied ? { ...answer, changed: applied.changed } : { ...answer, isWritten: true }
 }
 
-/** Makes what plans a change; it asks the site which entries a condition means. */
-async function createPlanner(request: ChangeRequest, checked: CheckedSite): Promise<Planner | Refusal> {
-  if (request.kind === 'rename') return createRenamePlanner(request)
-  if (request.kind === 'remove') return createRemovePlanner(request)
-  const { openChecked } = await import('./open-content.ts')
-  const { answerQuestion } = await import('./answer-question.ts')
-  const { site } = await openChecked(checked)
-  const { collection, where, locale } = request
-  const answer = await answerQuestion(site, { collection, where, locale, fields: 'id' })
-  if ('problem' in answer) return { refused: answer.problem.message, help: answer.problem.help }
-  const ids = new Set(answer.rows.map(([id]) => String(id)))
-  return createSetPlanner({ ...request, locale: locale ?? site.locales[0] }, ids)
+/** Makes what plans a change; it asks the site what is meant. */
+async function createPlanner(
+  request: ChangeRequest,
+  checked: CheckedSite,
+  { subject, options: { host, configurationFile } }: { readonly subject: ChangeSubject; readonly options: SiteOptions },
+): Promise<Planner | Refusal> {
+  switch (request.kind) {
+    case 'rename': {
+      const configuration = await openConfiguration(configurationFile, (file) => readText(host, file))
+      return createRenamePlanner(request, subject, configuration)
+    }
+    case 'remove':
+      return createRemovePlanner(request)
+    case 'set': {
+      const { openChecked } = await import('./open-content.ts')
+      const { answerQuestion } = await import('./answer-question.ts')
+      const { site } = await openChecked(checked)
+      const { collection, where, locale } = request
+      const answer = await answerQuestion(site, { collection, where, locale, fields: 'id' })
+      if ('problem' in answer) return { refused: answer.problem.message, help: answer.problem.help }
+      const ids = new Set(answer.rows.map(([id]) => String(id)))
+      return createSetPlanner({ ...request, locale: locale ?? site.locales[0] }, ids)
+    }
+  }
 }
 
-/** Files that are not what the change was planned from any more. */
+/** Files that are not what the change was planned from any more; what has no text is moved as it is. */
 const staleFiles = ({ textOf }: ChangeSubject, before: Contents): readonly string[] =>
   [...before.keys()].filter((file) => {
-    const bytes = before.get(file)
-    return (bytes && new TextDecoder().decode(bytes)) !== textOf(file)
+    const [bytes, text] = [before.get(file), textOf(file)]
+    return text !== undefined && (bytes && new TextDecoder().decode(bytes)) !== text
   })
 
-/** Functions of the configuration that name an entry that is renamed or removed: they are not rewritten. */
+/** Functions of the configuration that name what is changed: they are not rewritten. */
 async function findFunctions(
   { model }: ChangeSubject,
-  request: ChangeRequest,
+  planner: Planner,
   { host, configurationFile: file }: SiteOptions,
 ): Promise<readonly Attention[]> {
-  if (request.kind === 'set') return []
-  const { collection, id } = splitName(request.target)
-  const found = functionsWithText(model, id, collection)
+  const found = planner.functionsThatName?.(model) ?? []
   const text = found.length > 0 ? (readText(host, file) ?? '') : ''
   return Promise.all(
-    found.map(async ({ path }): Promise<Attention> => {
-      return { place: { file, span: await locateSetting(text, path) }, words: `${settingPath([...path])} names ${id}` }
+    found.map(async ({ path, words }): Promise<Attention> => {
+      return { place: { file, span: await locateSetting(text, path) }, words }
     }),
   )
 }

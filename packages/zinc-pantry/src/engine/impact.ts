@@ -1,16 +1,14 @@
+import type { Refusal } from '../change/change.ts'
+import { collectionSymbol } from '../change/model-names.ts'
 import type { Diagnostic, Place } from '../diagnostics/diagnostic.ts'
-import { suggestNearest } from '../diagnostics/suggest.ts'
 import { entriesOf } from '../link/linked-entries.ts'
-import { qualifiedId } from '../link/pages.ts'
-import { fieldAt } from '../schema/field-path.ts'
-import { kindOf } from '../schema/kinds.ts'
-import { allFields, type CollectionModel, visitFields } from '../schema/model.ts'
 import type { SettingStep } from '../schema/settings-reader.ts'
+import { refuseTarget, resolveTarget, type Target } from './change/resolve-target.ts'
+import { locateSetting } from './configuration/locate-setting.ts'
 import { asDefinitions, type Removal, type Subject } from './impact/effects.ts'
-import { removeEntry, removeFile, usesOfCollection } from './impact/entry-removal.ts'
+import { removeEntry, removeFiles, usesOfCollection } from './impact/entry-removal.ts'
 import { fieldsThatLeadTo, removeBlock, removeChoice, removeField } from './impact/field-removal.ts'
 import { functionsWithText } from './impact/functions.ts'
-import { locateSetting } from './locate-setting.ts'
 import { readText } from './read-text.ts'
 import type { SiteOptions, SiteReport } from './site-report.ts'
 
@@ -21,7 +19,7 @@ export interface Impact extends SiteReport, Removal {
 }
 
 /** An impact, or why there is none: nothing has that name, or the configuration is wrong. */
-export type ImpactAnswer = Impact | (SiteReport & { readonly suggestion: string | undefined })
+export type ImpactAnswer = Impact | (SiteReport & Refusal)
 
 /**
  * Lists everything that would break if something were removed: an entry (`huts/gable`), a field (`huts.beds`,
@@ -42,7 +40,7 @@ export async function findImpact(options: SiteOptions, target: string): Promise<
   // Links of bodies are looked at one by one, which takes their texts.
   const examined = { ...options, drafts: true, cache: false }
   const { report, checked, model, listing } = await examineSite(examined)
-  if (!model) return { ...report, suggestion: undefined }
+  if (!model) return { ...report, refused: 'The configuration has errors' }
   const { host, configurationFile: file } = options
   const text = readText(host, file) ?? ''
   const diagnosticKey = ({ code, file: at, span }: Diagnostic): string => `${code} ${at} ${span[0]}`
@@ -61,43 +59,48 @@ export async function findImpact(options: SiteOptions, target: string): Promise<
     },
   }
   const found = await remove(subject, target)
-  if (!found) return { ...report, suggestion: suggestTarget(subject, target) }
+  if (!found) return { ...report, ...refuseTarget(subject, target) }
   return { ...report, ...found, unread: unreadOf(report.diagnostics, subject) }
 }
 
 async function remove(subject: Subject, target: string): Promise<Removal | undefined> {
-  const { model, collections, files } = subject
-  const slash = target.indexOf('/')
-  if (slash > 0) {
-    const [name, id] = [target.slice(0, slash), target.slice(slash + 1)]
-    const own = collections.find(({ collection }) => collection.name === name)
-    if (own?.entries.some((entry) => entry.id === id)) return removeEntry(subject, name, id)
+  const found = resolveTarget(subject, target)
+  switch (found?.kind) {
+    case undefined:
+      return undefined
+    case 'entry':
+      return removeEntry(subject, found.collection, found.id)
+    case 'file': {
+      const { path } = found
+      const entry = entriesOf(subject).find(({ source }) => source.file === path && source.pointer === '')
+      return entry ? removeEntry(subject, entry.collection, entry.id) : removeFiles(subject, path, [path])
+    }
+    case 'folder':
+      return removeFiles(
+        subject,
+        found.path,
+        subject.files.filter((file) => file.startsWith(`${found.path}/`)),
+      )
+    case 'collection':
+      return removeCollection(subject, found.name)
+    case 'block':
+      return removeBlock(subject, found.name, [])
+    case 'field':
+    case 'choice':
+      return removePart(subject, found)
   }
-  const entry = entriesOf(subject).find(({ source }) => source.file === target && source.pointer === '')
-  if (entry) return removeEntry(subject, entry.collection, entry.id)
-  if (files.includes(target)) return removeFile(subject, target)
-  const [head = '', ...names] = target.split('.')
-  const collection = model.collections.find(({ name }) => name === head)
-  if (collection) return names.length === 0 ? removeCollection(subject, head) : removePart(subject, collection, names)
-  const block = model.blocks.get(head)
-  if (!block || (names.length > 0 && !fieldAt(block, names, model.blocks))) return undefined
-  return removeBlock(subject, head, names)
 }
 
-/** A field of a collection, or a value of one. */
+/** A field of a collection or a block, or a value of one. */
 async function removePart(
   subject: Subject,
-  collection: CollectionModel,
-  names: readonly string[],
+  { owner, names, ...rest }: Extract<Target, { kind: 'field' | 'choice' }>,
 ): Promise<Removal | undefined> {
-  const { blocks } = subject.model
-  const fields = allFields(collection)
-  if (fieldAt(fields, names, blocks)) return removeField(subject, collection, names)
-  const choice = names.at(-1) ?? ''
-  const holder = names.slice(0, -1)
-  const found = fieldAt(fields, holder, blocks)
-  if (!found || !kindOf(found).words?.(found).choices.includes(choice)) return undefined
-  return removeChoice(subject, collection, { names: holder, choice })
+  const collection = subject.model.collections.find(({ name }) => collectionSymbol(name) === owner)
+  if (!collection) return rest.kind === 'field' ? removeBlock(subject, owner.slice('blocks.'.length), names) : undefined
+  return rest.kind === 'field'
+    ? removeField(subject, collection, names)
+    : removeChoice(subject, collection, { names, choice: rest.choice })
 }
 
 async function removeCollection(subject: Subject, name: string): Promise<Removal> {
@@ -119,26 +122,4 @@ function unreadOf(diagnostics: readonly Diagnostic[], subject: Subject): string[
     .filter(({ severity, file }) => severity === 'error' && file.startsWith(start) && !known.has(file))
     .map(({ file }) => file)
   return [...new Set([...failed, ...unread])].sort()
-}
-
-/** The nearest name, of the kinds that a target looks like. */
-function suggestTarget(subject: Subject, target: string): string | undefined {
-  const { model, collections, files } = subject
-  const entries = entriesOf(subject).map(qualifiedId)
-  const fields = collections.flatMap(({ collection }) => fieldNames(collection))
-  const names = [...model.collections.map(({ name }) => name), ...model.blocks.keys()]
-  const likely = target.includes('/') ? [...entries, ...files] : target.includes('.') ? [...fields, ...files] : names
-  return (
-    suggestNearest(target, likely) ??
-    (target.includes('/') ? undefined : suggestNearest(target, [...names, ...entries]))
-  )
-}
-
-/** All fields of a collection by their dotted paths. */
-function fieldNames(collection: CollectionModel): string[] {
-  const found: string[] = []
-  visitFields(allFields(collection), (_, path) => {
-    found.push([collection.name, ...path.filter((step) => step !== 'item')].join('.'))
-  })
-  return found
 }

@@ -13,7 +13,7 @@ import { buildModel } from '../schema/build-model.ts'
 import type { Model } from '../schema/model.ts'
 import { isPantry } from '../schema/pantry.ts'
 import type { SettingProblem } from '../schema/settings-reader.ts'
-import { locateSetting } from './locate-setting.ts'
+import { locateSetting } from './configuration/locate-setting.ts'
 import { readText } from './read-text.ts'
 
 /** A configuration, ready to work with where it has no errors. */
@@ -30,7 +30,7 @@ export interface LoadedModel {
 
 /** Runs a configuration file and checks every setting in it. `kept` is the folder of what is kept from run to run. */
 export async function loadModel(host: Host, configurationFile: string, kept?: string): Promise<LoadedModel> {
-  const loaded = await host.loadConfiguration(configurationFile, kept)
+  const loaded = await host.loadConfiguration(configurationFile, { kept })
   const inputs = ('inputs' in loaded && loaded.inputs) || [configurationFile]
   const nothing = { configurationFile, model: undefined, code: undefined, inputs }
   if (loaded.kind !== 'loaded') {

@@ -37,6 +37,12 @@ export function overlayHost(host: Host, contents: Contents): Host {
         (bytes) => bytes?.length,
         () => host.size(file),
       ),
+    loadConfiguration(file, options) {
+      const decoder = new TextDecoder()
+      const texts = new Map([...contents].flatMap(([path, bytes]) => (bytes ? [[path, decoder.decode(bytes)]] : [])))
+      // What is kept is of the files as they are.
+      return host.loadConfiguration(file, { ...options, kept: undefined, texts })
+    },
     stamp: (file) =>
       overlaid(
         file,

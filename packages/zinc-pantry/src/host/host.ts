@@ -42,8 +42,8 @@ export interface Host {
   lock(folder: string): FolderLock
   /** The version of this package, and of its code where that can change without a new one. */
   version(): string
-  /** Runs a configuration file and gives its default export. `kept` is a folder for what loads it faster again. */
-  loadConfiguration(file: string, kept?: string): Promise<LoadedConfiguration>
+  /** Runs a configuration file and gives its default export. */
+  loadConfiguration(file: string, options?: LoadingOptions): Promise<LoadedConfiguration>
   /** Asks for something over HTTP. Throws a {@link HostError} where there is no answer. */
   fetch(request: HttpRequest): Promise<HttpAnswer>
   /** Matches a pattern within bounded time, where the host can; undefined where that was not enough. */
@@ -181,6 +181,14 @@ export interface UnknownExport {
   readonly name: string
   readonly from: string
   readonly known: readonly string[]
+}
+
+/** How a configuration is loaded. */
+export interface LoadingOptions {
+  /** A folder for what loads it faster again. Default: none. */
+  readonly kept?: string | undefined
+  /** Texts that stand for those of some files, relative to the root. Default: none. */
+  readonly texts?: ReadonlyMap<string, string>
 }
 
 /** A configuration that does not parse, or imports what is not there. The place is 1-based, in UTF-16 code units. */

@@ -8,23 +8,36 @@ import { type Bundle, digestFile } from './node-bundle.ts'
 import { relativeTo } from './node-path.ts'
 
 /** Makes one module of a configuration and the files that it imports. Packages are left to Node. */
-export async function bundleConfiguration(root: string, file: string): Promise<Bundle> {
+export async function bundleConfiguration(
+  root: string,
+  file: string,
+  texts: ReadonlyMap<string, string> = new Map(),
+): Promise<Bundle> {
   try {
-    return await bundle(root, file, true)
+    return await bundle(root, file, { texts, tsconfig: true })
   } catch (error) {
     // Its paths may be missed then, or not: what it extends can be something that is made later.
-    if (firstOf(error).code === 'TSCONFIG_ERROR') return bundle(root, file, false)
+    if (firstOf(error).code === 'TSCONFIG_ERROR') return bundle(root, file, { texts, tsconfig: false })
     throw error
   }
 }
 
-async function bundle(root: string, file: string, tsconfig: boolean): Promise<Bundle> {
+interface BundleOptions {
+  readonly texts: ReadonlyMap<string, string>
+  /** Whether the paths of a `tsconfig.json` are followed. */
+  readonly tsconfig: boolean
+}
+
+async function bundle(root: string, file: string, { texts, tsconfig }: BundleOptions): Promise<Bundle> {
   const { rolldown } = await import('rolldown')
   const path = join(root, file)
   const inputs: Record<string, string> = {}
   const packages: Record<string, string> = {}
-  const noteInput = (id: string): void => {
-    if (isAbsolute(id)) inputs[relativeTo(root, id)] = digestFile(id) ?? ''
+  const load = (id: string): string | undefined => {
+    if (!isAbsolute(id)) return undefined
+    const path = relativeTo(root, id)
+    inputs[path] = digestFile(id) ?? ''
+    return texts.get(path)
   }
   const bundler = await rolldown({
     cwd: root,
@@ -33,7 +46,7 @@ async function bundle(root: string, file: string, tsconfig: boolean): Promise<Bu
     treeshake: false,
     tsconfig,
     transform: { target: 'node20.19', define: { 'import.meta.url': JSON.stringify(pathToFileURL(path).href) } },
-    plugins: [{ name: 'inputs', load: noteInput }, leavePackages(packages)],
+    plugins: [{ name: 'inputs', load }, leavePackages(packages)],
     onLog(_level, log) {
       if (log.code === 'UNRESOLVED_IMPORT') throw Object.assign(new Error(log.message), log)
     },

@@ -13,6 +13,8 @@ export interface ConfigurationOptions {
   readonly timeLimitMs: number
   /** Where the bundle is kept for the next time, if anywhere. */
   readonly kept?: { readonly folder: string; readonly version: string } | undefined
+  /** Texts that stand for those of some files, relative to the root. */
+  readonly texts?: ReadonlyMap<string, string> | undefined
 }
 
 /**
@@ -23,13 +25,13 @@ export interface ConfigurationOptions {
 export async function loadNodeConfiguration(
   root: string,
   file: string,
-  { kept, timeLimitMs }: ConfigurationOptions,
+  { kept, timeLimitMs, texts }: ConfigurationOptions,
 ): Promise<LoadedConfiguration> {
   const keeping = kept && openKeptBundle(root, file, kept)
   let bundle = keeping?.read()
   if (!bundle) {
     try {
-      bundle = await bundleConfiguration(root, file)
+      bundle = await bundleConfiguration(root, file, texts)
     } catch (error) {
       return describeBundlerError(error, root, file)
     }

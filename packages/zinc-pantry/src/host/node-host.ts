@@ -78,10 +78,11 @@ export function createNodeHost(root: string, { timeLimitMs = 60_000 }: NodeHostO
     images: nodeImages,
     lock: (folder) => explained(() => lockFolder(absolute(folder))),
     version: readToolVersion,
-    loadConfiguration: (file, folder) =>
+    loadConfiguration: (file, { kept: folder, texts } = {}) =>
       loadNodeConfiguration(base, file, {
         timeLimitMs,
         kept: folder === undefined ? undefined : { folder, version: readToolVersion() },
+        texts,
       }),
     fetch: fetchNode,
     matches: createTimedMatcher(),

@@ -1,4 +1,5 @@
 import { type AST, parseTOML } from 'toml-eslint-parser'
+import type { Span } from '../diagnostics/diagnostic.ts'
 import type { PathSegment, PlaceNode } from './document.ts'
 
 type Key = AST.TOMLBare | AST.TOMLQuoted
@@ -20,6 +21,43 @@ export function buildTomlPlaces(text: string): PlaceNode {
     else placeTable(root, node)
   }
   return root
+}
+
+/** A key that is written in a TOML text; that of a table may be written several times. */
+export interface TomlKey {
+  readonly path: readonly PathSegment[]
+  readonly span: Span
+}
+
+/** All keys of a TOML text, those of tables and dotted ones at each place. */
+export function listTomlKeys(text: string): readonly TomlKey[] {
+  const found: TomlKey[] = []
+  const visitValue = (node: AST.TOMLContentNode, path: readonly PathSegment[]): void => {
+    if (node.type === 'TOMLInlineTable') for (const inner of node.body) visitPair(inner, path)
+    if (node.type === 'TOMLArray')
+      for (const [position, element] of node.elements.entries()) visitValue(element, [...path, position])
+  }
+  const visitPair = ({ key, value }: AST.TOMLKeyValue, above: readonly PathSegment[]): void => {
+    let path = above
+    for (const part of key.keys) {
+      path = [...path, nameOf(part)]
+      found.push({ path, span: [part.range[0], part.range[1]] })
+    }
+    visitValue(value, path)
+  }
+  for (const node of parseTOML(text).body[0].body) {
+    if (node.type === 'TOMLKeyValue') {
+      visitPair(node, [])
+      continue
+    }
+    let written = 0
+    for (const [at, step] of node.resolvedKey.entries()) {
+      const key = typeof step === 'number' ? undefined : node.key.keys[written++]
+      if (key) found.push({ path: node.resolvedKey.slice(0, at + 1), span: [key.range[0], key.range[1]] })
+    }
+    for (const inner of node.body) visitPair(inner, node.resolvedKey)
+  }
+  return found
 }
 
 function childOf(parent: PlaceNode, step: PathSegment, make: () => PlaceNode): PlaceNode {

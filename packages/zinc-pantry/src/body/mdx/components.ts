@@ -4,6 +4,7 @@ import type { MdxJsxAttribute } from 'mdast-util-mdx'
 import type { Span } from '../../diagnostics/diagnostic.ts'
 import { suggestNearest } from '../../diagnostics/suggest.ts'
 import type { BlockUse, PropertyPlace } from '../body-summary.ts'
+import { componentName } from '../component-name.ts'
 import { literalOf, NOT_LITERAL } from './literal.ts'
 import { isJsx, type JsxElement, spanOf, visit } from './visit.ts'
 
@@ -14,10 +15,6 @@ export interface UnknownComponent {
   readonly known: readonly string[]
   readonly span: Span
 }
-
-/** The name of the component of a block: `image-pair` is `<ImagePair>`. */
-const componentName = (block: string): string =>
-  block.replace(/(?:^|[-_])([a-z\d])/gi, (_whole, letter: string) => letter.toUpperCase())
 
 /** True for a component that only the site can give: neither the text itself nor an object has it. */
 const isSiteComponent = (node: JsxElement, own: ReadonlySet<string>): boolean =>

@@ -4,7 +4,7 @@ import { entriesOf } from '../../link/linked-entries.ts'
 import { readOptionsOf } from '../check-file.ts'
 import { findOtherValues } from './find-other-values.ts'
 import type { Planner } from './planner.ts'
-import { refuseUnknown, splitName } from './target.ts'
+import { functionsThatName, refuseUnknown, splitName } from './target.ts'
 
 /** An entry that is to go. */
 export interface RemoveRequest {
@@ -23,12 +23,12 @@ export function createRemovePlanner({ target, replacement }: RemoveRequest): Pla
   return {
     plan: (subject: ChangeSubject) =>
       refuseUnknown(subject, target) ?? removeEntry(subject, { collection, id, replacement }, readOptionsOf),
+    functionsThatName: (model) => functionsThatName(model, target),
     refuse: (subject, seen) =>
       entriesOf(seen).some((entry) => leadsThere(entry) && !('implicit' in entry.source))
         ? { refused: `${target} cannot be taken out of its file with certainty`, help: 'Take it out by hand' }
         : findOtherValues(subject, seen, {
-            texts: new Map(),
-            idAfter: (entry) => entry.id,
+            mayBecome: () => false,
             fieldsOf: ({ links }, { formerAddresses }) => [
               ...links.filter(leadsThere).map(({ path }) => String(path[0])),
               ...(formerAddresses === undefined ? [] : [formerAddresses]),

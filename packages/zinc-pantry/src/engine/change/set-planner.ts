@@ -27,8 +27,7 @@ export function createSetPlanner(
     plan: (subject) => setValues(subject, { collection, assignments, isAbsentOnly: absent, isWanted }, readOptionsOf),
     refuse: (subject, seen) =>
       findOtherValues(subject, seen, {
-        texts: new Map(),
-        idAfter: ({ id }) => id,
+        mayBecome: () => false,
         fieldsOf: (entry) => (isWanted(entry) ? assignments.map(({ path }) => path[0] ?? '') : []),
       }),
   }

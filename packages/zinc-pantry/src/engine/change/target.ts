@@ -1,13 +1,26 @@
 import type { Refusal } from '../../change/change.ts'
 import type { ChangeSubject } from '../../change/subject.ts'
 import { suggestNearest } from '../../diagnostics/suggest.ts'
+import { settingPath } from '../../diagnostics/words.ts'
 import { entriesOf } from '../../link/linked-entries.ts'
 import { qualifiedId } from '../../link/pages.ts'
+import type { Model } from '../../schema/model.ts'
+import type { NamedSetting } from '../impact/effects.ts'
+import { functionsWithText } from '../impact/functions.ts'
 
 /** The collection and the id that an entry is named by, as `huts/gable`. */
 export function splitName(target: string): { readonly collection: string; readonly id: string } {
   const slash = target.indexOf('/')
   return { collection: target.slice(0, slash), id: target.slice(slash + 1) }
+}
+
+/** Functions of the configuration that name an entry. */
+export function functionsThatName(model: Model, target: string): readonly NamedSetting[] {
+  const { collection, id } = splitName(target)
+  return functionsWithText(model, id, collection).map((one) => ({
+    ...one,
+    words: `${settingPath([...one.path])} names ${id}`,
+  }))
 }
 
 /** Why there is no entry of a name. */

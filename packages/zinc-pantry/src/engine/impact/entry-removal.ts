@@ -24,13 +24,13 @@ export async function removeEntry(subject: Subject, collection: string, id: stri
   }
 }
 
-/** The removal of a file that is no entry. */
-export async function removeFile(subject: Subject, file: string): Promise<Removal> {
+/** The removal of files that are no entries; the path is that of one, or of their folder. */
+export async function removeFiles(subject: Subject, path: string, files: readonly string[]): Promise<Removal> {
   const isEntry: Target = () => false
-  const problems = await subject.problemsWithout({ files: [file], isEntry })
+  const problems = await subject.problemsWithout({ files, isEntry })
   return {
     target: 'file',
-    words: `The file ${file} of the content folder`,
+    words: `The ${files.length === 1 ? 'file' : 'folder'} ${path} of the content folder`,
     effects: problems.map((problem) => asEffect(problem, new Map())),
   }
 }
