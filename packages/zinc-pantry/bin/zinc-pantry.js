@@ -1,4 +1,5 @@
 #!/usr/bin/env node
+import { askAtTerminal } from '../dist/cli/ask.js'
 import { run } from '../dist/cli/run.js'
 import { createNodeHost } from '../dist/host/node-host.js'
 
@@ -8,7 +9,7 @@ process.stdout.on('error', (error) => {
   process.exit()
 })
 
-const { stdout, stderr, env } = process
+const { stdin, stdout, stderr, env } = process
 process.exitCode = await run(process.argv.slice(2), {
   stdout,
   stderr,
@@ -18,5 +19,6 @@ process.exitCode = await run(process.argv.slice(2), {
     new Promise((resolve) => {
       for (const signal of ['SIGINT', 'SIGTERM']) process.once(signal, resolve)
     }),
+  ask: stdin.isTTY && stdout.isTTY ? askAtTerminal : undefined,
   openHost: createNodeHost,
 })

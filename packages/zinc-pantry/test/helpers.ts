@@ -4,6 +4,7 @@ import { dirname, join } from 'node:path'
 import { fileURLToPath } from 'node:url'
 import { createMemoryHost, createNodeHost, openContent, renderText, type SiteReport } from 'zinc-pantry/engine'
 import { run } from '../dist/cli/run.js'
+import type { Surroundings } from '../dist/cli/surroundings.js'
 
 /** The folder of the fixtures. */
 export const FIXTURES = fileURLToPath(new URL('fixtures/', import.meta.url))
@@ -68,7 +69,11 @@ export async function runCommand(
   folder: string,
   args: readonly string[],
   env = {},
-  { stopped = async () => undefined, onOutput }: { stopped?(): Promise<void>; onOutput?(text: string): void } = {},
+  {
+    stopped = async () => undefined,
+    onOutput,
+    ask,
+  }: { stopped?(): Promise<void>; onOutput?(text: string): void; ask?: Surroundings['ask'] } = {},
 ): Promise<CommandResult> {
   let stdout = ''
   let stderr = ''
@@ -83,6 +88,7 @@ export async function runCommand(
     env,
     folder,
     stopped,
+    ask,
     openHost: createNodeHost,
   })
   return { code, stdout, stderr }

@@ -28,6 +28,7 @@ const configuration = pantry({
       fields: { ...fields, back: reverse('huts', 'near') },
     },
     rows: { files: 'rows.csv', fields: { ...fields, near: list(ref('huts'), { default: [] }) } },
+    bars: { files: 'bars.csv', cells: { delimiter: '|', listSeparator: '+' }, fields },
     lines: { files: 'lines.jsonl', fields },
     many: { files: 'many.yaml', perFile: 'many', fields },
   },
@@ -44,6 +45,8 @@ const FILES: Readonly<Record<string, string>> = {
   'content/huts/e.toml': '# one\nname = "E" # of e\nbeds = 4\ntags = ["x", "y"]\n\n[water]\nsource = "tap"\n',
   'content/rows.csv':
     'id,name,beds,open,tags,water.source,water.depth,near,also called\n1,"R, one",3,yes,x; y,tap,,a; b,\n2,,,,,,,,\n',
+  'content/bars.csv':
+    'id|name|beds|open|tags|water.source|water.depth|near|also called\n1|"R"|3|yes|x+y|tap||a+b|\n2||||||||\n',
   'content/lines.jsonl': '{ "id": "1", "name": "L", "tags": [] }\n{ "id": "2" }\n',
   'content/many.yaml': 'one:\n  name: M\n  tags: [x]\n\n# between\ntwo: { name: N }\n',
 }
@@ -72,6 +75,7 @@ const PLAIN = fc.constantFrom(
   'true',
   '[x]',
   'a, b; c',
+  'a|b',
 )
 const assignment = fc.oneof(
   fc.record({ path: fc.constantFrom(['name'], ['called']), kind: fc.constant('set' as const), text: PLAIN }),
@@ -97,49 +101,53 @@ describe('Values are set', () => {
   test('in every format: what was asked for, nothing else, every comment stays, and undone to the byte', async () => {
     const seen = new Set<string>()
     await fc.assert(
-      fc.asyncProperty(fc.constantFrom('huts', 'rows', 'lines', 'many'), assignment, async (collection, one) => {
-        const host = createMemoryHost(FILES, configuration)
-        const before = await entriesOf(host, collection)
-        const answer = await changeSite({ host, configurationFile }, { kind: 'set', collection, assignments: [one] })
-        if (!('change' in answer)) throw new Error(`${answer.refused} ${JSON.stringify(one)}`)
-        expect(answer.problems.diagnostics, JSON.stringify([collection, one, textOf(answer.problems)])).toEqual([])
-        const after = await entriesOf(host, collection)
-        const byHand = answer.change.attention.length
-        const text = 'text' in one ? one.text : ''
-        const [top = '', inner] = one.path
-        for (const [at, entry] of before.entries()) {
-          const now = after[at] as Loose
-          const { [top]: old, ...others } = entry
-          const { [top]: fresh, ...same } = now
-          expect(same).toEqual(others)
-          if (JSON.stringify(fresh) === JSON.stringify(old)) continue
-          seen.add(`${collection} ${one.kind} ${top}`)
-          const [was, is] = inner === undefined ? [old, fresh] : [(old as Loose)[inner], (fresh as Loose)[inner]]
-          if (one.kind === 'unset') expect(is ?? (top === 'tags' ? [] : null)).toEqual(top === 'tags' ? [] : null)
-          else if (one.kind === 'add') expect(is).toEqual([...(was as unknown[]), text])
-          else if (one.kind === 'remove') expect(is).toEqual((was as unknown[]).filter((item) => item !== text))
-          else
-            expect(String(is)).toBe(
-              top === 'open'
-                ? String(text === 'yes')
-                : String(Number.isNaN(Number(text)) || top === 'name' || top === 'called' ? text : Number(text)),
-            )
-        }
-        // A person is told of what is left.
-        const left = after.filter((entry, at) => JSON.stringify(entry) === JSON.stringify(before[at])).length
-        expect(byHand).toBeLessThanOrEqual(left)
-        for (const [file, old] of Object.entries(FILES)) {
-          const now = host.files.get(file)
-          const written = typeof now === 'string' ? now : new TextDecoder().decode(now)
-          for (const [comment] of old.matchAll(/(?<=^|\s)(?:#|\/\/) [\w ]+$/gm)) expect(written).toContain(comment)
-          if (file.endsWith('.yaml')) parseYaml(written)
-        }
-        if (answer.isWritten) await undoChange(host)
-        for (const [file, old] of Object.entries(FILES)) {
-          const now = host.files.get(file)
-          expect(typeof now === 'string' ? now : new TextDecoder().decode(now)).toBe(old)
-        }
-      }),
+      fc.asyncProperty(
+        fc.constantFrom('huts', 'rows', 'bars', 'lines', 'many'),
+        assignment,
+        async (collection, one) => {
+          const host = createMemoryHost(FILES, configuration)
+          const before = await entriesOf(host, collection)
+          const answer = await changeSite({ host, configurationFile }, { kind: 'set', collection, assignments: [one] })
+          if (!('change' in answer)) throw new Error(`${answer.refused} ${JSON.stringify(one)}`)
+          expect(answer.problems.diagnostics, JSON.stringify([collection, one, textOf(answer.problems)])).toEqual([])
+          const after = await entriesOf(host, collection)
+          const byHand = answer.change.attention.length
+          const text = 'text' in one ? one.text : ''
+          const [top = '', inner] = one.path
+          for (const [at, entry] of before.entries()) {
+            const now = after[at] as Loose
+            const { [top]: old, ...others } = entry
+            const { [top]: fresh, ...same } = now
+            expect(same).toEqual(others)
+            if (JSON.stringify(fresh) === JSON.stringify(old)) continue
+            seen.add(`${collection} ${one.kind} ${top}`)
+            const [was, is] = inner === undefined ? [old, fresh] : [(old as Loose)[inner], (fresh as Loose)[inner]]
+            if (one.kind === 'unset') expect(is ?? (top === 'tags' ? [] : null)).toEqual(top === 'tags' ? [] : null)
+            else if (one.kind === 'add') expect(is).toEqual([...(was as unknown[]), text])
+            else if (one.kind === 'remove') expect(is).toEqual((was as unknown[]).filter((item) => item !== text))
+            else
+              expect(String(is)).toBe(
+                top === 'open'
+                  ? String(text === 'yes')
+                  : String(Number.isNaN(Number(text)) || top === 'name' || top === 'called' ? text : Number(text)),
+              )
+          }
+          // A person is told of what is left.
+          const left = after.filter((entry, at) => JSON.stringify(entry) === JSON.stringify(before[at])).length
+          expect(byHand).toBeLessThanOrEqual(left)
+          for (const [file, old] of Object.entries(FILES)) {
+            const now = host.files.get(file)
+            const written = typeof now === 'string' ? now : new TextDecoder().decode(now)
+            for (const [comment] of old.matchAll(/(?<=^|\s)(?:#|\/\/) [\w ]+$/gm)) expect(written).toContain(comment)
+            if (file.endsWith('.yaml')) parseYaml(written)
+          }
+          if (answer.isWritten) await undoChange(host)
+          for (const [file, old] of Object.entries(FILES)) {
+            const now = host.files.get(file)
+            expect(typeof now === 'string' ? now : new TextDecoder().decode(now)).toBe(old)
+          }
+        },
+      ),
       { numRuns: runs(70, 3000) },
     )
     expect(seen.size).toBeGreaterThan(12)

@@ -10,6 +10,7 @@ export type ChangeStep =
       readonly text: string
       readonly reason: string
     }
+  | { readonly kind: 'make'; readonly file: string; readonly text: string; readonly reason: string }
   | { readonly kind: 'move'; readonly file: string; readonly to: string; readonly reason: string }
   | { readonly kind: 'delete'; readonly file: string; readonly reason: string }
 

@@ -24,9 +24,10 @@ export function contentsOf({ steps }: Change, read: (file: string) => Uint8Array
     const bytes = before.get(file)
     after.set(file, bytes && editBytes(bytes, own))
   }
+  for (const step of steps) if (step.kind === 'make') after.set(step.file, encoder.encode(step.text))
   const moves = steps.filter((step) => step.kind === 'move')
   const moved = moves.map(({ file, to }) => [to, after.get(file)] as const)
-  for (const { kind, file } of steps) if (kind !== 'edit') after.set(file, undefined)
+  for (const { kind, file } of steps) if (kind === 'move' || kind === 'delete') after.set(file, undefined)
   for (const [to, bytes] of moved) {
     if (!before.has(to)) before.set(to, undefined)
     after.set(to, bytes)

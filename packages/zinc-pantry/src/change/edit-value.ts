@@ -4,6 +4,7 @@ import type { CsvOptions } from '../read/csv.ts'
 import type { PathSegment, ReadDocument } from '../read/document.ts'
 import type { Format } from '../read/formats.ts'
 import { listYamlComments } from '../read/yaml-comments.ts'
+import { writeCell } from './write-cell.ts'
 import { writeScalar } from './write-scalar.ts'
 import { writeValue } from './write-value.ts'
 
@@ -14,6 +15,8 @@ export interface EditedSource {
   readonly format: Format
   readonly document: ReadDocument
   readonly readOptions: CsvOptions
+  /** Between the items of a list in one cell. */
+  readonly listSeparator: string
 }
 
 /** An edit of a text. */
@@ -70,7 +73,8 @@ function proposeEdit(source: EditedSource, path: readonly PathSegment[], value: 
   const isThere = Object.hasOwn(owner, key)
   if (format.hasCells) {
     const span = document.locate(path, isThere ? 'value' : 'absent')
-    const written = writeValue(value ?? null, isThere ? text.slice(...span) : undefined, format.name)
+    const style = { listSeparator: source.listSeparator, delimiter: source.readOptions.delimiter }
+    const written = writeCell(value, isThere ? text.slice(...span) : '', style)
     return written === undefined ? undefined : { span, text: written }
   }
   if (value === undefined) return isThere ? removeKey(source, path, owner) : undefined

@@ -11,6 +11,7 @@ import type { LinkedEntry } from '../validate/entry.ts'
 import { typeCells } from '../validate/type-cells.ts'
 import type { Attention, Change, ChangeStep, Refusal } from './change.ts'
 import { editValue } from './edit-value.ts'
+import { refuseCollection } from './new-entry.ts'
 import { createSources, type ReadOptionsOf } from './source.ts'
 import type { ChangeSubject } from './subject.ts'
 
@@ -40,12 +41,7 @@ export function setValues(
   readOptionsOf: ReadOptionsOf,
 ): Change | Refusal {
   const found = subject.collections.find((one) => one.collection.name === name)
-  if (!found)
-    return unknown(
-      `There is no collection "${name}"`,
-      name,
-      subject.collections.map((one) => one.collection.name),
-    )
+  if (!found) return refuseCollection(subject, name)
   const { collection, entries } = found
   const refusal = assignments.map((one) => refuse(collection, one)).find((one) => one !== undefined)
   if (refusal) return refusal

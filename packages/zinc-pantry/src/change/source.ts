@@ -9,11 +9,19 @@ import type { ChangeSubject } from './subject.ts'
 export type ReadOptionsOf = (collection: CollectionModel) => CsvOptions
 
 /** Opens a file; undefined where it cannot be read. */
-function openSource({ textOf, model }: ChangeSubject, file: string, readOptions: CsvOptions): EditedSource | undefined {
+export function openSource(
+  { textOf, model }: ChangeSubject,
+  file: string,
+  { collection, readOptionsOf }: { readonly collection: CollectionModel; readonly readOptionsOf: ReadOptionsOf },
+): EditedSource | undefined {
   const text = textOf(file)
   const format = formatOf(file, model.endings)
+  const readOptions = readOptionsOf(collection)
   const document = text === undefined ? undefined : format?.read({ file, text }, readOptions).document
-  return text !== undefined && format && document ? { file, text, format, document, readOptions } : undefined
+  const { listSeparator } = collection.cells
+  return text !== undefined && format && document
+    ? { file, text, format, document, readOptions, listSeparator }
+    : undefined
 }
 
 /** Gives the file of an entry as it is edited; undefined for what cannot be read, or comes from elsewhere. */
@@ -26,7 +34,7 @@ export function createSources(subject: ChangeSubject, readOptionsOf: ReadOptions
     if (!sources.has(file)) {
       const holder = subject.model.collections.find(({ name }) => name === entry.collection)
       const isOurs = holder !== undefined && file.startsWith(`${subject.model.content}/`)
-      sources.set(file, isOurs ? openSource(subject, file, readOptionsOf(holder)) : undefined)
+      sources.set(file, isOurs ? openSource(subject, file, { collection: holder, readOptionsOf }) : undefined)
     }
     return sources.get(file)
   }

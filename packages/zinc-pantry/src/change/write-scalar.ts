@@ -1,12 +1,15 @@
 import type { FormatName } from '../values/format-names.ts'
 
-/** What a YAML reader of the core schema takes for something else than text, or for syntax. */
-const NOT_PLAIN = /^(?:true|false|null|~|yes|no|on|off|y|n|[-+.]?\d.*|[-+.]inf|\.nan)$/i
+/** What a YAML reader of the core schema may take for something else than text; dates are texts. */
+const NOT_PLAIN = /^(?:true|false|null|~|(?!\d{4}-\d\d-\d\d$)[-+.]?\d.*|[-+.]inf|\.nan)$/i
+/** What readers of older rules take for true or false. */
+const OLD_FLAG = /^(?:yes|no|on|off|y|n)$/i
 const PLAIN =
   /^(?:\.{1,2}\/)*[\p{L}\p{N}/](?:[\p{L}\p{N}_./-]|:(?=[\p{L}\p{N}/]))*(?: (?:[\p{L}\p{N}_./-]|:(?=[\p{L}\p{N}/]))+)*$/u
 
 /**
- * A text as it is written in the place of another one: in the quotes that the other has, or in some where it needs them.
+ * A text as it is written in the place of another one, or where there is none, which is empty: in the quotes that the other has, or in
+ * some where it needs them.
  * Undefined where a person has to write it. A change is read again before it is made, so that what is wrong here is found.
  */
 export function writeScalar(written: string, text: string, format: FormatName): string | undefined {
@@ -24,7 +27,8 @@ export function writeScalar(written: string, text: string, format: FormatName): 
       return quote === '"' || /[",;\t\r\n]/.test(text) ? `"${text.replaceAll('"', '""')}"` : text
     default:
       if (quote === '"') return JSON.stringify(text)
-      if (quote === "'" || !PLAIN.test(text) || NOT_PLAIN.test(text)) return `'${text.replaceAll("'", "''")}'`
+      if (quote === "'" || !PLAIN.test(text) || NOT_PLAIN.test(text) || (written === '' && OLD_FLAG.test(text)))
+        return `'${text.replaceAll("'", "''")}'`
       return text
   }
 }

@@ -7,9 +7,8 @@ const SAMPLE: Readonly<Partial<Record<FormatName, string>>> = { json: '""', json
 
 /** A value on one line of a format; `written` is what stands in its place. Undefined where the format has no such value there. */
 export function writeValue(value: unknown, written: string | undefined, format: FormatName): string | undefined {
-  const sample = written !== undefined && /^["']/.test(written) ? written : (SAMPLE[format] ?? 'a')
-  if (typeof value === 'string') return value === '' && sample === 'a' ? "''" : writeScalar(sample, value, format)
-  if (format === 'csv' || format === 'tsv') return writeCell(value, sample, format)
+  const sample = written !== undefined && /^["']/.test(written) ? written : (SAMPLE[format] ?? '')
+  if (typeof value === 'string') return value === '' && sample === '' ? "''" : writeScalar(sample, value, format)
   if (typeof value === 'number' || typeof value === 'boolean') return String(value)
   if (value === null) return format === 'toml' ? undefined : 'null'
   if (Array.isArray(value)) {
@@ -22,13 +21,4 @@ export function writeValue(value: unknown, written: string | undefined, format: 
     return name === undefined || text === undefined ? undefined : `${name}: ${text}`
   })
   return parts.includes(undefined) ? undefined : parts.length === 0 ? '{}' : `{ ${parts.join(', ')} }`
-}
-
-/** A value as a cell of a table: nothing is empty, a list has its items behind each other. */
-function writeCell(value: unknown, written: string, format: FormatName): string | undefined {
-  if (value === null || value === undefined) return ''
-  if (typeof value === 'number' || typeof value === 'boolean') return String(value)
-  const items = Array.isArray(value) ? value : undefined
-  if (!items?.every((item) => ['string', 'number', 'boolean'].includes(typeof item))) return undefined
-  return writeScalar(written, items.join('; '), format)
 }

@@ -1,6 +1,7 @@
 import { join, relative } from 'node:path'
 import type { ChangeStep } from '../change/change.ts'
 import type { Assignment } from '../change/set-values.ts'
+import { messageOf } from '../diagnostics/diagnostic.ts'
 import { createLineIndexes } from '../diagnostics/render-text.ts'
 import { plural } from '../diagnostics/words.ts'
 import { type ChangeReport, type ChangeRequest, changeSite } from '../engine/change-site.ts'
@@ -26,6 +27,14 @@ export interface SetFlags extends ChangeFlags {
   readonly locale?: string
 }
 
+/** Options of `new`. */
+export interface NewFlags extends ChangeFlags {
+  readonly set?: readonly string[]
+  readonly like?: string
+  readonly locale?: string
+  readonly into?: string
+}
+
 const KINDS = { '=': 'set', '+=': 'add', '-=': 'remove' } as const
 
 /** The command `set`: values in many entries. */
@@ -48,6 +57,21 @@ export async function runSet(
   return runChange({ kind: 'set', collection, assignments: known, where, absent, locale }, flags, surroundings)
 }
 
+/** The command `new`: an entry that is not there yet. */
+export async function runNew(
+  collection: string,
+  name: string | undefined,
+  { flags, surroundings }: { readonly flags: NewFlags; readonly surroundings: Surroundings },
+): Promise<number> {
+  const assignments = (flags.set ?? []).map(readAssignment)
+  const wrong = assignments.findIndex((one) => one?.kind !== 'set')
+  if (wrong >= 0)
+    return refuse(surroundings, `"${flags.set?.[wrong]}" is not written as field=value`, 'Write it as --set grade=hard')
+  const values = assignments.flatMap((one) => (one ? [{ path: one.path, text: one.text ?? '' }] : []))
+  const { like, locale, into } = flags
+  return runChange({ kind: 'new', collection, name, values, like, locale, into }, flags, surroundings)
+}
+
 /** Reads what is to become of a field: `grade=hard`, `tags+=winter`. */
 function readAssignment(written: string): Assignment | undefined {
   const [, path = '', sign = '', text = ''] = /^([^=+]*?)([+-]?=)(.*)$/s.exec(written) ?? []
@@ -62,7 +86,9 @@ export async function runChange(
 ): Promise<number> {
   const { stdout } = surroundings
   const { dryRun = false, anyway = false } = flags
-  const asked = await askSite(flags, surroundings, (options) => changeSite({ ...options, dryRun, anyway }, request))
+  const ask = flags.format === 'text' ? surroundings.ask : undefined
+  const options = { dryRun, anyway, ask }
+  const asked = await askSite(flags, surroundings, (own) => changeSite({ ...own, ...options }, request))
   if (!asked) return exitCodes.wrongUse
   const { site, answer } = asked
   if ('refused' in answer) return refuse(surroundings, answer.refused, answer.help)
@@ -87,7 +113,7 @@ async function finish(
   { flags, surroundings, nameOf }: Naming & { readonly flags: ChangeFlags },
 ): Promise<number> {
   const { stderr } = surroundings
-  const { problems, changed, isWritten, change } = answer
+  const { problems, unfilled, changed, isWritten, change } = answer
   const indexOf = createLineIndexes(answer.textOf)
   for (const { place, words } of change.attention) {
     const { line, column } = indexOf(place.file).at(place.span[0])
@@ -96,6 +122,10 @@ async function finish(
   if (changed.length > 0) {
     stderr.write(`Nothing was written: changed by somebody else in the meantime: ${changed.map(nameOf).join(', ')}\n`)
     return exitCodes.contentProblems
+  }
+  for (const problem of unfilled) {
+    const { line } = createLineIndexes(problems.textOf)(problem.file).at(problem.span[0])
+    stderr.write(`To be filled in: ${nameOf(problem.file)}:${line} ${messageOf(problem)}\n`)
   }
   if (problems.diagnostics.length > 0) await writeDiagnostics(problems, site, stderr, surroundings)
   const errors = problems.diagnostics.filter(({ severity }) => severity === 'error').length
@@ -110,7 +140,7 @@ async function finish(
           : `Nothing was written, since ${plural(errors, 'new problem')} would be there; --anyway writes all the same\n`
   stderr.write(verdict)
   stderr.write(summaryLine(answer, stderr, surroundings))
-  return errors > 0 ? exitCodes.contentProblems : exitCodes.clean
+  return errors + unfilled.length > 0 ? exitCodes.contentProblems : exitCodes.clean
 }
 
 /** The steps of a change, each in a line. */
@@ -123,7 +153,14 @@ function describeChange({ change, textOf }: ChangeReport, { nameOf, surroundings
     return `${nameOf(step.file)}:${line}:${column}`
   }
   const lines = change.steps.map((step) => {
-    const words = step.kind === 'move' ? `becomes ${nameOf(step.to)}` : step.kind === 'delete' ? 'is gone' : step.reason
+    const words =
+      step.kind === 'move'
+        ? `becomes ${nameOf(step.to)}`
+        : step.kind === 'delete'
+          ? 'is gone'
+          : step.kind === 'make'
+            ? 'is made'
+            : step.reason
     return `  ${place(placeOf(step))} ${step.kind === 'move' ? words : faint(words)}\n`
   })
   return `${strong(change.words)}\n${lines.join('')}`

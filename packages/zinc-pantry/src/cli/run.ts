@@ -1,5 +1,6 @@
-import { Command, CommanderError, InvalidArgumentError, Option } from 'commander'
-import type { ChangeFlags, SetFlags } from './change-command.ts'
+import { Command, CommanderError, InvalidArgumentError } from 'commander'
+import { addNew, addRemove, addRename, addSet, addUndo } from './change-commands.ts'
+import { drafts, formats, root, type Setup } from './command-options.ts'
 import type { ImpactFlags } from './impact-command.ts'
 import type { QueryFlags } from './query-command.ts'
 import type { ShowFlags } from './show-command.ts'
@@ -31,24 +32,29 @@ function createProgram(surroundings: Surroundings, setCode: (code: number) => vo
     .description('Checks, compiles and changes the content of a site, by its pantry.config.ts.')
     .version(readVersion(), '-V, --version', 'print the version')
     .helpOption('-h, --help', 'print help, also of one command')
-    .commandsGroup('Look:')
     .helpCommand('help [command]', 'print help, also of one command')
     .exitOverride()
     .configureOutput({ writeOut: (text) => stdout.write(text), writeErr: (text) => stderr.write(text) })
-    // That there is help is said above.
-    .configureHelp({ visibleCommands: ({ commands }) => [...commands] })
     .showSuggestionAfterError()
-    .addHelpText('after', '\nExit codes: 0 clean, 1 content problems, 2 wrong use, configuration or machine.')
+  // Those of one command are drawn as ever.
+  const { formatHelp } = program.createHelp()
+  program.configureHelp({
+    formatHelp: (command, helper) =>
+      command === program ? describeCommands(program) : formatHelp.call(helper, command, helper),
+  })
   const setup = { program, surroundings, setCode }
+  program.commandsGroup('Look')
   addShow(setup)
   addQuery(setup)
   addImpact(setup)
   addExplain(setup)
   addSchema(setup)
-  program.commandsGroup('Check:')
+  program.commandsGroup('Check')
   addCheck(setup)
   addBuild(setup)
-  program.commandsGroup('Change:')
+  program.commandsGroup('Write')
+  addNew(setup)
+  program.commandsGroup('Change')
   addSet(setup)
   addRename(setup)
   addRemove(setup)
@@ -56,17 +62,24 @@ function createProgram(surroundings: Surroundings, setCode: (code: number) => vo
   return program
 }
 
-/** The program that commands are added to, and what they work with. */
-interface Setup {
-  readonly program: Command
-  readonly surroundings: Surroundings
-  setCode(code: number): void
-}
+/** All commands on one screen, by what they are for. */
+function describeCommands(program: Command): string {
+  let group = ''
+  const lines = program.commands.map((command) => {
+    const isFirst = command.helpGroup() !== group
+    group = command.helpGroup()
+    return `${(isFirst ? group : '').padEnd(9)}${command.name().padEnd(10)}${command.description()}`
+  })
+  return `Usage: zinc-pantry <command>
 
-const root = () => new Option('--root <dir>', 'folder of the configuration (default: found upward)')
-const drafts = () => new Option('--drafts', 'with drafts, and what is not yet or no longer to be seen')
-const formats = (help: string, choices: string[]) =>
-  new Option('--format <format>', help).choices(choices).default(choices[0])
+${program.description()}
+
+${lines.join('\n')}
+
+"zinc-pantry help <command>" prints what one takes, --version the version.
+Exit codes: 0 clean, 1 content problems, 2 wrong use, configuration or machine.
+`
+}
 
 function addCheck({ program, surroundings, setCode }: Setup): void {
   program
@@ -171,61 +184,6 @@ function addImpact({ program, surroundings, setCode }: Setup): void {
     })
 }
 
-/** Adds the options of every command that changes a site. */
-const withChangeOptions = (command: Command): Command =>
-  command
-    .option('--dry-run', 'show the change as a diff, and write nothing')
-    .option('--anyway', 'write it although it makes new problems')
-    .addOption(formats('how the change is printed', ['text', 'json']))
-    .addOption(root())
-
-function addRename({ program, surroundings, setCode }: Setup): void {
-  withChangeOptions(
-    program
-      .command('rename')
-      .argument(
-        '<target>',
-        'huts (a collection), huts/gable (an entry), huts.beds (a field), trails.grade.hard (a choice), callout (a block), pictures/bell.png (a file or folder)',
-      )
-      .argument('<name>', 'the name, id or path that it is to have, such as crag')
-      .description('rename anything, wherever it is named')
-      .option('--shared', 'also what shares its declaration, as a set of fields'),
-  ).action(async (target: string, name: string, flags: ChangeFlags & { readonly shared?: boolean }) => {
-    const { runChange } = await import('./change-command.ts')
-    setCode(await runChange({ kind: 'rename', target, name, shared: flags.shared }, flags, surroundings))
-  })
-}
-
-function addSet({ program, surroundings, setCode }: Setup): void {
-  withChangeOptions(
-    program
-      .command('set')
-      .argument('<collection>', 'the collection of the entries')
-      .argument('[values...]', 'grade=hard, tags+=winter, tags-=winter, summary={excerpt}')
-      .description('set values in many entries')
-      .option('--where <condition>', 'in the entries that match, such as "beds >= 20"')
-      .option('--unset <field>', 'take a value away; may be repeated', collect)
-      .option('--absent', 'only where there is no value')
-      .option('--locale <language>', 'the language of the entries (default: the first)'),
-  ).action(async (collection: string, values: string[], flags: SetFlags) => {
-    const { runSet } = await import('./change-command.ts')
-    setCode(await runSet(collection, values, { flags, surroundings }))
-  })
-}
-
-function addRemove({ program, surroundings, setCode }: Setup): void {
-  withChangeOptions(
-    program
-      .command('remove')
-      .argument('<target>', 'an entry, such as huts/gable')
-      .description('remove an entry, or merge it')
-      .option('--for <id>', 'the entry that stands for it from now on, such as crag'),
-  ).action(async (target: string, flags: ChangeFlags & { readonly for?: string }) => {
-    const { runChange } = await import('./change-command.ts')
-    setCode(await runChange({ kind: 'remove', target, replacement: flags.for }, flags, surroundings))
-  })
-}
-
 function addShow({ program, surroundings, setCode }: Setup): void {
   program
     .command('show')
@@ -236,19 +194,6 @@ function addShow({ program, surroundings, setCode }: Setup): void {
     .action(async (target: string | undefined, flags: ShowFlags) => {
       const { runShow } = await import('./show-command.ts')
       setCode(await runShow(target, flags, surroundings))
-    })
-}
-
-const collect = (value: string, before: readonly string[] = []): string[] => [...before, value]
-
-function addUndo({ program, surroundings, setCode }: Setup): void {
-  program
-    .command('undo')
-    .description('take the last change back')
-    .addOption(root())
-    .action(async (flags: CommonFlags) => {
-      const { runUndo } = await import('./undo-command.ts')
-      setCode(await runUndo(flags, surroundings))
     })
 }
 

@@ -1,3 +1,4 @@
+import type { Ask } from '../engine/change/new-planner.ts'
 import type { Host } from '../engine/index.ts'
 
 /** Where text goes: a stream of Node, or anything like one. */
@@ -17,6 +18,8 @@ export interface Surroundings {
   readonly folder: string
   /** There when the user wants what runs on and on to end. */
   stopped(): Promise<void>
+  /** Asks the person at the terminal; undefined where there is none. */
+  readonly ask?: Ask | undefined
   /** Opens the files below a folder. */
   openHost(folder: string): Host
 }

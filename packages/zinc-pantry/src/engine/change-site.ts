@@ -2,6 +2,7 @@ import type { Attention, Change, Refusal } from '../change/change.ts'
 import { type Contents, contentsOf } from '../change/contents.ts'
 import type { ChangeSubject } from '../change/subject.ts'
 import { type Diagnostic, hasErrors, messageOf } from '../diagnostics/diagnostic.ts'
+import { type Ask, createNewPlanner, type NewRequest } from './change/new-planner.ts'
 import type { Planner } from './change/planner.ts'
 import { createRemovePlanner, type RemoveRequest } from './change/remove-planner.ts'
 import { createRenamePlanner, type RenameRequest } from './change/rename-planner.ts'
@@ -15,7 +16,7 @@ import type { CheckedSite } from './run-site.ts'
 import type { SiteOptions, SiteReport } from './site-report.ts'
 
 /** A change that is asked for. */
-export type ChangeRequest = RenameRequest | RemoveRequest | SetRequest
+export type ChangeRequest = RenameRequest | RemoveRequest | SetRequest | NewRequest
 
 /** How a change is made. */
 export interface ChangeOptions extends SiteOptions {
@@ -23,6 +24,8 @@ export interface ChangeOptions extends SiteOptions {
   readonly dryRun?: boolean
   /** Written although it makes new problems. Default: false. */
   readonly anyway?: boolean
+  /** Asks for values of a new entry that must be there. Default: nobody is asked. */
+  readonly ask?: Ask | undefined
 }
 
 /** A change that was made, or would be, and its proof. The report is that of the site as it was. */
@@ -33,6 +36,8 @@ export interface ChangeReport extends SiteReport {
   readonly after: Contents
   /** Problems that are there after it and were not there before. */
   readonly problems: SiteReport
+  /** Problems of values that are still to be filled in, which keep nothing from being written. */
+  readonly unfilled: readonly Diagnostic[]
   readonly isWritten: boolean
   /** Files that somebody else changed in the meantime, so that nothing was written. */
   readonly changed: readonly string[]
@@ -57,7 +62,7 @@ export type ChangeAnswer = ChangeReport | (SiteReport & Refusal)
  * ```
  */
 export async function changeSite(
-  { dryRun = false, anyway = false, ...options }: ChangeOptions,
+  { dryRun = false, anyway = false, ask, ...options }: ChangeOptions,
   request: ChangeRequest,
 ): Promise<ChangeAnswer> {
   const { examineSite } = await import('./run-site.ts')
@@ -68,7 +73,7 @@ export async function changeSite(
   const { report, model } = site
   if (!model) return { ...report, refused: 'The configuration has errors' }
   const subject = await createSubject(site, model)
-  const planner = await createPlanner(request, site, { subject, options })
+  const planner = await createPlanner(request, site, { subject, options, ask })
   if ('refused' in planner) return { ...report, ...planner }
   const first = planner.plan(subject)
   if ('refused' in first) return { ...report, ...first }
@@ -87,25 +92,37 @@ export async function changeSite(
   const attention = [...tried.change.attention, ...(await findFunctions(subject, planner, options))]
   const change = { ...tried.change, attention }
   const { before, after } = tried.contents
-  const problems = { ...tried.report, diagnostics: freshProblems(report.diagnostics, tried.report.diagnostics) }
-  const answer = { ...report, change, before, after, problems, isWritten: false, changed: staleFiles(subject, before) }
+  const fresh = freshProblems(report.diagnostics, tried.report.diagnostics)
+  const isExpected = (problem: Diagnostic): boolean => planner.isExpected?.(problem) === true
+  const problems = { ...tried.report, diagnostics: fresh.filter((one) => !isExpected(one)) }
+  const unfilled = fresh.filter(isExpected)
+  const changed = staleFiles(subject, before)
+  const answer = { ...report, change, before, after, problems, unfilled, isWritten: false, changed }
   const isHeld = answer.changed.length > 0 || (hasErrors(problems.diagnostics) && !anyway)
   if (dryRun || change.steps.length === 0 || isHeld) return answer
   const applied = await applyContents(host, { words: change.words, before, after })
   return 'changed' in applied ? { ...answer, changed: applied.changed } : { ...answer, isWritten: true }
 }
 
+interface Planning {
+  readonly subject: ChangeSubject
+  readonly options: SiteOptions
+  readonly ask: Ask | undefined
+}
+
 /** Makes what plans a change; it asks the site what is meant. */
 async function createPlanner(
   request: ChangeRequest,
   checked: CheckedSite,
-  { subject, options: { host, configurationFile } }: { readonly subject: ChangeSubject; readonly options: SiteOptions },
+  { subject, options: { host, configurationFile }, ask }: Planning,
 ): Promise<Planner | Refusal> {
   switch (request.kind) {
     case 'rename': {
       const configuration = await openConfiguration(configurationFile, (file) => readText(host, file))
       return createRenamePlanner(request, subject, configuration)
     }
+    case 'new':
+      return createNewPlanner(request, subject, { now: host.clock(), ask })
     case 'remove':
       return createRemovePlanner(request)
     case 'set': {

@@ -1,5 +1,6 @@
 import type { Change, Refusal } from '../../change/change.ts'
 import type { ChangeSubject } from '../../change/subject.ts'
+import type { Diagnostic } from '../../diagnostics/diagnostic.ts'
 import type { Model } from '../../schema/model.ts'
 import type { Checked } from '../check.ts'
 import type { NamedSetting } from '../impact/effects.ts'
@@ -14,6 +15,8 @@ export interface Planner {
   planSeen?(subject: ChangeSubject, seen: SeenSite): Change | Refusal
   /** Functions of the configuration that name what changes: they are not rewritten, but looked at by a person. */
   functionsThatName?(model: Model): readonly NamedSetting[]
+  /** Problems that do not keep the change from being written, as those of values that are still to be filled in. */
+  isExpected?(problem: Diagnostic): boolean
   /** Why the site as it would be is not what was asked for. */
   refuse(subject: ChangeSubject, seen: SeenSite): Refusal | undefined
 }

@@ -1,0 +1,89 @@
+import type { Command } from 'commander'
+import type { ChangeFlags, NewFlags, SetFlags } from './change-command.ts'
+import { formats, root, type Setup } from './command-options.ts'
+import type { CommonFlags } from './site-command.ts'
+
+const collect = (value: string, before: readonly string[] = []): string[] => [...before, value]
+
+/** Adds the options of every command that changes a site. */
+const withChangeOptions = (command: Command): Command =>
+  command
+    .option('--dry-run', 'show the change as a diff, and write nothing')
+    .option('--anyway', 'write it although it makes new problems')
+    .addOption(formats('how the change is printed', ['text', 'json']))
+    .addOption(root())
+
+export function addRename({ program, surroundings, setCode }: Setup): void {
+  withChangeOptions(
+    program
+      .command('rename')
+      .argument(
+        '<target>',
+        'huts (a collection), huts/gable (an entry), huts.beds (a field), trails.grade.hard (a choice), callout (a block), pictures/bell.png (a file or folder)',
+      )
+      .argument('<name>', 'the name, id or path that it is to have, such as crag')
+      .description('rename anything, wherever it is named')
+      .option('--shared', 'also what shares its declaration, as a set of fields'),
+  ).action(async (target: string, name: string, flags: ChangeFlags & { readonly shared?: boolean }) => {
+    const { runChange } = await import('./change-command.ts')
+    setCode(await runChange({ kind: 'rename', target, name, shared: flags.shared }, flags, surroundings))
+  })
+}
+
+export function addSet({ program, surroundings, setCode }: Setup): void {
+  withChangeOptions(
+    program
+      .command('set')
+      .argument('<collection>', 'the collection of the entries')
+      .argument('[values...]', 'grade=hard, tags+=winter, tags-=winter, summary={excerpt}')
+      .description('set values in many entries')
+      .option('--where <condition>', 'in the entries that match, such as "beds >= 20"')
+      .option('--unset <field>', 'take a value away; may be repeated', collect)
+      .option('--absent', 'only where there is no value')
+      .option('--locale <language>', 'the language of the entries (default: the first)'),
+  ).action(async (collection: string, values: string[], flags: SetFlags) => {
+    const { runSet } = await import('./change-command.ts')
+    setCode(await runSet(collection, values, { flags, surroundings }))
+  })
+}
+
+export function addRemove({ program, surroundings, setCode }: Setup): void {
+  withChangeOptions(
+    program
+      .command('remove')
+      .argument('<target>', 'an entry, such as huts/gable')
+      .description('remove an entry, or merge it')
+      .option('--for <id>', 'the entry that stands for it from now on, such as crag'),
+  ).action(async (target: string, flags: ChangeFlags & { readonly for?: string }) => {
+    const { runChange } = await import('./change-command.ts')
+    setCode(await runChange({ kind: 'remove', target, replacement: flags.for }, flags, surroundings))
+  })
+}
+
+export function addNew({ program, surroundings, setCode }: Setup): void {
+  withChangeOptions(
+    program
+      .command('new')
+      .argument('<collection>', 'the collection that it comes into')
+      .argument('[name]', 'what people call it, or its id: "Crag Hut", north/crag')
+      .description('write a new entry')
+      .option('--set <field=value>', 'give a value; may be repeated', collect)
+      .option('--like <entry>', 'with the values of another entry, such as huts/gable')
+      .option('--locale <language>', 'the language of the entry (default: the first)')
+      .option('--into <file>', 'the file that it is to stand in (default: as others of the collection)'),
+  ).action(async (collection: string, name: string | undefined, flags: NewFlags) => {
+    const { runNew } = await import('./change-command.ts')
+    setCode(await runNew(collection, name, { flags, surroundings }))
+  })
+}
+
+export function addUndo({ program, surroundings, setCode }: Setup): void {
+  program
+    .command('undo')
+    .description('take the last change back')
+    .addOption(root())
+    .action(async (flags: CommonFlags) => {
+      const { runUndo } = await import('./undo-command.ts')
+      setCode(await runUndo(flags, surroundings))
+    })
+}

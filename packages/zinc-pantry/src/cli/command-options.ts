@@ -1,0 +1,14 @@
+import { type Command, Option } from 'commander'
+import type { Surroundings } from './surroundings.ts'
+
+/** The program that commands are added to, and what they work with. */
+export interface Setup {
+  readonly program: Command
+  readonly surroundings: Surroundings
+  setCode(code: number): void
+}
+
+export const root = () => new Option('--root <dir>', 'folder of the configuration (default: found upward)')
+export const drafts = () => new Option('--drafts', 'with drafts, and what is not yet or no longer to be seen')
+export const formats = (help: string, choices: string[]) =>
+  new Option('--format <format>', help).choices(choices).default(choices[0])
