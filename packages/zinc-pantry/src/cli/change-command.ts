@@ -78,13 +78,39 @@ function readAssignment(written: string): Assignment | undefined {
   return path === '' ? undefined : { path: path.split('.'), kind: KINDS[sign as keyof typeof KINDS], text }
 }
 
+/** Tells of a change that was made, or would be, and gives the exit code. */
+export async function tellChange(
+  answer: ChangeReport,
+  site: SitePlace,
+  { flags, surroundings }: { readonly flags: ChangeFlags; readonly surroundings: Surroundings },
+): Promise<void> {
+  const { stdout } = surroundings
+  const nameOf = (file: string): string => relative(surroundings.folder, join(site.root, file))
+  if (flags.format === 'json') stdout.write(`${JSON.stringify(asJson(answer), null, 2)}\n`)
+  else if (flags.dryRun && answer.changed.length === 0)
+    stdout.write(colourDiff(await writeDiff(answer, nameOf), createPalette(stdout, surroundings)))
+  else if (answer.isWritten) stdout.write(describeChange(answer, { nameOf, surroundings }))
+}
+
+/** Tells of the places that a person must look at. */
+export function tellAttention(
+  { change, textOf }: ChangeReport,
+  { root }: SitePlace,
+  { folder, stderr }: Surroundings,
+): void {
+  const indexOf = createLineIndexes(textOf)
+  for (const { place, words } of change.attention) {
+    const { line, column } = indexOf(place.file).at(place.span[0])
+    stderr.write(`To be looked at: ${relative(folder, join(root, place.file))}:${line}:${column} ${words}\n`)
+  }
+}
+
 /** Makes a change, or shows what it would be. */
 export async function runChange(
   request: ChangeRequest,
   flags: ChangeFlags,
   surroundings: Surroundings,
 ): Promise<number> {
-  const { stdout } = surroundings
   const { dryRun = false, anyway = false } = flags
   const ask = flags.format === 'text' ? surroundings.ask : undefined
   const options = { dryRun, anyway, ask }
@@ -93,10 +119,7 @@ export async function runChange(
   const { site, answer } = asked
   if ('refused' in answer) return refuse(surroundings, answer.refused, answer.help)
   const nameOf = (file: string): string => relative(surroundings.folder, join(site.root, file))
-  if (flags.format === 'json') stdout.write(`${JSON.stringify(asJson(answer), null, 2)}\n`)
-  else if (dryRun && answer.changed.length === 0)
-    stdout.write(colourDiff(await writeDiff(answer, nameOf), createPalette(stdout, surroundings)))
-  else if (answer.isWritten) stdout.write(describeChange(answer, { nameOf, surroundings }))
+  await tellChange(answer, site, { flags, surroundings })
   return finish(answer, site, { flags, surroundings, nameOf })
 }
 
@@ -114,11 +137,7 @@ async function finish(
 ): Promise<number> {
   const { stderr } = surroundings
   const { problems, unfilled, changed, isWritten, change } = answer
-  const indexOf = createLineIndexes(answer.textOf)
-  for (const { place, words } of change.attention) {
-    const { line, column } = indexOf(place.file).at(place.span[0])
-    stderr.write(`To be looked at: ${nameOf(place.file)}:${line}:${column} ${words}\n`)
-  }
+  tellAttention(answer, site, surroundings)
   if (changed.length > 0) {
     stderr.write(`Nothing was written: changed by somebody else in the meantime: ${changed.map(nameOf).join(', ')}\n`)
     return exitCodes.contentProblems

@@ -1,6 +1,7 @@
 import type { Command } from 'commander'
 import type { ChangeFlags, NewFlags, SetFlags } from './change-command.ts'
 import { formats, root, type Setup } from './command-options.ts'
+import type { InferFlags } from './infer-command.ts'
 import type { CommonFlags } from './site-command.ts'
 
 const collect = (value: string, before: readonly string[] = []): string[] => [...before, value]
@@ -58,6 +59,21 @@ export function addRemove({ program, surroundings, setCode }: Setup): void {
     const { runChange } = await import('./change-command.ts')
     setCode(await runChange({ kind: 'remove', target, replacement: flags.for }, flags, surroundings))
   })
+}
+
+export function addInfer({ program, surroundings, setCode }: Setup): void {
+  program
+    .command('infer')
+    .argument('[patterns...]', 'files, such as "docs/**/*.md" (default: all that no collection reads)')
+    .description('write a configuration for content that has none')
+    .option('--yes', 'write what #pantry needs into package.json and .gitignore too')
+    .option('--dry-run', 'show it as a diff, and write nothing')
+    .addOption(formats('how it is printed', ['text', 'json']))
+    .addOption(root())
+    .action(async (patterns: string[], flags: InferFlags) => {
+      const { runInfer } = await import('./infer-command.ts')
+      setCode(await runInfer(patterns, flags, surroundings))
+    })
 }
 
 export function addNew({ program, surroundings, setCode }: Setup): void {

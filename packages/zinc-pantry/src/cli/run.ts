@@ -1,5 +1,5 @@
 import { Command, CommanderError, InvalidArgumentError } from 'commander'
-import { addNew, addRemove, addRename, addSet, addUndo } from './change-commands.ts'
+import { addInfer, addNew, addRemove, addRename, addSet, addUndo } from './change-commands.ts'
 import { drafts, formats, root, type Setup } from './command-options.ts'
 import type { ImpactFlags } from './impact-command.ts'
 import type { QueryFlags } from './query-command.ts'
@@ -53,6 +53,7 @@ function createProgram(surroundings: Surroundings, setCode: (code: number) => vo
   addCheck(setup)
   addBuild(setup)
   program.commandsGroup('Write')
+  addInfer(setup)
   addNew(setup)
   program.commandsGroup('Change')
   addSet(setup)

@@ -46,7 +46,10 @@ async function bundle(root: string, file: string, { texts, tsconfig }: BundleOpt
     treeshake: false,
     tsconfig,
     transform: { target: 'node20.19', define: { 'import.meta.url': JSON.stringify(pathToFileURL(path).href) } },
-    plugins: [{ name: 'inputs', load }, leavePackages(packages)],
+    plugins: [
+      { name: 'inputs', resolveId: (id) => (id === path && texts.has(file) ? id : null), load },
+      leavePackages(packages),
+    ],
     onLog(_level, log) {
       if (log.code === 'UNRESOLVED_IMPORT') throw Object.assign(new Error(log.message), log)
     },
