@@ -48,7 +48,7 @@ export function blockLevel({ blocks }: Model, name: string): FieldLevel | undefi
 }
 
 /** The fields of what a symbol of a collection or a block stands for. */
-export const ownerLevel = (model: Model, owner: Owner): FieldLevel | undefined =>
+const ownerLevel = (model: Model, owner: Owner): FieldLevel | undefined =>
   owner.startsWith('blocks.')
     ? blockLevel(model, owner.slice('blocks.'.length))
     : collectionLevel(model, owner.slice('collections.'.length))
@@ -59,7 +59,7 @@ export interface NamedField extends Pick<FieldLevel, 'owner' | 'names'> {
 }
 
 /** The fields inside of a field: of a group, of blocks, and behind references; lists and maps are entered in silence. */
-export function levelsInside({ owner, names, field }: NamedField, model: Model): readonly FieldLevel[] {
+function levelsInside({ owner, names, field }: NamedField, model: Model): readonly FieldLevel[] {
   const { item, fields, blocks, alternatives = [] } = childrenOf(field)
   if (item) return levelsInside({ owner, names, field: item }, model)
   if (fields) return [{ owner, names, fields }]

@@ -21,7 +21,7 @@ export function writeCell(value: unknown, written: string, style: CellStyle): st
 }
 
 /** The text of a cell, before it is put into quotes. */
-export function cellText(value: unknown, { listSeparator }: Pick<CellStyle, 'listSeparator'>): string | undefined {
+function cellText(value: unknown, { listSeparator }: Pick<CellStyle, 'listSeparator'>): string | undefined {
   if (value === null || value === undefined) return ''
   if (!Array.isArray(value)) return isGroup(value) ? undefined : String(value)
   if (value.some((item) => typeof item === 'object')) return undefined

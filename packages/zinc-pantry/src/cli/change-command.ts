@@ -1,4 +1,4 @@
-import { join, relative } from 'node:path'
+import { join, relative, resolve, sep } from 'node:path'
 import type { ChangeStep } from '../change/change.ts'
 import type { Assignment } from '../change/set-values.ts'
 import { messageOf } from '../diagnostics/diagnostic.ts'
@@ -9,7 +9,7 @@ import type { SitePlace } from './find-configuration.ts'
 import { createPalette } from './palette.ts'
 import { refuse } from './refuse.ts'
 import { summaryLine, writeDiagnostics } from './report.ts'
-import { askSite, type CommonFlags } from './site-command.ts'
+import { askSite, type CommonFlags, findSite } from './site-command.ts'
 import { exitCodes, type Surroundings } from './surroundings.ts'
 
 /** Options of the commands that change a site. */
@@ -31,6 +31,13 @@ export interface SetFlags extends ChangeFlags {
 export interface NewFlags extends ChangeFlags {
   readonly set?: readonly string[]
   readonly like?: string
+  readonly locale?: string
+  readonly into?: string
+}
+
+/** Options of `import`. */
+export interface ImportFlags extends ChangeFlags {
+  readonly map?: readonly string[]
   readonly locale?: string
   readonly into?: string
 }
@@ -70,6 +77,22 @@ export async function runNew(
   const values = assignments.flatMap((one) => (one ? [{ path: one.path, text: one.text ?? '' }] : []))
   const { like, locale, into } = flags
   return runChange({ kind: 'new', collection, name, values, like, locale, into }, flags, surroundings)
+}
+
+/** The command `import`: entries from a file of somebody else. */
+export async function runImport(
+  file: string,
+  collection: string,
+  { flags, surroundings }: { readonly flags: ImportFlags; readonly surroundings: Surroundings },
+): Promise<number> {
+  const { map = [], locale, into } = flags
+  const wrong = map.find((one) => !one.includes('='))
+  if (wrong !== undefined)
+    return refuse(surroundings, `"${wrong}" is not written as heading=field`, 'Write it as --map "Beds (all)=beds"')
+  const headings = new Map(map.map((one) => [one.slice(0, one.lastIndexOf('=')), one.slice(one.lastIndexOf('=') + 1)]))
+  const { root } = findSite(flags, surroundings).site
+  const path = relative(root, resolve(surroundings.folder, file)).split(sep).join('/')
+  return runChange({ kind: 'import', file: path, collection, headings, locale, into }, flags, surroundings)
 }
 
 /** Reads what is to become of a field: `grade=hard`, `tags+=winter`. */

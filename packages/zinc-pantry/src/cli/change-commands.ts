@@ -1,5 +1,5 @@
 import type { Command } from 'commander'
-import type { ChangeFlags, NewFlags, SetFlags } from './change-command.ts'
+import type { ChangeFlags, ImportFlags, NewFlags, SetFlags } from './change-command.ts'
 import { formats, root, type Setup } from './command-options.ts'
 import type { InferFlags } from './infer-command.ts'
 import type { CommonFlags } from './site-command.ts'
@@ -74,6 +74,22 @@ export function addInfer({ program, surroundings, setCode }: Setup): void {
       const { runInfer } = await import('./infer-command.ts')
       setCode(await runInfer(patterns, flags, surroundings))
     })
+}
+
+export function addImport({ program, surroundings, setCode }: Setup): void {
+  withChangeOptions(
+    program
+      .command('import')
+      .argument('<file>', 'a table, JSON or YAML of somebody else')
+      .argument('<collection>', 'the collection that its records come into')
+      .description('make entries of a table or JSON of somebody else')
+      .option('--map <heading=field>', 'what a heading stands for, "heading=" for nothing; may be repeated', collect)
+      .option('--locale <language>', 'the language of the entries (default: the first)')
+      .option('--into <file>', 'the file that new ones are to stand in (default: as others of the collection)'),
+  ).action(async (file: string, collection: string, flags: ImportFlags) => {
+    const { runImport } = await import('./change-command.ts')
+    setCode(await runImport(file, collection, { flags, surroundings }))
+  })
 }
 
 export function addNew({ program, surroundings, setCode }: Setup): void {

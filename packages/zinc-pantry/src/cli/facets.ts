@@ -1,5 +1,5 @@
+import { lineOf } from '../diagnostics/line-of.ts'
 import type { Answer } from '../engine/index.ts'
-import { plainText } from './query-formats.ts'
 
 /** How counts are drawn. */
 interface FacetStyle {
@@ -16,8 +16,8 @@ export function renderFacets({ facets }: Answer, { width = 100, heading, faint }
     const shown: string[] = []
     let left = width - room - 2
     for (const { value, count } of counts) {
-      const part = `${plainText(value)} ${faint(count.toLocaleString('en-US'))}`
-      const length = `${plainText(value)} ${count.toLocaleString('en-US')}   `.length
+      const part = `${lineOf(value)} ${faint(count.toLocaleString('en-US'))}`
+      const length = `${lineOf(value)} ${count.toLocaleString('en-US')}   `.length
       if (length > left - 12 && shown.length > 0) break
       left -= length
       shown.push(part)

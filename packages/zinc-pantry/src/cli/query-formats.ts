@@ -1,4 +1,5 @@
 import Papa from 'papaparse'
+import { lineOf } from '../diagnostics/line-of.ts'
 import type { Answer } from '../engine/index.ts'
 
 /**
@@ -31,13 +32,6 @@ function nest(rows: readonly Row[], depths: readonly number[]): Row[] {
 /** Rows as CSV (RFC 4180, line feeds) with a heading; lists of plain values with `; `, groups as JSON. */
 export function renderCsv({ columns, rows }: Answer): string {
   const fields = columns.map(({ name }) => name)
-  const data = rows.map((row) => row.map(plainText))
+  const data = rows.map((row) => row.map(lineOf))
   return `${Papa.unparse({ fields, data }, { newline: '\n' })}\n`
-}
-
-/** One value as a line of text. */
-export function plainText(value: unknown): string {
-  if (value === null || value === undefined) return ''
-  if (Array.isArray(value) && value.every((item) => typeof item !== 'object')) return value.join('; ')
-  return typeof value === 'object' ? JSON.stringify(value) : String(value)
 }

@@ -1,5 +1,5 @@
 import { Command, CommanderError, InvalidArgumentError } from 'commander'
-import { addInfer, addNew, addRemove, addRename, addSet, addUndo } from './change-commands.ts'
+import { addImport, addInfer, addNew, addRemove, addRename, addSet, addUndo } from './change-commands.ts'
 import { drafts, formats, root, type Setup } from './command-options.ts'
 import type { ImpactFlags } from './impact-command.ts'
 import type { QueryFlags } from './query-command.ts'
@@ -55,6 +55,7 @@ function createProgram(surroundings: Surroundings, setCode: (code: number) => vo
   program.commandsGroup('Write')
   addInfer(setup)
   addNew(setup)
+  addImport(setup)
   program.commandsGroup('Change')
   addSet(setup)
   addRename(setup)

@@ -1,5 +1,6 @@
 import { join, relative } from 'node:path'
 import stringWidth from 'string-width'
+import { lineOf } from '../diagnostics/line-of.ts'
 import { plural } from '../diagnostics/words.ts'
 import {
   type CollectionDescription,
@@ -9,7 +10,6 @@ import {
   type FieldDescription,
 } from '../engine/describe-site.ts'
 import { createPalette } from './palette.ts'
-import { plainText } from './query-formats.ts'
 import { refuse } from './refuse.ts'
 import { writeDiagnostics } from './report.ts'
 import { askSite, type CommonFlags } from './site-command.ts'
@@ -118,7 +118,7 @@ function writeEntry(
     rows.length === 0 ? [] : ['', strong(title), ...columns(rows)]
   return [
     `${strong(name)} ${place(nameOf(file))}${address === undefined ? '' : ` ${faint(address)}`}`,
-    ...columns(values.map(([field, value]) => [field, shorten(plainText(value))])),
+    ...columns(values.map(([field, value]) => [field, shorten(lineOf(value))])),
     ...block(
       'Refers to',
       refersTo.map(([path, target]) => [path, target]),

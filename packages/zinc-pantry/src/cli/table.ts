@@ -1,6 +1,6 @@
 import stringWidth from 'string-width'
+import { lineOf } from '../diagnostics/line-of.ts'
 import type { Answer } from '../engine/index.ts'
-import { plainText } from './query-formats.ts'
 
 /** No column becomes narrower for others to fit. */
 const NARROWEST = 6
@@ -40,7 +40,7 @@ export function renderTable({ columns, rows, depths }: Answer, { width, chosen, 
     if (!chosen && (shape.kind === 'group' || shape.item?.kind === 'group')) return []
     if (!chosen && isUsual(name) && rows.every((row) => row[at] === row[0])) return []
     const indent = (row: number): string => (at === 0 ? '  '.repeat(depths?.[row] ?? 0) : '')
-    const cells = rows.map((row, number) => indent(number) + plainText(row[at]).replace(/\s+/g, ' '))
+    const cells = rows.map((row, number) => indent(number) + lineOf(row[at]).replace(/\s+/g, ' '))
     const widest = Math.max(stringWidth(name), ...cells.map((cell) => stringWidth(cell)))
     return [{ name, cells, right: shape.kind === 'number', width: widest }]
   })

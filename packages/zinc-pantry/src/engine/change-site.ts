@@ -2,6 +2,8 @@ import type { Attention, Change, Refusal } from '../change/change.ts'
 import { type Contents, contentsOf } from '../change/contents.ts'
 import type { ChangeSubject } from '../change/subject.ts'
 import { type Diagnostic, hasErrors, messageOf } from '../diagnostics/diagnostic.ts'
+import type { TextSource } from '../diagnostics/render-text.ts'
+import { createImportPlanner, type ImportRequest } from './change/import-planner.ts'
 import { type Ask, createNewPlanner, type NewRequest } from './change/new-planner.ts'
 import type { Planner } from './change/planner.ts'
 import { createRemovePlanner, type RemoveRequest } from './change/remove-planner.ts'
@@ -16,7 +18,7 @@ import type { CheckedSite } from './run-site.ts'
 import type { SiteOptions, SiteReport } from './site-report.ts'
 
 /** A change that is asked for. */
-export type ChangeRequest = RenameRequest | RemoveRequest | SetRequest | NewRequest
+export type ChangeRequest = RenameRequest | RemoveRequest | SetRequest | NewRequest | ImportRequest
 
 /** How a change is made. */
 export interface ChangeOptions extends SiteOptions {
@@ -94,7 +96,10 @@ export async function changeSite(
   const { before, after } = tried.contents
   const fresh = freshProblems(report.diagnostics, tried.report.diagnostics)
   const isExpected = (problem: Diagnostic): boolean => planner.isExpected?.(problem) === true
-  const problems = { ...tried.report, diagnostics: fresh.filter((one) => !isExpected(one)) }
+  const isHeldBy = fresh.filter((one) => !isExpected(one))
+  const placed = isHeldBy.map((one) => planner.placeProblem?.(one, tried.checked) ?? one)
+  const textOf: TextSource = (file) => tried.report.textOf(file) ?? readText(host, file)
+  const problems = { ...tried.report, textOf, diagnostics: placed }
   const unfilled = fresh.filter(isExpected)
   const changed = staleFiles(subject, before)
   const answer = { ...report, change, before, after, problems, unfilled, isWritten: false, changed }
@@ -120,6 +125,11 @@ async function createPlanner(
     case 'rename': {
       const configuration = await openConfiguration(configurationFile, (file) => readText(host, file))
       return createRenamePlanner(request, subject, configuration)
+    }
+    case 'import': {
+      const { readForeign } = await import('./change/read-foreign.ts')
+      const foreign = await readForeign(request, checked, host)
+      return 'refused' in foreign ? foreign : createImportPlanner(request, subject, foreign)
     }
     case 'new':
       return createNewPlanner(request, subject, { now: host.clock(), ask })

@@ -1,7 +1,7 @@
 import type { Guess, GuessedCollection, GuessedField } from './guess.ts'
 
 /** Takes a guess back a step, to what fits more values; undefined where nothing fits more. */
-export function loosen(guess: Guess): Guess | undefined {
+function loosen(guess: Guess): Guess | undefined {
   const { kind, items = [], why } = guess
   const said = why === undefined ? {} : { why }
   switch (kind) {

@@ -64,7 +64,7 @@ export function constructorsOf(collections: readonly Pick<GuessedCollection, 'fi
 }
 
 /** A field as it stands in a set of fields, with a comment behind it; groups have a line for each field. */
-export function writeField({ name, key: written, guess, count, total, isRequired }: GuessedField): readonly string[] {
+function writeField({ name, key: written, guess, count, total, isRequired }: GuessedField): readonly string[] {
   const options = {
     ...guess.options,
     ...(isRequired ? {} : { optional: true }),

@@ -17,6 +17,8 @@ export interface Planner {
   functionsThatName?(model: Model): readonly NamedSetting[]
   /** Problems that do not keep the change from being written, as those of values that are still to be filled in. */
   isExpected?(problem: Diagnostic): boolean
+  /** A problem at the place that a person knows, where what it concerns came from elsewhere. */
+  placeProblem?(problem: Diagnostic, seen: SeenSite): Diagnostic
   /** Why the site as it would be is not what was asked for. */
   refuse(subject: ChangeSubject, seen: SeenSite): Refusal | undefined
 }

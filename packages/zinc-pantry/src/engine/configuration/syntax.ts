@@ -32,7 +32,7 @@ export const calleeOf = ({ callee }: Call): string => (callee.type === 'Identifi
 
 type Declarator = Extract<Node, { type: 'VariableDeclarator' }>
 
-export function declarationsOf(statement: Node): readonly Declarator[] {
+function declarationsOf(statement: Node): readonly Declarator[] {
   const inner = statement.type === 'ExportNamedDeclaration' ? statement.declaration : statement
   return inner?.type === 'VariableDeclaration' ? inner.declarations : []
 }
