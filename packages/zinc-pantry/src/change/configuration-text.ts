@@ -17,6 +17,14 @@ export interface WrittenName {
   readonly constant?: { readonly name: string; readonly span: Span }
 }
 
+/** A call as it is written in a configuration. */
+export interface WrittenCall {
+  readonly place: Place
+  readonly callee: string
+  /** The options of its last argument, as they are written. */
+  readonly options: readonly { readonly name: string; readonly text: string }[]
+}
+
 /** The text of a configuration and of the files of the site that it imports, in which settings have places. */
 export interface ConfigurationText {
   /** The key at the end of a path; undefined where the text does not show it. */
@@ -25,6 +33,8 @@ export interface ConfigurationText {
   keysAt(path: SyntaxPath): readonly WrittenName[]
   /** The text at a path, or those of the list there, as far as they are written out. */
   textsAt(path: SyntaxPath): readonly WrittenName[]
+  /** The call that is written at a path, not that of a constant. */
+  callAt(path: SyntaxPath): WrittenCall | undefined
   /** Where code reads the property of a constant whose key stands at a place, as `listed.title` does. */
   readsOf(key: Place): readonly Place[]
   /** The place of a setting, as far along its path as the text shows. */

@@ -12,6 +12,8 @@ export interface NameOccurrence {
   readonly constant?: WrittenName['constant']
   /** Where it gets its name; elsewhere it is used. */
   readonly isDeclaration: boolean
+  /** True where it says what full-text search looks at. */
+  readonly isSearched?: boolean
 }
 
 /** All names in a configuration. */
@@ -47,7 +49,7 @@ function occurrencesOf(setting: NamingSetting, configuration: ConfigurationText)
   return writtenAt(configuration, path, part).flatMap(({ file, span, text, form, constant }) =>
     namesIn(text).map(({ symbol, start, end }): NameOccurrence => {
       const place = { file, span: [span[0] + start, span[0] + end] as const }
-      return { symbol, place, form, isDeclaration, constant }
+      return { symbol, place, form, isDeclaration, constant, isSearched: path.at(-1) === 'search' && part === 'keys' }
     }),
   )
 }

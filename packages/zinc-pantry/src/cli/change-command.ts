@@ -42,6 +42,12 @@ export interface ImportFlags extends ChangeFlags {
   readonly into?: string
 }
 
+/** Options of `extract`. */
+export interface ExtractFlags extends ChangeFlags {
+  readonly to: string
+  readonly same?: readonly string[]
+}
+
 const KINDS = { '=': 'set', '+=': 'add', '-=': 'remove' } as const
 
 /** The command `set`: values in many entries. */
@@ -93,6 +99,19 @@ export async function runImport(
   const { root } = findSite(flags, surroundings).site
   const path = relative(root, resolve(surroundings.folder, file)).split(sep).join('/')
   return runChange({ kind: 'import', file: path, collection, headings, locale, into }, flags, surroundings)
+}
+
+/** The command `extract`: labels become records. */
+export async function runExtract(
+  target: string,
+  { flags, surroundings }: { readonly flags: ExtractFlags; readonly surroundings: Surroundings },
+): Promise<number> {
+  const { to, same = [] } = flags
+  const wrong = same.find((one) => !one.includes('='))
+  if (wrong !== undefined)
+    return refuse(surroundings, `"${wrong}" is not written as label=label`, 'Write it as --same "wet=Wet"')
+  const pairs = same.map((one) => [one.slice(0, one.indexOf('=')), one.slice(one.indexOf('=') + 1)] as const)
+  return runChange({ kind: 'extract', target, to, same: pairs }, flags, surroundings)
 }
 
 /** Reads what is to become of a field: `grade=hard`, `tags+=winter`. */

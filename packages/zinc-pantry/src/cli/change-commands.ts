@@ -1,5 +1,5 @@
 import type { Command } from 'commander'
-import type { ChangeFlags, ImportFlags, NewFlags, SetFlags } from './change-command.ts'
+import type { ChangeFlags, ExtractFlags, ImportFlags, NewFlags, SetFlags } from './change-command.ts'
 import { formats, root, type Setup } from './command-options.ts'
 import type { InferFlags } from './infer-command.ts'
 import type { CommonFlags } from './site-command.ts'
@@ -58,6 +58,20 @@ export function addRemove({ program, surroundings, setCode }: Setup): void {
   ).action(async (target: string, flags: ChangeFlags & { readonly for?: string }) => {
     const { runChange } = await import('./change-command.ts')
     setCode(await runChange({ kind: 'remove', target, replacement: flags.for }, flags, surroundings))
+  })
+}
+
+export function addExtract({ program, surroundings, setCode }: Setup): void {
+  withChangeOptions(
+    program
+      .command('extract')
+      .argument('<field>', 'a field with labels, such as notices.tags')
+      .description('make records of labels, and refer to them')
+      .requiredOption('--to <collection>', 'the name of the collection that they become')
+      .option('--same <label=label>', 'these two are one, by the name of the second; may be repeated', collect),
+  ).action(async (target: string, flags: ExtractFlags) => {
+    const { runExtract } = await import('./change-command.ts')
+    setCode(await runExtract(target, { flags, surroundings }))
   })
 }
 

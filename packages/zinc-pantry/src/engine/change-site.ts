@@ -3,6 +3,7 @@ import { type Contents, contentsOf } from '../change/contents.ts'
 import type { ChangeSubject } from '../change/subject.ts'
 import { type Diagnostic, hasErrors, messageOf } from '../diagnostics/diagnostic.ts'
 import type { TextSource } from '../diagnostics/render-text.ts'
+import { createExtractPlanner, type ExtractRequest } from './change/extract-planner.ts'
 import { createImportPlanner, type ImportRequest } from './change/import-planner.ts'
 import { type Ask, createNewPlanner, type NewRequest } from './change/new-planner.ts'
 import type { Planner } from './change/planner.ts'
@@ -18,7 +19,7 @@ import type { CheckedSite } from './run-site.ts'
 import type { SiteOptions, SiteReport } from './site-report.ts'
 
 /** A change that is asked for. */
-export type ChangeRequest = RenameRequest | RemoveRequest | SetRequest | NewRequest | ImportRequest
+export type ChangeRequest = RenameRequest | RemoveRequest | SetRequest | NewRequest | ImportRequest | ExtractRequest
 
 /** How a change is made. */
 export interface ChangeOptions extends SiteOptions {
@@ -125,6 +126,11 @@ async function createPlanner(
     case 'rename': {
       const configuration = await openConfiguration(configurationFile, (file) => readText(host, file))
       return createRenamePlanner(request, subject, configuration)
+    }
+    case 'extract': {
+      const configuration = await openConfiguration(configurationFile, (file) => readText(host, file))
+      const text = readText(host, configurationFile) ?? ''
+      return createExtractPlanner(request, subject, { configuration, configurationFile, text })
     }
     case 'import': {
       const { readForeign } = await import('./change/read-foreign.ts')

@@ -161,6 +161,20 @@ export async function openConfiguration(
       const { found } = follow(path)
       return found ? textsIn(found.value) : []
     },
+    callAt(path) {
+      const { found } = follow(path)
+      if (!found) return undefined
+      const node = unwrap(found.value.node)
+      if (node.type !== 'CallExpression') return undefined
+      const { file: own, text } = found.value.module
+      const last = node.arguments.at(-1)
+      const properties = last?.type === 'ObjectExpression' ? last.properties : []
+      const options = properties.flatMap((one) => {
+        const name = one.type === 'Property' ? nameOfKey(one) : undefined
+        return name === undefined ? [] : [{ name, text: text.slice(one.start, one.end) }]
+      })
+      return { place: { file: own, span: [node.start, node.end] }, callee: calleeOf(node), options }
+    },
     readsOf(key) {
       return [...modules.values()].flatMap((module) => {
         if (!module) return []
