@@ -2,7 +2,7 @@ import { isGroup, setOwn, valueAt } from '../diagnostics/own-key.ts'
 import type { PathSegment } from '../read/document.ts'
 import { canonical, type EditedSource, type TextEdit } from './edit-value.ts'
 import { flattenRecord } from './flatten-record.ts'
-import { writeCell } from './write-cell.ts'
+import { cellStyleOf, writeCell } from './write-cell.ts'
 import { type NewRecord, writeOnLine, writeToml, writeYaml } from './write-record.ts'
 import { writeScalar } from './write-scalar.ts'
 
@@ -156,28 +156,23 @@ function lineEndAfter(text: string, offset: number): number {
 }
 
 /** Rows below those of a table; its headings say what stands where. */
-function appendRows(
-  { text, format, readOptions, listSeparator }: EditedSource,
-  records: readonly AddedRecord[],
-): TextEdit | undefined {
+function appendRows(source: EditedSource, records: readonly AddedRecord[]): TextEdit | undefined {
+  const { text } = source
+  const style = cellStyleOf(source)
   const [heading = ''] = /^\ufeff?[^\r\n]*/.exec(text) ?? []
-  const delimiter = readOptions.delimiter ?? (format.name === 'tsv' ? '\t' : mostFrequent(heading))
-  const names = heading.split(delimiter).map((name) => name.trim().replace(/^["']|["']$/g, ''))
+  const names = heading.split(style.delimiter).map((name) => name.trim().replace(/^["']|["']$/g, ''))
   const rows: string[] = []
   for (const record of records) {
     const cells = flattenRecord(record.value)
     const isLost = ([name, value]: readonly [string, unknown]): boolean => value !== null && !names.includes(name)
-    const written = names.map((name) => writeCell(cells.get(name), '', { delimiter, listSeparator }))
+    const written = names.map((name) => writeCell(cells.get(name), '', style))
     if ([...cells].some(isLost) || written.includes(undefined)) return undefined
-    rows.push(written.join(delimiter))
+    rows.push(written.join(style.delimiter))
   }
   const lineEnd = text.includes('\r\n') ? '\r\n' : '\n'
   const isOpen = !text.endsWith('\n')
   return { span: [text.length, text.length], text: (isOpen ? lineEnd : '') + rows.map((row) => row + lineEnd).join('') }
 }
-
-const mostFrequent = (heading: string): string =>
-  [',', ';', '\t', '|'].sort((one, other) => heading.split(other).length - heading.split(one).length)[0] ?? ','
 
 /** A copy of a value with more records at a path. */
 function withRecords(value: unknown, path: readonly PathSegment[], records: readonly AddedRecord[]): unknown {

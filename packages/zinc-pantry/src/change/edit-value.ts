@@ -4,7 +4,7 @@ import type { CsvOptions } from '../read/csv.ts'
 import type { PathSegment, ReadDocument } from '../read/document.ts'
 import type { Format } from '../read/formats.ts'
 import { listYamlComments } from '../read/yaml-comments.ts'
-import { writeCell } from './write-cell.ts'
+import { cellStyleOf, writeCell } from './write-cell.ts'
 import { writeScalar } from './write-scalar.ts'
 import { writeValue } from './write-value.ts'
 
@@ -73,8 +73,7 @@ function proposeEdit(source: EditedSource, path: readonly PathSegment[], value: 
   const isThere = Object.hasOwn(owner, key)
   if (format.hasCells) {
     const span = document.locate(path, isThere ? 'value' : 'absent')
-    const style = { listSeparator: source.listSeparator, delimiter: source.readOptions.delimiter }
-    const written = writeCell(value, isThere ? text.slice(...span) : '', style)
+    const written = writeCell(value, isThere ? text.slice(...span) : '', cellStyleOf(source))
     return written === undefined ? undefined : { span, text: written }
   }
   if (value === undefined) return isThere ? removeKey(source, path, owner) : undefined

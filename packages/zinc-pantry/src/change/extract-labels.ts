@@ -8,7 +8,7 @@ import type { EditedSource } from './edit-value.ts'
 import { collectionLevel, type ModelSymbol } from './model-names.ts'
 import type { SourceOf } from './source.ts'
 import type { ChangeSubject } from './subject.ts'
-import { writeCell } from './write-cell.ts'
+import { cellStyleOf, writeCell } from './write-cell.ts'
 import { writeScalar } from './write-scalar.ts'
 import { takeApart } from './written-fields.ts'
 
@@ -89,9 +89,9 @@ export function replaceLabels(
     const span = source.document.locate(path, 'value')
     const written = source.text.slice(...span)
     const named = labels.map((label) => ids.get(label) ?? label)
-    const { listSeparator, readOptions, format, file } = source
+    const { format, file } = source
     const text = isCell
-      ? writeCell(named, written, { listSeparator, delimiter: readOptions.delimiter })
+      ? writeCell(named, written, cellStyleOf(source))
       : writeScalar(written, named[0] ?? '', format.name)
     if (text === written) continue
     if (text === undefined)

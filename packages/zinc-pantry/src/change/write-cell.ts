@@ -1,13 +1,22 @@
 import { isGroup } from '../diagnostics/own-key.ts'
-import { writeScalar } from './write-scalar.ts'
+import type { EditedSource } from './edit-value.ts'
 
 /** How the cells of a table are written. */
 export interface CellStyle {
-  /** Undefined where it is found out from the text. */
-  readonly delimiter?: string | undefined
+  readonly delimiter: string
   /** Between the items of a list. */
   readonly listSeparator: string
 }
+
+/** How the cells of a table are written that is there. */
+export function cellStyleOf({ text, format, readOptions, listSeparator }: EditedSource): CellStyle {
+  const [heading = ''] = /^\ufeff?[^\r\n]*/.exec(text) ?? []
+  const likely = format.name === 'tsv' ? '\t' : mostFrequent(heading)
+  return { delimiter: readOptions.delimiter ?? likely, listSeparator }
+}
+
+const mostFrequent = (heading: string): string =>
+  [',', ';', '\t', '|'].sort((one, other) => heading.split(other).length - heading.split(one).length)[0] ?? ','
 
 /**
  * A value as a cell of a table, in the place of what is written there: nothing is empty, a list has its items behind each other.
@@ -16,12 +25,12 @@ export interface CellStyle {
 export function writeCell(value: unknown, written: string, style: CellStyle): string | undefined {
   const text = cellText(value, style)
   if (text === undefined) return undefined
-  const isApart = style.delimiter !== undefined && text.includes(style.delimiter)
-  return writeScalar(isApart || /^\s|\s$/.test(text) ? '"' : written, text, 'csv')
+  const needsQuotes = text.includes(style.delimiter) || /["\r\n]|^\s|\s$/.test(text)
+  return written.startsWith('"') || needsQuotes ? `"${text.replaceAll('"', '""')}"` : text
 }
 
 /** The text of a cell, before it is put into quotes. */
-function cellText(value: unknown, { listSeparator }: Pick<CellStyle, 'listSeparator'>): string | undefined {
+function cellText(value: unknown, { listSeparator }: CellStyle): string | undefined {
   if (value === null || value === undefined) return ''
   if (!Array.isArray(value)) return isGroup(value) ? undefined : String(value)
   if (value.some((item) => typeof item === 'object')) return undefined
