@@ -1,6 +1,7 @@
 import { isGroup, setOwn, valueAt } from '../diagnostics/own-key.ts'
 import type { PathSegment } from '../read/document.ts'
-import { canonical, type EditedSource, type TextEdit } from './edit-value.ts'
+import { canonical } from './edit-value.ts'
+import type { EditedSource, TextEdit } from './edited-source.ts'
 import { flattenRecord } from './flatten-record.ts'
 import { cellStyleOf, writeCell } from './write-cell.ts'
 import { type NewRecord, writeOnLine, writeToml, writeYaml } from './write-record.ts'

@@ -6,8 +6,8 @@ import type { ChangeSubject } from './subject.ts'
 
 /** What a change makes of what links lead to. */
 export interface LinkedAfter {
-  /** The path of a file after the change, relative to the content folder as before it. */
-  fileAfter(file: string): string
+  /** The path of a file after the change, relative to the content folder as before it; of one that holds several pages by the page. */
+  fileAfter(file: string, page?: EntryName): string
   /** The collection and id that an entry has after the change: `huts/crag`. */
   nameAfter(page: EntryName): string
   /** The address of a page where it is another one. */
@@ -28,9 +28,9 @@ export function createLinkWriter(
     return rewriteHref({
       href,
       from: entry.source.file,
-      fromAfter: fileAfter(entry.source.file),
+      fromAfter: fileAfter(entry.source.file, entry),
       to: file,
-      toAfter: fileAfter(file),
+      toAfter: fileAfter(file, page),
       name: page ? qualifiedId(page) : '',
       nameAfter: page ? nameAfter(page) : '',
       addressAfter: page && addressAfter(page),

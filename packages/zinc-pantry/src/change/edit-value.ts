@@ -1,29 +1,12 @@
 import type { Span } from '../diagnostics/diagnostic.ts'
 import { isGroup, setOwn, valueAt } from '../diagnostics/own-key.ts'
-import type { CsvOptions } from '../read/csv.ts'
-import type { PathSegment, ReadDocument } from '../read/document.ts'
+import type { PathSegment } from '../read/document.ts'
 import type { Format } from '../read/formats.ts'
 import { listYamlComments } from '../read/yaml-comments.ts'
+import type { EditedSource, TextEdit } from './edited-source.ts'
 import { cellStyleOf, writeCell } from './write-cell.ts'
 import { writeScalar } from './write-scalar.ts'
 import { writeValue } from './write-value.ts'
-
-/** A text of data in which a value is to be another. */
-export interface EditedSource {
-  readonly file: string
-  readonly text: string
-  readonly format: Format
-  readonly document: ReadDocument
-  readonly readOptions: CsvOptions
-  /** Between the items of a list in one cell. */
-  readonly listSeparator: string
-}
-
-/** An edit of a text. */
-export interface TextEdit {
-  readonly span: Span
-  readonly text: string
-}
 
 /**
  * The edit of a text that gives a value at a path, or takes it away where it is undefined; undefined where a person has to do it. It is
@@ -51,7 +34,8 @@ export function editValue(
 const haveSameComments = ({ text, format }: EditedSource, after: string): boolean =>
   JSON.stringify(listComments(text, format)) === JSON.stringify(listComments(after, format))
 
-function listComments(text: string, { name, canHoldMany }: Format): readonly string[] {
+/** The comments of a text, in order. */
+export function listComments(text: string, { name, canHoldMany }: Format): readonly string[] {
   if (name === 'jsonc') return text.replace(STRINGS, '').match(/\/\/.*|\/\*[\s\S]*?\*\//g) ?? []
   if (name === 'toml') return text.replace(STRINGS, '').match(/#.*/g) ?? []
   if (name !== 'yaml' && canHoldMany) return []

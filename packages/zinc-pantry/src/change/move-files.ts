@@ -7,7 +7,7 @@ import { resolveFrom } from '../link/resolve-path.ts'
 import { writtenKey } from '../schema/written-key.ts'
 import type { LinkedEntry } from '../validate/entry.ts'
 import type { Attention, ChangeStep } from './change.ts'
-import { createLinkWriter } from './create-link-writer.ts'
+import { createLinkWriter, type LinkedAfter } from './create-link-writer.ts'
 import { blockLevel, collectionLevel } from './model-names.ts'
 import { relativePath } from './rename-path.ts'
 import { rewriteLinks } from './rewrite-links.ts'
@@ -20,42 +20,59 @@ import { takeApart } from './written-fields.ts'
 export function moveFiles(
   subject: ChangeSubject,
   moves: ReadonlyMap<string, string>,
-  sourceOf: SourceOf,
-): { readonly steps: readonly ChangeStep[]; readonly attention: readonly Attention[] } {
+  { sourceOf, after }: { readonly sourceOf: SourceOf; readonly after?: Partial<LinkedAfter> },
+): Rewritten {
   const { content } = subject.model
-  const fileAfter = (file: string): string => moves.get(file) ?? file
-  const steps: ChangeStep[] = [...moves].map(([file, to]) => ({
-    kind: 'move',
-    file: `${content}/${file}`,
-    to: `${content}/${to}`,
-    reason: `it is ${to}`,
-  }))
+  const steps = [...moves].map(([file, to]): ChangeStep => {
+    return { kind: 'move', file: `${content}/${file}`, to: `${content}/${to}`, reason: `it is ${to}` }
+  })
+  const rewritten = rewritePaths(
+    subject,
+    { ...UNCHANGED, fileAfter: (file) => moves.get(file) ?? file, ...after },
+    sourceOf,
+  )
+  return { steps: [...steps, ...rewritten.steps], attention: rewritten.attention }
+}
+
+const UNCHANGED: LinkedAfter = { fileAfter: (file) => file, nameAfter: qualifiedId, addressAfter: () => undefined }
+
+/** Steps, and places where a person has to take them. */
+export interface Rewritten {
+  readonly steps: readonly ChangeStep[]
+  readonly attention: readonly Attention[]
+}
+
+/** Rewrites the paths and links of all entries for where things are after a change. */
+export function rewritePaths(subject: ChangeSubject, after: LinkedAfter, sourceOf: SourceOf): Rewritten {
+  const steps: ChangeStep[] = []
   const attention: Attention[] = []
   for (const entry of entriesOf(subject)) {
     const from = qualifiedId(entry)
     for (const { place, path, written } of namedFiles(subject, entry, sourceOf)) {
-      const text = pathAfter(path, entry.source.file, fileAfter)
+      const text = pathAfter(path, entry, after)
       if (text === path) continue
       const value = written(text)
       if (value === undefined) attention.push({ place, words: `${from} has to name ${text}, to be written by hand` })
       else steps.push({ kind: 'edit', ...place, text: value, reason: `${from} names ${text}` })
     }
-    const write = createLinkWriter(subject, entry, { fileAfter, nameAfter: qualifiedId, addressAfter: () => undefined })
-    for (const { place, text } of rewriteLinks(subject, entry, write))
+    for (const { place, text } of rewriteLinks(subject, entry, createLinkWriter(subject, entry, after)))
       steps.push({ kind: 'edit', ...place, text, reason: `${from} links to ${text}` })
   }
   return { steps, attention }
 }
 
 /** A path in an entry after files moved, written as it was: from the content folder, or from the file of the entry. */
-function pathAfter(path: string, from: string, fileAfter: (file: string) => string): string {
+function pathAfter(path: string, entry: LinkedEntry, { fileAfter }: LinkedAfter): string {
+  const { file: from } = entry.source
   const file = resolveFrom(path.startsWith('/') ? '' : from, path)
   if (file === undefined) return path
   const after = fileAfter(file)
   if (path.startsWith('/')) return after === file ? path : `/${after}`
-  const isSame = after === file && fileAfter(from) === from
-  const plain = relativePath(fileAfter(from), after)
-  return isSame ? path : (path.startsWith('./') && !plain.startsWith('.') ? './' : '') + plain
+  const fromAfter = fileAfter(from, entry)
+  const plain = relativePath(fromAfter, after)
+  return after === file && fromAfter === from
+    ? path
+    : (path.startsWith('./') && !plain.startsWith('.') ? './' : '') + plain
 }
 
 /** A field that names a file, and what writes another path in its place. */

@@ -65,7 +65,7 @@ export function removeEntry(
 }
 
 /** The steps that take an entry out of its file, or its file away; undefined where a person has to do it. */
-function removeDeclaration(entry: LinkedEntry, sourceOf: SourceOf): readonly ChangeStep[] | undefined {
+export function removeDeclaration(entry: LinkedEntry, sourceOf: SourceOf): readonly ChangeStep[] | undefined {
   const { collection, id, source, recordPath, locate } = entry
   // What references make goes with them.
   if ('implicit' in source) return []

@@ -1,5 +1,5 @@
 import type { PathSegment } from '../read/document.ts'
-import type { EditedSource, TextEdit } from './edit-value.ts'
+import type { EditedSource, TextEdit } from './edited-source.ts'
 
 /** The edit of a text that takes an item out of a list, or a row out of a table; undefined where a person has to do it. */
 export function removeItem(source: EditedSource, path: readonly PathSegment[]): TextEdit | undefined {

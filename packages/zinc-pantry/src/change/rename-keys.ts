@@ -2,7 +2,8 @@ import type { Span } from '../diagnostics/diagnostic.ts'
 import { isGroup, setOwn, valueAt } from '../diagnostics/own-key.ts'
 import type { PathSegment } from '../read/document.ts'
 import { listTomlKeys } from '../read/toml-places.ts'
-import { canonical, type EditedSource, type TextEdit } from './edit-value.ts'
+import { canonical } from './edit-value.ts'
+import type { EditedSource, TextEdit } from './edited-source.ts'
 import { writeScalar } from './write-scalar.ts'
 
 /**

@@ -1,7 +1,7 @@
 import { isIdentifier } from '../schema/identifiers.ts'
 import type { Attention, ChangeStep } from './change.ts'
 import type { ConfigurationText } from './configuration-text.ts'
-import type { TextEdit } from './edit-value.ts'
+import type { TextEdit } from './edited-source.ts'
 import type { ConfigurationNames, NameOccurrence } from './find-names.ts'
 import { type ModelSymbol, wordsOf } from './model-names.ts'
 

@@ -2,7 +2,7 @@ import type { CsvOptions } from '../read/csv.ts'
 import { formatOf } from '../read/formats.ts'
 import type { CollectionModel } from '../schema/model.ts'
 import type { LinkedEntry } from '../validate/entry.ts'
-import type { EditedSource } from './edit-value.ts'
+import type { EditedSource } from './edited-source.ts'
 import type { ChangeSubject } from './subject.ts'
 
 /** How the files of a collection are read. */

@@ -1,5 +1,5 @@
 import { isGroup } from '../diagnostics/own-key.ts'
-import type { EditedSource } from './edit-value.ts'
+import type { EditedSource } from './edited-source.ts'
 
 /** How the cells of a table are written. */
 export interface CellStyle {

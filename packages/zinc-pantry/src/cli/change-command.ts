@@ -48,6 +48,13 @@ export interface ExtractFlags extends ChangeFlags {
   readonly same?: readonly string[]
 }
 
+/** Options of `move`. */
+export interface MoveFlags extends ChangeFlags {
+  readonly map?: readonly string[]
+  readonly onePerFile?: boolean
+  readonly into?: string
+}
+
 const KINDS = { '=': 'set', '+=': 'add', '-=': 'remove' } as const
 
 /** The command `set`: values in many entries. */
@@ -85,6 +92,23 @@ export async function runNew(
   return runChange({ kind: 'new', collection, name, values, like, locale, into }, flags, surroundings)
 }
 
+/** The command `move`: entries stand elsewhere. */
+export async function runMove(
+  target: string,
+  to: string | undefined,
+  { flags, surroundings }: { readonly flags: MoveFlags; readonly surroundings: Surroundings },
+): Promise<number> {
+  const { map = [], onePerFile, into } = flags
+  const wrong = map.find((one) => !one.includes('='))
+  if (wrong !== undefined)
+    return refuse(surroundings, `"${wrong}" is not written as key=key`, 'Write it as --map "title=name"')
+  return runChange({ kind: 'move', target, to, keys: readPairs(map), onePerFile, into }, flags, surroundings)
+}
+
+/** Pairs that are written as "one=other". */
+const readPairs = (pairs: readonly string[]): ReadonlyMap<string, string> =>
+  new Map(pairs.map((one) => [one.slice(0, one.lastIndexOf('=')), one.slice(one.lastIndexOf('=') + 1)]))
+
 /** The command `import`: entries from a file of somebody else. */
 export async function runImport(
   file: string,
@@ -95,7 +119,7 @@ export async function runImport(
   const wrong = map.find((one) => !one.includes('='))
   if (wrong !== undefined)
     return refuse(surroundings, `"${wrong}" is not written as heading=field`, 'Write it as --map "Beds (all)=beds"')
-  const headings = new Map(map.map((one) => [one.slice(0, one.lastIndexOf('=')), one.slice(one.lastIndexOf('=') + 1)]))
+  const headings = readPairs(map)
   const { root } = findSite(flags, surroundings).site
   const path = relative(root, resolve(surroundings.folder, file)).split(sep).join('/')
   return runChange({ kind: 'import', file: path, collection, headings, locale, into }, flags, surroundings)

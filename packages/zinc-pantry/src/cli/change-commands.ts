@@ -1,5 +1,5 @@
 import type { Command } from 'commander'
-import type { ChangeFlags, ExtractFlags, ImportFlags, NewFlags, SetFlags } from './change-command.ts'
+import type { ChangeFlags, ExtractFlags, ImportFlags, MoveFlags, NewFlags, SetFlags } from './change-command.ts'
 import { formats, root, type Setup } from './command-options.ts'
 import type { InferFlags } from './infer-command.ts'
 import type { CommonFlags } from './site-command.ts'
@@ -72,6 +72,22 @@ export function addExtract({ program, surroundings, setCode }: Setup): void {
   ).action(async (target: string, flags: ExtractFlags) => {
     const { runExtract } = await import('./change-command.ts')
     setCode(await runExtract(target, { flags, surroundings }))
+  })
+}
+
+export function addMove({ program, surroundings, setCode }: Setup): void {
+  withChangeOptions(
+    program
+      .command('move')
+      .argument('<target>', 'huts/gable (an entry), or huts (a collection)')
+      .argument('[collection]', 'the collection that an entry comes into')
+      .description('move entries into another collection, or other files')
+      .option('--map <key=key>', 'what a key is called there, "key=" leaves it out; may be repeated', collect)
+      .option('--one-per-file', 'a file for each entry of the collection')
+      .option('--into <file>', 'one file for all entries of the collection'),
+  ).action(async (target: string, to: string | undefined, flags: MoveFlags) => {
+    const { runMove } = await import('./change-command.ts')
+    setCode(await runMove(target, to, { flags, surroundings }))
   })
 }
 

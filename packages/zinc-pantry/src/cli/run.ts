@@ -1,5 +1,15 @@
 import { Command, CommanderError, InvalidArgumentError } from 'commander'
-import { addExtract, addImport, addInfer, addNew, addRemove, addRename, addSet, addUndo } from './change-commands.ts'
+import {
+  addExtract,
+  addImport,
+  addInfer,
+  addMove,
+  addNew,
+  addRemove,
+  addRename,
+  addSet,
+  addUndo,
+} from './change-commands.ts'
 import { drafts, formats, root, type Setup } from './command-options.ts'
 import type { ImpactFlags } from './impact-command.ts'
 import type { QueryFlags } from './query-command.ts'
@@ -60,6 +70,7 @@ function createProgram(surroundings: Surroundings, setCode: (code: number) => vo
   addSet(setup)
   addRename(setup)
   addRemove(setup)
+  addMove(setup)
   addExtract(setup)
   addUndo(setup)
   return program

@@ -7,6 +7,7 @@ import { createExtractPlanner, type ExtractRequest } from './change/extract-plan
 import { createImportPlanner, type ImportRequest } from './change/import-planner.ts'
 import { type Ask, createNewPlanner, type NewRequest } from './change/new-planner.ts'
 import type { Planner } from './change/planner.ts'
+import { createMovePlanner, type MoveRequest } from './change/relocate-planner.ts'
 import { createRemovePlanner, type RemoveRequest } from './change/remove-planner.ts'
 import { createRenamePlanner, type RenameRequest } from './change/rename-planner.ts'
 import { createSetPlanner, type SetRequest } from './change/set-planner.ts'
@@ -19,7 +20,14 @@ import type { CheckedSite } from './run-site.ts'
 import type { SiteOptions, SiteReport } from './site-report.ts'
 
 /** A change that is asked for. */
-export type ChangeRequest = RenameRequest | RemoveRequest | SetRequest | NewRequest | ImportRequest | ExtractRequest
+export type ChangeRequest =
+  | RenameRequest
+  | RemoveRequest
+  | SetRequest
+  | NewRequest
+  | ImportRequest
+  | ExtractRequest
+  | MoveRequest
 
 /** How a change is made. */
 export interface ChangeOptions extends SiteOptions {
@@ -139,6 +147,10 @@ async function createPlanner(
     }
     case 'new':
       return createNewPlanner(request, subject, { now: host.clock(), ask })
+    case 'move': {
+      const configuration = await openConfiguration(configurationFile, (file) => readText(host, file))
+      return createMovePlanner(request, subject, configuration)
+    }
     case 'remove':
       return createRemovePlanner(request)
     case 'set': {

@@ -2,7 +2,7 @@ import type { Refusal } from '../../change/change.ts'
 import type { ConfigurationText } from '../../change/configuration-text.ts'
 import type { ChangeSubject } from '../../change/subject.ts'
 import { createEntryPlanner } from './entry-planner.ts'
-import { createMovePlanner } from './move-planner.ts'
+import { createFilePlanner } from './file-planner.ts'
 import type { Planner } from './planner.ts'
 import { refuseTarget, resolveTarget } from './resolve-target.ts'
 import { createSymbolPlanner } from './symbol-planner.ts'
@@ -34,7 +34,7 @@ export function createRenamePlanner(
       return createEntryPlanner({ target, name })
     case 'file':
     case 'folder':
-      return createMovePlanner({ path: found.path, to: pathFor(found.path, target, name) }, configuration)
+      return createFilePlanner({ path: found.path, to: pathFor(found.path, target, name) }, configuration)
     default:
       return createSymbolPlanner({ target: found, name, shared }, { model: subject.model, configuration })
   }

@@ -1,4 +1,4 @@
-import type { TextEdit } from '../../change/edit-value.ts'
+import type { TextEdit } from '../../change/edited-source.ts'
 import { createParser, findCall, type Node, nameOfKey, unwrap } from './syntax.ts'
 
 /** Collections that come into a configuration. */

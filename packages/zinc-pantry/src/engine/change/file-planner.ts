@@ -11,14 +11,14 @@ import { findOtherValues } from './find-other-values.ts'
 import type { Planner, SeenSite } from './planner.ts'
 
 /** A file or a folder of the content that gets another path. */
-export interface MoveRequest {
+export interface FileRequest {
   /** Both relative to the content folder. */
   readonly path: string
   readonly to: string
 }
 
 /** Plans another path for a file or a folder: for what names it, and in the patterns of the configuration. */
-export function createMovePlanner({ path, to }: MoveRequest, configuration: ConfigurationText): Planner {
+export function createFilePlanner({ path, to }: FileRequest, configuration: ConfigurationText): Planner {
   const after = (file: string): string =>
     file === path ? to : file.startsWith(`${path}/`) ? to + file.slice(path.length) : file
   const stem = path.slice(path.lastIndexOf('/') + 1).replace(/\.[^.]*$/, '')
@@ -28,7 +28,7 @@ export function createMovePlanner({ path, to }: MoveRequest, configuration: Conf
       const taken = moved.map(after).find((file) => subject.files.includes(file))
       if (taken !== undefined) return { refused: `There is a file ${taken} already` }
       const moves = new Map(moved.map((file) => [file, after(file)]))
-      const files = moveFiles(subject, moves, createSources(subject, readOptionsOf))
+      const files = moveFiles(subject, moves, { sourceOf: createSources(subject, readOptionsOf) })
       const patterns = renamePatterns(subject.model, configuration, { path, to })
       return {
         words: `${path} becomes ${to}`,
