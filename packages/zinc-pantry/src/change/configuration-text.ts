@@ -13,6 +13,8 @@ export interface WrittenName {
   readonly span: Span
   readonly text: string
   readonly form: 'identifier' | 'quoted' | 'shorthand'
+  /** The place of the whole property, or of the text with its quotes. */
+  readonly whole: Span
   /** Of a key whose value is a constant: its name, and the place of both. */
   readonly constant?: { readonly name: string; readonly span: Span }
 }

@@ -156,8 +156,9 @@ function removeKey(
   const lineStart = text.lastIndexOf('\n', start - 1) + 1
   const stop = text[end - 1] === '\n' ? end - 1 : end
   const rest = text.slice(stop, lineEndAfter(text, stop))
-  if (rest.includes('#'))
-    return { span: [lineStart, stop], text: indent + rest.slice(0, rest.indexOf('#')).replace(/\s+$/, '').trim() }
+  // A comment behind it stays, in the place of the key.
+  const comment = /^[^#\n]*?\s(?=#)/.exec(rest)?.[0]
+  if (comment !== undefined) return { span: [lineStart, stop + comment.length], text: indent + comment.trim() }
   const line = /^[^\n]*\n?/.exec(text.slice(stop))?.[0].length ?? 0
   return { span: [lineStart, stop + line], text: '' }
 }

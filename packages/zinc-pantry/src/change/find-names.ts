@@ -1,4 +1,4 @@
-import type { Place } from '../diagnostics/diagnostic.ts'
+import type { Place, Span } from '../diagnostics/diagnostic.ts'
 import type { Model } from '../schema/model.ts'
 import type { ConfigurationText, SyntaxPath, WrittenName } from './configuration-text.ts'
 import type { ModelSymbol } from './model-names.ts'
@@ -12,6 +12,10 @@ export interface NameOccurrence {
   readonly constant?: WrittenName['constant']
   /** Where it gets its name; elsewhere it is used. */
   readonly isDeclaration: boolean
+  /** The property or the text that is this name and nothing else. */
+  readonly whole?: Span | undefined
+  /** True for one of several in a list, or for a key, that can go by itself. */
+  readonly isListed?: boolean
   /** True where it says what full-text search looks at. */
   readonly isSearched?: boolean
 }
@@ -46,13 +50,29 @@ const isWithin = (path: SyntaxPath, outer: SyntaxPath): boolean => outer.every((
 
 function occurrencesOf(setting: NamingSetting, configuration: ConfigurationText): readonly NameOccurrence[] {
   const { path, part, isDeclaration, namesIn } = setting
-  return writtenAt(configuration, path, part).flatMap(({ file, span, text, form, constant }) =>
+  return writtenAt(configuration, path, part).flatMap(({ file, span, text, form, constant, whole: all }) =>
     namesIn(text).map(({ symbol, start, end }): NameOccurrence => {
       const place = { file, span: [span[0] + start, span[0] + end] as const }
-      return { symbol, place, form, isDeclaration, constant, isSearched: path.at(-1) === 'search' && part === 'keys' }
+      const whole = start === 0 && end === text.length ? all : undefined
+      const isListed = part !== 'texts' || LISTS.some((name) => path.includes(name)) || isBlock(symbol)
+      return {
+        symbol,
+        place,
+        form,
+        isDeclaration,
+        constant,
+        whole,
+        isListed,
+        isSearched: path.at(-1) === 'search' && part === 'keys',
+      }
     }),
   )
 }
+
+/** Settings whose texts can go one by one. */
+const LISTS = ['indexes', 'sharedSlugs']
+
+const isBlock = (symbol: ModelSymbol): boolean => /^blocks\.[^.]+$/.test(symbol)
 
 function writtenAt(
   configuration: ConfigurationText,

@@ -13,18 +13,18 @@ export function removeItem(source: EditedSource, path: readonly PathSegment[]): 
 
 function proposeRemoval({ text, document, format }: EditedSource, path: readonly PathSegment[]): TextEdit | undefined {
   const [start, end] = document.locate(path, 'value')
-  if (format.name === 'json' || format.name === 'jsonc') {
-    const behind = /^\s*,\s*/.exec(text.slice(end))
-    if (behind) return { span: [start, end + behind[0].length], text: '' }
-    const before = /,\s*$/.exec(text.slice(0, start))
-    return before ? { span: [start - before[0].length, end], text: '' } : undefined
-  }
   if (format.name === 'toml') return undefined
   const lineStart = text.lastIndexOf('\n', start - 1) + 1
-  if (format.name === 'yaml' && !/^\s*-\s+$/.test(text.slice(lineStart, start))) return undefined
-  const stop = text[end - 1] === '\n' ? end - 1 : end
-  const line = /^[^\n]*\n?/.exec(text.slice(stop))?.[0].length ?? 0
-  return { span: [lineStart, stop + line], text: '' }
+  const hasLine = format.hasCells || format.name === 'jsonl' || /^\s*-\s+$/.test(text.slice(lineStart, start))
+  if (hasLine) {
+    const stop = text[end - 1] === '\n' ? end - 1 : end
+    const line = /^[^\n]*\n?/.exec(text.slice(stop))?.[0].length ?? 0
+    return { span: [lineStart, stop + line], text: '' }
+  }
+  const behind = /^\s*,\s*/.exec(text.slice(end))
+  if (behind) return { span: [start, end + behind[0].length], text: '' }
+  const before = /,\s*$/.exec(text.slice(0, start))
+  return before ? { span: [start - before[0].length, end], text: '' } : undefined
 }
 
 /** A copy of a value without the item at a path. */

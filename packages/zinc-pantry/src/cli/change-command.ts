@@ -261,8 +261,14 @@ async function writeDiff({ before, after, change }: ChangeReport, nameOf: (file:
     if (gone.has(file)) return []
     const from = moves.get(file) ?? file
     const old = before.get(from)
-    const [one, other] = [old, bytes].map((content) => (content ? decoder.decode(content) : '')) as [string, string]
     const [oldName, newName] = [old ? nameOf(from) : '/dev/null', bytes ? nameOf(file) : '/dev/null']
+    if (old?.includes(0) || bytes?.includes(0))
+      return [
+        moves.has(file)
+          ? `rename from ${oldName}\nrename to ${newName}\n`
+          : `Binary files ${oldName} and ${newName} differ\n`,
+      ]
+    const [one, other] = [old, bytes].map((content) => (content ? decoder.decode(content) : '')) as [string, string]
     if (one === other) return [`rename from ${oldName}\nrename to ${newName}\n`]
     const patch = createTwoFilesPatch(oldName, newName, one, other, undefined, undefined, { context: 1 })
     return [`${patch.replace(/^(?:Index: .*\n)?=+\n/, '').trimEnd()}\n`]

@@ -6,6 +6,10 @@ import type { CommonFlags } from './site-command.ts'
 
 const collect = (value: string, before: readonly string[] = []): string[] => [...before, value]
 
+/** What can be renamed and removed. */
+const WHAT =
+  'huts (a collection), huts/gable (an entry), huts.beds (a field), trails.grade.hard (a choice), callout (a block), pictures/bell.png (a file or folder)'
+
 /** Adds the options of every command that changes a site. */
 const withChangeOptions = (command: Command): Command =>
   command
@@ -18,10 +22,7 @@ export function addRename({ program, surroundings, setCode }: Setup): void {
   withChangeOptions(
     program
       .command('rename')
-      .argument(
-        '<target>',
-        'huts (a collection), huts/gable (an entry), huts.beds (a field), trails.grade.hard (a choice), callout (a block), pictures/bell.png (a file or folder)',
-      )
+      .argument('<target>', WHAT)
       .argument('<name>', 'the name, id or path that it is to have, such as crag')
       .description('rename anything, wherever it is named')
       .option('--shared', 'also what shares its declaration, as a set of fields'),
@@ -52,9 +53,9 @@ export function addRemove({ program, surroundings, setCode }: Setup): void {
   withChangeOptions(
     program
       .command('remove')
-      .argument('<target>', 'an entry, such as huts/gable')
-      .description('remove an entry, or merge it')
-      .option('--for <id>', 'the entry that stands for it from now on, such as crag'),
+      .argument('<target>', WHAT)
+      .description('remove anything, or merge it into another')
+      .option('--for <name>', 'the entry, value or file that stands for it from now on, such as crag'),
   ).action(async (target: string, flags: ChangeFlags & { readonly for?: string }) => {
     const { runChange } = await import('./change-command.ts')
     setCode(await runChange({ kind: 'remove', target, replacement: flags.for }, flags, surroundings))

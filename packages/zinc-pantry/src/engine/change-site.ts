@@ -8,7 +8,8 @@ import { createImportPlanner, type ImportRequest } from './change/import-planner
 import { type Ask, createNewPlanner, type NewRequest } from './change/new-planner.ts'
 import type { Planner } from './change/planner.ts'
 import { createMovePlanner, type MoveRequest } from './change/relocate-planner.ts'
-import { createRemovePlanner, type RemoveRequest } from './change/remove-planner.ts'
+import { createRemovalPlanner } from './change/removal-planner.ts'
+import type { RemoveRequest } from './change/remove-planner.ts'
 import { createRenamePlanner, type RenameRequest } from './change/rename-planner.ts'
 import { createSetPlanner, type SetRequest } from './change/set-planner.ts'
 import { applyContents } from './change-journal.ts'
@@ -151,8 +152,13 @@ async function createPlanner(
       const configuration = await openConfiguration(configurationFile, (file) => readText(host, file))
       return createMovePlanner(request, subject, configuration)
     }
-    case 'remove':
-      return createRemovePlanner(request)
+    case 'remove': {
+      const textOf = (file: string): string | undefined => readText(host, file)
+      return createRemovalPlanner(request, subject, {
+        configuration: await openConfiguration(configurationFile, textOf),
+        textOf,
+      })
+    }
     case 'set': {
       const { openChecked } = await import('./open-content.ts')
       const { answerQuestion } = await import('./answer-question.ts')

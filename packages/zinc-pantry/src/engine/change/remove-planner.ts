@@ -9,9 +9,12 @@ import { functionsThatName, refuseUnknown, splitName } from './target.ts'
 /** An entry that is to go. */
 export interface RemoveRequest {
   readonly kind: 'remove'
-  /** An entry, such as `huts/gable`. */
+  /**
+   * An entry (`huts/gable`), a collection (`huts`), a field (`huts.beds`), a value of a choice (`trails.grade.hard`), a block
+   * (`callout`), or a file or folder of the content (`pictures/bell.png`).
+   */
   readonly target: string
-  /** The id of the entry that stands for it from now on. Default: none. */
+  /** The id of the entry, the value or the file that stands for it from now on. Default: none. */
   readonly replacement?: string | undefined
 }
 

@@ -211,13 +211,14 @@ function defaultOf(module: Module): Part | undefined {
 function writtenKey(property: Extract<Node, { type: 'Property' }>, { file }: Module): WrittenName | undefined {
   const text = nameOfKey(property)
   const { key, value, shorthand } = property
+  const whole = [property.start, property.end] as const
   if (text === undefined) return undefined
   if (key.type === 'Identifier') {
     const constant = value.type === 'Identifier' && { name: value.name, span: [property.start, property.end] as const }
     const form = shorthand ? 'shorthand' : 'identifier'
-    return { file, text, span: [key.start, key.end], form, ...(constant && { constant }) }
+    return { file, text, span: [key.start, key.end], form, whole, ...(constant && { constant }) }
   }
-  return { file, text, span: [key.start + 1, key.end - 1], form: 'quoted' }
+  return { file, text, span: [key.start + 1, key.end - 1], form: 'quoted', whole }
 }
 
 /** A text that is written as it is, without escapes. */
@@ -227,5 +228,5 @@ function writtenText(node: Node, { file, text: source }: Module): WrittenName | 
   const span = [node.start + 1, node.end - 1] as const
   const text = source.slice(...span)
   if (!(isText && node.value === text) && !(isPlain && !text.includes('\\'))) return undefined
-  return { file, text, span, form: 'quoted' }
+  return { file, text, span, form: 'quoted', whole: [node.start, node.end] }
 }

@@ -1,0 +1,152 @@
+import type { Change, ChangeStep, Refusal } from '../../change/change.ts'
+import type { ConfigurationText } from '../../change/configuration-text.ts'
+import { findNames } from '../../change/find-names.ts'
+import { choicesOf, fieldOf, wordsOf } from '../../change/model-names.ts'
+import { rewritePaths } from '../../change/move-files.ts'
+import { removeFromConfiguration, removeFromContent } from '../../change/remove-symbol.ts'
+import { renameInContent } from '../../change/rename-in-content.ts'
+import { sharingWith } from '../../change/rename-names.ts'
+import { createSources } from '../../change/source.ts'
+import type { ChangeSubject } from '../../change/subject.ts'
+import { listNames } from '../../diagnostics/words.ts'
+import { entriesOf } from '../../link/linked-entries.ts'
+import { qualifiedId } from '../../link/pages.ts'
+import { readOptionsOf } from '../check-file.ts'
+import { functionsWithField, functionsWithText } from '../impact/functions.ts'
+import { findOtherValues } from './find-other-values.ts'
+import type { Planner } from './planner.ts'
+import { createRemovePlanner, type RemoveRequest } from './remove-planner.ts'
+import { refuseTarget, resolveTarget, type Target } from './resolve-target.ts'
+import type { ModelTarget } from './symbol-planner.ts'
+
+/** Plans a removal, by what the name means. */
+export function createRemovalPlanner(
+  request: RemoveRequest,
+  subject: ChangeSubject,
+  { configuration, textOf }: { readonly configuration: ConfigurationText; textOf(file: string): string | undefined },
+): Planner | Refusal {
+  const { target, replacement } = request
+  const found = resolveTarget(subject, target)
+  if (!found) return refuseTarget(subject, target)
+  if (found.kind === 'entry') return createRemovePlanner(request)
+  if (!('symbol' in found)) return createFileRemover(found, replacement)
+  if (replacement !== undefined && found.kind !== 'choice')
+    return { refused: `Nothing can stand for a ${found.kind}`, help: 'An entry, a value of a choice or a file can' }
+  return createSymbolRemover({ target: found, replacement }, subject, { configuration, textOf })
+}
+
+interface SymbolRemoval {
+  readonly target: ModelTarget
+  readonly replacement: string | undefined
+}
+
+function createSymbolRemover(
+  { target, replacement }: SymbolRemoval,
+  { model }: ChangeSubject,
+  { configuration, textOf }: { readonly configuration: ConfigurationText; textOf(file: string): string | undefined },
+): Planner | Refusal {
+  const { symbol } = target
+  const names = findNames(model, configuration)
+  const others = sharingWith(names, new Set([symbol]))
+  if (others.length > 0)
+    return {
+      refused: `${wordsOf(symbol)} shares its declaration with ${listNames(others.map(wordsOf))}`,
+      help: 'Write it out where it is to go',
+    }
+  const choices =
+    target.kind === 'choice'
+      ? choicesOf(fieldOf(model, target.owner, target.names)?.field ?? { kind: 'anything', options: {} })
+      : []
+  if (replacement !== undefined && !choices.includes(replacement))
+    return { refused: `${replacement} is none of ${listNames(choices)}` }
+  return {
+    plan(subject): Change {
+      const sourceOf = createSources(subject, readOptionsOf)
+      const inConfiguration = removeFromConfiguration(names, symbol, textOf)
+      const inContent =
+        target.kind === 'collection'
+          ? { steps: removeFiles(subject, target.name), attention: [] }
+          : replacement === undefined
+            ? removeFromContent(subject, symbol, sourceOf)
+            : renameInContent(subject, { symbols: new Set([symbol]), name: replacement }, sourceOf)
+      return {
+        words: `${wordsOf(symbol)} goes${replacement === undefined ? '' : `, and ${replacement} stands for it`}`,
+        steps: [...inConfiguration.steps, ...inContent.steps],
+        attention: [...inConfiguration.attention, ...inContent.attention],
+      }
+    },
+    functionsThatName(own) {
+      if (target.kind === 'collection' || target.kind === 'block') return functionsWithText(own, target.name)
+      const owner = target.owner.slice(target.owner.indexOf('.') + 1)
+      return target.kind === 'choice'
+        ? functionsWithText(own, target.choice, owner)
+        : functionsWithField(own, owner, target.names.at(-1) ?? '')
+    },
+    refuse: (own, seen) =>
+      findOtherValues(own, seen, {
+        mayBecome: (before, after) => target.kind === 'choice' && before === target.choice && after === replacement,
+        fieldsOf: (_, collection) => touchedFields(target, collection),
+      }),
+  }
+}
+
+/** The fields of a collection in which something goes. */
+function touchedFields(
+  target: ModelTarget,
+  { name, fields }: { readonly name: string; readonly fields: object },
+): readonly string[] {
+  if (target.kind === 'block') return Object.keys(fields)
+  if (target.kind === 'collection') return []
+  const owner = target.owner.slice(target.owner.indexOf('.') + 1)
+  return target.owner.startsWith('blocks.') ? Object.keys(fields) : owner === name ? [target.names[0] ?? ''] : []
+}
+
+/** The files that only hold entries of a collection. */
+function removeFiles(subject: ChangeSubject, name: string): readonly ChangeStep[] {
+  const own = entriesOf(subject).filter((entry) => entry.collection === name && !('implicit' in entry.source))
+  const others = new Set(
+    entriesOf(subject).flatMap((entry) => (entry.collection === name ? [] : [entry.locate([]).file])),
+  )
+  const files = [...new Set(own.map((entry) => entry.locate([]).file))].filter(
+    (file) => file.startsWith(`${subject.model.content}/`) && !others.has(file),
+  )
+  return files.map((file) => ({ kind: 'delete', file, reason: `it holds ${name} only` }))
+}
+
+/** Plans the removal of files, with others in their place where these are named. */
+function createFileRemover(
+  { path, kind }: Extract<Target, { readonly path: string }>,
+  replacement: string | undefined,
+): Planner | Refusal {
+  if (replacement !== undefined && kind === 'folder') return { refused: 'Nothing can stand for a folder' }
+  const isGone = (file: string): boolean => file === path || file.startsWith(`${path}/`)
+  return {
+    plan(subject): Change | Refusal {
+      const { content } = subject.model
+      const plain = replacement?.startsWith(`${content}/`) ? replacement.slice(content.length + 1) : replacement
+      if (plain !== undefined && !subject.files.includes(plain)) return { refused: `There is no file ${plain}` }
+      const after = {
+        fileAfter: (file: string) => (file === path && plain !== undefined ? plain : file),
+        nameAfter: qualifiedId,
+        addressAfter: () => undefined,
+      }
+      const rewritten =
+        plain === undefined
+          ? { steps: [], attention: [] }
+          : rewritePaths(subject, after, createSources(subject, readOptionsOf))
+      const gone = subject.files
+        .filter(isGone)
+        .map((file): ChangeStep => ({ kind: 'delete', file: `${content}/${file}`, reason: `${file} goes` }))
+      return {
+        words: `${path} goes${plain === undefined ? '' : `, and ${plain} stands for it`}`,
+        steps: [...gone, ...rewritten.steps],
+        attention: rewritten.attention,
+      }
+    },
+    refuse: (own, seen) =>
+      findOtherValues(own, seen, {
+        mayBecome: () => replacement !== undefined,
+        fieldsOf: (_, { fields }) => (replacement === undefined ? [] : Object.keys(fields)),
+      }),
+  }
+}
