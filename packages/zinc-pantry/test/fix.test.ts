@@ -2,7 +2,7 @@ import fc from 'fast-check'
 import { describe, expect, test } from 'vitest'
 import { parse } from 'yaml'
 import { anything, choice, date, flag, group, int, list, pantry, ref, text, time } from 'zinc-pantry'
-import { createMemoryHost, fixSite } from 'zinc-pantry/engine'
+import { createMemoryHost, fixSite, type MemoryHost } from 'zinc-pantry/engine'
 import { readJsonLines } from 'zinc-pantry/read'
 import { runs } from './helpers.ts'
 
@@ -95,6 +95,12 @@ function valuesOf(source: string): Record<string, unknown> | undefined {
   }
 }
 
+/** The text of a file, its byte order mark included. */
+function textIn({ files }: MemoryHost, name: string): string {
+  const content = files.get(name)
+  return typeof content === 'string' ? content : new TextDecoder('utf-8', { ignoreBOM: true }).decode(content)
+}
+
 describe('check --fix', () => {
   test('mends what it says, and nothing else is another', async () => {
     const mended = new Set<string>()
@@ -111,14 +117,14 @@ describe('check --fix', () => {
           const name = isBody ? 'content/a.md' : 'content/a.yaml'
           const host = createMemoryHost({ [name]: source }, site('*.{md,yaml}'))
           const before = await fixSite({ host, configurationFile: 'c', dryRun: true })
-          expect(host.files.get(name)).toBe(source)
+          expect(textIn(host, name)).toBe(source)
           const after = await fixSite({ host, configurationFile: 'c' })
-          const written = String(host.files.get(name))
+          const written = textIn(host, name)
 
           // What was said to be mended is gone, nothing can be mended still, and a second run changes nothing.
           expect(after.diagnostics.filter(({ edit }) => edit)).toEqual([])
           expect((await fixSite({ host, configurationFile: 'c' })).changes).toEqual([])
-          expect(String(host.files.get(name))).toBe(written)
+          expect(textIn(host, name)).toBe(written)
           for (const { code, edit } of before.diagnostics) if (edit) mended.add(code)
           const isWhole = !before.diagnostics.some(({ code }) => /^(?:yaml-(?!word)|front)/.test(code))
           if (isWhole) {
@@ -170,7 +176,7 @@ describe('check --fix', () => {
   ])('%j', async (source, expected) => {
     const host = createMemoryHost({ 'content/a.yaml': source }, site('*.yaml'))
     await fixSite({ host, configurationFile: 'c' })
-    expect(host.files.get('content/a.yaml')).toBe(expected ?? source)
+    expect(textIn(host, 'content/a.yaml')).toBe(expected ?? source)
   })
 
   test('of JSON Lines mends the line that is wrong', () => {

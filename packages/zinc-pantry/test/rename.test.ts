@@ -1,9 +1,18 @@
+import { readFileSync, rmSync, writeFileSync } from 'node:fs'
 import { join } from 'node:path'
 import { describe, expect, test } from 'vitest'
 import { parse as parseYaml } from 'yaml'
-import { changeSite, checkSite, createMemoryHost, createNodeHost, type Host, openContent } from 'zinc-pantry/engine'
+import {
+  changeSite,
+  checkSite,
+  createMemoryHost,
+  createNodeHost,
+  type Host,
+  type MemoryHost,
+  openContent,
+} from 'zinc-pantry/engine'
 import { openCollection } from 'zinc-pantry/query'
-import { recoverChange, undoChange } from '../dist/engine/change-journal.js'
+import { applyContents, recoverChange, undoChange } from '../dist/engine/change-journal.js'
 import {
   createRandom,
   linkPackages,
@@ -172,33 +181,48 @@ describe('An entry gets another id', () => {
 })
 
 describe('A change that is killed', () => {
-  test('is old or new at the next start, never between', async () => {
-    const plain = Object.fromEntries(
-      Object.entries(FILES).filter(([path]) => path.startsWith('content/') && !path.endsWith('.mdx')),
+  const encoder = new TextEncoder()
+  const COUNT = 500
+  const files = Object.fromEntries(
+    Array.from({ length: COUNT }, (_, at) => [`content/huts/${at}.yaml`, `name: Hut ${at}\nbeds: 1\n`]),
+  )
+  /** Half of the files get another text, a tenth goes, a tenth is new. */
+  const wanted = new Map<string, Uint8Array | undefined>(
+    Object.entries(files).flatMap(([file, text], at): [string, Uint8Array | undefined][] => {
+      if (at % 10 === 0)
+        return [
+          [file, undefined],
+          [file.replace('huts', 'new'), encoder.encode(text)],
+        ]
+      return [[file, encoder.encode(text.replace('beds', 'berths'))]]
+    }),
+  )
+  const change = {
+    words: 'beds become berths',
+    before: new Map(
+      [...wanted.keys()].map((file) => [file, files[file] === undefined ? undefined : encoder.encode(files[file])]),
+    ),
+    after: wanted,
+  }
+  const contentOf = (host: MemoryHost): object =>
+    Object.fromEntries(
+      [...host.files]
+        .filter(([path]) => path.startsWith('content/'))
+        .map(([path, content]) => [path, typeof content === 'string' ? content : new TextDecoder().decode(content)])
+        .sort(),
     )
+
+  test('of 500 files at 200 moments: old or new at the next start, never between, and undone to the byte', async () => {
     const random = createRandom()
-    const { default: configuration } = (await import(
-      `data:text/javascript,${encodeURIComponent(CONFIGURATION.replace("'zinc-pantry'", `'${import.meta.resolve('zinc-pantry')}'`))}`
-    )) as { default: unknown }
-    const contentOf = (files: ReadonlyMap<string, string | Uint8Array>): object =>
-      Object.fromEntries(
-        [...files]
-          .filter(([path]) => path.startsWith('content/'))
-          .map(([path, content]) => [
-            path,
-            typeof content === 'string' ? content : new TextDecoder('utf-8', { ignoreBOM: true }).decode(content),
-          ])
-          .sort(),
-      )
-    const outcomes = new Set<string>()
-    const whole = createMemoryHost(plain, configuration)
-    const old = contentOf(whole.files)
-    await changeSite({ host: whole, configurationFile }, { kind: 'rename', target: 'huts/gable', name: 'crag' })
-    const fresh = contentOf(whole.files)
+    const whole = createMemoryHost(files)
+    const old = contentOf(whole)
+    await applyContents(whole, change)
+    const fresh = contentOf(whole)
     expect(fresh).not.toEqual(old)
+    const outcomes = new Set<string>()
     for (let run = 0; run < 200; run++) {
-      const memory = createMemoryHost(plain, configuration)
-      let left = random(60)
+      const memory = createMemoryHost(files)
+      let left = random(4 * COUNT)
       const spend = (): void => {
         if (left-- <= 0) throw new Error('killed')
       }
@@ -225,19 +249,37 @@ describe('A change that is killed', () => {
           }
         },
       }
-      const made = changeSite({ host, configurationFile }, { kind: 'rename', target: 'huts/gable', name: 'crag' })
-      const isKilled = await made.then(
+      const isKilled = await applyContents(host, change).then(
         () => false,
         () => true,
       )
       await recoverChange(memory)
-      const content = contentOf(memory.files)
+      const content = contentOf(memory)
       const state = JSON.stringify(content) === JSON.stringify(old) ? 'old' : 'new'
       expect(content).toEqual(state === 'old' ? old : fresh)
       outcomes.add(`${isKilled ? 'killed' : 'made'} ${state}`)
+      if (state === 'new') await undoChange(memory)
+      expect(contentOf(memory)).toEqual(old)
     }
     expect([...outcomes].sort()).toEqual(['killed new', 'killed old', 'made new'])
   }, 60_000)
+
+  test('is not made whole of what is gone, and says so; nor is one undone', async () => {
+    const root = makeFolder(FILES)
+    linkPackages(root)
+    await rename(root, 'huts/gable', 'crag')
+    const now = readFolder(root)
+    rmSync(join(root, '.pantry/change/after-1'))
+    expect((await runCommand(root, ['undo'])).stderr).toBe('There is no change to undo\n')
+    const journal = join(root, '.pantry/change/journal.json')
+    writeFileSync(journal, readFileSync(journal, 'utf8').replace('"made"', '"begun"'))
+    const { code, stderr } = await runCommand(root, ['check'])
+    expect([code, stderr]).toEqual([
+      0,
+      'A change that was broken off cannot be made whole, since what it was to write is gone: huts/gable becomes huts/crag\n',
+    ])
+    expect(readFolder(root)).toEqual(now)
+  })
 })
 
 describe('An entry is removed', () => {

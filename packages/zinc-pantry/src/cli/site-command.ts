@@ -102,8 +102,10 @@ export async function askSite<Report extends SiteReport>(
 async function finishKilledChange(host: Host, { stderr }: Surroundings): Promise<void> {
   if (host.size(JOURNAL) === undefined) return
   const { recoverChange } = await import('../engine/change-journal.ts')
-  const words = await recoverChange(host)
-  if (words !== undefined) stderr.write(`A change that was broken off is made whole: ${words}\n`)
+  const found = await recoverChange(host)
+  if (!found) return
+  const outcome = found.isWhole ? 'is made whole' : 'cannot be made whole, since what it was to write is gone'
+  stderr.write(`A change that was broken off ${outcome}: ${found.words}\n`)
 }
 
 /** Options of `check` and `build`. */
@@ -146,8 +148,13 @@ export async function runCheck(flags: CheckFlags, surroundings: Surroundings): P
   const { report, site } = worked
   if (flags.format === 'text') writeChanges(report.changes, site, surroundings)
   const count = plural(report.changes.length, 'change')
+  const outcome = dryRun ? 'could be made' : 'made; "zinc-pantry undo" takes them back'
   const note =
-    report.changes.length === 0 ? 'Nothing can be mended safely\n' : `${count} ${dryRun ? 'could be made' : 'made'}\n`
+    report.changed.length > 0
+      ? `Nothing was mended: changed by somebody else in the meantime: ${report.changed.join(', ')}\n`
+      : report.changes.length === 0
+        ? 'Nothing can be mended safely\n'
+        : `${count} ${outcome}\n`
   return finish(report, site, { flags, surroundings, note })
 }
 

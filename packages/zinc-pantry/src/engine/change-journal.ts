@@ -62,19 +62,31 @@ export async function applyContents(
   return { words }
 }
 
-/** Makes a change whole that was begun and killed. Gives its words, where there was one. */
-export async function recoverChange(host: Host): Promise<string | undefined> {
+/** A change that was killed, and whether it could be made whole. */
+export interface Recovered {
+  readonly words: string
+  readonly isWhole: boolean
+}
+
+/** Makes a change whole that was begun and killed; not where what it was to write is gone. */
+export async function recoverChange(host: Host): Promise<Recovered | undefined> {
   const journal = readJournal(host)
   if (journal?.state !== 'begun') return undefined
   removeLeftOver(host, journal)
-  await complete(host, journal)
-  return journal.words
+  const isWhole = hasContents(host, journal, 'after')
+  if (isWhole) await complete(host, journal)
+  else host.remove(JOURNAL)
+  return { words: journal.words, isWhole }
 }
+
+/** True where all that a change writes is still kept. */
+const hasContents = (host: Host, { files }: Journal, kind: 'before' | 'after'): boolean =>
+  files.every((one, at) => one[kind] === null || host.size(`${FOLDER}/${kind}-${at}`) !== undefined)
 
 /** Takes the last change back, as long as nobody touched its files. Undefined where there is none. */
 export async function undoChange(host: Host): Promise<Applied | undefined> {
   const journal = readJournal(host)
-  if (!journal) return undefined
+  if (!journal || !hasContents(host, journal, 'before') || !hasContents(host, journal, 'after')) return undefined
   const contents = (kind: 'before' | 'after'): Contents =>
     new Map(
       journal.files.map((one, at) => [one.file, one[kind] === null ? undefined : host.read(`${FOLDER}/${kind}-${at}`)]),

@@ -2,9 +2,10 @@ import type { Diagnostic, Edit, Place } from '../diagnostics/diagnostic.ts'
 import { groupBy } from '../diagnostics/group-by.ts'
 import { createLineIndex } from '../diagnostics/line-index.ts'
 import { createLineIndexes } from '../diagnostics/render-text.ts'
-import { type Host, HostError } from '../host/host.ts'
+import { plural } from '../diagnostics/words.ts'
 import { byteOrderMark } from '../read/decode.ts'
 import { applyEdits, keepEdits, withoutOverlap } from './apply-edits.ts'
+import { applyContents } from './change-journal.ts'
 import { overlayHost } from './overlay-host.ts'
 import { checkSite } from './site.ts'
 import type { SiteOptions, SiteReport } from './site-report.ts'
@@ -22,6 +23,8 @@ export interface MadeChange {
 /** A {@link SiteReport} of what is left after the changes. */
 export interface FixReport extends SiteReport {
   readonly changes: readonly MadeChange[]
+  /** Files that somebody else changed in the meantime, so that nothing was written. */
+  readonly changed: readonly string[]
 }
 
 /** One mend can uncover the next problem of a file, but hardly more often. */
@@ -44,39 +47,38 @@ const MAX_ROUNDS = 50
 export async function fixSite({ dryRun = false, ...options }: SiteOptions & { dryRun?: boolean }): Promise<FixReport> {
   const { host } = options
   const changes: MadeChange[] = []
-  let report = await checkSite(options)
+  const [before, after] = [new Map<string, Uint8Array>(), new Map<string, Uint8Array>()]
+  const first = await checkSite(options)
+  let report: SiteReport = first
   for (let round = 0; round < MAX_ROUNDS; round++) {
-    const edits = await findHarmless(options, report)
+    const overlaid = { ...options, host: overlayHost(host, after), cache: false }
+    const edits = await findHarmless(overlaid, report)
     report = { ...report, diagnostics: keepEdits(report.diagnostics, new Set(edits)) }
     if (edits.length === 0) break
-    try {
-      for (const [file, own] of groupByFile(edits)) {
-        const edits = withoutOverlap(own)
-        const text = report.textOf(file) ?? ''
-        const isWritten = dryRun || replaceText(host, file, { text, after: applyEdits(text, edits) })
-        if (isWritten) changes.push(...describeEdits(text, edits).map((line) => ({ file, ...line })))
-      }
-    } catch (error) {
-      if (error instanceof HostError) break
-      throw error
+    for (const [file, own] of groupByFile(edits)) {
+      const edits = withoutOverlap(own)
+      const text = report.textOf(file) ?? ''
+      const bytes = after.get(file) ?? host.read(file)
+      if (!before.has(file)) before.set(file, encoded(byteOrderMark(bytes) + text))
+      after.set(file, encoded(byteOrderMark(bytes) + applyEdits(text, edits)))
+      changes.push(...describeEdits(text, edits).map((line) => ({ file, ...line })))
     }
     if (dryRun) break
-    report = await checkSite(options)
+    report = await checkSite({ ...options, host: overlayHost(host, after), cache: false })
   }
-  return { ...report, changes }
+  if (dryRun || changes.length === 0) return { ...report, changes, changed: [] }
+  const applied = await applyContents(host, {
+    words: `${plural(changes.length, 'mend')} of check --fix`,
+    before,
+    after,
+  })
+  return 'changed' in applied
+    ? { ...first, changes: [], changed: applied.changed }
+    : { ...report, changes, changed: [] }
 }
 
-/** Writes a text in the place of another one; not where somebody else changed that meanwhile, which the next round looks at. */
-function replaceText(
-  host: Host,
-  file: string,
-  { text, after }: { readonly text: string; readonly after: string },
-): boolean {
-  const bytes = host.read(file)
-  if (new TextDecoder().decode(bytes) !== text) return false
-  host.write(file, byteOrderMark(bytes) + after)
-  return true
-}
+const encoder = new TextEncoder()
+const encoded = (text: string): Uint8Array => encoder.encode(text)
 
 /** Edits that are made and found wrong are left out so often before none is made. */
 const MAX_TRIALS = 8
@@ -93,8 +95,7 @@ async function findHarmless(options: SiteOptions, report: SiteReport): Promise<r
     const changed = new Map(
       [...groupByFile(edits)].map(([file, own]) => [file, applyEdits(report.textOf(file) ?? '', withoutOverlap(own))]),
     )
-    const encoder = new TextEncoder()
-    const contents = new Map([...changed].map(([file, text]) => [file, encoder.encode(text)]))
+    const contents = new Map([...changed].map(([file, text]) => [file, encoded(text)]))
     const tried = await checkSite({ ...options, host: overlayHost(host, contents), cache: false })
     const triedLineOf = createLineFinder(tried)
     const fresh = tried.diagnostics.filter(
