@@ -4,6 +4,7 @@ import type { Assignment } from '../change/set-values.ts'
 import { messageOf } from '../diagnostics/diagnostic.ts'
 import { createLineIndexes } from '../diagnostics/render-text.ts'
 import { plural } from '../diagnostics/words.ts'
+import type { Ask } from '../engine/change/new-planner.ts'
 import { type ChangeReport, type ChangeRequest, changeSite } from '../engine/change-site.ts'
 import type { SitePlace } from './find-configuration.ts'
 import { createPalette } from './palette.ts'
@@ -179,8 +180,15 @@ export async function runChange(
 ): Promise<number> {
   const { dryRun = false, anyway = false } = flags
   const ask = flags.format === 'text' ? surroundings.ask : undefined
-  const options = { dryRun, anyway, ask }
-  const asked = await askSite(flags, surroundings, (own) => changeSite({ ...own, ...options }, request))
+  const asked = await askSite(flags, surroundings, (options, clearProgress) => {
+    const askPerson: Ask | undefined =
+      ask &&
+      ((question) => {
+        clearProgress()
+        return ask(question)
+      })
+    return changeSite({ ...options, dryRun, anyway, ask: askPerson }, request)
+  })
   if (!asked) return exitCodes.wrongUse
   const { site, answer } = asked
   if ('refused' in answer) return refuse(surroundings, answer.refused, answer.help)

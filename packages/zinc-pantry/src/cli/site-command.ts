@@ -59,11 +59,14 @@ export function findSite(
   return { site, missing: { ...nothing, diagnostics, textOf: () => undefined } }
 }
 
+/** What is done with a site. Progress is cleared before anything else is drawn on the terminal. */
+type Work<Report> = (options: SiteOptions, clearProgress: () => void) => Promise<Report>
+
 /** Finds the site and works on it, with progress on a terminal. */
 export async function workOnSite<Report>(
   flags: CommonFlags,
   surroundings: Surroundings,
-  work: (options: SiteOptions) => Promise<Report>,
+  work: Work<Report>,
 ): Promise<Worked<Report>> {
   const { drafts = false } = flags
   const { site: found, missing } = findSite(flags, surroundings)
@@ -78,7 +81,10 @@ export async function workOnSite<Report>(
   await finishKilledChange(host, surroundings)
   try {
     const { configurationFile } = found
-    return { site: found, report: await work({ host, configurationFile, drafts, onProgress: progress.report }) }
+    return {
+      site: found,
+      report: await work({ host, configurationFile, drafts, onProgress: progress.report }, progress.clear),
+    }
   } finally {
     progress.clear()
   }
@@ -88,7 +94,7 @@ export async function workOnSite<Report>(
 export async function askSite<Report extends SiteReport>(
   flags: CommonFlags,
   surroundings: Surroundings,
-  work: (options: SiteOptions) => Promise<Report>,
+  work: Work<Report>,
 ): Promise<{ readonly site: SitePlace; readonly answer: Report } | undefined> {
   const worked = await workOnSite(flags, surroundings, work)
   const report = 'report' in worked ? worked.report : worked.missing

@@ -73,7 +73,8 @@ function writeField({ name, key: written, guess, count, total, isRequired }: Gue
   const said = [`${count} of ${total}`, ...whyOf(guess)].join(', ')
   const lines = writeGuess({ ...guess, options })
   const [first = '', ...rest] = lines
-  if (rest.length === 0) return [`${key(name)}: ${first}, // ${said}`]
+  const line = `${key(name)}: ${first}, // ${said}`
+  if (rest.length === 0) return line.length <= LINE ? [line] : [`// ${said}`, `${key(name)}: ${first},`]
   return [`// ${said}`, `${key(name)}: ${first}`, ...rest.slice(0, -1), `${rest.at(-1)},`]
 }
 
