@@ -435,4 +435,16 @@ describe('What there is, is shown', () => {
       stderr: 'error Nothing is called "huts/gabel"\n  help: Did you mean "huts/gable"?\n',
     })
   })
+
+  test('a field, a word, a block or a file: where it stands, what shares its declaration, and what uses it', async () => {
+    const plain = (lines: readonly string[]): string => lines.join('\n').replaceAll(/:\d+:\d+/g, '')
+    expect(plain((await show('trails.title')).lines)).toBe(
+      'trails.title text\n\nDeclared\npantry.config.ts\n\nShares its declaration with\ngear.title\n\nNamed by settings\npantry.config.ts\npantry.config.ts\npantry.config.ts\npantry.config.ts\n',
+    )
+    expect(plain((await show('callout')).lines)).toBe(
+      'callout a block\ntone   one of "tip", "care" or "stop"\ntitle  text\n\nDeclared\npantry.config.ts\n\nUsed by\ntrails/north-fell/high-traverse\ngear/layers\n',
+    )
+    expect((await show('content/pictures')).lines).toContain('front/front')
+    expect((await show('trails.grade.hard')).lines[0]).toBe('trails.grade.hard a value of grade')
+  })
 })

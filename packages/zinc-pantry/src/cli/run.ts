@@ -201,8 +201,11 @@ function addImpact({ program, surroundings, setCode }: Setup): void {
 function addShow({ program, surroundings, setCode }: Setup): void {
   program
     .command('show')
-    .argument('[target]', 'huts (a collection), huts/gable (an entry) (default: the site)')
-    .description('show the site, a collection, an entry')
+    .argument(
+      '[target]',
+      'huts (a collection), huts/gable (an entry), huts.beds (a field), callout (a block), pictures/bell.png (a file) (default: the site)',
+    )
+    .description('show the site, a collection, an entry, a part')
     .addOption(formats('how it is printed', ['text', 'json']))
     .addOption(root())
     .action(async (target: string | undefined, flags: ShowFlags) => {

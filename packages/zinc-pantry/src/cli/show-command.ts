@@ -1,7 +1,10 @@
 import { join, relative } from 'node:path'
 import stringWidth from 'string-width'
+import type { Place } from '../diagnostics/diagnostic.ts'
 import { lineOf } from '../diagnostics/line-of.ts'
+import { createLineIndexes } from '../diagnostics/render-text.ts'
 import { plural } from '../diagnostics/words.ts'
+import type { PartDescription } from '../engine/describe-part.ts'
 import {
   type CollectionDescription,
   type Description,
@@ -30,19 +33,19 @@ export async function runShow(
   const asked = await askSite(flags, surroundings, (options) => describeSite(options, target))
   if (!asked) return exitCodes.wrongUse
   const { site, answer } = asked
-  if (!('description' in answer)) {
-    const help = answer.suggestion
-      ? `Did you mean "${answer.suggestion}"?`
-      : 'Name huts (a collection) or huts/gable (an entry)'
-    return refuse(surroundings, `Nothing is called "${target}"`, help)
-  }
+  if (!('description' in answer)) return refuse(surroundings, answer.refused, answer.help)
   const { description } = answer
   if (flags.format === 'json') {
     stdout.write(`${JSON.stringify(description, null, 2)}\n`)
     return exitCodes.clean
   }
   const nameOf = (file: string): string => relative(surroundings.folder, join(site.root, file))
-  stdout.write(`${write(description, createPalette(stdout, surroundings), nameOf).join('\n')}\n`)
+  const indexOf = createLineIndexes(answer.textOf)
+  const placeOf = ({ file, span }: Place): string => {
+    const { line, column } = indexOf(file).at(span[0])
+    return `${nameOf(file)}:${line}:${column}`
+  }
+  stdout.write(`${write(description, createPalette(stdout, surroundings), { nameOf, placeOf }).join('\n')}\n`)
   if (description.kind === 'entry' && description.entry.problems.length > 0) {
     stdout.write('\n')
     await writeDiagnostics({ ...answer, diagnostics: description.entry.problems }, site, stdout, surroundings)
@@ -52,9 +55,15 @@ export async function runShow(
 
 type Palette = ReturnType<typeof createPalette>
 
-function write(description: Description, palette: Palette, nameOf: (file: string) => string): string[] {
+interface Places {
+  nameOf(file: string): string
+  placeOf(place: Place): string
+}
+
+function write(description: Description, palette: Palette, { nameOf, placeOf }: Places): string[] {
   if (description.kind === 'site') return writeCollections(description.collections, palette)
   if (description.kind === 'entry') return writeEntry(description.entry, palette, nameOf)
+  if (description.kind === 'part') return writePart(description.part, palette, placeOf)
   const { collection, fields, ledFrom } = description
   const { strong, faint } = palette
   const head = `${strong(collection.name)} ${plural(collection.count, 'entry', 'entries')} ${faint(collection.files.join(', '))}`
@@ -67,6 +76,30 @@ function write(description: Description, palette: Palette, nameOf: (file: string
       ...writeFields(own, palette),
     ]),
     ...(ledFrom.length > 0 ? ['', `${faint('Led to from')} ${ledFrom.join(', ')}`] : []),
+  ]
+}
+
+/** A part of the model or a file, where its name stands, and what uses it. */
+function writePart(
+  { name, words, help, fields, declared, named, sharedWith, usedBy }: PartDescription,
+  { strong, faint, place }: Palette,
+  placeOf: (one: Place) => string,
+): string[] {
+  const block = (title: string, lines: readonly string[]): string[] =>
+    lines.length === 0 ? [] : ['', strong(title), ...lines]
+  return [
+    `${strong(name)} ${words}${help === undefined ? '' : ` ${faint(help)}`}`,
+    ...columns(fields),
+    ...block(
+      'Declared',
+      declared.map((one) => place(placeOf(one))),
+    ),
+    ...block('Shares its declaration with', sharedWith),
+    ...block(
+      'Named by settings',
+      named.map((one) => place(placeOf(one))),
+    ),
+    ...block('Used by', usedBy),
   ]
 }
 

@@ -1,5 +1,5 @@
+import type { Refusal } from '../change/change.ts'
 import type { Diagnostic } from '../diagnostics/diagnostic.ts'
-import { suggestNearest } from '../diagnostics/suggest.ts'
 import type { LinkedCollection } from '../link/link-entry.ts'
 import { entriesOf } from '../link/linked-entries.ts'
 import { pageAddress, qualifiedId } from '../link/pages.ts'
@@ -8,8 +8,9 @@ import { childrenOf, kindOf, leadingOf } from '../schema/kinds.ts'
 import { allFields, type Model, visitFields } from '../schema/model.ts'
 import type { LinkedEntry } from '../validate/entry.ts'
 import { KEYS_STEP } from '../values/steps.ts'
-import { splitName } from './change/target.ts'
+import { refuseTarget, resolveTarget } from './change/resolve-target.ts'
 import type { Checked } from './check.ts'
+import { describeFile, describePart, type PartDescription } from './describe-part.ts'
 import type { SiteOptions, SiteReport } from './site-report.ts'
 
 /** A field, for people. */
@@ -59,14 +60,14 @@ export type Description =
       readonly ledFrom: readonly string[]
     }
   | { readonly kind: 'entry'; readonly entry: EntryDescription }
+  | { readonly kind: 'part'; readonly part: PartDescription }
 
 /** A description, or that nothing has that name. */
-export type DescriptionAnswer = SiteReport &
-  ({ readonly description: Description } | { readonly suggestion: string | undefined })
+export type DescriptionAnswer = SiteReport & ({ readonly description: Description } | Refusal)
 
 /**
  * Describes a site for people: its collections; the fields of one (`huts`); an entry with its values, its problems, what it refers
- * to and what leads to it (`huts/gable`). Nothing is written.
+ * to and what leads to it (`huts/gable`); a field, a word of a choice, a block or a file, and what uses it. Nothing is written.
  *
  * @example
  * ```ts
@@ -78,8 +79,8 @@ export type DescriptionAnswer = SiteReport &
  */
 export async function describeSite(options: SiteOptions, target?: string): Promise<DescriptionAnswer> {
   const { examineSite } = await import('./run-site.ts')
-  const { report, checked, model } = await examineSite({ ...options, drafts: true })
-  if (!model) return { ...report, suggestion: undefined }
+  const { report, checked, model, listing } = await examineSite({ ...options, drafts: true })
+  if (!model) return { ...report, refused: 'The configuration has errors' }
   const described = checked.collections.map(describeCollection)
   if (target === undefined) return { ...report, description: { kind: 'site', collections: described } }
   const holder = checked.collections.find(({ collection }) => collection.name === target)
@@ -93,11 +94,16 @@ export async function describeSite(options: SiteOptions, target?: string): Promi
         ledFrom: fieldsThatLeadTo(model, target),
       },
     }
-  const { collection, id } = splitName(target)
-  const entry = entriesOf(checked).find((one) => one.collection === collection && one.id === id)
+  const site = { model, collections: checked.collections, files: listing }
+  const found = resolveTarget(site, target)
+  if (!found) return { ...report, ...refuseTarget(site, target) }
+  const entry =
+    found.kind === 'entry' &&
+    entriesOf(checked).find((one) => one.collection === found.collection && one.id === found.id)
   if (entry) return { ...report, description: { kind: 'entry', entry: describeEntry(entry, checked, report) } }
-  const names = entriesOf(checked).map(qualifiedId)
-  return { ...report, suggestion: suggestNearest(target, [...described.map(({ name }) => name), ...names]) }
+  if ('path' in found) return { ...report, description: { kind: 'part', part: describeFile(found.path, checked) } }
+  if (!('symbol' in found)) return { ...report, ...refuseTarget(site, target) }
+  return { ...report, description: { kind: 'part', part: await describePart(found, { model, checked }, options) } }
 }
 
 function describeCollection({ collection, entries }: LinkedCollection): CollectionDescription {
