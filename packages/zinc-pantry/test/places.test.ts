@@ -3,7 +3,7 @@ import { describe, expect, test } from 'vitest'
 import { pantry, text } from 'zinc-pantry'
 import { createMemoryHost, openContent } from 'zinc-pantry/engine'
 import { openCollection } from 'zinc-pantry/query'
-import { locateSetting } from '../dist/engine/locate-setting.js'
+import { locateSetting } from '../dist/engine/configuration/locate-setting.js'
 
 describe('A setting is found in the text of a configuration', () => {
   const locate = async (source: string, path: (string | number)[]): Promise<string> =>

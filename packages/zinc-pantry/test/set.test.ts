@@ -194,4 +194,18 @@ describe('Values are set', () => {
       textOf(await checkSite({ host: (await import('zinc-pantry/engine')).createNodeHost(root), configurationFile })),
     ).toBe('')
   })
+
+  test('several of one entry, in a group that was not there; where one cannot be, the others are', async () => {
+    const assign = (path: string, text: string) => ({ path: path.split('.'), kind: 'set' as const, text })
+    const host = createMemoryHost(FILES, configuration)
+    const assignments = [assign('water.source', 'tap'), assign('water.depth', '3'), assign('name', 'New')]
+    const answer = await changeSite({ host, configurationFile }, { kind: 'set', collection: 'many', assignments })
+    expect(answer).toMatchObject({ isWritten: true })
+    const text = new TextDecoder().decode(host.files.get('content/many.yaml') as Uint8Array)
+    expect(parseYaml(text)).toEqual({
+      one: { name: 'New', tags: ['x'], water: { source: 'tap', depth: 3 } },
+      two: { name: 'New', water: { source: 'tap', depth: 3 } },
+    })
+    expect(text).toContain('# between\n')
+  })
 })

@@ -31,7 +31,7 @@ export function editValue(
 }
 
 /** True where every comment is still there. */
-const haveSameComments = ({ text, format }: EditedSource, after: string): boolean =>
+export const haveSameComments = ({ text, format }: EditedSource, after: string): boolean =>
   JSON.stringify(listComments(text, format)) === JSON.stringify(listComments(after, format))
 
 /** The comments of a text, in order. */
@@ -46,7 +46,8 @@ export function listComments(text: string, { name, canHoldMany }: Format): reado
 /** Texts in quotes, in which signs of comments are none. */
 const STRINGS = /"(?:[^"\\\n]|\\.)*"|'[^'\n]*'/g
 
-function proposeEdit(source: EditedSource, path: readonly PathSegment[], value: unknown): TextEdit | undefined {
+/** The edit that most likely gives a value at a path; it is still to be proved. */
+export function proposeEdit(source: EditedSource, path: readonly PathSegment[], value: unknown): TextEdit | undefined {
   const { text, document, format } = source
   const key = path.at(-1)
   const owner = valueAt(document.value, path.slice(0, -1)) ?? undefined
@@ -177,7 +178,7 @@ function lineEndAfter(text: string, offset: number): number {
 }
 
 /** A cell as its reader gives it: text, or nothing. */
-const cellOf = (value: unknown, written: string): unknown =>
+export const cellOf = (value: unknown, written: string): unknown =>
   value === undefined || value === null ? '' : /^"/.test(written) ? written.slice(1, -1).replaceAll('""', '"') : written
 
 /** A copy of a value with another at a path, or with none. */

@@ -1,4 +1,5 @@
 import { locateProperty } from '../body/body-summary.ts'
+import { addTo } from '../diagnostics/add-to.ts'
 import { isGroup, valueAt } from '../diagnostics/own-key.ts'
 import { qualifiedId } from '../link/pages.ts'
 import { locateCells } from '../read/csv-places.ts'
@@ -6,7 +7,6 @@ import type { PathSegment } from '../read/document.ts'
 import { childrenOf } from '../schema/kinds.ts'
 import { writtenKey } from '../schema/written-key.ts'
 import type { Attention, ChangeStep } from './change.ts'
-import { editValue } from './edit-value.ts'
 import type { EditedSource, TextEdit } from './edited-source.ts'
 import type { ConfigurationNames } from './find-names.ts'
 import { blockLevel, choiceSymbol, collectionLevel, fieldSymbol, type ModelSymbol, wordsOf } from './model-names.ts'
@@ -15,6 +15,7 @@ import { removeItem } from './remove-item.ts'
 import type { SourceOf } from './source.ts'
 import type { ChangeSubject } from './subject.ts'
 import { cellStyleOf } from './write-cell.ts'
+import { type PlannedValue, writeValues } from './write-values.ts'
 import { takeApart, type WrittenField } from './written-fields.ts'
 
 /** Takes what is declared, and the settings that name it one by one, out of the configuration. */
@@ -64,6 +65,7 @@ function spanOfItem(text: string, [start, end]: readonly [number, number]): read
 export function removeFromContent(subject: ChangeSubject, symbol: ModelSymbol, sourceOf: SourceOf): Rewritten {
   const steps: ChangeStep[] = []
   const attention: Attention[] = []
+  const values = new Map<EditedSource, PlannedValue[]>()
   const columns = new Map<string, { readonly source: EditedSource; readonly names: readonly PathSegment[] }>()
   for (const { collection, entries } of subject.collections) {
     const level = collectionLevel(subject.model, collection.name)
@@ -80,14 +82,16 @@ export function removeFromContent(subject: ChangeSubject, symbol: ModelSymbol, s
           columns.set(`${source.file} ${names.join('.')}`, { source, names })
           continue
         }
-        const isItem = typeof at.at(-1) === 'number'
-        const edit = isItem ? removeItem(source, at) : editValue(source, at, undefined, { isWhole: true })
-        if (edit) steps.push({ kind: 'edit', file: source.file, ...edit, reason: `${wordsOf(symbol)} goes` })
-        else
-          attention.push({
-            place: { file: source.file, span: source.document.locate(at, 'key') },
-            words: `${at.join('.')} is to be taken away by hand`,
-          })
+        const place = { file: source.file, span: source.document.locate(at, 'key') }
+        const byHand = { place, words: `${at.join('.')} is to be taken away by hand` }
+        const reason = `${wordsOf(symbol)} goes`
+        if (typeof at.at(-1) !== 'number') {
+          addTo(values, source, { path: at, value: undefined, reason, byHand })
+          continue
+        }
+        const edit = removeItem(source, at)
+        if (edit) steps.push({ kind: 'edit', file: source.file, ...edit, reason })
+        else attention.push(byHand)
       }
       attention.push(...usesInBody(subject, entry, symbol))
     }
@@ -95,7 +99,8 @@ export function removeFromContent(subject: ChangeSubject, symbol: ModelSymbol, s
   for (const { source, names } of columns.values())
     for (const edit of removeColumn(source, names.map(String)))
       steps.push({ kind: 'edit', file: source.file, ...edit, reason: `the column ${names.join('.')} goes` })
-  return { steps, attention }
+  const written = writeValues(values, { isWhole: true })
+  return { steps: [...steps, ...written.steps], attention: [...attention, ...written.attention] }
 }
 
 const isChoice = (symbol: ModelSymbol): boolean => symbol.includes('=')

@@ -1,3 +1,4 @@
+import { addTo } from '../diagnostics/add-to.ts'
 import { isGroup, valueAt } from '../diagnostics/own-key.ts'
 import { suggestNearest } from '../diagnostics/suggest.ts'
 import type { AnyField } from '../schema/any-field.ts'
@@ -9,11 +10,12 @@ import { idKeysOf } from '../schema/naming-rule.ts'
 import { createWrittenPath } from '../schema/written-path.ts'
 import type { LinkedEntry } from '../validate/entry.ts'
 import { typeCells } from '../validate/type-cells.ts'
-import type { Attention, Change, ChangeStep, Refusal } from './change.ts'
-import { editValue } from './edit-value.ts'
+import type { Attention, Change, Refusal } from './change.ts'
+import type { EditedSource } from './edited-source.ts'
 import { refuseCollection } from './new-entry.ts'
 import { createSources, type ReadOptionsOf } from './source.ts'
 import type { ChangeSubject } from './subject.ts'
+import { type PlannedValue, writeValues } from './write-values.ts'
 
 /** What is to become of a field. */
 export interface Assignment {
@@ -45,13 +47,12 @@ export function setValues(
   const { collection, entries } = found
   const refusal = assignments.map((one) => refuse(collection, one)).find((one) => one !== undefined)
   if (refusal) return refusal
-  const steps: ChangeStep[] = []
   const attention: Attention[] = []
+  const changes = new Map<EditedSource, PlannedValue[]>()
   const sourceOf = createSources(subject, readOptionsOf)
   const writtenPath = createWrittenPath(collection.fields, subject.model.blocks)
   for (const entry of entries) {
     if (!isWanted(entry) || 'implicit' in entry.source) continue
-    const { file } = entry.locate([])
     const source = sourceOf(entry)
     for (const assignment of assignments) {
       const path = assignment.path.join('.')
@@ -62,17 +63,18 @@ export function setValues(
       // What is written in another way is the same value all the same.
       const isThere = assignment.kind === 'set' && isSameValue(fieldValue(entry, assignment.path), value)
       if (isThere || (source && isSameValue(raw, value))) continue
-      const edit = source && editValue(source, written, value)
-      const reason = `${path} of ${name}/${entry.id} ${value === undefined ? 'goes' : `becomes ${JSON.stringify(value)}`}`
-      if (edit) steps.push({ kind: 'edit', file, ...edit, reason })
-      else
-        attention.push({ place: entry.locate([]), words: `${path} of ${name}/${entry.id} has to be written by hand` })
+      const words = `${path} of ${name}/${entry.id}`
+      const reason = `${words} ${value === undefined ? 'goes' : `becomes ${JSON.stringify(value)}`}`
+      const byHand = { place: entry.locate([]), words: `${words} has to be written by hand` }
+      if (source) addTo(changes, source, { path: written, value, reason, byHand })
+      else attention.push(byHand)
     }
   }
+  const written = writeValues(changes)
   const words = assignments
     .map(({ path, kind, text = '' }) => `${path.join('.')} ${SIGNS[kind]} ${text}`.trim())
     .join(', ')
-  return { words: `${name}: ${words}`, steps, attention }
+  return { words: `${name}: ${words}`, steps: written.steps, attention: [...attention, ...written.attention] }
 }
 
 const SIGNS: Readonly<Record<Assignment['kind'], string>> = { set: '=', unset: 'unset', add: '+=', remove: '-=' }

@@ -1,16 +1,19 @@
 import { type AddedRecord, appendRecords } from '../../change/append-records.ts'
 import type { Attention, Change, ChangeStep, Refusal } from '../../change/change.ts'
-import { editValue } from '../../change/edit-value.ts'
+import type { EditedSource } from '../../change/edited-source.ts'
 import { type ForeignRecord, listForeign, translateRecord } from '../../change/import-records.ts'
 import { createGroupTest, type HeadingMap, type Meaning, mapHeadings } from '../../change/map-headings.ts'
 import { labelKey, type PlannedEntry, planEntry, refuseCollection, writeEntry } from '../../change/new-entry.ts'
 import { createSources, openSource } from '../../change/source.ts'
 import type { ChangeSubject } from '../../change/subject.ts'
+import { type PlannedValue, writeValues } from '../../change/write-values.ts'
+import { addTo } from '../../diagnostics/add-to.ts'
 import type { Diagnostic } from '../../diagnostics/diagnostic.ts'
 import { lineOf } from '../../diagnostics/line-of.ts'
 import { valueAt } from '../../diagnostics/own-key.ts'
 import { listNames } from '../../diagnostics/words.ts'
 import { entriesOf } from '../../link/linked-entries.ts'
+import { qualifiedId } from '../../link/pages.ts'
 import type { ReadDocument } from '../../read/document.ts'
 import { formatOf } from '../../read/formats.ts'
 import type { CollectionModel } from '../../schema/model.ts'
@@ -157,8 +160,7 @@ function planImport(subject: ChangeSubject, importing: Importing): Change | Refu
       (entry.locale === undefined || entry.locale === (request.locale ?? subject.model.locales[0])),
   )
   const byId = new Map(own.map((entry) => [entry.id, entry]))
-  const steps: ChangeStep[] = []
-  const attention: Attention[] = []
+  const changes = new Map<EditedSource, PlannedValue[]>()
   const sourceOf = createSources(subject, readOptionsOf)
   const planned: PlannedEntry[] = []
   const made: string[] = []
@@ -171,16 +173,18 @@ function planImport(subject: ChangeSubject, importing: Importing): Change | Refu
     })
     if (entry) {
       importing.ids.set(entry.id, record)
-      const updated = updateEntry(entry, {
+      const source = sourceOf(entry)
+      if (!source) return { refused: `${qualifiedId(entry)} does not come from a file` }
+      const { document } = source
+      const own = differingValues(entry, {
         ...importing,
         record,
         values,
         given: given.get(entry.id),
-        source: sourceOf(entry),
+        document,
         subject,
       })
-      steps.push(...updated.steps)
-      attention.push(...updated.attention)
+      for (const one of own) addTo(changes, source, one)
       continue
     }
     const one = planEntry(
@@ -200,13 +204,14 @@ function planImport(subject: ChangeSubject, importing: Importing): Change | Refu
     // What a skeleton says is for who fills it in.
     planned.push({ ...one, skeleton: { ...one.skeleton, comments: new Map() } })
   }
+  const updated = writeValues(changes)
   const fresh = writeEntries(subject, planned)
   if ('refused' in fresh) return fresh
   const count = `${planned.length} new, ${rows.length - planned.length} known`
   return {
     words: `${request.file} into ${collection.name}: ${count}`,
-    steps: [...steps, ...fresh],
-    attention: [...guessedHeadings(importing), ...attention],
+    steps: [...updated.steps, ...fresh],
+    attention: [...guessedHeadings(importing), ...updated.attention],
   }
 }
 
@@ -223,38 +228,29 @@ interface Updating extends Omit<Importing, 'given'> {
   readonly record: ForeignRecord
   readonly values: Readonly<Record<string, unknown>>
   readonly given: ReadonlyMap<string, unknown> | undefined
-  readonly source: ReturnType<ReturnType<typeof createSources>>
+  readonly document: ReadDocument
   readonly subject: ChangeSubject
 }
 
 /** The values of an entry that is there that differ from what a query gives of it; empty ones change nothing. */
-function updateEntry(
+function differingValues(
   entry: LinkedEntry,
-  { collection, record, meanings, values, given, source, subject }: Updating,
-): { readonly steps: readonly ChangeStep[]; readonly attention: readonly Attention[] } {
-  const steps: ChangeStep[] = []
-  const attention: Attention[] = []
+  { collection, record, meanings, values, given, document, subject }: Updating,
+): readonly PlannedValue[] {
   const writtenPath = createWrittenPath(collection.fields, subject.model.blocks)
-  for (const [heading, value] of record.values) {
+  return [...record.values].flatMap(([heading, value]): PlannedValue[] => {
     const meaning = meanings.get(heading)
-    if (meaning?.kind !== 'field' || lineOf(value) === '') continue
-    const name = meaning.path.join('.')
+    if (meaning?.kind !== 'field' || lineOf(value) === '') return []
     const [top = '', ...inner] = meaning.path
-    if (given && lineOf(valueAt(given.get(top), inner)) === lineOf(value)) continue
-    const path = [...entry.recordPath, ...(writtenPath?.(meaning.path, undefined) ?? meaning.path)]
-    const fresh = valueAt(values, writtenPath?.(meaning.path, undefined) ?? meaning.path)
-    if (source && JSON.stringify(valueAt(source.document.value, path) ?? null) === JSON.stringify(fresh ?? null))
-      continue
-    const edit = source && editValue(source, path, fresh)
-    const reason = `${name} of ${collection.name}/${entry.id} becomes ${JSON.stringify(fresh)}`
-    if (edit) steps.push({ kind: 'edit', file: source.file, ...edit, reason })
-    else
-      attention.push({
-        place: entry.locate([]),
-        words: `${name} of ${collection.name}/${entry.id} has to be written by hand`,
-      })
-  }
-  return { steps, attention }
+    if (given && lineOf(valueAt(given.get(top), inner)) === lineOf(value)) return []
+    const own = writtenPath?.(meaning.path, undefined) ?? meaning.path
+    const path = [...entry.recordPath, ...own]
+    const fresh = valueAt(values, own)
+    if (JSON.stringify(valueAt(document.value, path) ?? null) === JSON.stringify(fresh ?? null)) return []
+    const words = `${meaning.path.join('.')} of ${collection.name}/${entry.id}`
+    const byHand = { place: entry.locate([]), words: `${words} has to be written by hand` }
+    return [{ path, value: fresh, reason: `${words} becomes ${JSON.stringify(fresh)}`, byHand }]
+  })
 }
 
 /** New entries, those of one file in one step. */
