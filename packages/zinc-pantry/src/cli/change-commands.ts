@@ -1,5 +1,6 @@
 import type { Command } from 'commander'
-import type { ChangeFlags, ExtractFlags, ImportFlags, MoveFlags, NewFlags, SetFlags } from './change-command.ts'
+import type { ChangeFlags } from './change-command.ts'
+import type { ExtractFlags, ImportFlags, MoveFlags, NewFlags, SetFlags } from './change-requests.ts'
 import { formats, root, type Setup } from './command-options.ts'
 import type { InferFlags } from './infer-command.ts'
 import type { CommonFlags } from './site-command.ts'
@@ -44,7 +45,7 @@ export function addSet({ program, surroundings, setCode }: Setup): void {
       .option('--absent', 'only where there is no value')
       .option('--locale <language>', 'the language of the entries (default: the first)'),
   ).action(async (collection: string, values: string[], flags: SetFlags) => {
-    const { runSet } = await import('./change-command.ts')
+    const { runSet } = await import('./change-requests.ts')
     setCode(await runSet(collection, values, { flags, surroundings }))
   })
 }
@@ -71,7 +72,7 @@ export function addExtract({ program, surroundings, setCode }: Setup): void {
       .requiredOption('--to <collection>', 'the name of the collection that they become')
       .option('--same <label=label>', 'these two are one, by the name of the second; may be repeated', collect),
   ).action(async (target: string, flags: ExtractFlags) => {
-    const { runExtract } = await import('./change-command.ts')
+    const { runExtract } = await import('./change-requests.ts')
     setCode(await runExtract(target, { flags, surroundings }))
   })
 }
@@ -87,7 +88,7 @@ export function addMove({ program, surroundings, setCode }: Setup): void {
       .option('--one-per-file', 'a file for each entry of the collection')
       .option('--into <file>', 'one file for all entries of the collection'),
   ).action(async (target: string, to: string | undefined, flags: MoveFlags) => {
-    const { runMove } = await import('./change-command.ts')
+    const { runMove } = await import('./change-requests.ts')
     setCode(await runMove(target, to, { flags, surroundings }))
   })
 }
@@ -118,7 +119,7 @@ export function addImport({ program, surroundings, setCode }: Setup): void {
       .option('--locale <language>', 'the language of the entries (default: the first)')
       .option('--into <file>', 'the file that new ones are to stand in (default: as others of the collection)'),
   ).action(async (file: string, collection: string, flags: ImportFlags) => {
-    const { runImport } = await import('./change-command.ts')
+    const { runImport } = await import('./change-requests.ts')
     setCode(await runImport(file, collection, { flags, surroundings }))
   })
 }
@@ -135,7 +136,7 @@ export function addNew({ program, surroundings, setCode }: Setup): void {
       .option('--locale <language>', 'the language of the entry (default: the first)')
       .option('--into <file>', 'the file that it is to stand in (default: as others of the collection)'),
   ).action(async (collection: string, name: string | undefined, flags: NewFlags) => {
-    const { runNew } = await import('./change-command.ts')
+    const { runNew } = await import('./change-requests.ts')
     setCode(await runNew(collection, name, { flags, surroundings }))
   })
 }

@@ -5,6 +5,7 @@ import { CONFIGURATION_FILE } from '../engine/configuration-file.ts'
 import { inferSite } from '../engine/infer/infer-site.ts'
 import { type ChangeFlags, tellAttention, tellChange } from './change-command.ts'
 import { findConfiguration } from './find-configuration.ts'
+import { createProgress } from './progress.ts'
 import { refuse } from './refuse.ts'
 import { summaryLine, writeSummary } from './report.ts'
 import { exitCodes, type Surroundings } from './surroundings.ts'
@@ -27,13 +28,19 @@ export async function runInfer(
     ? { root: resolve(surroundings.folder, flags.root ?? '.'), configurationFile: CONFIGURATION_FILE }
     : found
   const below = patterns.map((pattern) => relative(site.root, join(surroundings.folder, pattern)))
+  const progress = createProgress(surroundings)
   const answer = await inferSite({
     host: surroundings.openHost(site.root),
     configurationFile: isNew ? undefined : site.configurationFile,
     patterns: below,
-    addImports: () => confirmImports(flags, surroundings),
+    addImports() {
+      progress.clear()
+      return confirmImports(flags, surroundings)
+    },
+    onProgress: progress.report,
     ...(flags.dryRun ? { dryRun: true } : {}),
   })
+  progress.clear()
   if ('refused' in answer) return refuse(surroundings, answer.refused, answer.help)
   await tellChange(answer, site, { flags, surroundings })
   tellAttention(answer, site, surroundings)

@@ -31,7 +31,9 @@ export function guessCollections(
       depth: 0,
     })
     const bodies = own.filter(({ body }) => body !== undefined && body.trim() !== '').length
-    const usesComponents = own.some(({ body = '' }) => /<[A-Z][\w.]*[\s/>]/.test(body))
+    const usesComponents = own.some(({ format, body = '' }) =>
+      (format === 'mdx' ? /<[A-Z][\w.]*[\s/>]/ : /^:{2,}[a-z]/m).test(body),
+    )
     return {
       name,
       files: patterns,

@@ -1,16 +1,15 @@
-import { type AddedRecord, appendRecords } from '../../change/append-records.ts'
-import type { Attention, Change, ChangeStep, Refusal } from '../../change/change.ts'
+import type { Attention, Change, Refusal } from '../../change/change.ts'
+import { differingValues } from '../../change/differing-values.ts'
 import type { EditedSource } from '../../change/edited-source.ts'
 import { type ForeignRecord, listForeign, translateRecord } from '../../change/import-records.ts'
 import { createGroupTest, type HeadingMap, type Meaning, mapHeadings } from '../../change/map-headings.ts'
-import { labelKey, type PlannedEntry, planEntry, refuseCollection, writeEntry } from '../../change/new-entry.ts'
-import { createSources, openSource } from '../../change/source.ts'
+import { labelKey, type PlannedEntry, planEntry, refuseCollection } from '../../change/new-entry.ts'
+import { createSources } from '../../change/source.ts'
 import type { ChangeSubject } from '../../change/subject.ts'
+import { writeEntries } from '../../change/write-entries.ts'
 import { type PlannedValue, writeValues } from '../../change/write-values.ts'
 import { addTo } from '../../diagnostics/add-to.ts'
 import type { Diagnostic } from '../../diagnostics/diagnostic.ts'
-import { lineOf } from '../../diagnostics/line-of.ts'
-import { valueAt } from '../../diagnostics/own-key.ts'
 import { listNames } from '../../diagnostics/words.ts'
 import { entriesOf } from '../../link/linked-entries.ts'
 import { qualifiedId } from '../../link/pages.ts'
@@ -18,7 +17,6 @@ import type { ReadDocument } from '../../read/document.ts'
 import { formatOf } from '../../read/formats.ts'
 import type { CollectionModel } from '../../schema/model.ts'
 import { loadTransliterator } from '../../schema/transliterator.ts'
-import { createWrittenPath } from '../../schema/written-path.ts'
 import type { LinkedEntry } from '../../validate/entry.ts'
 import { readOptionsOf } from '../check-file.ts'
 import { findOtherValues } from './find-other-values.ts'
@@ -175,14 +173,9 @@ function planImport(subject: ChangeSubject, importing: Importing): Change | Refu
       importing.ids.set(entry.id, record)
       const source = sourceOf(entry)
       if (!source) return { refused: `${qualifiedId(entry)} does not come from a file` }
-      const { document } = source
       const own = differingValues(entry, {
-        ...importing,
-        record,
-        values,
-        given: given.get(entry.id),
-        document,
-        subject,
+        ...{ collection, record, values, document: source.document, model: subject.model },
+        ...{ meanings: importing.meanings, given: given.get(entry.id) },
       })
       for (const one of own) addTo(changes, source, one)
       continue
@@ -205,7 +198,7 @@ function planImport(subject: ChangeSubject, importing: Importing): Change | Refu
     planned.push({ ...one, skeleton: { ...one.skeleton, comments: new Map() } })
   }
   const updated = writeValues(changes)
-  const fresh = writeEntries(subject, planned)
+  const fresh = writeEntries(subject, planned, readOptionsOf)
   if ('refused' in fresh) return fresh
   const count = `${planned.length} new, ${rows.length - planned.length} known`
   return {
@@ -223,69 +216,6 @@ const guessedHeadings = ({ meanings, document, request }: Importing): readonly A
     const place = { file: request.file, span: document.locate([0, ...heading.split('.')], 'key') }
     return [{ place, words: `"${heading}" is taken for ${meaning.path.join('.')}` }]
   })
-
-interface Updating extends Omit<Importing, 'given'> {
-  readonly record: ForeignRecord
-  readonly values: Readonly<Record<string, unknown>>
-  readonly given: ReadonlyMap<string, unknown> | undefined
-  readonly document: ReadDocument
-  readonly subject: ChangeSubject
-}
-
-/** The values of an entry that is there that differ from what a query gives of it; empty ones change nothing. */
-function differingValues(
-  entry: LinkedEntry,
-  { collection, record, meanings, values, given, document, subject }: Updating,
-): readonly PlannedValue[] {
-  const writtenPath = createWrittenPath(collection.fields, subject.model.blocks)
-  return [...record.values].flatMap(([heading, value]): PlannedValue[] => {
-    const meaning = meanings.get(heading)
-    if (meaning?.kind !== 'field' || lineOf(value) === '') return []
-    const [top = '', ...inner] = meaning.path
-    if (given && lineOf(valueAt(given.get(top), inner)) === lineOf(value)) return []
-    const own = writtenPath?.(meaning.path, undefined) ?? meaning.path
-    const path = [...entry.recordPath, ...own]
-    const fresh = valueAt(values, own)
-    if (JSON.stringify(valueAt(document.value, path) ?? null) === JSON.stringify(fresh ?? null)) return []
-    const words = `${meaning.path.join('.')} of ${collection.name}/${entry.id}`
-    const byHand = { place: entry.locate([]), words: `${words} has to be written by hand` }
-    return [{ path, value: fresh, reason: `${words} becomes ${JSON.stringify(fresh)}`, byHand }]
-  })
-}
-
-/** New entries, those of one file in one step. */
-function writeEntries(subject: ChangeSubject, planned: readonly PlannedEntry[]): readonly ChangeStep[] | Refusal {
-  const steps: ChangeStep[] = []
-  const shared = new Map<string, PlannedEntry[]>()
-  for (const one of planned) {
-    const { place, collection } = one
-    if (place.kind === 'records' && subject.files.includes(place.file)) {
-      shared.set(place.file, [...(shared.get(place.file) ?? []), one])
-      continue
-    }
-    const own = writeEntry(subject, one, { body: undefined, readOptionsOf })
-    if ('refused' in own) return own
-    if (place.kind === 'records')
-      return {
-        refused: `There is no file ${place.file} yet`,
-        help: `Make one entry first: zinc-pantry new ${collection.name}`,
-      }
-    steps.push(...own)
-  }
-  for (const [name, own] of shared) {
-    const file = `${subject.model.content}/${name}`
-    const [{ collection, place }] = own as [PlannedEntry]
-    const source = openSource(subject, file, { collection, readOptionsOf })
-    const isKeyed = place.kind === 'records' && place.holdsKeys === true
-    const records = own.map(
-      ({ skeleton, id }): AddedRecord => ({ ...skeleton, comments: new Map(), key: isKeyed ? id : undefined }),
-    )
-    const edit = source && appendRecords(source, place.kind === 'records' ? place.path : [], records)
-    if (!edit) return { refused: `Records cannot be added to ${name} with certainty`, help: 'Add them by hand' }
-    steps.push({ kind: 'edit', file, ...edit, reason: `${own.length} records are new` })
-  }
-  return steps
-}
 
 /** A row that would not be read as an entry. */
 function findLost({ collections }: SeenSite, { collection, rows, request }: Importing): Refusal | undefined {

@@ -25,7 +25,7 @@ import { CONFIGURATION_FILE } from '../configuration-file.ts'
 import { overlayHost } from '../overlay-host.ts'
 import { readBytes, readText } from '../read-text.ts'
 import type { CheckedSite } from '../run-site.ts'
-import type { SiteReport } from '../site-report.ts'
+import type { SiteOptions, SiteReport } from '../site-report.ts'
 import { type FoundContent, findContent } from './find-content.ts'
 import { readFiles } from './read-files.ts'
 
@@ -40,6 +40,8 @@ export interface InferOptions {
   addImports(): Promise<boolean>
   /** Nothing is written. Default: false. */
   readonly dryRun?: boolean
+  /** Called now and then while files are checked. */
+  readonly onProgress?: SiteOptions['onProgress']
 }
 
 /** Rounds of guesses that are taken back. */
@@ -55,6 +57,7 @@ export async function inferSite({
   patterns,
   addImports,
   dryRun = false,
+  onProgress,
 }: InferOptions): Promise<ChangeAnswer> {
   const { examineSite } = await import('../run-site.ts')
   const file = configurationFile ?? CONFIGURATION_FILE
@@ -92,6 +95,7 @@ export async function inferSite({
       configurationFile: file,
       drafts: true,
       cache: false,
+      ...(onProgress ? { onProgress } : {}),
     })
     const looser = round < MOST_ROUNDS ? loosenSite(site, examined.report) : undefined
     if (looser) {
