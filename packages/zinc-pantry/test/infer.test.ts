@@ -31,7 +31,7 @@ place: { north: ${at}.25, east: -${at}.5 }
 counts: { "2024": ${at}, "2025": 0, "2026": 1 }
 ---
 
-${at === 1 ? '<Aside>See [the second](2.md)</Aside>' : 'Text.'}
+${at === 1 ? ':::aside\nSee [the second](2.md).\n:::' : 'Text.'}
 `
 
 const FILES: Readonly<Record<string, string | Uint8Array>> = {
