@@ -79,8 +79,8 @@ export async function changeSite(
 ): Promise<ChangeAnswer> {
   const { examineSite } = await import('./run-site.ts')
   const { host } = options
-  // Links of bodies are looked at one by one, which takes their texts. Drafts are renamed too.
-  const examined = { ...options, drafts: true, cache: false }
+  // Drafts are renamed too. What is kept of the site as it is serves; the site as it would be is checked whole.
+  const examined = { ...options, drafts: true }
   const site = await examineSite(examined)
   const { report, model } = site
   if (!model) return { ...report, refused: 'The configuration has errors' }
@@ -91,7 +91,11 @@ export async function changeSite(
   if ('refused' in first) return { ...report, ...first }
   const tryOut = async (change: Change) => {
     const contents = contentsOf(change, (file) => readBytes(host, file))
-    return { change, contents, ...(await examineSite({ ...examined, host: overlayHost(host, contents.after) })) }
+    return {
+      change,
+      contents,
+      ...(await examineSite({ ...examined, cache: false, host: overlayHost(host, contents.after) })),
+    }
   }
   let tried = await tryOut(first)
   const whole = planner.planSeen?.(subject, tried.checked)
