@@ -117,6 +117,17 @@ water:
     expect(parts.join('\n')).toMatchSnapshot()
   })
 
+  test('starts from another one of its collection; the site is counted as it is then', async () => {
+    const root = makeFolder({}, DEMO)
+    const like = await runCommand(root, ['new', 'huts', 'Crow Ledge', '--like', 'gable'])
+    expect(like).toMatchObject({ code: 0, stderr: expect.stringContaining('120 entries (1 made') })
+    const bare = await runCommand(root, ['new', 'wardens', 'Ylva Brandt'])
+    expect(bare).toMatchObject({ code: 1, stderr: expect.stringMatching(/121 entries .*: 3 errors/) })
+    const mended = ['role=path warden', 'region=north-fell', 'languages+=en']
+    const set = await runCommand(root, ['set', 'wardens', ...mended, '--where', 'name = "Ylva Brandt"'])
+    expect(set).toMatchObject({ code: 0, stderr: expect.stringMatching(/121 entries .*: no problems/) })
+  })
+
   test('or is refused, with the reason', async () => {
     const root = makeFolder({}, DEMO)
     const refusal = async (...args: readonly string[]) => {

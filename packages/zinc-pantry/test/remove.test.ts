@@ -24,7 +24,8 @@ export default pantry({
       },
     },
     rows: { files: 'rows.csv', fields: { name: text(), time: group({ up: int(), down: int() }), tags: list(choice(['wet', 'dry']), { default: [] }) } },
-    notes: { files: 'notes.toml', fields: { hut: ref('huts') } },
+    notes: { files: 'notes.toml', fields: { hut: ref('huts'), next: ref('notes', { optional: true }), size: group({ wide: int() }, { optional: true }) } },
+    things: { files: 'things.toml', records: '/things', fields: { name: text(), near: list(ref('notes'), { default: [] }) } },
   },
 })
 `
@@ -38,7 +39,10 @@ const FILES: Readonly<Record<string, string | Uint8Array>> = {
     '---\nname: Gable\n# beds\nbeds: 3 # three\nnote: steep # it is\ngrade: hard\ntags: [wet, dry]\nphoto: ../pictures/a.png\nlegs:\n  - hours: 2 # up\n    note: far\n  - { hours: 1, note: near }\nparts:\n  - block: line\n  - block: card\n    tone: tip\n---\n![a](../pictures/a.png)\n',
   'content/huts/ledge.yaml': 'name: Ledge\r\nbeds: 1\r\ngrade: wild\r\ntags:\r\n  - wet # one\r\n  - dry\r\n',
   'content/rows.csv': 'id,name,time.up,time.down,tags\r\n1,"One, first",3,2,wet; dry\r\n2,Two,1,1,\r\n',
-  'content/notes.toml': '[a]\nhut = "gable"\n',
+  'content/notes.toml':
+    '# first\n[a]\nhut = "gable" # of a\n\n[a.size]\nwide = 1\n\n# of b\n[b]\nhut = "ledge"\nnext = "a"\n\n[c]\nhut = "ledge"\n',
+  'content/things.toml':
+    'title = "All"\n\n[[things]]\nid = "one"\nname = "One"\nnear = ["a", "c"]\n\n[[things]]\nid = "two"\nname = """\n[a]\n"""\n',
 }
 
 const make = (): string => {
@@ -54,10 +58,15 @@ describe('What goes', () => {
     ['rows.time.down', []],
     ['rows.time', []],
     ['huts.grade.hard', []],
-    ['huts.grade.wild', ['--for', 'hard']],
+    ['huts.grade.wild', ['--for', 'huts.grade.hard']],
+    ['notes/a', ['--for', 'notes/b']],
+    ['notes/b', []],
+    ['things/one', []],
+    ['things/two', []],
     ['huts.tags.wet', []],
     ['line', []],
     ['notes', []],
+    ['things', []],
     ['rows', []],
     ['content/pictures/a.png', ['--for', 'content/pictures/b.png']],
     ['content/pictures/b.png', []],

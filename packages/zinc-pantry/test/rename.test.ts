@@ -342,7 +342,10 @@ describe('An entry is removed', () => {
     expect((await runCommand(root, ['undo'])).code).toBe(0)
     expect(readFolder(root)).toEqual(old)
     const wrong = await runCommand(root, ['remove', 'huts/ledge', '--for', 'legde'])
-    expect([wrong.code, wrong.stderr]).toEqual([2, 'error There is no entry legde in huts\n'])
+    expect([wrong.code, wrong.stderr]).toEqual([
+      2,
+      'error There is no entry "legde" in huts\n  help: Did you mean "ledge"?\n',
+    ])
   })
 })
 

@@ -195,6 +195,29 @@ describe('Values are set', () => {
     ).toBe('')
   })
 
+  test('of entries with problems too, which is how they are mended: a new one, a field that came to be required', async () => {
+    const need = pantry({
+      collections: {
+        lines: { files: 'lines.jsonl', fields: { name: text(), beds: int(), tags: list(text(), { default: [] }) } },
+      },
+    } as never)
+    const lines =
+      '{ "id": "1", "name": "One", "beds": "many" }\n{ "id": "2", "name": "Two" }\n{ "id": "3", "tags": 1, "beds": 3 }\n'
+    const host = createMemoryHost({ 'content/lines.jsonl': lines }, need)
+    const set = async (path: string, value: string, more: { where?: string; absent?: boolean }) => {
+      const assignments = [{ path: [path], kind: 'set' as const, text: value }]
+      await changeSite({ host, configurationFile }, { kind: 'set', collection: 'lines', assignments, ...more })
+      return new TextDecoder().decode(host.files.get('content/lines.jsonl') as Uint8Array)
+    }
+    // What is written and wrong is not absent.
+    expect(await set('beds', '4', { absent: true })).toBe(lines.replace('"Two"', '"Two", "beds": 4'))
+    expect(await set('beds', '5', { where: 'name = One' })).toContain('"One", "beds": 5')
+    expect(await set('name', 'Three', { where: 'beds = 3' })).toContain('"tags": 1, "beds": 3, "name": "Three"')
+    expect(textOf(await checkSite({ host, configurationFile }))).toContain('lines.jsonl:3:22 error value-type')
+    expect(await set('tags', 'a', { where: 'beds = 3' })).toContain('"tags": ["a"]')
+    expect(textOf(await checkSite({ host, configurationFile }))).toBe('')
+  })
+
   test('several of one entry, in a group that was not there; where one cannot be, the others are', async () => {
     const assign = (path: string, text: string) => ({ path: path.split('.'), kind: 'set' as const, text })
     const host = createMemoryHost(FILES, configuration)

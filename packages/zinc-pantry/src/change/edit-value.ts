@@ -4,6 +4,7 @@ import type { PathSegment } from '../read/document.ts'
 import type { Format } from '../read/formats.ts'
 import { listYamlComments } from '../read/yaml-comments.ts'
 import type { EditedSource, TextEdit } from './edited-source.ts'
+import { proposeTableRemoval } from './remove-table.ts'
 import { cellStyleOf, writeCell } from './write-cell.ts'
 import { writeScalar } from './write-scalar.ts'
 import { writeValue } from './write-value.ts'
@@ -138,10 +139,13 @@ function addKey(
 
 /** A key and its value, with its line where it has one for itself; a comment behind it stays. */
 function removeKey(
-  { text, document, format }: EditedSource,
+  source: EditedSource,
   path: readonly PathSegment[],
   owner: Readonly<Record<string, unknown>>,
 ): TextEdit | undefined {
+  const { text, document, format } = source
+  const table = format.name === 'toml' ? proposeTableRemoval(source, path) : undefined
+  if (table) return table
   const [start] = document.locate(path, 'key')
   const [, end] = document.locate(path, 'value')
   const isJson = format.name.startsWith('json')

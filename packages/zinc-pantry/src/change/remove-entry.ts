@@ -1,3 +1,4 @@
+import { suggestNearest } from '../diagnostics/suggest.ts'
 import { entriesOf } from '../link/linked-entries.ts'
 import { qualifiedId } from '../link/pages.ts'
 import type { LinkedEntry } from '../validate/entry.ts'
@@ -33,7 +34,12 @@ export function removeEntry(
   const others = all.filter((entry) => entry.collection === collection && entry.id === replacement)
   const [other] = others
   if (replacement === id) return { refused: 'An entry cannot stand for itself' }
-  if (replacement !== undefined && !other) return { refused: `There is no entry ${replacement} in ${collection}` }
+  if (replacement !== undefined && !other) {
+    const ids = all.filter((entry) => entry.collection === collection).map((entry) => entry.id)
+    const suggestion = suggestNearest(replacement, ids)
+    const help = suggestion === undefined ? {} : { help: `Did you mean "${suggestion}"?` }
+    return { refused: `There is no entry "${replacement}" in ${collection}`, ...help }
+  }
   const nextOf = (locale: string | undefined): LinkedEntry | undefined =>
     others.find((one) => one.locale === locale) ?? other
   const sourceOf = createSources(subject, readOptionsOf)

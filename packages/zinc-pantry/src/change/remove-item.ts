@@ -1,5 +1,6 @@
 import type { PathSegment } from '../read/document.ts'
 import type { EditedSource, TextEdit } from './edited-source.ts'
+import { proposeTableRemoval } from './remove-table.ts'
 
 /** The edit of a text that takes an item out of a list, or a row out of a table; undefined where a person has to do it. */
 export function removeItem(source: EditedSource, path: readonly PathSegment[]): TextEdit | undefined {
@@ -11,9 +12,13 @@ export function removeItem(source: EditedSource, path: readonly PathSegment[]): 
   return read && JSON.stringify(read.value) === JSON.stringify(withoutItem(document.value, path)) ? edit : undefined
 }
 
-function proposeRemoval({ text, document, format }: EditedSource, path: readonly PathSegment[]): TextEdit | undefined {
+function proposeRemoval(source: EditedSource, path: readonly PathSegment[]): TextEdit | undefined {
+  const { text, document, format } = source
   const [start, end] = document.locate(path, 'value')
-  if (format.name === 'toml') return undefined
+  if (format.name === 'toml') {
+    const table = proposeTableRemoval(source, path)
+    if (table) return table
+  }
   const lineStart = text.lastIndexOf('\n', start - 1) + 1
   const hasLine = format.hasCells || format.name === 'jsonl' || /^\s*-\s+$/.test(text.slice(lineStart, start))
   if (hasLine) {

@@ -56,9 +56,9 @@ export function setValues(
     const source = sourceOf(entry)
     for (const assignment of assignments) {
       const path = assignment.path.join('.')
-      if (isAbsentOnly && fieldValue(entry, assignment.path) !== null) continue
       const written = [...entry.recordPath, ...(writtenPath?.(assignment.path, undefined) ?? assignment.path)]
       const raw = source && valueAt(source.document.value, written)
+      if (isAbsentOnly && (fieldValue(entry, assignment.path) !== null || isWrong(entry, raw))) continue
       const value = nextValue(subject, { collection, entry, raw }, assignment)
       // What is written in another way is the same value all the same.
       const isThere = assignment.kind === 'set' && isSameValue(fieldValue(entry, assignment.path), value)
@@ -125,11 +125,14 @@ const EXCERPT = 'excerpt'
 const otherField = (text: string): readonly string[] | undefined => /^\{([\w$.]+)\}$/.exec(text)?.[1]?.split('.')
 
 /** The value of a field, or null where it has none. */
-function fieldValue({ data = {} }: LinkedEntry, path: readonly string[]): unknown {
+function fieldValue({ part = {}, data = part }: LinkedEntry, path: readonly string[]): unknown {
   let at: unknown = data
   for (const name of path) at = isGroup(at) && Object.hasOwn(at, name) ? at[name] : undefined
   return at ?? null
 }
+
+/** True for a value that is written and did not pass. */
+const isWrong = ({ data }: LinkedEntry, raw: unknown): boolean => !data && (raw ?? '') !== ''
 
 /** The value that an assignment gives, as it is written; undefined for none. */
 function nextValue(

@@ -84,7 +84,7 @@ async function finish(
   { flags, surroundings, nameOf }: Naming & { readonly flags: ChangeFlags },
 ): Promise<number> {
   const { stderr } = surroundings
-  const { problems, unfilled, changed, isWritten, change } = answer
+  const { outcome, problems, unfilled, changed, isWritten, change } = answer
   tellAttention(answer, site, surroundings)
   if (changed.length > 0) {
     stderr.write(`Nothing was written: changed by somebody else in the meantime: ${changed.map(nameOf).join(', ')}\n`)
@@ -106,7 +106,7 @@ async function finish(
           ? `${count} would be changed\n`
           : `Nothing was written, since ${plural(errors, 'new problem')} would be there; --anyway writes all the same\n`
   stderr.write(verdict)
-  stderr.write(summaryLine(answer, stderr, surroundings))
+  stderr.write(summaryLine(isWritten ? outcome : answer, stderr, surroundings))
   return errors + unfilled.length > 0 ? exitCodes.contentProblems : exitCodes.clean
 }
 

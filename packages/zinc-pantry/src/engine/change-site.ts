@@ -46,6 +46,8 @@ export interface ChangeReport extends SiteReport {
   /** The contents of all files that it changes, before and after; undefined for those that are not there. */
   readonly before: Contents
   readonly after: Contents
+  /** The site as it is after it, or would be. */
+  readonly outcome: SiteReport
   /** Problems that are there after it and were not there before. */
   readonly problems: SiteReport
   /** Problems of values that are still to be filled in, which keep nothing from being written. */
@@ -116,7 +118,8 @@ export async function changeSite(
   const problems = { ...tried.report, textOf, diagnostics: placed }
   const unfilled = fresh.filter(isExpected)
   const changed = staleFiles(subject, before)
-  const answer = { ...report, change, before, after, problems, unfilled, isWritten: false, changed }
+  const outcome = tried.report
+  const answer = { ...report, outcome, change, before, after, problems, unfilled, isWritten: false, changed }
   const isHeld = answer.changed.length > 0 || (hasErrors(problems.diagnostics) && !anyway)
   if (dryRun || change.steps.length === 0 || isHeld) return answer
   const applied = await applyContents(host, { words: change.words, before, after })
@@ -166,7 +169,7 @@ async function createPlanner(
     case 'set': {
       const { openChecked } = await import('./open-content.ts')
       const { answerQuestion } = await import('./answer-question.ts')
-      const { site } = await openChecked(checked)
+      const { site } = await openChecked(checked, { incomplete: true })
       const { collection, where, locale } = request
       const answer = await answerQuestion(site, { collection, where, locale, fields: 'id' })
       if ('problem' in answer) return { refused: answer.problem.message, help: answer.problem.help }

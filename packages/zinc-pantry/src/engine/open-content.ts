@@ -1,5 +1,5 @@
 import { openSite, type Site } from '../query/open-site.ts'
-import type { Entry } from '../validate/entry.ts'
+import type { Entry, LinkedEntry } from '../validate/entry.ts'
 import type { CheckedSite } from './run-site.ts'
 import type { SiteOptions, SiteReport } from './site-report.ts'
 
@@ -34,8 +34,14 @@ export async function openContent(options: SiteOptions): Promise<OpenedSite> {
   return openChecked(await examineSite(options))
 }
 
-/** Opens the entries that passed of a site that was checked. */
-export async function openChecked({ report, checked, model, rendering }: CheckedSite): Promise<OpenedSite> {
+/**
+ * Opens the entries that passed of a site that was checked. With `incomplete` the others are there too, with those of their values
+ * that passed.
+ */
+export async function openChecked(
+  { report, checked, model, rendering }: CheckedSite,
+  { incomplete = false }: { readonly incomplete?: boolean } = {},
+): Promise<OpenedSite> {
   const [{ createEntryReaders }, { openInMemory }] = await Promise.all([
     import('../emit/entry-readers.ts'),
     import('./open-in-memory.ts'),
@@ -46,8 +52,9 @@ export async function openChecked({ report, checked, model, rendering }: Checked
     const isFirst = (key: string): boolean => !seen.has(key) && seen.add(key) !== undefined
     return {
       collection,
-      entries: entries.filter(
-        ({ id, locale, data, isUnsound }) => data !== undefined && !isUnsound && isFirst(`${locale ?? ''}\n${id}`),
+      entries: (incomplete ? entries.map(withPart) : entries).filter(
+        ({ id, locale, data, isUnsound }) =>
+          data !== undefined && (incomplete || !isUnsound) && isFirst(`${locale ?? ''}\n${id}`),
       ),
     }
   })
@@ -67,3 +74,6 @@ export async function openChecked({ report, checked, model, rendering }: Checked
     failedFileCount: checked.failedFileCount,
   }
 }
+
+/** An entry of which not all values passed, with those that did. */
+const withPart = (entry: LinkedEntry): LinkedEntry => (entry.data ? entry : { ...entry, data: entry.part ?? {} })

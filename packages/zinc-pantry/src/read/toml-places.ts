@@ -60,6 +60,20 @@ export function listTomlKeys(text: string): readonly TomlKey[] {
   return found
 }
 
+/**
+ * The span of a table of a TOML text with those inside of it, from the first header to the last value; undefined where it is no table, or
+ * others stand between them.
+ */
+export function spanOfTomlTable(text: string, path: readonly PathSegment[]): Span | undefined {
+  const isInside = (node: AST.TOMLTopLevelTable['body'][number]): node is AST.TOMLTable =>
+    node.type === 'TOMLTable' && path.every((step, at) => node.resolvedKey[at] === step)
+  const { body } = parseTOML(text).body[0]
+  const inside = body.filter(isInside)
+  const [first, last] = [inside[0], inside.at(-1)]
+  if (!first || !last || body.indexOf(last) - body.indexOf(first) >= inside.length) return undefined
+  return [first.range[0], last.range[1]]
+}
+
 function childOf(parent: PlaceNode, step: PathSegment, make: () => PlaceNode): PlaceNode {
   parent.children ??= new Map()
   const known = parent.children.get(step)

@@ -58,7 +58,7 @@ export async function createNewPlanner(
 ): Promise<Planner | Refusal> {
   const { collection: name, like, into } = request
   const found = subject.collections.find(({ collection }) => collection.name === name)
-  const other = like === undefined ? undefined : entriesOf(subject).find((entry) => qualifiedId(entry) === like)
+  const other = like === undefined ? undefined : findLike(subject, name, like)
   if (like !== undefined && !other) return refuseUnknown(subject, like) ?? { refused: `There is no entry "${like}"` }
   const locale = found?.collection.locales === undefined ? undefined : (request.locale ?? subject.model.locales[0])
   const transliterate = await loadTransliterator(true)
@@ -109,6 +109,12 @@ const EXPECTED: ReadonlySet<string> = new Set(['field-missing', 'field-empty'])
 
 const withoutContent = ({ model }: ChangeSubject, file: string | undefined): string | undefined =>
   file?.startsWith(`${model.content}/`) ? file.slice(model.content.length + 1) : file
+
+/** The entry that a new one starts from, by its id where that is of the same collection. */
+const findLike = (subject: ChangeSubject, collection: string, like: string): LinkedEntry | undefined => {
+  const find = (name: string) => entriesOf(subject).find((entry) => qualifiedId(entry) === name)
+  return find(`${collection}/${like}`) ?? find(like)
+}
 
 /** What an entry holds that another may have as well: not its former addresses. */
 function copyEntry(

@@ -32,7 +32,10 @@ export function createRemovalPlanner(
   if (!('symbol' in found)) return createFileRemover(found, replacement)
   if (replacement !== undefined && found.kind !== 'choice')
     return { refused: `Nothing can stand for a ${found.kind}`, help: 'An entry, a value of a choice or a file can' }
-  return createSymbolRemover({ target: found, replacement }, subject, { configuration, textOf })
+  // A value of a choice may be named by its field as well.
+  const field = found.kind === 'choice' ? target.slice(0, target.length - found.choice.length) : ''
+  const plain = replacement?.startsWith(field) ? replacement.slice(field.length) : replacement
+  return createSymbolRemover({ target: found, replacement: plain }, subject, { configuration, textOf })
 }
 
 interface SymbolRemoval {

@@ -23,9 +23,15 @@ export function createRemovePlanner({ target, replacement }: RemoveRequest): Pla
   const { collection, id } = splitName(target)
   const leadsThere = (link: { readonly collection: string; readonly id: string }): boolean =>
     link.collection === collection && link.id === id
+  /** The id of what stands for it, which may be named by its collection as well. */
+  const idOfOther = (subject: ChangeSubject): string | undefined => {
+    const isId = entriesOf(subject).some((one) => one.collection === collection && one.id === replacement)
+    return !isId && replacement?.startsWith(`${collection}/`) ? replacement.slice(collection.length + 1) : replacement
+  }
   return {
     plan: (subject: ChangeSubject) =>
-      refuseUnknown(subject, target) ?? removeEntry(subject, { collection, id, replacement }, readOptionsOf),
+      refuseUnknown(subject, target) ??
+      removeEntry(subject, { collection, id, replacement: idOfOther(subject) }, readOptionsOf),
     functionsThatName: (model) => functionsThatName(model, target),
     refuse: (subject, seen) =>
       entriesOf(seen).some((entry) => leadsThere(entry) && !('implicit' in entry.source))

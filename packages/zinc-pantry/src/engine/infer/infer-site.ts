@@ -109,6 +109,7 @@ export async function inferSite({
       ...examined.report,
       change: whole,
       ...all,
+      outcome: examined.report,
       problems: examined.report,
       unfilled: [],
       isWritten: false,
