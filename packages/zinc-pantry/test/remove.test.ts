@@ -26,6 +26,8 @@ export default pantry({
     rows: { files: 'rows.csv', fields: { name: text(), time: group({ up: int(), down: int() }), tags: list(choice(['wet', 'dry']), { default: [] }) } },
     notes: { files: 'notes.toml', fields: { hut: ref('huts'), next: ref('notes', { optional: true }), size: group({ wide: int() }, { optional: true }) } },
     things: { files: 'things.toml', records: '/things', fields: { name: text(), near: list(ref('notes'), { default: [] }) } },
+    first: { files: 'shared.yaml', records: '/first', fields: { name: text() } },
+    second: { files: 'shared.yaml', records: '/second', fields: { name: text() } },
   },
 })
 `
@@ -41,6 +43,7 @@ const FILES: Readonly<Record<string, string | Uint8Array>> = {
   'content/rows.csv': 'id,name,time.up,time.down,tags\r\n1,"One, first",3,2,wet; dry\r\n2,Two,1,1,\r\n',
   'content/notes.toml':
     '# first\n[a]\nhut = "gable" # of a\n\n[a.size]\nwide = 1\n\n# of b\n[b]\nhut = "ledge"\nnext = "a"\n\n[c]\nhut = "ledge"\n',
+  'content/shared.yaml': '# of the first\nfirst:\n  - { id: a, name: A } # one\nsecond:\n  b: { name: B }\n',
   'content/things.toml':
     'title = "All"\n\n[[things]]\nid = "one"\nname = "One"\nnear = ["a", "c"]\n\n[[things]]\nid = "two"\nname = """\n[a]\n"""\n',
 }
@@ -67,6 +70,8 @@ describe('What goes', () => {
     ['line', []],
     ['notes', []],
     ['things', []],
+    ['first', []],
+    ['second', []],
     ['rows', []],
     ['content/pictures/a.png', ['--for', 'content/pictures/b.png']],
     ['content/pictures/b.png', []],

@@ -3,13 +3,13 @@ import type { ConfigurationText } from '../../change/configuration-text.ts'
 import { findNames } from '../../change/find-names.ts'
 import { choicesOf, fieldOf, wordsOf } from '../../change/model-names.ts'
 import { rewritePaths } from '../../change/move-files.ts'
+import { removeRecords } from '../../change/remove-records.ts'
 import { removeFromConfiguration, removeFromContent } from '../../change/remove-symbol.ts'
 import { renameInContent } from '../../change/rename-in-content.ts'
 import { sharingWith } from '../../change/rename-names.ts'
 import { createSources } from '../../change/source.ts'
 import type { ChangeSubject } from '../../change/subject.ts'
 import { listNames } from '../../diagnostics/words.ts'
-import { entriesOf } from '../../link/linked-entries.ts'
 import { qualifiedId } from '../../link/pages.ts'
 import { readOptionsOf } from '../check-file.ts'
 import { functionsWithField, functionsWithText } from '../impact/functions.ts'
@@ -68,7 +68,7 @@ function createSymbolRemover(
       const inConfiguration = removeFromConfiguration(names, symbol, textOf)
       const inContent =
         target.kind === 'collection'
-          ? { steps: removeFiles(subject, target.name), attention: [] }
+          ? removeRecords(subject, target.name, sourceOf)
           : replacement === undefined
             ? removeFromContent(subject, symbol, sourceOf)
             : renameInContent(subject, { symbols: new Set([symbol]), name: replacement }, sourceOf)
@@ -102,18 +102,6 @@ function touchedFields(
   if (target.kind === 'collection') return []
   const owner = target.owner.slice(target.owner.indexOf('.') + 1)
   return target.owner.startsWith('blocks.') ? Object.keys(fields) : owner === name ? [target.names[0] ?? ''] : []
-}
-
-/** The files that only hold entries of a collection. */
-function removeFiles(subject: ChangeSubject, name: string): readonly ChangeStep[] {
-  const own = entriesOf(subject).filter((entry) => entry.collection === name && !('implicit' in entry.source))
-  const others = new Set(
-    entriesOf(subject).flatMap((entry) => (entry.collection === name ? [] : [entry.locate([]).file])),
-  )
-  const files = [...new Set(own.map((entry) => entry.locate([]).file))].filter(
-    (file) => file.startsWith(`${subject.model.content}/`) && !others.has(file),
-  )
-  return files.map((file) => ({ kind: 'delete', file, reason: `it holds ${name} only` }))
 }
 
 /** Plans the removal of files, with others in their place where these are named. */
