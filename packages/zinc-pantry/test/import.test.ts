@@ -1,7 +1,7 @@
 import { join } from 'node:path'
 import { describe, expect, test } from 'vitest'
 import { checkSite, createNodeHost } from 'zinc-pantry/engine'
-import { makeFile, makeFolder, REPOSITORY, readFolder, runCommand, textOf } from './helpers.ts'
+import { makeFile, makeFolder, REPOSITORY, readFolder, runCommand, runs, textOf } from './helpers.ts'
 
 const DEMO = join(REPOSITORY, 'examples/fellmark')
 const options = (root: string) => ({ host: createNodeHost(root), configurationFile: 'pantry.config.ts' })
@@ -20,7 +20,9 @@ describe('Records of somebody else', () => {
     const root = makeFolder({}, DEMO)
     const old = readFolder(root)
     const { collectionNames } = await checkSite(options(root))
-    for (const collection of collectionNames.filter((name) => name !== 'bookings'))
+    const looked = ['huts', 'trails', 'stages', 'tags', 'events', 'words']
+    const isLooked = (name: string): boolean => (runs(0, 1) === 1 ? name !== 'bookings' : looked.includes(name))
+    for (const collection of collectionNames.filter(isLooked))
       for (const format of ['csv', 'json']) {
         makeFile(root, `given.${format}`, await query(root, collection, format))
         const { code, stderr } = await runCommand(root, ['import', `given.${format}`, collection])

@@ -1,7 +1,7 @@
 import { join } from 'node:path'
 import { describe, expect, test } from 'vitest'
 import { checkSite, createNodeHost } from 'zinc-pantry/engine'
-import { linkPackages, makeFolder, PNG, REPOSITORY, readFolder, runCommand, textOf } from './helpers.ts'
+import { linkPackages, makeFolder, PNG, REPOSITORY, readFolder, runCommand, runs, textOf } from './helpers.ts'
 
 const CONFIGURATION = `import { image, list, pantry, ref, text } from 'zinc-pantry'
 const photo = image({ optional: true, alternative: 'none' })
@@ -142,7 +142,8 @@ describe('The entries of a collection', () => {
     const { collectionNames } = await checkSite(options(root, 'pantry.config.ts'))
     const old = readFolder(root)
     const moved: string[] = []
-    for (const collection of collectionNames)
+    const looked = ['regions', 'stages', 'huts', 'wardens', 'trails', 'tags']
+    for (const collection of collectionNames.filter((name) => runs(0, 1) === 1 || looked.includes(name)))
       for (const way of [['--one-per-file'], ['--into', `${collection}-all.yaml`]]) {
         const before = await ask(root, collection)
         const { code, stderr } = await runCommand(root, ['move', collection, ...way])
