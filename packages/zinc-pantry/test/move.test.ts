@@ -45,6 +45,8 @@ const options = (root: string, configurationFile = 'pantry.config.js') => ({
 const ask = async (root: string, collection: string): Promise<string> =>
   (await runCommand(root, ['query', collection, '--sort', 'id', '--format', 'json'])).stdout.replaceAll('../', '')
 
+const TO_RUINS = ['move', 'huts/gable', 'ruins', '--map', 'name=title', '--map', 'note=']
+
 describe('An entry comes into another collection', () => {
   test('with its file, its comments, and all that refers and links to it; keys are mapped, or left out', async () => {
     const root = make()
@@ -55,15 +57,7 @@ describe('An entry comes into another collection', () => {
       2,
       'error ruins has no field for name\n  help: --map "name=field" says which it is, --map "name=" leaves it out\n',
     ])
-    const { code, stderr } = await runCommand(root, [
-      'move',
-      'huts/gable',
-      'ruins',
-      '--map',
-      'name=title',
-      '--map',
-      'note=',
-    ])
+    const { code, stderr } = await runCommand(root, TO_RUINS)
     expect([code, stderr]).toEqual([0, expect.stringContaining('the page at /huts/gable/ is gone')])
     const now = readFolder(root)
     expect(now['content/huts/gable.md']).toBeUndefined()
@@ -95,15 +89,7 @@ describe('An entry comes into another collection', () => {
   test('or is refused where something refers to its collection only', async () => {
     const root = make({ ...FILES, 'content/notes/b.md': '---\nhut: gable\n---\n' })
     const old = readFolder(root)
-    const { code, stderr } = await runCommand(root, [
-      'move',
-      'huts/gable',
-      'ruins',
-      '--map',
-      'name=title',
-      '--map',
-      'note=',
-    ])
+    const { code, stderr } = await runCommand(root, TO_RUINS)
     expect([code, stderr]).toEqual([1, expect.stringContaining('notes/b refers to huts only')])
     expect(readFolder(root)).toEqual(old)
   })

@@ -1,9 +1,10 @@
 import { isGroup, setOwn, valueAt } from '../diagnostics/own-key.ts'
 import type { PathSegment } from '../read/document.ts'
-import { canonical } from './edit-value.ts'
-import type { EditedSource, TextEdit } from './edited-source.ts'
+import { canonical, lineEndAfter } from './edit-value.ts'
+import { type EditedSource, type TextEdit, withEdits } from './edited-source.ts'
 import { flattenRecord } from './flatten-record.ts'
-import { cellStyleOf, writeCell } from './write-cell.ts'
+import { withoutNull } from './without-null.ts'
+import { cellStyleOf, cellsOf, headingsOf, writeCell } from './write-cell.ts'
 import { type NewRecord, writeOnLine, writeToml, writeYaml } from './write-record.ts'
 import { writeScalar } from './write-scalar.ts'
 
@@ -21,15 +22,13 @@ export function appendRecords(
   path: readonly PathSegment[],
   records: readonly AddedRecord[],
 ): TextEdit | undefined {
-  const { file, text, format, readOptions, document } = source
+  const { format, document } = source
   const edit = proposeRecords(source, path, records)
-  if (!edit) return undefined
-  const after = text.slice(0, edit.span[0]) + edit.text + text.slice(edit.span[1])
-  const read = format.read({ file, text: after }, readOptions).document
-  if (!read) return undefined
-  if (format.hasCells) return countOf(read.value) === countOf(document.value) + records.length ? edit : undefined
+  const after = edit && withEdits(source, [edit])?.document.value
+  if (after === undefined) return undefined
+  if (format.hasCells) return countOf(after) === countOf(document.value) + records.length ? edit : undefined
   const wanted = withRecords(document.value, path, records)
-  return canonical(withoutNulls(read.value)) === canonical(withoutNulls(wanted)) ? edit : undefined
+  return canonical(withoutNull(after)) === canonical(withoutNull(wanted)) ? edit : undefined
 }
 
 const countOf = (value: unknown): number => (Array.isArray(value) ? value.length : 0)
@@ -151,17 +150,11 @@ function appendYaml(
   return { span: [at, at], text: `\n${blocks.join('')}`.replace(isOpen ? /$^/ : /\n$/, '') }
 }
 
-function lineEndAfter(text: string, offset: number): number {
-  const found = /\r?\n/.exec(text.slice(offset))
-  return found ? offset + found.index : text.length
-}
-
 /** Rows below those of a table; its headings say what stands where. */
 function appendRows(source: EditedSource, records: readonly AddedRecord[]): TextEdit | undefined {
   const { text } = source
   const style = cellStyleOf(source)
-  const [heading = ''] = /^\ufeff?[^\r\n]*/.exec(text) ?? []
-  const names = heading.split(style.delimiter).map((name) => name.trim().replace(/^["']|["']$/g, ''))
+  const names = headingsOf(source, cellsOf(source))
   const rows: string[] = []
   for (const record of records) {
     const cells = flattenRecord(record.value)
@@ -186,13 +179,4 @@ function withRecords(value: unknown, path: readonly PathSegment[], records: read
   if (Array.isArray(holder)) holder.push(...records.map((record) => record.value))
   else if (isGroup(holder)) for (const record of records) setOwn(holder, record.key ?? '', record.value)
   return copy
-}
-
-/** What has to be filled in is not there yet in formats that have no word for it. */
-function withoutNulls(value: unknown): unknown {
-  if (Array.isArray(value)) return value.map(withoutNulls)
-  if (!isGroup(value)) return value
-  return Object.fromEntries(
-    Object.entries(value).flatMap(([key, inner]) => (inner === null ? [] : [[key, withoutNulls(inner)]])),
-  )
 }

@@ -1,5 +1,5 @@
+import { groupBy } from '../diagnostics/group-by.ts'
 import { isGroup, valueAt } from '../diagnostics/own-key.ts'
-import { replaceSpans } from '../diagnostics/replace-spans.ts'
 import { qualifiedId } from '../link/pages.ts'
 import { formatOf } from '../read/formats.ts'
 import { ITEM_ID_KEY } from '../schema/compile-schema.ts'
@@ -9,7 +9,9 @@ import { typeCells } from '../validate/type-cells.ts'
 import type { Attention, Change, ChangeStep, EditStep, Refusal } from './change.ts'
 import type { ConfigurationText } from './configuration-text.ts'
 import { listComments } from './edit-value.ts'
+import { type EditedSource, withEdits } from './edited-source.ts'
 import { rewritePaths } from './move-files.ts'
+import { refuseCollection } from './new-entry.ts'
 import { createSources, type ReadOptionsOf, type SourceOf } from './source.ts'
 import { joinYaml, splitYaml } from './split-yaml.ts'
 import type { ChangeSubject } from './subject.ts'
@@ -32,7 +34,7 @@ export function arrangeFiles(
   }: { readonly configuration: ConfigurationText; readonly readOptionsOf: ReadOptionsOf },
 ): Change | Refusal {
   const found = subject.collections.find((one) => one.collection.name === name)
-  if (!found) return { refused: `There is no collection "${name}"` }
+  if (!found) return refuseCollection(subject, name)
   const { collection } = found
   const entries = found.entries.filter(({ source }) => !('implicit' in source))
   const refusal = refuse(collection, entries, into)
@@ -140,17 +142,15 @@ function folderPattern(entries: readonly LinkedEntry[], placeOf: (entry: LinkedE
   return `${folder}${isDeep ? '**/' : ''}*${file.slice(file.lastIndexOf('.'))}`
 }
 
-/** A record and its text, once what it names is written for its new place. */
+/** A record, once what it names is written for its new place, and the file that it stands in. */
 interface MovedRecord {
   readonly entry: LinkedEntry
   readonly value: Readonly<Record<string, unknown>>
-  /** The text of its file, and where it stands in there. */
-  readonly text: string
-  readonly isYaml: boolean
+  readonly source: EditedSource
 }
 
 function readRecords(
-  { textOf, model }: ChangeSubject,
+  { model }: ChangeSubject,
   {
     collection,
     entries,
@@ -164,20 +164,21 @@ function readRecords(
   },
 ): { readonly records: readonly MovedRecord[] } | Refusal {
   const records: MovedRecord[] = []
+  const editsOf = groupBy(edits, ({ file }) => file)
+  const sources = new Map<string, EditedSource | undefined>()
   for (const entry of entries) {
     const { file } = entry.locate([])
-    const source = sourceOf(entry)
-    const text = textOf(file)
-    if (!source || text === undefined) return { refused: `${file} cannot be read` }
-    const own = edits.filter((step) => step.file === file).toSorted((a, b) => a.span[0] - b.span[0])
-    const edited = replaceSpans(text, own, (step) => step.text)
-    const format = formatOf(file, model.endings)
-    const document = format?.read({ file, text: edited }, source.readOptions).document
-    const raw = valueAt(document?.value, entry.recordPath)
+    if (!sources.has(file)) {
+      const source = sourceOf(entry)
+      sources.set(file, source && withEdits(source, editsOf.get(file) ?? []))
+    }
+    const source = sources.get(file)
+    if (!source) return { refused: `${file} cannot be read` }
+    const raw = valueAt(source.document.value, entry.recordPath)
     const form = { ...collection.cells, blocks: model.blocks }
-    const value = format?.hasCells ? typeCells(raw, collection.fields, form) : raw
+    const value = source.format.hasCells ? typeCells(raw, collection.fields, form) : raw
     if (!isGroup(value)) return { refused: `${qualifiedId(entry)} cannot be moved with certainty` }
-    records.push({ entry, value, text: edited, isYaml: format?.name === 'yaml' })
+    records.push({ entry, value, source })
   }
   return { records }
 }
@@ -192,16 +193,16 @@ function writeApart(
   records: readonly MovedRecord[],
   { placeOf, content }: { placeOf(entry: LinkedEntry): string; readonly content: string },
 ): Made {
-  const steps = records.map(({ entry, value, text, isYaml }): ChangeStep => {
+  const steps = records.map(({ entry, value, source }): ChangeStep => {
     const path = placeOf(entry)
     const { [ITEM_ID_KEY]: _, ...rest } = value
     const isKeyed = typeof entry.recordPath.at(-1) === 'string'
     const record: NewRecord = { value: isKeyed ? value : rest, comments: new Map() }
-    const own = isYaml && isKeyed ? splitYaml(text, entry.recordPath) : undefined
+    const own = source.format.name === 'yaml' && isKeyed ? splitYaml(source, entry.recordPath) : undefined
     const written =
       own ??
       writeDocument(record, formatOf(path, new Map())?.name ?? 'yaml', {
-        lineEnd: text.includes('\r\n') ? '\r\n' : '\n',
+        lineEnd: source.text.includes('\r\n') ? '\r\n' : '\n',
         indent: '  ',
       })
     return {
@@ -231,8 +232,10 @@ function writeTogether(
     }
   const file = `${content}/${into}`
   const reason = `${records.length} entries of ${collection.name}`
-  const isYaml = format.name === 'yaml' && records.every((one) => one.isYaml)
-  const joined = isYaml ? joinYaml(records.map(({ entry, text }) => ({ key: entry.id, text }))) : undefined
+  const isYaml = format.name === 'yaml' && records.every(({ source }) => source.format.name === 'yaml')
+  const joined = isYaml
+    ? joinYaml(records.map(({ entry, source }) => ({ key: entry.id, text: source.text })))
+    : undefined
   const value = Object.fromEntries(records.map((one) => [one.entry.id, one.value]))
   const text = joined ?? writeDocument({ value, comments: new Map() }, format.name, { lineEnd: '\n', indent: '  ' })
   return { steps: [{ kind: 'make', file, text, reason }], attention: [] }

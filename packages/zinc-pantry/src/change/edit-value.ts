@@ -3,7 +3,7 @@ import { isGroup, setOwn, valueAt } from '../diagnostics/own-key.ts'
 import type { PathSegment } from '../read/document.ts'
 import type { Format } from '../read/formats.ts'
 import { listYamlComments } from '../read/yaml-comments.ts'
-import type { EditedSource, TextEdit } from './edited-source.ts'
+import { type EditedSource, type TextEdit, withEdits } from './edited-source.ts'
 import { proposeTableRemoval } from './remove-table.ts'
 import { cellStyleOf, writeCell } from './write-cell.ts'
 import { writeScalar } from './write-scalar.ts'
@@ -23,12 +23,11 @@ export function editValue(
 ): TextEdit | undefined {
   const edit = proposeEdit(source, path, value)
   if (!edit) return undefined
-  const { file, text, format, readOptions, document } = source
-  const after = text.slice(0, edit.span[0]) + edit.text + text.slice(edit.span[1])
-  const read = format.read({ file, text: after }, readOptions).document
-  if (!isWhole && !haveSameComments(source, after)) return undefined
+  const { format, document } = source
+  const after = withEdits(source, [edit])
+  if (!after || !(isWhole || haveSameComments(source, after.text))) return undefined
   const wanted = withValue(document.value, path, format.hasCells ? cellOf(value, edit.text) : value)
-  return read && canonical(read.value) === canonical(wanted) ? edit : undefined
+  return canonical(after.document.value) === canonical(wanted) ? edit : undefined
 }
 
 /** True where every comment is still there. */
@@ -176,7 +175,8 @@ function indentOf(text: string, offset: number): string | undefined {
 
 const lineEndOf = (text: string): string => (/\r?\n/.exec(text)?.[0] === '\r\n' ? '\r\n' : '\n')
 
-function lineEndAfter(text: string, offset: number): number {
+/** The end of the line that a place is on. */
+export function lineEndAfter(text: string, offset: number): number {
   const found = /\r?\n/.exec(text.slice(offset))
   return found ? offset + found.index : text.length
 }

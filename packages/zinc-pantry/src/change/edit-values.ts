@@ -1,8 +1,7 @@
 import { isGroup, setOwn, valueAt } from '../diagnostics/own-key.ts'
-import { replaceSpans } from '../diagnostics/replace-spans.ts'
 import type { PathSegment } from '../read/document.ts'
 import { canonical, cellOf, haveSameComments, proposeEdit } from './edit-value.ts'
-import type { EditedSource, TextEdit } from './edited-source.ts'
+import { type EditedSource, inOrder, type TextEdit, withEdits } from './edited-source.ts'
 
 /** A value that is to be another one, or to go where it is undefined. */
 export interface ValueChange {
@@ -89,16 +88,6 @@ function editInTurn(
   const left = editInTurn(source, changes.slice(0, half), { start, failed, isWhole })
   return editInTurn(left, changes.slice(half), { start: start + half, failed, isWhole })
 }
-
-function withEdits(source: EditedSource, edits: readonly TextEdit[]): EditedSource | undefined {
-  const { file, format, readOptions } = source
-  const text = replaceSpans(source.text, inOrder(edits), (edit) => edit.text)
-  const { document } = format.read({ file, text }, readOptions)
-  return document && { ...source, text, document }
-}
-
-const inOrder = (edits: readonly TextEdit[]): readonly TextEdit[] =>
-  edits.toSorted((a, b) => a.span[0] - b.span[0] || a.span[1] - b.span[1])
 
 function isRight(
   source: EditedSource,

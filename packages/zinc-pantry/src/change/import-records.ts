@@ -9,6 +9,7 @@ import { writtenKey } from '../schema/written-key.ts'
 import { typeCells } from '../validate/type-cells.ts'
 import { flattenRecord } from './flatten-record.ts'
 import type { Meaning } from './map-headings.ts'
+import { withoutNull } from './without-null.ts'
 
 /** A record of a file of somebody else. */
 export interface ForeignRecord {
@@ -95,12 +96,4 @@ function readJsonCell(value: unknown): unknown {
   } catch {
     return value
   }
-}
-
-function withoutNull(value: unknown): unknown {
-  if (Array.isArray(value)) return value.map(withoutNull)
-  if (!isGroup(value)) return value
-  return Object.fromEntries(
-    Object.entries(value).flatMap(([key, inner]) => (inner === null ? [] : [[key, withoutNull(inner)]])),
-  )
 }

@@ -1,4 +1,3 @@
-import { suggestNearest } from '../diagnostics/suggest.ts'
 import { entriesOf } from '../link/linked-entries.ts'
 import { formatOf } from '../read/formats.ts'
 import { ITEM_ID_KEY } from '../schema/compile-schema.ts'
@@ -10,6 +9,7 @@ import { writtenKey } from '../schema/written-key.ts'
 import { appendRecords } from './append-records.ts'
 import type { ChangeStep, Refusal } from './change.ts'
 import { type EntryPlace, placeEntry } from './entry-place.ts'
+import { refuseName } from './refuse-name.ts'
 import { createSkeleton, type Skeleton } from './skeleton.ts'
 import { openSource, type ReadOptionsOf } from './source.ts'
 import type { ChangeSubject } from './subject.ts'
@@ -72,12 +72,8 @@ export function planEntry(subject: ChangeSubject, wanted: WantedEntry): PlannedE
 
 /** Why there is no collection of a name. */
 export function refuseCollection({ model }: Pick<ChangeSubject, 'model'>, name: string): Refusal {
-  const suggestion = suggestNearest(
-    name,
-    model.collections.map((one) => one.name),
-  )
-  const help = suggestion === undefined ? {} : { help: `Did you mean "${suggestion}"?` }
-  return { refused: `There is no collection "${name}"`, ...help }
+  const known = model.collections.map((one) => one.name)
+  return refuseName(`There is no collection "${name}"`, name, known)
 }
 
 /** The id that a name gives: what could be one as it is stays. */

@@ -1,5 +1,4 @@
 import { setOwn } from '../diagnostics/own-key.ts'
-import { suggestNearest } from '../diagnostics/suggest.ts'
 import type { AnyField } from '../schema/any-field.ts'
 import { mergedFields } from '../schema/fields/variant.ts'
 import type { Children } from '../schema/kind.ts'
@@ -8,6 +7,7 @@ import type { CollectionModel, Model } from '../schema/model.ts'
 import { writtenKey } from '../schema/written-key.ts'
 import { typeCells } from '../validate/type-cells.ts'
 import type { Refusal } from './change.ts'
+import { refuseName } from './refuse-name.ts'
 
 /** A value that a person gave for a field, as text. */
 export interface GivenText {
@@ -40,11 +40,8 @@ export function readGiven(
     for (const [depth, step] of path.entries()) {
       const found = enter(inside, step)
       if (!found) {
-        const suggestion = suggestNearest(step, Object.keys(inside.fields ?? {}))
-        return {
-          refused: `${name} has no field "${path.join('.')}" that is written`,
-          ...(suggestion === undefined ? {} : { help: `Did you mean "${suggestion}"?` }),
-        }
+        const words = `${name} has no field "${path.join('.')}" that is written`
+        return refuseName(words, step, Object.keys(inside.fields ?? {}))
       }
       const { key, field } = found
       inside = childrenOf(field)

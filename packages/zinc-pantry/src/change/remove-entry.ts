@@ -1,4 +1,3 @@
-import { suggestNearest } from '../diagnostics/suggest.ts'
 import { entriesOf } from '../link/linked-entries.ts'
 import { qualifiedId } from '../link/pages.ts'
 import type { LinkedEntry } from '../validate/entry.ts'
@@ -6,6 +5,7 @@ import type { Attention, Change, ChangeStep, Refusal } from './change.ts'
 import { editValue } from './edit-value.ts'
 import { keepAddresses } from './keep-addresses.ts'
 import { type LedReferences, leadReferences } from './lead-references.ts'
+import { refuseName } from './refuse-name.ts'
 import { removeItem } from './remove-item.ts'
 import { rewriteHref } from './rewrite-href.ts'
 import { rewriteLinks } from './rewrite-links.ts'
@@ -36,9 +36,7 @@ export function removeEntry(
   if (replacement === id) return { refused: 'An entry cannot stand for itself' }
   if (replacement !== undefined && !other) {
     const ids = all.filter((entry) => entry.collection === collection).map((entry) => entry.id)
-    const suggestion = suggestNearest(replacement, ids)
-    const help = suggestion === undefined ? {} : { help: `Did you mean "${suggestion}"?` }
-    return { refused: `There is no entry "${replacement}" in ${collection}`, ...help }
+    return refuseName(`There is no entry "${replacement}" in ${collection}`, replacement, ids)
   }
   const nextOf = (locale: string | undefined): LinkedEntry | undefined =>
     others.find((one) => one.locale === locale) ?? other

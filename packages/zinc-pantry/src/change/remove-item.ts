@@ -1,15 +1,14 @@
 import type { PathSegment } from '../read/document.ts'
-import type { EditedSource, TextEdit } from './edited-source.ts'
+import { type EditedSource, type TextEdit, withEdits } from './edited-source.ts'
 import { proposeTableRemoval } from './remove-table.ts'
 
 /** The edit of a text that takes an item out of a list, or a row out of a table; undefined where a person has to do it. */
 export function removeItem(source: EditedSource, path: readonly PathSegment[]): TextEdit | undefined {
-  const { file, text, format, readOptions, document } = source
   const edit = proposeRemoval(source, path)
-  if (!edit) return undefined
-  const after = text.slice(0, edit.span[0]) + edit.text + text.slice(edit.span[1])
-  const read = format.read({ file, text: after }, readOptions).document
-  return read && JSON.stringify(read.value) === JSON.stringify(withoutItem(document.value, path)) ? edit : undefined
+  const after = edit && withEdits(source, [edit])
+  if (!after) return undefined
+  const wanted = withoutItem(source.document.value, path)
+  return JSON.stringify(after.document.value) === JSON.stringify(wanted) ? edit : undefined
 }
 
 function proposeRemoval(source: EditedSource, path: readonly PathSegment[]): TextEdit | undefined {

@@ -2,7 +2,6 @@ import { locateProperty } from '../body/body-summary.ts'
 import { addTo } from '../diagnostics/add-to.ts'
 import { isGroup, valueAt } from '../diagnostics/own-key.ts'
 import { qualifiedId } from '../link/pages.ts'
-import { locateCells } from '../read/csv-places.ts'
 import type { PathSegment } from '../read/document.ts'
 import { childrenOf } from '../schema/kinds.ts'
 import { writtenKey } from '../schema/written-key.ts'
@@ -14,7 +13,7 @@ import type { Rewritten } from './move-files.ts'
 import { removeItem } from './remove-item.ts'
 import type { SourceOf } from './source.ts'
 import type { ChangeSubject } from './subject.ts'
-import { cellStyleOf } from './write-cell.ts'
+import { cellStyleOf, cellsOf, headingsOf } from './write-cell.ts'
 import { type PlannedValue, writeValues } from './write-values.ts'
 import { takeApart, type WrittenField } from './written-fields.ts'
 
@@ -110,7 +109,7 @@ function pathsToRemove(
   { symbol: own, field, value, path, hasKey }: WrittenField,
   symbol: ModelSymbol,
 ): readonly (readonly PathSegment[])[] {
-  if (own === symbol) return hasKey && field.options.writtenAs === undefined ? [path] : hasKey ? [path] : []
+  if (own === symbol) return hasKey ? [path] : []
   if (!isChoice(symbol) || !symbol.startsWith(`${own}=`)) return []
   const word = symbol.slice(own.length + 1)
   const { keys, item } = childrenOf(field)
@@ -146,17 +145,12 @@ function usesInBody(
 
 /** The edits that take the columns out of a table whose headings begin with some names. */
 function removeColumn(source: EditedSource, names: readonly string[]): readonly TextEdit[] {
-  const { text, readOptions } = source
   const { delimiter } = cellStyleOf(source)
-  const rows = locateCells(text, { delimiter, quote: readOptions.quote ?? '"' })
-  const [heading = []] = rows
-  const wanted = heading.flatMap(({ span }, at) => {
-    const name = text
-      .slice(...span)
-      .trim()
-      .replace(/^["']|["']$/g, '')
-    return name === names.join('.') || name.startsWith(`${names.join('.')}.`) ? [at] : []
-  })
+  const rows = cellsOf(source)
+  const column = names.join('.')
+  const wanted = headingsOf(source, rows).flatMap((name, at) =>
+    name === column || name.startsWith(`${column}.`) ? [at] : [],
+  )
   return rows.flatMap((row) =>
     wanted.flatMap((at): TextEdit[] => {
       const span = row[at]?.span

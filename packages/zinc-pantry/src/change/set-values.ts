@@ -1,6 +1,5 @@
 import { addTo } from '../diagnostics/add-to.ts'
 import { isGroup, valueAt } from '../diagnostics/own-key.ts'
-import { suggestNearest } from '../diagnostics/suggest.ts'
 import type { AnyField } from '../schema/any-field.ts'
 import type { Fields } from '../schema/field.ts'
 import { mergedFields } from '../schema/fields/variant.ts'
@@ -13,6 +12,7 @@ import { typeCells } from '../validate/type-cells.ts'
 import type { Attention, Change, Refusal } from './change.ts'
 import type { EditedSource } from './edited-source.ts'
 import { refuseCollection } from './new-entry.ts'
+import { refuseName } from './refuse-name.ts'
 import { createSources, type ReadOptionsOf } from './source.ts'
 import type { ChangeSubject } from './subject.ts'
 import { type PlannedValue, writeValues } from './write-values.ts'
@@ -86,7 +86,7 @@ function refuse(collection: CollectionModel, { path, kind, text = '' }: Assignme
   if (idKeysOf(collection).includes(top))
     return { refused: `${top} gives the id`, help: 'zinc-pantry rename changes it' }
   if (!field)
-    return unknown(
+    return refuseName(
       `${collection.name} has no field "${name}" that is written`,
       top,
       Object.keys(mergedFields(collection.fields)),
@@ -97,7 +97,7 @@ function refuse(collection: CollectionModel, { path, kind, text = '' }: Assignme
   const other = otherField(text)
   const all = allFields(collection)
   if (other && other.join('.') !== EXCERPT && !ownField(all, other))
-    return unknown(`${collection.name} has no field "${other.join('.')}"`, other[0] ?? '', [
+    return refuseName(`${collection.name} has no field "${other.join('.')}"`, other[0] ?? '', [
       ...Object.keys(mergedFields(all)),
       EXCERPT,
     ])
@@ -111,11 +111,6 @@ function ownField(fields: Fields, [name = '', ...rest]: readonly string[]): AnyF
   if (rest.length === 0 || !field) return field
   const { fields: inner } = childrenOf(field)
   return inner && ownField(inner, rest)
-}
-
-const unknown = (refused: string, name: string, known: readonly string[]): Refusal => {
-  const suggestion = suggestNearest(name, known)
-  return { refused, ...(suggestion === undefined ? {} : { help: `Did you mean "${suggestion}"?` }) }
 }
 
 /** What a body says first, which may be named as a field is. */

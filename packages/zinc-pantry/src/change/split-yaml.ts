@@ -1,5 +1,5 @@
 import { valueAt } from '../diagnostics/own-key.ts'
-import type { PathSegment } from '../read/document.ts'
+import type { PathSegment, ReadDocument } from '../read/document.ts'
 import { readYaml } from '../read/yaml.ts'
 import { canonical } from './edit-value.ts'
 import { writeScalar } from './write-scalar.ts'
@@ -8,9 +8,10 @@ import { writeScalar } from './write-scalar.ts'
  * The text of a record of a map of YAML as a file of its own, with its comments and those right above it; undefined where that is not
  * the same data.
  */
-export function splitYaml(text: string, path: readonly PathSegment[]): string | undefined {
-  const { document } = readYaml({ file: '', text })
-  if (!document) return undefined
+export function splitYaml(
+  { text, document }: { readonly text: string; readonly document: ReadDocument },
+  path: readonly PathSegment[],
+): string | undefined {
   const [keyStart] = document.locate(path, 'key')
   const [start, end] = document.locate(path, 'value')
   const lineStart = text.lastIndexOf('\n', start - 1) + 1
@@ -18,15 +19,24 @@ export function splitYaml(text: string, path: readonly PathSegment[]): string | 
   if (lineStart <= keyStart) return undefined
   const lines = text.slice(text.indexOf('\n', keyStart) + 1, end).split(/\r?\n/)
   const indent = /^ */.exec(text.slice(lineStart, start))?.[0] ?? ''
-  const above = text
-    .slice(0, text.lastIndexOf('\n', keyStart - 1) + 1)
-    .split(/\r?\n/)
-    .slice(0, -1)
-  const comments = above.slice(above.findLastIndex((line) => !/^\s*#/.test(line)) + 1)
   const own = lines.map((line) => (line.startsWith(indent) ? line.slice(indent.length) : line.trimStart()))
-  const written = `${[...comments, ...own].join('\n').trimEnd()}\n`
+  const written = `${[...commentsAbove(text, keyStart), ...own].join('\n').trimEnd()}\n`
   const read = readYaml({ file: '', text: written }).document
   return read && canonical(read.value) === canonical(valueAt(document.value, path)) ? written : undefined
+}
+
+/** The comments on the lines right above a place. */
+function commentsAbove(text: string, offset: number): readonly string[] {
+  const comments: string[] = []
+  let at = text.lastIndexOf('\n', offset - 1) + 1
+  while (at > 0) {
+    const start = text.lastIndexOf('\n', at - 2) + 1
+    const line = text.slice(start, at).replace(/\r?\n$/, '')
+    if (!/^\s*#/.test(line)) break
+    comments.unshift(line)
+    at = start
+  }
+  return comments
 }
 
 /** The texts of files of YAML as a map with a key for each, with all their comments; undefined where that is not the same data. */

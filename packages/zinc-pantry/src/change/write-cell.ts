@@ -1,4 +1,5 @@
 import { isGroup } from '../diagnostics/own-key.ts'
+import { type CsvRow, locateCells } from '../read/csv-places.ts'
 import type { EditedSource } from './edited-source.ts'
 
 /** How the cells of a table are written. */
@@ -14,6 +15,21 @@ export function cellStyleOf({ text, format, readOptions, listSeparator }: Edited
   const likely = format.name === 'tsv' ? '\t' : mostFrequent(heading)
   return { delimiter: readOptions.delimiter ?? likely, listSeparator }
 }
+
+/** The cells of a table, row by row. */
+export function cellsOf(source: EditedSource): readonly CsvRow[] {
+  const { delimiter } = cellStyleOf(source)
+  return locateCells(source.text, { delimiter, quote: source.readOptions.quote ?? '"' })
+}
+
+/** The headings of a table, as they are read. */
+export const headingsOf = ({ text }: EditedSource, [heading = []]: readonly CsvRow[]): readonly string[] =>
+  heading.map(({ span }) =>
+    text
+      .slice(...span)
+      .trim()
+      .replace(/^["']|["']$/g, ''),
+  )
 
 const mostFrequent = (heading: string): string =>
   [',', ';', '\t', '|'].sort((one, other) => heading.split(other).length - heading.split(one).length)[0] ?? ','

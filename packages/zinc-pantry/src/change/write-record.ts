@@ -2,6 +2,7 @@ import { stringify as stringifyToml } from 'smol-toml'
 import { Document, isMap, isPair, isScalar, type Pair, visit } from 'yaml'
 import { isGroup } from '../diagnostics/own-key.ts'
 import type { FormatName } from '../values/format-names.ts'
+import { withoutNull } from './without-null.ts'
 import { writeValue } from './write-value.ts'
 
 /** A record that is not there yet. */
@@ -101,17 +102,6 @@ export function writeToml({ value, comments }: NewRecord, name?: string): string
     return `${said}${stringifyToml(withoutNull(holder) as Record<string, unknown>).trimEnd()}\n`
   })
   return lines.join('')
-}
-
-/** TOML has nothing that stands for no value. */
-function withoutNull(value: unknown): unknown {
-  if (Array.isArray(value)) return value.map(withoutNull)
-  if (!isGroup(value)) return value
-  return Object.fromEntries(
-    Object.entries(value).flatMap(([key, inner]) =>
-      inner === null || inner === undefined ? [] : [[key, withoutNull(inner)]],
-    ),
-  )
 }
 
 /** The record on one line, as in a list of such. */

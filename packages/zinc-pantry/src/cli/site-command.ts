@@ -3,7 +3,7 @@ import { createDiagnostic } from '../diagnostics/diagnostic.ts'
 import { plural } from '../diagnostics/words.ts'
 import { CONFIGURATION_FILE, JOURNAL } from '../engine/configuration-file.ts'
 import { buildSite, checkSite } from '../engine/site.ts'
-import type { BuildReport, SiteOptions, SiteReport } from '../engine/site-report.ts'
+import { type BuildReport, EMPTY_REPORT, type SiteOptions, type SiteReport } from '../engine/site-report.ts'
 import type { Host } from '../host/host.ts'
 import { findConfiguration, type SitePlace } from './find-configuration.ts'
 import { createPalette } from './palette.ts'
@@ -46,17 +46,8 @@ export function findSite(
       isFile: found.isFile,
     }),
   ]
-  const nothing = {
-    entryCount: 0,
-    fileCount: 0,
-    unmatchedCount: 0,
-    collectionCount: 0,
-    collectionNames: [],
-    implicit: [],
-    milliseconds: 0,
-  }
   const site = { root: found.looked, configurationFile: place.file }
-  return { site, missing: { ...nothing, diagnostics, textOf: () => undefined } }
+  return { site, missing: { ...EMPTY_REPORT, diagnostics } }
 }
 
 /** What is done with a site. Progress is cleared before anything else is drawn on the terminal. */

@@ -138,15 +138,14 @@ async function createPlanner(
   checked: CheckedSite,
   { subject, options: { host, configurationFile }, ask }: Planning,
 ): Promise<Planner | Refusal> {
+  const textOf = (file: string): string | undefined => readText(host, file)
+  const open = () => openConfiguration(configurationFile, textOf)
   switch (request.kind) {
-    case 'rename': {
-      const configuration = await openConfiguration(configurationFile, (file) => readText(host, file))
-      return createRenamePlanner(request, subject, configuration)
-    }
+    case 'rename':
+      return createRenamePlanner(request, subject, await open())
     case 'extract': {
-      const configuration = await openConfiguration(configurationFile, (file) => readText(host, file))
-      const text = readText(host, configurationFile) ?? ''
-      return createExtractPlanner(request, subject, { configuration, configurationFile, text })
+      const text = textOf(configurationFile) ?? ''
+      return createExtractPlanner(request, subject, { configuration: await open(), configurationFile, text })
     }
     case 'import': {
       const { readForeign } = await import('./change/read-foreign.ts')
@@ -155,17 +154,10 @@ async function createPlanner(
     }
     case 'new':
       return createNewPlanner(request, subject, { now: host.clock(), ask })
-    case 'move': {
-      const configuration = await openConfiguration(configurationFile, (file) => readText(host, file))
-      return createMovePlanner(request, subject, configuration)
-    }
-    case 'remove': {
-      const textOf = (file: string): string | undefined => readText(host, file)
-      return createRemovalPlanner(request, subject, {
-        configuration: await openConfiguration(configurationFile, textOf),
-        textOf,
-      })
-    }
+    case 'move':
+      return createMovePlanner(request, subject, await open())
+    case 'remove':
+      return createRemovalPlanner(request, subject, { configuration: await open(), textOf })
     case 'set': {
       const { openChecked } = await import('./open-content.ts')
       const { answerQuestion } = await import('./answer-question.ts')

@@ -44,6 +44,19 @@ export interface SiteReport {
   readonly milliseconds: number
 }
 
+/** The report of what never came to be a run. */
+export const EMPTY_REPORT: SiteReport = {
+  diagnostics: [],
+  textOf: () => undefined,
+  entryCount: 0,
+  fileCount: 0,
+  unmatchedCount: 0,
+  collectionCount: 0,
+  collectionNames: [],
+  implicit: [],
+  milliseconds: 0,
+}
+
 /** A {@link SiteReport} of a build. */
 export interface BuildReport extends SiteReport {
   /** Relative to the host's root; undefined where nothing was written because of errors. */

@@ -8,7 +8,6 @@ import { sharingWith } from '../../change/rename-names.ts'
 import { createSources } from '../../change/source.ts'
 import type { ChangeSubject } from '../../change/subject.ts'
 import { writeDocument } from '../../change/write-record.ts'
-import { listNames } from '../../diagnostics/words.ts'
 import type { AnyField } from '../../schema/any-field.ts'
 import { isIdentifier } from '../../schema/identifiers.ts'
 import { childrenOf } from '../../schema/kinds.ts'
@@ -19,6 +18,7 @@ import { functionsWithField } from '../impact/functions.ts'
 import { findOtherValues } from './find-other-values.ts'
 import type { Planner } from './planner.ts'
 import { refuseTarget, resolveTarget } from './resolve-target.ts'
+import { refuseShared } from './symbol-planner.ts'
 
 /** Labels that are to be records of their own. */
 export interface ExtractRequest {
@@ -56,7 +56,13 @@ export async function createExtractPlanner(
   if (!collection || !item || (item.kind !== 'text' && item.kind !== 'choice'))
     return { refused: `${target} holds no texts`, help: 'Labels are texts or words, one or a list of them' }
   const names = findNames(model, configuration)
-  const refusal = refuseName(subject, to) ?? refuseShared(names, found.symbol)
+  const refusal =
+    refuseName(subject, to) ??
+    refuseShared(
+      found.symbol,
+      sharingWith(names, new Set([found.symbol])),
+      'Write it out where its labels are to be records',
+    )
   if (refusal) return refusal
   const call = findCall(configuration, {
     path: ['collections', collection.name, 'fields'],
@@ -141,15 +147,6 @@ function refuseName({ model, files }: ChangeSubject, to: string): Refusal | unde
     return { refused: `"${to}" cannot be the name of a collection`, help: 'Use letters, digits and _ only' }
   if (model.collections.some(({ name }) => name === to)) return { refused: `There is a collection ${to} already` }
   return files.includes(`${to}.yaml`) ? { refused: `There is a file ${to}.yaml already` } : undefined
-}
-
-function refuseShared(names: ConfigurationNames, symbol: string): Refusal | undefined {
-  const others = sharingWith(names, new Set([symbol]))
-  if (others.length === 0) return undefined
-  return {
-    refused: `${wordsOf(symbol)} shares its declaration with ${listNames(others.map(wordsOf))}`,
-    help: 'Write it out where its labels are to be records',
-  }
 }
 
 interface Declared extends Pick<FieldLevel, 'names' | 'fields'> {

@@ -16,7 +16,7 @@ import type { LinkedEntry } from '../../validate/entry.ts'
 import { readOptionsOf } from '../check-file.ts'
 import { findOtherValues } from './find-other-values.ts'
 import type { Planner } from './planner.ts'
-import { refuseUnknown } from './target.ts'
+import { refuseUnknown, withoutFront } from './target.ts'
 
 /** An entry that is to be made. */
 export interface NewRequest {
@@ -74,7 +74,7 @@ export async function createNewPlanner(
       collection: name,
       like: old,
       locale,
-      into: withoutContent(subject, into),
+      into: into && withoutFront(into, `${subject.model.content}/`),
       body,
       now,
       transliterate,
@@ -106,9 +106,6 @@ export async function createNewPlanner(
 
 /** Problems of values that are still to be filled in. */
 const EXPECTED: ReadonlySet<string> = new Set(['field-missing', 'field-empty'])
-
-const withoutContent = ({ model }: ChangeSubject, file: string | undefined): string | undefined =>
-  file?.startsWith(`${model.content}/`) ? file.slice(model.content.length + 1) : file
 
 /** The entry that a new one starts from, by its id where that is of the same collection. */
 const findLike = (subject: ChangeSubject, collection: string, like: string): LinkedEntry | undefined => {

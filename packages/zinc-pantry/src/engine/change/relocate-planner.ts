@@ -1,5 +1,5 @@
 import { arrangeFiles } from '../../change/arrange-files.ts'
-import type { Change, Refusal } from '../../change/change.ts'
+import type { Attention, Change, Refusal } from '../../change/change.ts'
 import type { ConfigurationText } from '../../change/configuration-text.ts'
 import type { LinkedAfter } from '../../change/create-link-writer.ts'
 import { keepAddresses } from '../../change/keep-addresses.ts'
@@ -11,7 +11,7 @@ import { readOptionsOf } from '../check-file.ts'
 import { findOtherValues } from './find-other-values.ts'
 import type { Planner, SeenSite } from './planner.ts'
 import { refuseTarget, resolveTarget } from './resolve-target.ts'
-import { functionsThatName } from './target.ts'
+import { functionsThatName, withoutFront } from './target.ts'
 
 /** Entries that are to stand elsewhere. */
 export interface MoveRequest {
@@ -43,11 +43,12 @@ export function createMovePlanner(
       refused: 'It is not said where that is to be',
       help: 'move huts/gable shelters, move huts --one-per-file, or move huts --into huts.yaml',
     }
-  const plain = into?.startsWith(`${subject.model.content}/`) ? into.slice(subject.model.content.length + 1) : into
+  const plain = into && withoutFront(into, `${subject.model.content}/`)
   return {
     plan: (own) => arrangeFiles(own, { collection: found.name, into: plain }, { configuration, readOptionsOf }),
     refuse(own, seen) {
-      const lost = entriesOf(own).find((entry) => !createFinder(seen)(entry))
+      const find = createFinder(seen)
+      const lost = entriesOf(own).find((entry) => !find(entry))
       if (lost) return { refused: `${found.name}/${lost.id} would not be found under its name any more` }
       // Paths of pictures are written from where the entry stands, and mean the same.
       return findOtherValues(own, seen, { mayBecome: () => false, fieldsOf: () => [] })
@@ -74,7 +75,8 @@ function createEntryMover(move: {
         const entry = find({ ...name(page), locale: page.locale })
         return entry && addressOf(subject, entry)
       })
-      return 'refused' in change ? change : { ...change, ...keepFormer(subject, seen, { change, collection, id, to }) }
+      if ('refused' in change) return change
+      return { ...change, attention: [...change.attention, ...formerAddresses(subject, seen, { collection, id, to })] }
     },
     functionsThatName: (model) => functionsThatName(model, `${collection}/${id}`),
     refuse(subject, seen) {
@@ -96,30 +98,20 @@ function createEntryMover(move: {
   }
 }
 
-/** The page of an entry that moved is found at its old address too, where its new collection lists such. */
-function keepFormer(
+/** Old addresses of the pages of an entry that moved, which its new collection has no list for. */
+function formerAddresses(
   subject: ChangeSubject,
   seen: SeenSite,
-  {
-    change,
-    collection,
-    id,
-    to,
-  }: { readonly change: Change; readonly collection: string; readonly id: string; readonly to: string },
-): Pick<Change, 'steps' | 'attention'> {
+  { collection, id, to }: { readonly collection: string; readonly id: string; readonly to: string },
+): readonly Attention[] {
   const find = createFinder(seen)
-  const attention = entriesOf(subject).flatMap((entry) => {
+  const sourceOf = createSources(subject, readOptionsOf)
+  return entriesOf(subject).flatMap((entry) => {
     if (entry.collection !== collection || entry.id !== id) return []
     const [old, now] = [addressOf(subject, entry), find({ collection: to, id, locale: entry.locale })]
     const fresh = now && addressOf(subject, now)
     if (old === undefined || old === fresh) return []
-    return (
-      keepAddresses(
-        subject,
-        { holder: undefined, addresses: [old], address: fresh, entry },
-        createSources(subject, readOptionsOf),
-      ).attention ?? []
-    )
+    const moved = { holder: undefined, addresses: [old], address: fresh, entry }
+    return keepAddresses(subject, moved, sourceOf).attention ?? []
   })
-  return { steps: change.steps, attention: [...change.attention, ...attention] }
 }

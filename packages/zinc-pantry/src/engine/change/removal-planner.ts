@@ -12,12 +12,12 @@ import type { ChangeSubject } from '../../change/subject.ts'
 import { listNames } from '../../diagnostics/words.ts'
 import { qualifiedId } from '../../link/pages.ts'
 import { readOptionsOf } from '../check-file.ts'
-import { functionsWithField, functionsWithText } from '../impact/functions.ts'
 import { findOtherValues } from './find-other-values.ts'
 import type { Planner } from './planner.ts'
 import { createRemovePlanner, type RemoveRequest } from './remove-planner.ts'
 import { refuseTarget, resolveTarget, type Target } from './resolve-target.ts'
-import type { ModelTarget } from './symbol-planner.ts'
+import { functionsOf, type ModelTarget, refuseShared } from './symbol-planner.ts'
+import { withoutFront } from './target.ts'
 
 /** Plans a removal, by what the name means. */
 export function createRemovalPlanner(
@@ -34,7 +34,7 @@ export function createRemovalPlanner(
     return { refused: `Nothing can stand for a ${found.kind}`, help: 'An entry, a value of a choice or a file can' }
   // A value of a choice may be named by its field as well.
   const field = found.kind === 'choice' ? target.slice(0, target.length - found.choice.length) : ''
-  const plain = replacement?.startsWith(field) ? replacement.slice(field.length) : replacement
+  const plain = replacement && withoutFront(replacement, field)
   return createSymbolRemover({ target: found, replacement: plain }, subject, { configuration, textOf })
 }
 
@@ -50,12 +50,8 @@ function createSymbolRemover(
 ): Planner | Refusal {
   const { symbol } = target
   const names = findNames(model, configuration)
-  const others = sharingWith(names, new Set([symbol]))
-  if (others.length > 0)
-    return {
-      refused: `${wordsOf(symbol)} shares its declaration with ${listNames(others.map(wordsOf))}`,
-      help: 'Write it out where it is to go',
-    }
+  const shared = refuseShared(symbol, sharingWith(names, new Set([symbol])), 'Write it out where it is to go')
+  if (shared) return shared
   const choices =
     target.kind === 'choice'
       ? choicesOf(fieldOf(model, target.owner, target.names)?.field ?? { kind: 'anything', options: {} })
@@ -78,13 +74,7 @@ function createSymbolRemover(
         attention: [...inConfiguration.attention, ...inContent.attention],
       }
     },
-    functionsThatName(own) {
-      if (target.kind === 'collection' || target.kind === 'block') return functionsWithText(own, target.name)
-      const owner = target.owner.slice(target.owner.indexOf('.') + 1)
-      return target.kind === 'choice'
-        ? functionsWithText(own, target.choice, owner)
-        : functionsWithField(own, owner, target.names.at(-1) ?? '')
-    },
+    functionsThatName: (own) => functionsOf(own, target),
     refuse: (own, seen) =>
       findOtherValues(own, seen, {
         mayBecome: (before, after) => target.kind === 'choice' && before === target.choice && after === replacement,
@@ -114,7 +104,7 @@ function createFileRemover(
   return {
     plan(subject): Change | Refusal {
       const { content } = subject.model
-      const plain = replacement?.startsWith(`${content}/`) ? replacement.slice(content.length + 1) : replacement
+      const plain = replacement && withoutFront(replacement, `${content}/`)
       if (plain !== undefined && !subject.files.includes(plain)) return { refused: `There is no file ${plain}` }
       const after = {
         fileAfter: (file: string) => (file === path && plain !== undefined ? plain : file),

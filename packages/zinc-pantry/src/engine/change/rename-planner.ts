@@ -6,6 +6,7 @@ import { createFilePlanner } from './file-planner.ts'
 import type { Planner } from './planner.ts'
 import { refuseTarget, resolveTarget } from './resolve-target.ts'
 import { createSymbolPlanner } from './symbol-planner.ts'
+import { withoutFront } from './target.ts'
 
 /** Something that is to have another name. */
 export interface RenameRequest {
@@ -43,6 +44,5 @@ export function createRenamePlanner(
 /** The new path of a file, without what the old one was named with in front of it, such as the content folder. */
 function pathFor(path: string, target: string, name: string): string {
   const front = target.replace(/\/$/, '').slice(0, -path.length)
-  const plain = name.replace(/\/$/, '')
-  return plain.startsWith(front) ? plain.slice(front.length) : plain
+  return withoutFront(name.replace(/\/$/, ''), front)
 }

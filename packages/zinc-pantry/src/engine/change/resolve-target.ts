@@ -14,6 +14,7 @@ import type { LinkedCollection } from '../../link/link-entry.ts'
 import { entriesOf } from '../../link/linked-entries.ts'
 import { qualifiedId } from '../../link/pages.ts'
 import { allFields, type Model, visitFields } from '../../schema/model.ts'
+import { splitName, withoutFront } from './target.ts'
 
 /** A thing of a site that a person can name. */
 export type Target =
@@ -48,10 +49,11 @@ export function resolveTarget(site: NamedSite, target: string): Target | undefin
 }
 
 function findEntry({ collections }: NamedSite, target: string): Target | undefined {
-  const slash = target.indexOf('/')
-  const [collection, id] = [target.slice(0, slash), target.slice(slash + 1)]
+  const { collection, id } = splitName(target)
   const own = collections.find((one) => one.collection.name === collection)
-  return slash > 0 && own?.entries.some((entry) => entry.id === id) ? { kind: 'entry', collection, id } : undefined
+  return target.includes('/') && own?.entries.some((entry) => entry.id === id)
+    ? { kind: 'entry', collection, id }
+    : undefined
 }
 
 function findFile({ files, model }: NamedSite, target: string): Target | undefined {
@@ -63,8 +65,6 @@ function findFile({ files, model }: NamedSite, target: string): Target | undefin
   }
   return undefined
 }
-
-const withoutFront = (path: string, front: string): string => (path.startsWith(front) ? path.slice(front.length) : path)
 
 function findInModel(model: Model, target: string): Target | undefined {
   const [name = '', ...names] = target.split('.')

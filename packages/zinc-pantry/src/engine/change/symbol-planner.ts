@@ -44,7 +44,9 @@ export function createSymbolPlanner(
   const names = findNames(model, configuration)
   const symbols = new Set([target.symbol])
   const others = closeOver(names, symbols)
-  const refusal = refuseName(model, target, name) ?? (shared ? undefined : refuseShared(target, others))
+  const refusal =
+    refuseName(model, target, name) ??
+    (shared ? undefined : refuseShared(target.symbol, others, '"--shared" renames them all'))
   if (refusal) return refusal
   const all = new Set([...symbols, ...others])
   const collection = target.kind === 'collection' ? target.name : undefined
@@ -89,13 +91,11 @@ function closeOver(names: ConfigurationNames, symbols: ReadonlySet<ModelSymbol>)
   }
 }
 
-const refuseShared = ({ symbol }: ModelTarget, others: readonly ModelSymbol[]): Refusal | undefined =>
+/** Why something cannot be changed by itself: others are declared at its place. */
+export const refuseShared = (symbol: ModelSymbol, others: readonly ModelSymbol[], help: string): Refusal | undefined =>
   others.length === 0
     ? undefined
-    : {
-        refused: `${wordsOf(symbol)} shares its declaration with ${listNames(others.map(wordsOf))}`,
-        help: '"--shared" renames them all',
-      }
+    : { refused: `${wordsOf(symbol)} shares its declaration with ${listNames(others.map(wordsOf))}`, help }
 
 /** Why a name cannot be given. */
 function refuseName(model: Model, target: ModelTarget, name: string): Refusal | undefined {
@@ -137,7 +137,7 @@ function newWords(target: ModelTarget, name: string): string {
 }
 
 /** Functions of the configuration that may name it. */
-function functionsOf(model: Model, target: ModelTarget): ReturnType<typeof functionsWithText> {
+export function functionsOf(model: Model, target: ModelTarget): ReturnType<typeof functionsWithText> {
   if (target.kind === 'collection' || target.kind === 'block') return functionsWithText(model, target.name)
   const owner = target.owner.slice(target.owner.indexOf('.') + 1)
   if (target.kind === 'choice') return functionsWithText(model, target.choice, owner)

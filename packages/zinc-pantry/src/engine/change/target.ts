@@ -14,6 +14,10 @@ export function splitName(target: string): { readonly collection: string; readon
   return { collection: target.slice(0, slash), id: target.slice(slash + 1) }
 }
 
+/** A name without what may stand in front of it, such as the folder of the content. */
+export const withoutFront = (name: string, front: string): string =>
+  name.startsWith(front) ? name.slice(front.length) : name
+
 /** Functions of the configuration that name an entry. */
 export function functionsThatName(model: Model, target: string): readonly NamedSetting[] {
   const { collection, id } = splitName(target)

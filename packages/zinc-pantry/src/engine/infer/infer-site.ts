@@ -17,6 +17,7 @@ import { plural } from '../../diagnostics/words.ts'
 import type { Host } from '../../host/host.ts'
 import { resolveFrom } from '../../link/resolve-path.ts'
 import { formatOf } from '../../read/formats.ts'
+import { withoutFront } from '../change/target.ts'
 import { applyContents } from '../change-journal.ts'
 import type { ChangeAnswer } from '../change-site.ts'
 import type { Checked } from '../check.ts'
@@ -25,7 +26,7 @@ import { CONFIGURATION_FILE } from '../configuration-file.ts'
 import { overlayHost } from '../overlay-host.ts'
 import { readBytes, readText } from '../read-text.ts'
 import type { CheckedSite } from '../run-site.ts'
-import type { SiteOptions, SiteReport } from '../site-report.ts'
+import { EMPTY_REPORT, type SiteOptions, type SiteReport } from '../site-report.ts'
 import { type FoundContent, findContent } from './find-content.ts'
 import { readFiles } from './read-files.ts'
 
@@ -121,18 +122,6 @@ export async function inferSite({
   }
 }
 
-const EMPTY_REPORT: SiteReport = {
-  diagnostics: [],
-  textOf: () => undefined,
-  entryCount: 0,
-  fileCount: 0,
-  unmatchedCount: 0,
-  collectionCount: 0,
-  collectionNames: [],
-  implicit: [],
-  milliseconds: 0,
-}
-
 /** Texts without a language in their names have the first, which is a guess. */
 function localesOf(found: readonly string[]): GuessedSite['settings'] {
   if (found.length === 0) return {}
@@ -180,10 +169,7 @@ function findUnread(
 
 function createMatcher(patterns: readonly string[], content: string): (path: string) => boolean {
   if (patterns.length === 0) return () => true
-  const plain = patterns.map((pattern) =>
-    pattern.startsWith(`${content}/`) ? pattern.slice(content.length + 1) : pattern,
-  )
-  return picomatch(plain)
+  return picomatch(patterns.map((pattern) => withoutFront(pattern, `${content}/`)))
 }
 
 /** The steps that write the configuration, or bring collections into it. */
