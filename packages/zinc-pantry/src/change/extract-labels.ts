@@ -1,3 +1,4 @@
+import { groupBy } from '../diagnostics/group-by.ts'
 import { valueAt } from '../diagnostics/own-key.ts'
 import { plainLabel } from '../link/check-labels.ts'
 import type { PathSegment } from '../read/document.ts'
@@ -68,12 +69,7 @@ export function nameLabels(
 
 /** Labels that differ in nothing but their writing, and are not said to be the same. */
 export function nearLabels(labels: readonly string[]): readonly (readonly string[])[] {
-  const alike = new Map<string, string[]>()
-  for (const label of labels) {
-    const plain = plainLabel(label)
-    alike.set(plain, [...(alike.get(plain) ?? []), label])
-  }
-  return [...alike.values()].filter((group) => group.length > 1)
+  return [...groupBy(labels, plainLabel).values()].filter((group) => group.length > 1)
 }
 
 /** Puts ids in the place of labels. */

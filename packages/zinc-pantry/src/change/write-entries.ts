@@ -1,3 +1,4 @@
+import { addTo } from '../diagnostics/add-to.ts'
 import { type AddedRecord, appendRecords } from './append-records.ts'
 import type { ChangeStep, Refusal } from './change.ts'
 import { type PlannedEntry, writeEntry } from './new-entry.ts'
@@ -15,7 +16,7 @@ export function writeEntries(
   for (const one of planned) {
     const { place, collection } = one
     if (place.kind === 'records' && subject.files.includes(place.file)) {
-      shared.set(place.file, [...(shared.get(place.file) ?? []), one])
+      addTo(shared, place.file, one)
       continue
     }
     const own = writeEntry(subject, one, { body: undefined, readOptionsOf })

@@ -1,5 +1,7 @@
-import { isGroup } from '../../diagnostics/own-key.ts'
+import { addTo } from '../../diagnostics/add-to.ts'
+import { isGroup, valueAt } from '../../diagnostics/own-key.ts'
 import { toIdentifier } from '../../schema/identifiers.ts'
+import { pointerOf, pointerSteps } from '../../schema/pointer.ts'
 import type { FormatName } from '../../values/format-names.ts'
 import { isAlike, type Profile, profileOf } from './likeness.ts'
 
@@ -57,8 +59,7 @@ function holdsMany({ value, alwaysMany, canHaveBody }: SeenFile): { readonly rec
   const entries = Object.entries(value).filter(([key]) => key !== '$schema')
   const lists = entries.filter(([, inner]) => Array.isArray(inner) && inner.length > 1 && inner.every(isGroup))
   const [only] = lists
-  if (only && lists.length === 1 && entries.length <= 3)
-    return { records: `/${only[0].replaceAll('~', '~0').replaceAll('/', '~1')}` }
+  if (only && lists.length === 1 && entries.length <= 3) return { records: pointerOf([only[0]]) }
   const groups = entries.map(([, inner]) => inner).filter(isGroup)
   if (groups.length < 2 || groups.length < entries.length) return undefined
   const whole = profileOf(groups)
@@ -75,7 +76,7 @@ function groupTree(files: readonly SeenFile[], folder: string): readonly Unnamed
     const rest = file.path.slice(depth)
     if (!rest.includes('/')) continue
     const child = `${folder === '' ? '' : `${folder}/`}${rest.slice(0, rest.indexOf('/'))}`
-    below.set(child, [...(below.get(child) ?? []), file])
+    addTo(below, child, file)
   }
   const parts = [direct, ...below.values()].filter((part) => part.length > 0)
   const isOne = folder !== '' && parts.length > 1 && (haveOneName(files) || areMostlyAlike(parts))
@@ -140,10 +141,7 @@ export function recordsIn(
   value: unknown,
   records: string | undefined,
 ): readonly { readonly value: Readonly<Record<string, unknown>>; readonly key?: string }[] {
-  const holder =
-    records === undefined
-      ? value
-      : (value as Readonly<Record<string, unknown>>)?.[records.slice(1).replaceAll('~1', '/').replaceAll('~0', '~')]
+  const holder = valueAt(value, pointerSteps(records ?? ''))
   if (Array.isArray(holder)) return holder.flatMap((one: unknown) => (isGroup(one) ? [{ value: one }] : []))
   if (!isGroup(holder)) return []
   return Object.entries(holder).flatMap(([key, one]) =>

@@ -1,3 +1,4 @@
+import { isGroup } from '../../diagnostics/own-key.ts'
 import { withoutNumbers } from '../../link/resolve-path.ts'
 import { LEADING_NUMBER } from '../../schema/slug.ts'
 import { type FileGroup, groupFiles, recordsIn, type SeenFile } from './group-files.ts'
@@ -80,8 +81,7 @@ function readGroup(group: FileGroup): ReadGroup {
   const base = (group.patterns[0] ?? '').replace(/[^/]*[*{].*$/, '').replace(/\*\*\/$/, '')
   const records = files.flatMap(({ path, value }): SeenRecord[] => {
     if (holds !== 'many') {
-      const record =
-        typeof value === 'object' && value !== null && !Array.isArray(value) ? (value as Record<string, unknown>) : {}
+      const record = isGroup(value) ? value : {}
       return [{ file: path, value: record, name: path.slice(base.length).replace(/\.[^.]+$/, '') }]
     }
     return recordsIn(value, pointer).map(({ value: record, key }) => ({ file: path, value: record, name: key ?? '' }))

@@ -1,3 +1,4 @@
+import { addTo } from '../../diagnostics/add-to.ts'
 import { isGroup } from '../../diagnostics/own-key.ts'
 import { suggestNearest } from '../../diagnostics/suggest.ts'
 import { isIdentifier, toIdentifier } from '../../schema/identifiers.ts'
@@ -30,11 +31,7 @@ const MOST_KEYS = 60
 export function guessFields(groups: readonly SeenGroup[], reading: Reading): readonly GuessedField[] {
   const keys = new Map<string, SeenValue[]>()
   for (const { value, file } of groups)
-    for (const [key, inner] of Object.entries(value)) {
-      const seen = keys.get(key) ?? []
-      keys.set(key, seen)
-      seen.push({ value: inner, file })
-    }
+    for (const [key, inner] of Object.entries(value)) addTo(keys, key, { value: inner, file })
   const misspelt = findMisspelt(keys, groups)
   for (const [key, meant] of misspelt)
     for (const { file } of keys.get(key) ?? [])
