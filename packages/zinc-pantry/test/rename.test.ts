@@ -222,7 +222,8 @@ describe('A change that is killed', () => {
     const outcomes = new Set<string>()
     for (let run = 0; run < 200; run++) {
       const memory = createMemoryHost(files)
-      let left = random(4 * COUNT)
+      // Half of them early, while contents are kept, and half while files are written.
+      let left = random(run % 2 === 0 ? 10 : wanted.size + 100)
       const spend = (): void => {
         if (left-- <= 0) throw new Error('killed')
       }
@@ -264,12 +265,25 @@ describe('A change that is killed', () => {
     expect([...outcomes].sort()).toEqual(['killed new', 'killed old', 'made new'])
   }, 60_000)
 
+  test('is undone to the byte where its contents take several files', async () => {
+    const sizes = [9e6, 9e6, 0, 5].map((size, at) => [`content/${at}`, new Uint8Array(size).fill(65 + at)] as const)
+    const memory = createMemoryHost({})
+    for (const [file, bytes] of sizes) memory.write(file, new TextDecoder().decode(bytes))
+    const old = contentOf(memory)
+    const after = new Map(sizes.map(([file, bytes]) => [file, bytes.map((byte) => byte + 10)]))
+    await applyContents(memory, { words: 'larger', before: new Map(sizes), after })
+    expect(memory.files.has('.pantry/change/after-1')).toBe(true)
+    expect(contentOf(memory)).not.toEqual(old)
+    await undoChange(memory)
+    expect(contentOf(memory)).toEqual(old)
+  })
+
   test('is not made whole of what is gone, and says so; nor is one undone', async () => {
     const root = makeFolder(FILES)
     linkPackages(root)
     await rename(root, 'huts/gable', 'crag')
     const now = readFolder(root)
-    rmSync(join(root, '.pantry/change/after-1'))
+    rmSync(join(root, '.pantry/change/after-0'))
     expect((await runCommand(root, ['undo'])).stderr).toBe('There is no change to undo\n')
     const journal = join(root, '.pantry/change/journal.json')
     writeFileSync(journal, readFileSync(journal, 'utf8').replace('"made"', '"begun"'))

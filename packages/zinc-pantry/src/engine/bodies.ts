@@ -25,7 +25,8 @@ export interface BodyFindings {
   readonly text?: string | undefined
 }
 
-interface KnownBody {
+/** A body, and what was found in it. */
+export interface KnownBody {
   readonly source: BodySource
   parsed?: ParsedBody
   found: BodyFindings
@@ -38,6 +39,10 @@ interface KnownBody {
 export interface Bodies {
   /** Says where the body of a file comes from. */
   register(file: string, source: BodySource): void
+  /** All that is known of the body of a file. */
+  known(file: string): KnownBody | undefined
+  /** Takes the body of a file, with all that another run knows of it. */
+  adopt(file: string, body: KnownBody): void
   /** Says what reads Markdown in the fields of a collection. */
   setReader(collection: string, reader: BodyReader): void
   sourceOf(file: string): BodySource | undefined
@@ -78,6 +83,8 @@ export function openBodies(store: RecordStore, recall: (key: string) => BodyFind
   }
   return {
     register: (file, source) => void known.set(file, { source, found: NOTHING_FOUND }),
+    known: (file) => known.get(file),
+    adopt: (file, body) => void known.set(file, body),
     setReader: (collection, reader) => void readers.set(collection, reader),
     sourceOf: (file) => known.get(file)?.source,
     async prepare(bodies) {

@@ -1,13 +1,15 @@
 import type { Contents } from '../change/contents.ts'
 import { type Host, LEFT_OVER } from '../host/host.ts'
 import { JOURNAL } from './configuration-file.ts'
+import { createContentReader, type KeptContent, packContents } from './kept-contents.ts'
 import { readBytes, readText } from './read-text.ts'
 
 /**
  * The last change, in a folder beside the cache, so that one that was killed is made whole at the next start, and one that is made
- * can be undone. `journal.json` says what it is; contents stand beside it, by the position of their file, before and after:
+ * can be undone. `journal.json` says what it is; contents before and after it stand beside it, many in a file:
  *
- * `{"state":"made","words":"huts/gable becomes huts/crag","files":[{"file":"content/huts/gable.yaml","before":"9f…","after":null}]}`
+ * `{"state":"made","words":"huts/gable becomes huts/crag","files":[{"file":"content/huts/gable.yaml",
+ *   "before":{"digest":"9f…","pack":".pantry/change/before-0","start":0,"end":120},"after":null}]}`
  */
 interface Journal {
   /** `begun` once all contents are kept, `made` once all files have theirs. */
@@ -21,9 +23,9 @@ interface Journal {
 interface JournalFile {
   /** Relative to the site's root. */
   readonly file: string
-  /** Digests of its contents; null where it is not there. */
-  readonly before: string | null
-  readonly after: string | null
+  /** Its contents; null where it is not there. */
+  readonly before: KeptContent | null
+  readonly after: KeptContent | null
 }
 
 const FOLDER = JOURNAL.slice(0, JOURNAL.lastIndexOf('/'))
@@ -41,20 +43,22 @@ export async function applyContents(
     isUndo = false,
   }: { readonly words: string; readonly before: Contents; readonly after: Contents; readonly isUndo?: boolean },
 ): Promise<Applied> {
-  const files = [...after].map(([file, bytes]): JournalFile => {
-    return { file, before: digestOf(host, before.get(file)), after: digestOf(host, bytes) }
+  const kept = {
+    before: packContents(before, host.digest, `${FOLDER}/before`),
+    after: packContents(after, host.digest, `${FOLDER}/after`),
+  }
+  const placeOf = (kind: 'before' | 'after', file: string): KeptContent | null => kept[kind].places.get(file) ?? null
+  const files = [...after.keys()].map((file): JournalFile => {
+    return { file, before: placeOf('before', file), after: placeOf('after', file) }
   })
-  const changed = files.filter((one) => digestNow(host, one.file) !== one.before).map(({ file }) => file)
+  const changed = files.filter((one) => !isNow(host, one.file, one.before)).map(({ file }) => file)
   if (changed.length > 0) return { changed }
   // From here on the change before this one cannot be undone any more.
   host.remove(JOURNAL)
+  for (const name of host.list(FOLDER)?.files ?? []) host.remove(`${FOLDER}/${name}`)
   const writing = host.startWriting()
   writing.write(`${FOLDER}/.gitignore`, '*\n')
-  for (const [at, { file }] of files.entries()) {
-    const [old, fresh] = [before.get(file), after.get(file)]
-    if (old) writing.write(`${FOLDER}/before-${at}`, old)
-    if (fresh) writing.write(`${FOLDER}/after-${at}`, fresh)
-  }
+  for (const { packs } of [kept.before, kept.after]) for (const [name, bytes] of packs) writing.write(name, bytes)
   await writing.settled()
   const journal: Journal = { state: 'begun', words, files, ...(isUndo ? { isUndo } : {}) }
   writeJournal(host, journal)
@@ -73,28 +77,27 @@ export async function recoverChange(host: Host): Promise<Recovered | undefined> 
   const journal = readJournal(host)
   if (journal?.state !== 'begun') return undefined
   removeLeftOver(host, journal)
-  const isWhole = hasContents(host, journal, 'after')
+  const isWhole = contentsOf(host, journal, 'after') !== undefined
   if (isWhole) await complete(host, journal)
   else host.remove(JOURNAL)
   return { words: journal.words, isWhole }
 }
 
-/** True where all that a change writes is still kept. */
-const hasContents = (host: Host, { files }: Journal, kind: 'before' | 'after'): boolean =>
-  files.every((one, at) => one[kind] === null || host.size(`${FOLDER}/${kind}-${at}`) !== undefined)
+/** The contents that a change had made, or found; undefined where they are not all there as they were. */
+function contentsOf(host: Host, { files }: Journal, kind: 'before' | 'after'): Contents | undefined {
+  const read = createContentReader(host)
+  const contents = new Map(files.map(({ file, [kind]: kept }) => [file, kept ? read(kept) : undefined]))
+  return files.every(({ file, [kind]: kept }) => !kept || contents.get(file)) ? contents : undefined
+}
 
 /** Takes the last change back, as long as nobody touched its files. Undefined where there is none. */
 export async function undoChange(host: Host): Promise<Applied | undefined> {
   const journal = readJournal(host)
-  if (!journal || !hasContents(host, journal, 'before') || !hasContents(host, journal, 'after')) return undefined
-  const contents = (kind: 'before' | 'after'): Contents =>
-    new Map(
-      journal.files.map((one, at) => [one.file, one[kind] === null ? undefined : host.read(`${FOLDER}/${kind}-${at}`)]),
-    )
-  return applyContents(host, {
-    ...{ words: journal.words, isUndo: true },
-    ...{ before: contents('after'), after: contents('before') },
-  })
+  const [before, after] = [
+    journal && contentsOf(host, journal, 'after'),
+    journal && contentsOf(host, journal, 'before'),
+  ]
+  return journal && before && after && applyContents(host, { words: journal.words, isUndo: true, before, after })
 }
 
 /** Removes what was being written in the place of files when a process was killed. */
@@ -111,19 +114,23 @@ function removeLeftOver(host: Host, { files }: Journal): void {
 /** Gives every file what it is to hold, but for those that somebody else changed. */
 async function complete(host: Host, journal: Journal): Promise<void> {
   const writing = host.startWriting()
-  for (const [at, { file, before, after }] of journal.files.entries()) {
-    if (digestNow(host, file) !== before) continue
-    if (after === null) host.remove(file)
-    else writing.write(file, host.read(`${FOLDER}/after-${at}`))
+  const read = createContentReader(host)
+  for (const { file, before, after } of journal.files) {
+    if (!isNow(host, file, before)) continue
+    const bytes = after && read(after)
+    if (bytes) writing.write(file, bytes)
+    else if (!after) host.remove(file)
   }
   await writing.settled()
   if (journal.isUndo) host.remove(JOURNAL)
   else writeJournal(host, { ...journal, state: 'made' })
 }
 
-const digestOf = (host: Host, bytes: Uint8Array | undefined): string | null => (bytes ? host.digest(bytes) : null)
-
-const digestNow = (host: Host, file: string): string | null => digestOf(host, readBytes(host, file))
+/** True where a file holds what is kept, or is not there either. */
+function isNow(host: Host, file: string, kept: KeptContent | null): boolean {
+  const bytes = readBytes(host, file)
+  return bytes && kept ? host.digest(bytes) === kept.digest : !bytes && !kept
+}
 
 const writeJournal = (host: Host, journal: Journal): void => host.write(JOURNAL, `${JSON.stringify(journal)}\n`)
 

@@ -83,7 +83,7 @@ export async function changeSite(
   const { host } = options
   // Drafts are renamed too. What is kept of the site as it is serves; the site as it would be is checked whole.
   const examined = { ...options, drafts: true }
-  const site = await examineSite(examined)
+  const site = await examineSite({ ...examined, isShared: true })
   const { report, model } = site
   if (!model) return { ...report, refused: 'The configuration has errors' }
   const subject = await createSubject(site, model)
@@ -91,12 +91,13 @@ export async function changeSite(
   if ('refused' in planner) return { ...report, ...planner }
   const first = planner.plan(subject)
   if ('refused' in first) return { ...report, ...first }
+  const shared = { isShared: true, seed: site.memory }
   const tryOut = async (change: Change) => {
     const contents = contentsOf(change, (file) => readBytes(host, file))
     return {
       change,
       contents,
-      ...(await examineSite({ ...examined, cache: false, host: overlayHost(host, contents.after) })),
+      ...(await examineSite({ ...examined, cache: false, host: overlayHost(host, contents.after), ...shared })),
     }
   }
   let tried = await tryOut(first)

@@ -3,7 +3,7 @@ import { HostError } from '../host/host.ts'
 import type { Viewing } from '../link/publication.ts'
 import type { Model } from '../schema/model.ts'
 import type { WrittenOutput } from './cache/run-record.ts'
-import { CACHE_FOLDER, openSiteMemory, type SiteMemory } from './cache/site-memory.ts'
+import { CACHE_FOLDER, type MemoryOptions, openSiteMemory, type SiteMemory } from './cache/site-memory.ts'
 import { type Checked, checkContent } from './check.ts'
 import { accountForFile } from './file-account.ts'
 import { createSeenFinder } from './graph/compute-site.ts'
@@ -219,13 +219,23 @@ async function publish(
   }
 }
 
+/** How a site is examined. */
+export interface ExamineOptions extends SiteOptions, Pick<MemoryOptions, 'isShared' | 'seed'> {
+  readonly without?: Without
+}
+
+/** A site that was examined. */
+export interface ExaminedSite extends CheckedSite {
+  /** The files of the content folder. */
+  readonly listing: readonly string[]
+  readonly memory: SiteMemory
+}
+
 /** Checks a site for those who want its entries, or to know what it would be without some. Nothing is written. */
-export async function examineSite(
-  options: SiteOptions & { readonly without?: Without },
-): Promise<CheckedSite & { readonly listing: readonly string[] }> {
-  const { host, configurationFile, drafts = false, cache = true, instant = host.clock() } = options
-  const memory = openSiteMemory(host, { isKept: cache, isLong: false })
+export async function examineSite(options: ExamineOptions): Promise<ExaminedSite> {
+  const { host, configurationFile, drafts = false, cache = true, instant = host.clock(), isShared, seed } = options
+  const memory = openSiteMemory(host, { isKept: cache, isLong: false, isShared, seed })
   const loaded = await loadInputs(host, configurationFile, { kept: cache ? CACHE_FOLDER : undefined })
   const site = await checkInputs(loaded, { ...options, memory, viewing: { drafts, instant } })
-  return { ...site, listing: loaded.inputs?.listing.files ?? [] }
+  return { ...site, memory, listing: loaded.inputs?.listing.files ?? [] }
 }

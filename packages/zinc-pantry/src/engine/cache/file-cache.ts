@@ -15,6 +15,7 @@ import type { FileReader } from '../file-reader.ts'
 import type { FileReason } from '../file-reason.ts'
 import { createFileRecord, type FileRecord, type Restoring, restoreFile } from './file-record.ts'
 import { writeModelText } from './model-text.ts'
+import type { SharedResult } from './shared-results.ts'
 import type { SiteMemory } from './site-memory.ts'
 
 /** A file that was recalled, or that has to be checked. */
@@ -92,6 +93,9 @@ export function openFileCache(found: CollectionFiles, context: MemoryContext): F
     if (last.scope !== scope) return 'configuration'
     return isKept ? 'files' : 'first'
   }
+  const placeOf = ({ path, named }: AssignedFile): string => `${collection.name} ${named} ${path}`
+  const share = (assigned: AssignedFile, found: Omit<SharedResult, 'body'>): void =>
+    memory.results?.share(placeOf(assigned), { ...found, body: memory.bodies.known(fileOf(assigned.path)) })
   return {
     scope,
     answer: ({ path }, question) =>
@@ -105,6 +109,13 @@ export function openFileCache(found: CollectionFiles, context: MemoryContext): F
       if (digest === undefined || scope === undefined) return { assigned, ...(digest === undefined ? {} : { digest }) }
       const file = fileOf(assigned.path)
       const key = keyOf(assigned, digest)
+      const shared = memory.results?.find(placeOf(assigned), key)
+      if (shared?.assets.every(([question, answer]) => isSameAnswer(read(question), answer))) {
+        if (shared.body) memory.bodies.adopt(file, shared.body)
+        memory.results?.share(placeOf(assigned), shared)
+        memory.reasons.set(file, 'unchanged')
+        return { assigned, result: shared.result }
+      }
       const kept = findResult<FileRecord>(memory.store, key)
       const isSame = (question: AssetQuestion, answer: AssetAnswer): boolean => isSameAnswer(read(question), answer)
       if (!kept || !stands(kept, isSame)) {
@@ -113,6 +124,7 @@ export function openFileCache(found: CollectionFiles, context: MemoryContext): F
       }
       memory.reasons.set(file, 'unchanged')
       const result = restoreFile(kept.value, createRestoring(assigned, collection, { ...context, key, written }))
+      share(assigned, { key, result, assets: kept.reads as SharedResult['assets'] })
       return { assigned, result }
     },
     keep({ assigned, ...recalled }, { digest, result, assets }) {
@@ -120,6 +132,7 @@ export function openFileCache(found: CollectionFiles, context: MemoryContext): F
       const key = recalled.key && digest === recalled.digest ? recalled.key : keyOf(assigned, digest)
       const source = memory.bodies.sourceOf(fileOf(assigned.path))
       if (source) source.key = key
+      share(assigned, { key, result, assets })
       const record = memory.isStored ? createFileRecord(result) : undefined
       if (record) keepResult(memory.store, key, assets, JSON.stringify(record))
     },

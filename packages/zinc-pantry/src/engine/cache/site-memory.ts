@@ -8,6 +8,7 @@ import { type Bodies, openBodies } from '../bodies.ts'
 import type { FileReason } from '../file-reason.ts'
 import type { Generation } from '../publish.ts'
 import { findOutput, type KeptOutput, keepOutput, type RecalledOutput } from './kept-output.ts'
+import { openSharedResults, type SharedResults } from './shared-results.ts'
 import { openSiteState, type SiteState } from './site-state.ts'
 
 /** The results of earlier runs over a site: of this process, and of others where there is a folder for them. */
@@ -22,6 +23,8 @@ export interface SiteMemory {
   readonly isStored: boolean
   readonly state: SiteState
   readonly bodies: Bodies
+  /** Results of files, for other runs of the process; undefined where there are none. */
+  readonly results: SharedResults | undefined
   /** Results of earlier runs of the same process; one that does one run only keeps none. */
   readonly memo: Memo
   /** The generation that this process wrote last. */
@@ -50,12 +53,19 @@ export interface MemoryOptions {
   /** The process does several runs, so that outputs are worth their memory. */
   readonly isLong: boolean
   readonly hasMaps?: boolean
+  /** Results of files serve another run. */
+  readonly isShared?: boolean | undefined
+  /** The memory of a run over almost the same files, which shares its results. */
+  readonly seed?: SiteMemory | undefined
 }
 
 /** Opens the memory of a site. */
-export function openSiteMemory(host: Host, { isKept, isLong, hasMaps = false }: MemoryOptions): SiteMemory {
+export function openSiteMemory(
+  host: Host,
+  { isKept, isLong, hasMaps = false, isShared = false, seed }: MemoryOptions,
+): SiteMemory {
   const store = isKept ? openRecordStore(createStorage(host), CACHE_FOLDER, { isReread: isLong }) : NO_STORE
-  const state = openSiteState(host, isKept ? `${CACHE_FOLDER}/state.json` : undefined)
+  const state = openSiteState(host, isKept ? `${CACHE_FOLDER}/state.json` : undefined, seed?.state)
   const outputKey = (key: string): string => keyBeside(key, 'o')
   const bodies = openBodies(store, (key) => findOutput(store, outputKey(key)))
   return {
@@ -65,9 +75,10 @@ export function openSiteMemory(host: Host, { isKept, isLong, hasMaps = false }: 
     isStored: isKept,
     state,
     bodies,
+    results: isShared ? openSharedResults(seed?.results) : undefined,
     memo: isLong ? createMemo() : FORGETFUL,
     generation: undefined,
-    assets: new Map(),
+    assets: new Map(seed?.assets),
     outputOf(file) {
       const key = bodies.sourceOf(file)?.key
       return key === undefined ? undefined : findOutput(store, outputKey(key))

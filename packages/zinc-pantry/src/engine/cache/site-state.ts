@@ -19,6 +19,8 @@ export interface SiteState {
   setScope(collection: string, scope: string): void
   run(name: string): unknown
   setRun(name: string, run: unknown): void
+  /** The files that were looked at, with their digests, for a state over the same files on another host. */
+  stamps(): Iterable<readonly [file: string, stamped: Stamped]>
   /** Keeps it; forgets files but the given ones. */
   save(files: ReadonlySet<string>): void
 }
@@ -26,7 +28,8 @@ export interface SiteState {
 /** The number of bytes that were read for digests and are held until they are used. */
 const MOST_UNUSED_BYTES = 64 * 2 ** 20
 
-type Stamped = readonly [stamp: string, digest: string]
+/** A digest, and the stamp that the file had then. */
+export type Stamped = readonly [stamp: string, digest: string]
 
 interface StoredState {
   readonly version: string
@@ -35,10 +38,13 @@ interface StoredState {
   readonly scopes: Readonly<Record<string, string>>
 }
 
-/** Opens what is known. A kept file that is damaged, or of another version, is taken for none. */
-export function openSiteState(host: Host, kept: string | undefined): SiteState {
+/**
+ * Opens what is known, from a file or from another state of the process. A kept file that is damaged, or of another version, is
+ * taken for none.
+ */
+export function openSiteState(host: Host, kept: string | undefined, other?: SiteState): SiteState {
   const stored = kept === undefined ? undefined : readState(host, kept)
-  const files = new Map<string, Stamped>(Object.entries(stored?.files ?? {}))
+  const files = new Map<string, Stamped>(other?.stamps() ?? Object.entries(stored?.files ?? {}))
   const runs = new Map<string, unknown>(Object.entries(stored?.runs ?? {}))
   const lastScopes = new Map(Object.entries(stored?.scopes ?? {}))
   const scopes = new Map(lastScopes)
@@ -110,6 +116,7 @@ export function openSiteState(host: Host, kept: string | undefined): SiteState {
       runs.set(name, run)
       isChanged = true
     },
+    stamps: () => files,
     save(present) {
       if (!isChanged || kept === undefined) return
       isChanged = false
