@@ -2,7 +2,7 @@ import fc from 'fast-check'
 import { describe, expect, test } from 'vitest'
 import { parse } from 'yaml'
 import { anything, choice, date, flag, group, int, list, pantry, ref, text, time } from 'zinc-pantry'
-import { createMemoryHost, fixSite, type MemoryHost } from 'zinc-pantry/engine'
+import { type ChangeStep, createMemoryHost, fixSite, type MemoryHost } from 'zinc-pantry/engine'
 import { readJsonLines } from 'zinc-pantry/read'
 import { runs } from './helpers.ts'
 
@@ -95,6 +95,17 @@ function valuesOf(source: string): Record<string, unknown> | undefined {
   }
 }
 
+type EditStep = Extract<ChangeStep, { kind: 'edit' }>
+
+/** The lines of a span, from 1. */
+function linesOf(text: string, [start, end]: EditStep['span']): number[] {
+  const first = text.slice(0, start).split('\n').length
+  return text
+    .slice(start, end)
+    .split('\n')
+    .map((_, at) => first + at)
+}
+
 /** The text of a file, its byte order mark included. */
 function textIn({ files }: MemoryHost, name: string): string {
   const content = files.get(name)
@@ -122,18 +133,18 @@ describe('check --fix', () => {
           const written = textIn(host, name)
 
           // What was said to be mended is gone, nothing can be mended still, and a second run changes nothing.
-          expect(after.diagnostics.filter(({ edit }) => edit)).toEqual([])
-          expect((await fixSite({ host, configurationFile: 'c' })).changes).toEqual([])
+          expect(after.outcome.diagnostics.filter(({ edit }) => edit)).toEqual([])
+          expect((await fixSite({ host, configurationFile: 'c' })).change.steps).toEqual([])
           expect(textIn(host, name)).toBe(written)
           for (const { code, edit } of before.diagnostics) if (edit) mended.add(code)
           const isWhole = !before.diagnostics.some(({ code }) => /^(?:yaml-(?!word)|front)/.test(code))
           if (isWhole) {
             const left = before.diagnostics.filter(({ edit }) => !edit).map(({ code }) => code)
-            const now = after.diagnostics.map(({ code }) => code)
+            const now = after.outcome.diagnostics.map(({ code }) => code)
             for (const code of now) expect(left.splice(left.indexOf(code), 1)).toEqual([code])
-          } else if (after.changes.length > 0)
+          } else if (after.isWritten)
             expect(
-              after.diagnostics.some(
+              after.outcome.diagnostics.some(
                 ({ code }) => code === before.diagnostics[0]?.code && code !== 'yaml-colon' && code !== 'yaml-syntax',
               ),
             ).toBe(false)
@@ -141,7 +152,15 @@ describe('check --fix', () => {
           // Line ends, the mark and all lines that were not told are the same.
           const [old, now] = [source.split(end), written.split(end)]
           expect(now.length).toBe(old.length)
-          const told = new Set(after.changes.map(({ line }) => line))
+          const steps = after.change.steps as readonly EditStep[]
+          const told = new Set(steps.flatMap(({ span }) => linesOf(source.replace('\ufeff', ''), span)))
+          // The change says all of it, in the text as it was, and what was shown before is what was made.
+          expect(before.change).toEqual(after.change)
+          const made = steps.reduceRight(
+            (text, { span: [start, end], text: put }) => text.slice(0, start) + put + text.slice(end),
+            source.replace('\ufeff', ''),
+          )
+          expect((hasMark ? '\ufeff' : '') + made).toBe(written)
           for (const [at, line] of old.entries()) if (!told.has(at + 1)) expect(now[at]).toBe(line)
           for (const at of told) expect(now[at - 1]).not.toBe(old[at - 1])
 

@@ -27,10 +27,16 @@ describe('check --fix', () => {
       '# The hut\r\nnaem:  Gable Hut   # as on the map\r\nregion: North-Fell\r\nelevation: "612"\r\nbeds: 024\r\nposition: { latitude: 54.7, longitude: -3 }\r\nwardens: maren-holt\r\nwater:\r\n\tsource: Spring\r\n\tdrinkable: yes\r\n',
     )
     const dry = await runCommand(root, ['check', '--dry-run'])
-    expect(dry.stdout).toContain('changes could be made')
+    expect(dry.stdout).toContain('mends could be made')
+    expect(dry.stdout).toContain('-naem:  Gable Hut   # as on the map')
     expect(readFileSync(join(root, 'content/huts/gable.yaml'), 'utf8')).toContain('naem:  Gable')
+    const json = JSON.parse((await runCommand(root, ['check', '--dry-run', '--format', 'json'])).stdout)
+    expect(json.change.steps).toContainEqual({
+      ...{ kind: 'edit', file: 'content/huts/gable.yaml', span: [11, 15], line: 2, column: 1 },
+      ...{ text: 'name', reason: 'naem becomes name' },
+    })
     const { code, stdout } = await runCommand(root, ['check', '--fix'])
-    expect(stdout).toContain('- naem:  Gable Hut   # as on the map')
+    expect(stdout).toContain('content/huts/gable.yaml:2:1 naem becomes name\n')
     expect(readFileSync(join(root, 'content/huts/gable.yaml'), 'utf8')).toBe(
       '# The hut\r\nname:  Gable Hut   # as on the map\r\nregion: north-fell\r\nelevation: 612\r\nbeds: 24\r\nposition: { latitude: 54.7, longitude: -3 }\r\nwardens: [maren-holt]\r\nwater:\r\n  source: spring\r\n  drinkable: true\r\n',
     )

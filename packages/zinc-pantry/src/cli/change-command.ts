@@ -27,7 +27,7 @@ export async function tellChange(
 ): Promise<void> {
   const { stdout } = surroundings
   const nameOf = (file: string): string => relative(surroundings.folder, join(site.root, file))
-  if (flags.format === 'json') stdout.write(`${JSON.stringify(asJson(answer), null, 2)}\n`)
+  if (flags.format === 'json') stdout.write(`${JSON.stringify(toChangeJson(answer), null, 2)}\n`)
   else if (flags.dryRun && answer.changed.length === 0)
     stdout.write(colourDiff(await writeDiff(answer, nameOf), createPalette(stdout, surroundings)))
   else if (answer.isWritten) stdout.write(describeChange(answer, { nameOf, surroundings }))
@@ -165,7 +165,7 @@ const colourDiff = (diff: string, { error, good, faint }: ReturnType<typeof crea
   )
 
 /** The change itself, for programs: lines and columns from 1 as everywhere, and its new problems. */
-function asJson({ change, problems, isWritten, textOf }: ChangeReport): object {
+export function toChangeJson({ change, problems, isWritten, textOf }: ChangeReport): object {
   const indexOf = createLineIndexes(textOf)
   const steps = change.steps.map((step) =>
     step.kind === 'edit' ? { ...step, ...indexOf(step.file).at(step.span[0]) } : step,

@@ -2,7 +2,6 @@ import { join, relative } from 'node:path'
 import { pathToFileURL } from 'node:url'
 import { type Diagnostic, isFault } from '../diagnostics/diagnostic.ts'
 import { plural } from '../diagnostics/words.ts'
-import type { MadeChange } from '../engine/fix.ts'
 import type { BuildReport, SiteReport } from '../engine/site-report.ts'
 import type { SitePlace } from './find-configuration.ts'
 import { createPalette } from './palette.ts'
@@ -96,12 +95,16 @@ export async function writeSummary({ diagnostics }: SiteReport, surroundings: Su
 }
 
 /** Writes a report for programs. Places are relative to the site's root. */
-export async function writeJson(report: SiteReport | BuildReport, { stdout }: Surroundings): Promise<void> {
-  stdout.write(`${JSON.stringify(await toJson(report), null, 2)}\n`)
+export async function writeJson(
+  report: SiteReport | BuildReport,
+  { stdout }: Surroundings,
+  more: object = {},
+): Promise<void> {
+  stdout.write(`${JSON.stringify({ ...(await toJson(report)), ...more }, null, 2)}\n`)
 }
 
 /** A report for programs. */
-export async function toJson(report: SiteReport | BuildReport): Promise<unknown> {
+export async function toJson(report: SiteReport | BuildReport): Promise<object> {
   const { createPlaceRenderer, renderJson } = await import('../diagnostics/render-json.ts')
   const { diagnostics, textOf } = report
   const renderPlace = createPlaceRenderer(textOf)
@@ -123,21 +126,6 @@ export async function writeSarif(report: SiteReport, { root }: SitePlace, { stdo
   const rootUri = `${pathToFileURL(root).href.replace(/\/$/, '')}/`
   const log = renderSarif(report.diagnostics, report.textOf, { version: readVersion(), rootUri })
   stdout.write(`${JSON.stringify(log, null, 2)}\n`)
-}
-
-/** Writes changes as lines before and after. */
-export function writeChanges(changes: readonly MadeChange[], site: SitePlace, surroundings: Surroundings): void {
-  const { stdout, folder } = surroundings
-  const { place, error, good } = createPalette(stdout, surroundings)
-  for (const { file, line, before, after } of changes) {
-    const lines = [
-      ...before.split('\n').map((text) => error(`- ${text}`)),
-      ...after.split('\n').map((text) => good(`+ ${text}`)),
-    ]
-    stdout.write(
-      `${place(`${relative(folder, join(site.root, file))}:${line}`)}\n${lines.map((text) => `  ${text}`).join('\n')}\n\n`,
-    )
-  }
 }
 
 /**

@@ -8,15 +8,7 @@ import type { Host } from '../host/host.ts'
 import { findConfiguration, type SitePlace } from './find-configuration.ts'
 import { createPalette } from './palette.ts'
 import { createProgress } from './progress.ts'
-import {
-  exitCodeOf,
-  summaryLine,
-  writeChanges,
-  writeDiagnostics,
-  writeJson,
-  writeSarif,
-  writeSummary,
-} from './report.ts'
+import { exitCodeOf, summaryLine, writeDiagnostics, writeJson, writeSarif, writeSummary } from './report.ts'
 import { exitCodes, type Surroundings } from './surroundings.ts'
 
 /** Options that every command takes. */
@@ -143,16 +135,20 @@ export async function runCheck(flags: CheckFlags, surroundings: Surroundings): P
   const worked = await workOnSite(flags, surroundings, (options) => fixSite({ ...options, dryRun }))
   if (!('report' in worked)) return finish(worked.missing, worked.site, { flags, surroundings })
   const { report, site } = worked
-  if (flags.format === 'text') writeChanges(report.changes, site, surroundings)
-  const count = plural(report.changes.length, 'change')
-  const outcome = dryRun ? 'could be made' : 'made; "zinc-pantry undo" takes them back'
+  const { tellChange, toChangeJson } = await import('./change-command.ts')
+  if (flags.format === 'text' && report.change.steps.length > 0) {
+    await tellChange(report, site, { flags: { ...flags, format: 'text' }, surroundings })
+    surroundings.stdout.write('\n')
+  }
+  const count = plural(report.change.steps.length, 'mend')
   const note =
     report.changed.length > 0
       ? `Nothing was mended: changed by somebody else in the meantime: ${report.changed.join(', ')}\n`
-      : report.changes.length === 0
+      : report.change.steps.length === 0
         ? 'Nothing can be mended safely\n'
-        : `${count} ${outcome}\n`
-  return finish(report, site, { flags, surroundings, note })
+        : `${count} ${report.isWritten ? 'made; "zinc-pantry undo" takes them back' : 'could be made'}\n`
+  const more = { note, change: toChangeJson(report) }
+  return finish(report.isWritten ? report.outcome : report, site, { flags, surroundings, ...more })
 }
 
 /** The command `build`: a check, and the generated folder where there are no errors. */
@@ -185,16 +181,18 @@ interface Ending {
   readonly flags: ReportFlags & { readonly summary?: boolean | undefined }
   readonly surroundings: Surroundings
   readonly note?: string
+  /** A change that was made, for programs. */
+  readonly change?: object
 }
 
 /** Writes a report in the format that was asked for, and gives the exit code. */
 export async function finish(
   report: SiteReport,
   site: SitePlace,
-  { flags, surroundings, note = '' }: Ending,
+  { flags, surroundings, note = '', change }: Ending,
 ): Promise<number> {
   const { stdout } = surroundings
-  if (flags.format === 'json') await writeJson(report, surroundings)
+  if (flags.format === 'json') await writeJson(report, surroundings, change && { change })
   else if (flags.format === 'sarif') await writeSarif(report, site, surroundings)
   else {
     if (flags.summary) await writeSummary(report, surroundings)

@@ -1,38 +1,29 @@
-import type { Diagnostic, Edit, Place } from '../diagnostics/diagnostic.ts'
+import type { Change } from '../change/change.ts'
+import { contentsOf } from '../change/contents.ts'
+import { createPieceTable, type PieceTable } from '../change/piece-table.ts'
+import { arrangeDiagnostics, type Diagnostic, type Edit, type Place } from '../diagnostics/diagnostic.ts'
 import { groupBy } from '../diagnostics/group-by.ts'
-import { createLineIndex } from '../diagnostics/line-index.ts'
 import { createLineIndexes } from '../diagnostics/render-text.ts'
 import { plural } from '../diagnostics/words.ts'
-import { byteOrderMark } from '../read/decode.ts'
 import { applyEdits, keepEdits, withoutOverlap } from './apply-edits.ts'
 import { applyContents } from './change-journal.ts'
+import type { ChangeReport } from './change-site.ts'
 import { overlayHost } from './overlay-host.ts'
+import { readBytes } from './read-text.ts'
 import { checkSite } from './site.ts'
 import type { SiteOptions, SiteReport } from './site-report.ts'
-
-/** A change of one line or a few, as it was or would be made. */
-export interface MadeChange {
-  /** Relative to the site's root. */
-  readonly file: string
-  /** From 1. */
-  readonly line: number
-  readonly before: string
-  readonly after: string
-}
-
-/** A {@link SiteReport} of what is left after the changes. */
-export interface FixReport extends SiteReport {
-  readonly changes: readonly MadeChange[]
-  /** Files that somebody else changed in the meantime, so that nothing was written. */
-  readonly changed: readonly string[]
-}
 
 /** One mend can uncover the next problem of a file, but hardly more often. */
 const MAX_ROUNDS = 50
 
+const NO_CHANGE = {
+  change: { words: 'Nothing is mended', steps: [], attention: [] },
+  ...{ before: new Map(), after: new Map(), unfilled: [], isWritten: false, changed: [] },
+} satisfies Partial<ChangeReport>
+
 /**
  * Mends what can be mended safely: misspelt keys, quotes, dates in other forms. Comments and layout stay as
- * they are. With `dryRun` nothing is written and the report is of the content as it is.
+ * they are. With `dryRun` nothing is written.
  *
  * Diagnostics: all of `checkSite`.
  *
@@ -40,52 +31,86 @@ const MAX_ROUNDS = 50
  * ```ts
  * import { createNodeHost, fixSite } from 'zinc-pantry/engine'
  *
- * const { changes } = await fixSite({ host: createNodeHost('.'), configurationFile: 'pantry.config.ts', dryRun: true })
- * for (const { file, line, after } of changes) console.log(file, line, after)
+ * const { change } = await fixSite({ host: createNodeHost('.'), configurationFile: 'pantry.config.ts', dryRun: true })
+ * for (const { file, reason } of change.steps) console.log(file, reason)
  * ```
  */
-export async function fixSite({ dryRun = false, ...options }: SiteOptions & { dryRun?: boolean }): Promise<FixReport> {
+export async function fixSite({
+  dryRun = false,
+  ...options
+}: SiteOptions & { readonly dryRun?: boolean }): Promise<ChangeReport> {
   const { host } = options
-  const changes: MadeChange[] = []
-  const [before, after] = [new Map<string, Uint8Array>(), new Map<string, Uint8Array>()]
   const first = await checkSite(options)
-  let report: SiteReport = first
-  for (let round = 0; round < MAX_ROUNDS; round++) {
-    const overlaid = { ...options, host: overlayHost(host, after), cache: false }
-    const edits = await findHarmless(overlaid, report)
-    report = { ...report, diagnostics: keepEdits(report.diagnostics, new Set(edits)) }
-    if (edits.length === 0) break
-    for (const [file, own] of groupByFile(edits)) {
-      const edits = withoutOverlap(own)
-      const text = report.textOf(file) ?? ''
-      const bytes = after.get(file) ?? host.read(file)
-      if (!before.has(file)) before.set(file, encoded(byteOrderMark(bytes) + text))
-      after.set(file, encoded(byteOrderMark(bytes) + applyEdits(text, edits)))
-      changes.push(...describeEdits(text, edits).map((line) => ({ file, ...line })))
-    }
-    if (dryRun) break
-    report = await checkSite({ ...options, host: overlayHost(host, after), cache: false })
+  const problems = { ...first, diagnostics: [] }
+  if (!first.diagnostics.some(({ edit }) => edit)) return { ...first, ...NO_CHANGE, outcome: first, problems }
+  const { compileMdx, examineSite } = await import('./run-site.ts')
+  const examined = await examineSite({ ...options, isShared: true })
+  const tables = new Map<string, PieceTable>()
+  const contentsNow = () => contentsOf(describeChange(tables), (file) => readBytes(host, file))
+  let site = examined
+  const examine = (texts: ReadonlyMap<string, string> = new Map()) => {
+    const encoded = [...texts].map(([file, text]) => [file, new TextEncoder().encode(text)] as const)
+    const overlaid = overlayHost(host, new Map([...contentsNow().after, ...encoded]))
+    return examineSite({ ...options, cache: false, host: overlaid, isShared: true, seed: site.memory })
   }
-  if (dryRun || changes.length === 0) return { ...report, changes, changed: [] }
-  const applied = await applyContents(host, {
-    words: `${plural(changes.length, 'mend')} of check --fix`,
-    before,
-    after,
-  })
-  return 'changed' in applied
-    ? { ...first, changes: [], changed: applied.changed }
-    : { ...report, changes, changed: [] }
+  let proposed: readonly Edit[] = []
+  for (let round = 0; round < MAX_ROUNDS; round++) {
+    const { report } = site
+    const edits = await findHarmless(report, async (texts) => (await examine(texts)).report)
+    if (round === 0) proposed = edits
+    if (edits.length === 0) break
+    for (const [file, own] of groupBy(edits, (edit) => edit.file)) {
+      const text = report.textOf(file) ?? ''
+      const table = tables.get(file) ?? createPieceTable(text)
+      tables.set(file, table)
+      table.apply(withoutOverlap(own).map((edit) => ({ ...edit, reason: reasonOf(text, edit) })))
+    }
+    site = await examine()
+  }
+  const change = describeChange(tables)
+  const { before, after } = contentsNow()
+  const mended = arrangeDiagnostics([...site.report.diagnostics, ...(await compileMdx(site))])
+  const outcome = { ...site.report, diagnostics: keepEdits(mended, new Set()) }
+  const answer: ChangeReport = {
+    ...{ ...first, diagnostics: keepEditsAt(first.diagnostics, proposed) },
+    ...{ ...NO_CHANGE, change, before, after, outcome, problems },
+  }
+  if (dryRun || change.steps.length === 0) return answer
+  const applied = await applyContents(host, { words: change.words, before, after })
+  return 'changed' in applied ? { ...answer, changed: applied.changed } : { ...answer, isWritten: true }
 }
 
-const encoder = new TextEncoder()
-const encoded = (text: string): Uint8Array => encoder.encode(text)
+/** All mends as a change. */
+function describeChange(tables: ReadonlyMap<string, PieceTable>): Change {
+  const steps = [...tables].flatMap(([file, table]) =>
+    table.edits().map((edit) => ({ kind: 'edit' as const, file, ...edit })),
+  )
+  return { words: `${plural(steps.length, 'mend')} of check --fix`, steps, attention: [] }
+}
+
+/** Says what an edit does. */
+function reasonOf(text: string, { span, text: replacement }: Edit): string {
+  const [old, fresh] = [text.slice(...span), replacement].map((one) =>
+    one.trim() === one && one !== '' ? one : JSON.stringify(one),
+  )
+  return replacement === '' ? `${old} goes` : `${old} becomes ${fresh}`
+}
+
+/** Problems of an earlier check with those of their edits that are kept, by their places. */
+function keepEditsAt(diagnostics: readonly Diagnostic[], edits: readonly Edit[]): readonly Diagnostic[] {
+  const keyOf = ({ file, span }: Edit): string => `${file} ${span.join()}`
+  const kept = new Set(edits.map(keyOf))
+  return keepEdits(diagnostics, new Set(diagnostics.flatMap(({ edit }) => (edit && kept.has(keyOf(edit)) ? edit : []))))
+}
+
+/** Checks the site with other texts of some files. */
+type Trial = (texts: ReadonlyMap<string, string>) => Promise<SiteReport>
 
 /** Edits that are made and found wrong are left out so often before none is made. */
 const MAX_TRIALS = 8
 
 /** Of the edits that a report proposes those after which no problem is there that was not there before. */
-async function findHarmless(options: SiteOptions, report: SiteReport): Promise<readonly Edit[]> {
-  const { host } = options
+async function findHarmless(report: SiteReport, tryOut: Trial): Promise<readonly Edit[]> {
   let edits: readonly Edit[] = report.diagnostics.flatMap(({ edit }) => edit ?? [])
   const lineOf = createLineFinder(report)
   const known = new Set(report.diagnostics.map((one) => diagnosticKey(one, lineOf)))
@@ -93,10 +118,12 @@ async function findHarmless(options: SiteOptions, report: SiteReport): Promise<r
   const broken = new Set(report.diagnostics.flatMap(({ code, file }) => (SYNTAX.test(code) ? [file] : [])))
   for (let trial = 0; trial < MAX_TRIALS && edits.length > 0; trial++) {
     const changed = new Map(
-      [...groupByFile(edits)].map(([file, own]) => [file, applyEdits(report.textOf(file) ?? '', withoutOverlap(own))]),
+      [...groupBy(edits, (edit) => edit.file)].map(([file, own]) => [
+        file,
+        applyEdits(report.textOf(file) ?? '', withoutOverlap(own)),
+      ]),
     )
-    const contents = new Map([...changed].map(([file, text]) => [file, encoded(text)]))
-    const tried = await checkSite({ ...options, host: overlayHost(host, contents), cache: false })
+    const tried = await tryOut(changed)
     const triedLineOf = createLineFinder(tried)
     const fresh = tried.diagnostics.filter(
       (one) => !broken.has(one.file) && !known.has(diagnosticKey(one, triedLineOf)),
@@ -121,21 +148,4 @@ type LineOf = (place: Place) => number
 function createLineFinder({ textOf }: SiteReport): LineOf {
   const indexOf = createLineIndexes(textOf)
   return ({ file, span: [start] }) => indexOf(file).at(start).line
-}
-
-const groupByFile = (edits: readonly Edit[]): Map<string, Edit[]> => groupBy(edits, ({ file }) => file)
-
-/** The lines that edits change, before and after. */
-function describeEdits(text: string, edits: readonly Edit[]): Omit<MadeChange, 'file'>[] {
-  const index = createLineIndex(text)
-  return edits.map(({ span: [start, end], text: replacement }) => {
-    const { line } = index.at(start)
-    const last = index.at(end).line
-    const [from, to] = [index.startOf(line), index.startOf(last) + index.lineText(last).length]
-    return {
-      line,
-      before: text.slice(from, to),
-      after: text.slice(from, start) + replacement + text.slice(end, to),
-    }
-  })
 }

@@ -39,7 +39,7 @@ export async function findImpact(options: SiteOptions, target: string): Promise<
   const { examineSite } = await import('./run-site.ts')
   // Links of bodies are looked at one by one, which takes their texts.
   const examined = { ...options, drafts: true, cache: false }
-  const { report, checked, model, listing } = await examineSite(examined)
+  const { report, checked, model, listing, memory } = await examineSite({ ...examined, isShared: true })
   if (!model) return { ...report, refused: 'The configuration has errors' }
   const { host, configurationFile: file } = options
   const text = readText(host, file) ?? ''
@@ -51,7 +51,7 @@ export async function findImpact(options: SiteOptions, target: string): Promise<
     files: listing,
     async problemsWithout(without) {
       const there = new Set(report.diagnostics.map(diagnosticKey))
-      const { report: other } = await examineSite({ ...examined, without })
+      const { report: other } = await examineSite({ ...examined, without, seed: memory, isShared: true })
       return other.diagnostics.filter((problem) => !there.has(diagnosticKey(problem)))
     },
     async settingPlace(path: readonly SettingStep[]): Promise<Place> {

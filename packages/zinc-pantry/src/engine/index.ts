@@ -47,7 +47,7 @@ export {
 } from './describe-site.ts'
 export type { Dependent, FileAccount } from './file-account.ts'
 export type { FileReason } from './file-reason.ts'
-export { type FixReport, fixSite, type MadeChange } from './fix.ts'
+export { fixSite } from './fix.ts'
 export type { Effect } from './impact/effects.ts'
 export { findImpact, type Impact, type ImpactAnswer } from './impact.ts'
 export { type OpenedSite, openContent } from './open-content.ts'

@@ -177,7 +177,7 @@ const MOST_ATTEMPTS = 3
 export const forgetOutput = ({ memo }: SiteMemory): void => memo.within('output').clear()
 
 /** Compiles all MDX: a body that can be read can still fail to compile. */
-async function compileMdx({ checked, rendering }: CheckedSite): Promise<readonly Diagnostic[]> {
+export async function compileMdx({ checked, rendering }: CheckedSite): Promise<readonly Diagnostic[]> {
   const diagnostics: Diagnostic[] = []
   for (const { collection, entries } of checked.collections) {
     const own = entries.filter(({ body }) => body?.format === 'mdx')
