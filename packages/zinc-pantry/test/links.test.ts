@@ -78,11 +78,12 @@ describe('Links', () => {
       'candidates',
       'quotation',
       'encoded',
+      'quoted',
     )
     const moves = fc.record({ from: folders, to: folders, by: folders, writing, ending: fc.constantFrom('md', 'mdx') })
     await fc.assert(
       fc.asyncProperty(moves, async ({ from, to, by, writing: kind, ending }) => {
-        fc.pre(from !== to && !(ending === 'mdx' && !/^(?:inline|reference)$/.test(kind)))
+        fc.pre(from !== to && !(ending === 'mdx' && !/^(?:inline|reference|quoted)$/.test(kind)))
         const up = '../'.repeat(by.split('/').length - 1)
         const href = `${up}${from}target.md`
         const body = {
@@ -93,6 +94,7 @@ describe('Links', () => {
           upper: `<DIV>\n<IMG ALT="a > b" SRC='${href}'>\n</DIV>`.replace('\n<', '<'),
           candidates: `<img alt="" srcset="https://x.example/a 1x, ${href} 2x">`,
           quotation: `<blockquote\n  cite="${href}">`.replace('\n', ''),
+          quoted: `> [x](\n> ${href})`,
           encoded: `<a href="${href.replace('target', '&#116;arget')}">x</a>`,
         }[kind]
         const page = (folder: string) => ({
@@ -109,7 +111,7 @@ describe('Links', () => {
         const source = files[file.replace('content/', '')] ?? ''
         const asWritten = kind === 'encoded' ? href.replace('target', '&#116;arget') : href
         expect(source.slice(...span)).toBe(kind === 'reference' ? '[x][r]' : asWritten)
-        expect(createLineIndex(source).at(span[0]).line).toBe(7)
+        expect(createLineIndex(source).at(span[0]).line).toBe(kind === 'quoted' ? 8 : 7)
         const mended = source.replace(asWritten, parameters.suggestion)
         expect(codesOf(await open({ ...files, [file.replace('content/', '')]: mended }))).toEqual([])
       }),

@@ -15,6 +15,7 @@ import { createSetPlanner, type SetRequest } from './change/set-planner.ts'
 import { applyContents } from './change-journal.ts'
 import { locateSetting } from './configuration/locate-setting.ts'
 import { openConfiguration } from './configuration/open-configuration.ts'
+import { rememberLinks } from './link-locator.ts'
 import { overlayHost } from './overlay-host.ts'
 import { readBytes, readText } from './read-text.ts'
 import type { CheckedSite } from './run-site.ts'
@@ -205,7 +206,7 @@ async function createSubject(
     factsOf: ({ body }) => body && bodies?.factsOf(body),
     ...{ model, collections, resolveLink, textOf },
     files: listing,
-    locateLinks: (entry, isFine) => bodies?.locateLinks(entry, isFine) ?? { body: [], texts: [] },
+    locateLinks: rememberLinks((entry, isFine) => bodies?.locateLinks(entry, isFine) ?? { body: [], texts: [] }),
   }
 }
 

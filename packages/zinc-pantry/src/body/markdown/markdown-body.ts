@@ -123,7 +123,10 @@ function createBody(
       const tokens = everywhere ? parse().whole() : parse().blocks()
       const concerns = (content: string): boolean =>
         everywhere || findCandidates(content).some(({ address }) => !isFine(address))
-      return findLinks(parse(), tokens, concerns).filter(({ href }) => !isFine(href))
+      const links = findLinks(parse(), tokens, concerns).filter(({ href }) => !isFine(href))
+      // A change may ask thousands of texts, once each.
+      parsing = undefined
+      return links
     },
     fences: (isFine) => findFences(parse(), text, isFine),
     facts: factsOf,

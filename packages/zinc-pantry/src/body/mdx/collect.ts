@@ -90,7 +90,7 @@ function addressSpan(
   { start, from, end }: { start: number; from: number; end: number },
 ): [number, number] {
   const rest = text.slice(from, end)
-  const found = /\]\(\s*(?:<([^<>\n]*)>|((?:[^\s()]|\([^\s()]*\))+))/.exec(rest)
+  const found = /\]\([^\S\r\n]*(?:[\r\n][\s>]*)?(?:<([^<>\n]*)>|((?:[^\s()]|\([^\s()]*\))+))/.exec(rest)
   if (!found) return [start, end]
   const address = found[1] ?? found[2] ?? ''
   const first = from + found.index + found[0].length - address.length - (found[1] === undefined ? 0 : 1)
