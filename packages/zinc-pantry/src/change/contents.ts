@@ -35,6 +35,13 @@ export function contentsOf({ steps }: Change, read: (file: string) => Uint8Array
   return { before, after }
 }
 
+/** Files that are not what a change was planned from any more; what has no text is moved as it is. */
+export const findStale = (before: Contents, textOf: (file: string) => string | undefined): readonly string[] =>
+  [...before].flatMap(([file, bytes]) => {
+    const text = textOf(file)
+    return text !== undefined && (bytes && new TextDecoder().decode(bytes)) !== text ? [file] : []
+  })
+
 const encoder = new TextEncoder()
 
 function editBytes(bytes: Uint8Array, edits: readonly EditStep[]): Uint8Array {

@@ -1,5 +1,5 @@
 import type { Attention, Change, Refusal } from '../change/change.ts'
-import { type Contents, contentsOf } from '../change/contents.ts'
+import { type Contents, contentsOf, findStale } from '../change/contents.ts'
 import type { ChangeSubject } from '../change/subject.ts'
 import { type Diagnostic, hasErrors, messageOf } from '../diagnostics/diagnostic.ts'
 import type { TextSource } from '../diagnostics/render-text.ts'
@@ -92,14 +92,11 @@ export async function changeSite(
   if ('refused' in planner) return { ...report, ...planner }
   const first = planner.plan(subject)
   if ('refused' in first) return { ...report, ...first }
-  const shared = { isShared: true, seed: site.memory }
   const tryOut = async (change: Change) => {
     const contents = contentsOf(change, (file) => readBytes(host, file))
-    return {
-      change,
-      contents,
-      ...(await examineSite({ ...examined, cache: false, host: overlayHost(host, contents.after), ...shared })),
-    }
+    const seed = { memory: site.memory, changed: new Set(contents.after.keys()) }
+    const overlaid = { host: overlayHost(host, contents.after), isShared: true, seed }
+    return { change, contents, ...(await examineSite({ ...examined, cache: false, ...overlaid })) }
   }
   let tried = await tryOut(first)
   const whole = planner.planSeen?.(subject, tried.checked)
@@ -119,7 +116,7 @@ export async function changeSite(
   const textOf: TextSource = (file) => tried.report.textOf(file) ?? readText(host, file)
   const problems = { ...tried.report, textOf, diagnostics: placed }
   const unfilled = fresh.filter(isExpected)
-  const changed = staleFiles(subject, before)
+  const changed = findStale(before, subject.textOf)
   const outcome = tried.report
   const answer = { ...report, outcome, change, before, after, problems, unfilled, isWritten: false, changed }
   const isHeld = answer.changed.length > 0 || (hasErrors(problems.diagnostics) && !anyway)
@@ -172,13 +169,6 @@ async function createPlanner(
     }
   }
 }
-
-/** Files that are not what the change was planned from any more; what has no text is moved as it is. */
-const staleFiles = ({ textOf }: ChangeSubject, before: Contents): readonly string[] =>
-  [...before.keys()].filter((file) => {
-    const [bytes, text] = [before.get(file), textOf(file)]
-    return text !== undefined && (bytes && new TextDecoder().decode(bytes)) !== text
-  })
 
 /** Functions of the configuration that name what is changed: they are not rewritten. */
 async function findFunctions(

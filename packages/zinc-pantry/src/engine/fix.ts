@@ -1,5 +1,5 @@
 import type { Change } from '../change/change.ts'
-import { contentsOf } from '../change/contents.ts'
+import { contentsOf, findStale } from '../change/contents.ts'
 import { createPieceTable, type PieceTable } from '../change/piece-table.ts'
 import { arrangeDiagnostics, type Diagnostic, type Edit, type Place } from '../diagnostics/diagnostic.ts'
 import { groupBy } from '../diagnostics/group-by.ts'
@@ -46,12 +46,19 @@ export async function fixSite({
   const { compileMdx, examineSite } = await import('./run-site.ts')
   const examined = await examineSite({ ...options, isShared: true })
   const tables = new Map<string, PieceTable>()
-  const contentsNow = () => contentsOf(describeChange(tables), (file) => readBytes(host, file))
+  const read = new Map<string, Uint8Array | undefined>()
+  /** The bytes of a file as they were when they were first asked for. */
+  const bytesOf = (file: string): Uint8Array | undefined => {
+    if (!read.has(file)) read.set(file, readBytes(host, file))
+    return read.get(file)
+  }
+  const contentsNow = () => contentsOf(describeChange(tables), bytesOf)
   let site = examined
   const examine = (texts: ReadonlyMap<string, string> = new Map()) => {
     const encoded = [...texts].map(([file, text]) => [file, new TextEncoder().encode(text)] as const)
-    const overlaid = overlayHost(host, new Map([...contentsNow().after, ...encoded]))
-    return examineSite({ ...options, cache: false, host: overlaid, isShared: true, seed: site.memory })
+    const contents = new Map([...contentsNow().after, ...encoded])
+    const seed = { memory: examined.memory, changed: new Set(contents.keys()) }
+    return examineSite({ ...options, cache: false, host: overlayHost(host, contents), isShared: true, seed })
   }
   let proposed: readonly Edit[] = []
   for (let round = 0; round < MAX_ROUNDS; round++) {
@@ -75,6 +82,8 @@ export async function fixSite({
     ...{ ...first, diagnostics: keepEditsAt(first.diagnostics, proposed) },
     ...{ ...NO_CHANGE, change, before, after, outcome, problems },
   }
+  const changed = findStale(before, examined.report.textOf)
+  if (changed.length > 0) return { ...answer, changed }
   if (dryRun || change.steps.length === 0) return answer
   const applied = await applyContents(host, { words: change.words, before, after })
   return 'changed' in applied ? { ...answer, changed: applied.changed } : { ...answer, isWritten: true }

@@ -51,7 +51,12 @@ export async function findImpact(options: SiteOptions, target: string): Promise<
     files: listing,
     async problemsWithout(without) {
       const there = new Set(report.diagnostics.map(diagnosticKey))
-      const { report: other } = await examineSite({ ...examined, without, seed: memory, isShared: true })
+      const { report: other } = await examineSite({
+        ...examined,
+        without,
+        seed: { memory, changed: new Set() },
+        isShared: true,
+      })
       return other.diagnostics.filter((problem) => !there.has(diagnosticKey(problem)))
     },
     async settingPlace(path: readonly SettingStep[]): Promise<Place> {

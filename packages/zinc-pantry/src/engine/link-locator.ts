@@ -13,14 +13,16 @@ export function rememberLinks(locate: LinkLocator): LinkLocator {
   return (entry, isFine) => {
     const { body, texts } = entry
     const addresses = [body?.summary, ...texts.map(({ summary }) => summary)].flatMap((one) => one?.addresses ?? [])
-    const wanted = addresses.filter((address) => !isFine(address))
+    const fine = new Map(addresses.map((address) => [address, isFine(address)]))
+    const wanted = addresses.filter((address) => fine.get(address) === false)
+    const test: AddressTest = (href) => fine.get(href) ?? isFine(href)
     if (wanted.length === 0) return { body: [], texts: texts.map(() => []) }
     const last = known.get(entry)
     if (last && wanted.every((address) => last.wanted.has(address))) {
-      const isWanted = ({ href }: { readonly href: string }): boolean => !isFine(href)
+      const isWanted = ({ href }: { readonly href: string }): boolean => !test(href)
       return { body: last.links.body.filter(isWanted), texts: last.links.texts.map((own) => own.filter(isWanted)) }
     }
-    const links = locate(entry, isFine)
+    const links = locate(entry, test)
     known.set(entry, { wanted: new Set(wanted), links })
     return links
   }

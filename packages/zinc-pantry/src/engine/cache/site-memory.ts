@@ -55,8 +55,13 @@ export interface MemoryOptions {
   readonly hasMaps?: boolean
   /** Results of files serve another run. */
   readonly isShared?: boolean | undefined
-  /** The memory of a run over almost the same files, which shares its results. */
-  readonly seed?: SiteMemory | undefined
+  readonly seed?: MemorySeed | undefined
+}
+
+/** The memory of another run of the process, which shares its results, and the files that are others now. */
+export interface MemorySeed {
+  readonly memory: SiteMemory
+  readonly changed: ReadonlySet<string>
 }
 
 /** Opens the memory of a site. */
@@ -65,7 +70,11 @@ export function openSiteMemory(
   { isKept, isLong, hasMaps = false, isShared = false, seed }: MemoryOptions,
 ): SiteMemory {
   const store = isKept ? openRecordStore(createStorage(host), CACHE_FOLDER, { isReread: isLong }) : NO_STORE
-  const state = openSiteState(host, isKept ? `${CACHE_FOLDER}/state.json` : undefined, seed?.state)
+  const state = openSiteState(
+    host,
+    isKept ? `${CACHE_FOLDER}/state.json` : undefined,
+    seed && { state: seed.memory.state, changed: seed.changed },
+  )
   const outputKey = (key: string): string => keyBeside(key, 'o')
   const bodies = openBodies(store, (key) => findOutput(store, outputKey(key)))
   return {
@@ -75,10 +84,10 @@ export function openSiteMemory(
     isStored: isKept,
     state,
     bodies,
-    results: isShared ? openSharedResults(seed?.results) : undefined,
+    results: isShared ? openSharedResults(seed?.memory.results) : undefined,
     memo: isLong ? createMemo() : FORGETFUL,
     generation: undefined,
-    assets: new Map(seed?.assets),
+    assets: new Map(seed?.memory.assets),
     outputOf(file) {
       const key = bodies.sourceOf(file)?.key
       return key === undefined ? undefined : findOutput(store, outputKey(key))

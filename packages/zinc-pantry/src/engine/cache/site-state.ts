@@ -19,8 +19,8 @@ export interface SiteState {
   setScope(collection: string, scope: string): void
   run(name: string): unknown
   setRun(name: string, run: unknown): void
-  /** The files that were looked at, with their digests, for a state over the same files on another host. */
-  stamps(): Iterable<readonly [file: string, stamped: Stamped]>
+  /** What is known of files as they are in this run. */
+  known(): ReadonlyMap<string, Stamped>
   /** Keeps it; forgets files but the given ones. */
   save(files: ReadonlySet<string>): void
 }
@@ -38,18 +38,24 @@ interface StoredState {
   readonly scopes: Readonly<Record<string, string>>
 }
 
+/** What is known of files from another run of the process, and those that may have changed since. */
+export interface StateSeed {
+  readonly state: SiteState
+  readonly changed: ReadonlySet<string>
+}
+
 /**
- * Opens what is known, from a file or from another state of the process. A kept file that is damaged, or of another version, is
+ * Opens what is known, from a file or from another run. A kept file that is damaged, or of another version, is
  * taken for none.
  */
-export function openSiteState(host: Host, kept: string | undefined, other?: SiteState): SiteState {
+export function openSiteState(host: Host, kept: string | undefined, seed?: StateSeed): SiteState {
   const stored = kept === undefined ? undefined : readState(host, kept)
-  const files = new Map<string, Stamped>(other?.stamps() ?? Object.entries(stored?.files ?? {}))
+  const files = new Map<string, Stamped>(seed?.state.known() ?? Object.entries(stored?.files ?? {}))
   const runs = new Map<string, unknown>(Object.entries(stored?.runs ?? {}))
   const lastScopes = new Map(Object.entries(stored?.scopes ?? {}))
   const scopes = new Map(lastScopes)
   let isChanged = false
-  let changed: ReadonlySet<string> | undefined
+  let changed = seed?.changed
   /** Files that were looked at in this run. */
   const asked = new Set<string>()
   /** Files that may have changed in a run that did not look at them. */
@@ -81,6 +87,7 @@ export function openSiteState(host: Host, kept: string | undefined, other?: Site
       return undefined
     }
   }
+  const isKnown = (file: string): boolean => asked.has(file) || (changed?.has(file) === false && !unsure.has(file))
   const forgetBytes = (): void => {
     unused.clear()
     unusedBytes = 0
@@ -97,8 +104,7 @@ export function openSiteState(host: Host, kept: string | undefined, other?: Site
     touched: () => changed && [...changed],
     digestOf(file) {
       const known = files.get(file)
-      const isKnown = asked.has(file) || (changed?.has(file) === false && !unsure.has(file))
-      return known && isKnown ? known[1] : look(file, known)
+      return known && isKnown(file) ? known[1] : look(file, known)
     },
     takeBytes(file) {
       const bytes = unused.get(file)
@@ -116,7 +122,7 @@ export function openSiteState(host: Host, kept: string | undefined, other?: Site
       runs.set(name, run)
       isChanged = true
     },
-    stamps: () => files,
+    known: () => new Map([...files].filter(([file]) => isKnown(file))),
     save(present) {
       if (!isChanged || kept === undefined) return
       isChanged = false
