@@ -3,12 +3,13 @@ import { hasErrors } from '../diagnostics/diagnostic.ts'
 import { plural } from '../diagnostics/words.ts'
 import { CONFIGURATION_FILE } from '../engine/configuration-file.ts'
 import { inferSite } from '../engine/infer/infer-site.ts'
-import { type ChangeFlags, tellAttention, tellChange } from './change-command.ts'
+import type { ChangeFlags } from './change-command.ts'
 import { findConfiguration } from './find-configuration.ts'
 import { createProgress } from './progress.ts'
 import { refuse } from './refuse.ts'
 import { summaryLine, writeSummary } from './report.ts'
 import { exitCodes, type Surroundings } from './surroundings.ts'
+import { tellAttention, tellChange } from './tell-change.ts'
 
 /** Options of `infer`. */
 export interface InferFlags extends ChangeFlags {

@@ -135,7 +135,7 @@ export async function runCheck(flags: CheckFlags, surroundings: Surroundings): P
   const worked = await workOnSite(flags, surroundings, (options) => fixSite({ ...options, dryRun }))
   if (!('report' in worked)) return finish(worked.missing, worked.site, { flags, surroundings })
   const { report, site } = worked
-  const { tellChange, toChangeJson } = await import('./change-command.ts')
+  const { tellChange, toChangeJson } = await import('./tell-change.ts')
   if (flags.format === 'text' && report.change.steps.length > 0) {
     await tellChange(report, site, { flags: { ...flags, format: 'text' }, surroundings })
     surroundings.stdout.write('\n')

@@ -23,7 +23,7 @@ export const findResult = <Value>(store: RecordStore, key: string): KeptResult<V
 
 /** True where everything that was read would be the same now. */
 export const stands = <Key, Read>(
-  { reads }: KeptResult<unknown>,
+  { reads }: Pick<KeptResult<unknown>, 'reads'>,
   isSame: (key: Key, value: Read) => boolean,
 ): boolean => reads.every(([key, value]) => isSame(key as Key, value as Read))
 

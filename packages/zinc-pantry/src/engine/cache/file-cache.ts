@@ -3,19 +3,20 @@ import type { BodyText } from '../../body/markdown/markdown-body.ts'
 import { isFault } from '../../diagnostics/diagnostic.ts'
 import type { AssignedFile, CollectionFiles } from '../../find/assign-files.ts'
 import type { Host } from '../../host/host.ts'
-import { findResult, keepResult, stands } from '../../memo/kept-results.ts'
+import { findResult, type KeptReads, keepResult, stands } from '../../memo/kept-results.ts'
+import type { SharedResult } from '../../memo/shared-results.ts'
 import { createDocument, type ReadDocument, type ReadResult, type SourceText } from '../../read/document.ts'
 import { formatOf } from '../../read/formats.ts'
 import type { AssetAnswer } from '../../schema/asset.ts'
 import type { CollectionModel, Model } from '../../schema/model.ts'
 import { createWrittenPaths, type WrittenPaths } from '../../validate/written-paths.ts'
 import type { AssetReader } from '../assets.ts'
+import type { KnownBody } from '../bodies.ts'
 import { type FileResult, readOptionsOf } from '../check-file.ts'
 import type { FileReader } from '../file-reader.ts'
 import type { FileReason } from '../file-reason.ts'
 import { createFileRecord, type FileRecord, type Restoring, restoreFile } from './file-record.ts'
 import { writeModelText } from './model-text.ts'
-import type { SharedResult } from './shared-results.ts'
 import type { SiteMemory } from './site-memory.ts'
 
 /** A file that was recalled, or that has to be checked. */
@@ -47,6 +48,12 @@ interface CheckedFile {
   readonly result: FileResult
   /** The questions of its entries for other files, with the answers. */
   readonly assets: readonly (readonly [AssetQuestion, AssetAnswer])[]
+}
+
+/** The result of a file for other runs of the process, and its body with what is known of it. */
+interface SharedFile {
+  readonly result: FileResult
+  readonly body: KnownBody | undefined
 }
 
 /** The results of the files of one collection, kept from process to process. */
@@ -94,8 +101,11 @@ export function openFileCache(found: CollectionFiles, context: MemoryContext): F
     return isKept ? 'files' : 'first'
   }
   const placeOf = ({ path, named }: AssignedFile): string => `${collection.name} ${named} ${path}`
-  const share = (assigned: AssignedFile, found: Omit<SharedResult, 'body'>): void =>
-    memory.results?.share(placeOf(assigned), { ...found, body: memory.bodies.known(fileOf(assigned.path)) })
+  const share = (assigned: AssignedFile, key: string, { reads, result }: { reads: KeptReads; result: FileResult }) =>
+    memory.results?.share(placeOf(assigned), {
+      ...{ key, reads },
+      value: { result, body: memory.bodies.known(fileOf(assigned.path)) } satisfies SharedFile,
+    })
   return {
     scope,
     answer: ({ path }, question) =>
@@ -109,22 +119,23 @@ export function openFileCache(found: CollectionFiles, context: MemoryContext): F
       if (digest === undefined || scope === undefined) return { assigned, ...(digest === undefined ? {} : { digest }) }
       const file = fileOf(assigned.path)
       const key = keyOf(assigned, digest)
-      const shared = memory.results?.find(placeOf(assigned), key)
-      if (shared?.assets.every(([question, answer]) => isSameAnswer(read(question), answer))) {
-        if (shared.body) memory.bodies.adopt(file, shared.body)
+      const isSame = (question: AssetQuestion, answer: AssetAnswer): boolean => isSameAnswer(read(question), answer)
+      const shared = memory.results?.find(placeOf(assigned), key) as SharedResult<SharedFile> | undefined
+      if (shared && stands(shared, isSame)) {
+        const { result, body } = shared.value
+        if (body) memory.bodies.adopt(file, body)
         memory.results?.share(placeOf(assigned), shared)
         memory.reasons.set(file, 'unchanged')
-        return { assigned, result: shared.result }
+        return { assigned, result }
       }
       const kept = findResult<FileRecord>(memory.store, key)
-      const isSame = (question: AssetQuestion, answer: AssetAnswer): boolean => isSameAnswer(read(question), answer)
       if (!kept || !stands(kept, isSame)) {
         memory.reasons.set(file, findReason(file, digest, kept !== undefined))
         return { assigned, digest, key }
       }
       memory.reasons.set(file, 'unchanged')
       const result = restoreFile(kept.value, createRestoring(assigned, collection, { ...context, key, written }))
-      share(assigned, { key, result, assets: kept.reads as SharedResult['assets'] })
+      share(assigned, key, { reads: kept.reads, result })
       return { assigned, result }
     },
     keep({ assigned, ...recalled }, { digest, result, assets }) {
@@ -132,7 +143,7 @@ export function openFileCache(found: CollectionFiles, context: MemoryContext): F
       const key = recalled.key && digest === recalled.digest ? recalled.key : keyOf(assigned, digest)
       const source = memory.bodies.sourceOf(fileOf(assigned.path))
       if (source) source.key = key
-      share(assigned, { key, result, assets })
+      share(assigned, key, { reads: assets, result })
       const record = memory.isStored ? createFileRecord(result) : undefined
       if (record) keepResult(memory.store, key, assets, JSON.stringify(record))
     },
