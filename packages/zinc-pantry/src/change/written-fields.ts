@@ -31,10 +31,20 @@ export interface WrittenBlock {
   readonly path: readonly PathSegment[]
 }
 
+/** A group as it is written, and the fields that it may have. */
+export interface WrittenGroup {
+  readonly level: FieldLevel
+  readonly path: readonly PathSegment[]
+  readonly group: Readonly<Record<string, unknown>>
+  /** The key that says which block it is, and which ones there may be. */
+  readonly blocks?: { readonly names: readonly string[]; readonly key: string } | undefined
+}
+
 /** What is written in a record. */
 export interface WrittenParts {
   readonly fields: readonly WrittenField[]
   readonly blocks: readonly WrittenBlock[]
+  readonly groups: readonly WrittenGroup[]
 }
 
 /** Takes a record apart by the fields that it may have, at any depth; it need not be right. */
@@ -45,17 +55,20 @@ export function takeApart(
 ): WrittenParts {
   const fields = new Map<string, WrittenField>()
   const blocks: WrittenBlock[] = []
+  const groups: WrittenGroup[] = []
   const add = (one: WrittenField): void => {
     const key = JSON.stringify([one.symbol, one.path, one.hasKey])
     if (!fields.has(key)) fields.set(key, one)
   }
 
   const visitGroup = (
-    { owner, names, fields: declared }: FieldLevel,
+    level: FieldLevel,
     group: unknown,
-    at: readonly PathSegment[],
+    { at, allowed }: { readonly at: readonly PathSegment[]; readonly allowed?: WrittenGroup['blocks'] },
   ): void => {
     if (!isGroup(group)) return
+    const { owner, names, fields: declared } = level
+    groups.push({ level, path: at, group, blocks: allowed })
     for (const { fields: own } of alternativesOf(declared).alternatives)
       for (const [name, field] of Object.entries(own)) {
         const key = writtenKey(name, field)
@@ -77,17 +90,20 @@ export function takeApart(
           hasKey: false,
         })
     else if (item && field.kind === 'list') visitValue({ ...named, field: item }, inner, { at, hasKey: false })
-    if (own) visitGroup({ owner, names, fields: own }, inner, at)
+    if (own) visitGroup({ owner, names, fields: own }, inner, { at })
     if (!allowed || !isGroup(inner)) return
     const block = String(inner[allowed.key])
     const below = allowed.names.includes(block) ? blockLevel(model, block) : undefined
-    if (!below) return
+    if (!below) {
+      visitGroup({ owner, names, fields: {} }, inner, { at, allowed })
+      return
+    }
     blocks.push({ symbol: blockSymbol(block), path: [...at, allowed.key] })
-    visitGroup(below, inner, at)
+    visitGroup(below, inner, { at, allowed })
   }
 
-  visitGroup(level, value, path)
-  return { fields: [...fields.values()], blocks }
+  visitGroup(level, value, { at: path })
+  return { fields: [...fields.values()], blocks, groups }
 }
 
 interface Written {

@@ -18,7 +18,7 @@ import { openConfiguration } from './configuration/open-configuration.ts'
 import { rememberLinks } from './link-locator.ts'
 import { overlayHost } from './overlay-host.ts'
 import { readBytes, readText } from './read-text.ts'
-import type { CheckedSite } from './run-site.ts'
+import type { CheckedSite, ExaminedSite } from './run-site.ts'
 import type { SiteOptions, SiteReport } from './site-report.ts'
 
 /** A change that is asked for. */
@@ -76,15 +76,21 @@ export type ChangeAnswer = ChangeReport | (SiteReport & Refusal)
  * if ('change' in answer) for (const { kind, reason } of answer.change.steps) console.log(kind, reason)
  * ```
  */
-export async function changeSite(
+export async function changeSite(options: ChangeOptions, request: ChangeRequest): Promise<ChangeAnswer> {
+  const { examineSite } = await import('./run-site.ts')
+  // Drafts are renamed too.
+  const site = await examineSite({ ...options, drafts: true, isShared: true })
+  return changeExamined(site, options, request)
+}
+
+/** The same as {@link changeSite} for a site that was examined, drafts included, whose results are shared. */
+export async function changeExamined(
+  site: ExaminedSite,
   { dryRun = false, anyway = false, ask, ...options }: ChangeOptions,
   request: ChangeRequest,
 ): Promise<ChangeAnswer> {
   const { examineSite } = await import('./run-site.ts')
   const { host } = options
-  // Drafts are renamed too. What is kept of the site as it is serves; the site as it would be is checked whole.
-  const examined = { ...options, drafts: true }
-  const site = await examineSite({ ...examined, isShared: true })
   const { report, model } = site
   if (!model) return { ...report, refused: 'The configuration has errors' }
   const subject = await createSubject(site, model)
@@ -96,7 +102,7 @@ export async function changeSite(
     const contents = contentsOf(change, (file) => readBytes(host, file))
     const seed = { memory: site.memory, changed: new Set(contents.after.keys()) }
     const overlaid = { host: overlayHost(host, contents.after), isShared: true, seed }
-    return { change, contents, ...(await examineSite({ ...examined, cache: false, ...overlaid })) }
+    return { change, contents, ...(await examineSite({ ...options, drafts: true, cache: false, ...overlaid })) }
   }
   let tried = await tryOut(first)
   const whole = planner.planSeen?.(subject, tried.checked)

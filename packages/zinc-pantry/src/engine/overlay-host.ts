@@ -41,7 +41,8 @@ export function overlayHost(host: Host, contents: Contents): Host {
       const decoder = new TextDecoder()
       const texts = new Map([...contents].flatMap(([path, bytes]) => (bytes ? [[path, decoder.decode(bytes)]] : [])))
       // What is kept is of the files as they are.
-      return host.loadConfiguration(file, { ...options, kept: undefined, texts })
+      const kept = [...texts.keys()].some(isImported) ? undefined : options?.kept
+      return host.loadConfiguration(file, { ...options, kept, texts })
     },
     stamp: (file) =>
       overlaid(
@@ -51,3 +52,6 @@ export function overlayHost(host: Host, contents: Contents): Host {
       ),
   }
 }
+
+/** True for a file that a configuration may be made of. */
+const isImported = (file: string): boolean => /\.(?:[cm]?[jt]sx?|json)$/.test(file)

@@ -233,9 +233,18 @@ export interface ExaminedSite extends CheckedSite {
 
 /** Checks a site for those who want its entries, or to know what it would be without some. Nothing is written. */
 export async function examineSite(options: ExamineOptions): Promise<ExaminedSite> {
-  const { host, configurationFile, drafts = false, cache = true, instant = host.clock(), isShared, seed } = options
+  const { host, configurationFile, cache = true, isShared, seed } = options
   const memory = openSiteMemory(host, { isKept: cache, isLong: false, isShared, seed })
   const loaded = await loadInputs(host, configurationFile, { kept: cache ? CACHE_FOLDER : undefined })
-  const site = await checkInputs(loaded, { ...options, memory, viewing: { drafts, instant } })
+  return examineInputs(loaded, { ...options, memory })
+}
+
+/** Checks inputs that are loaded, for those who want the entries. */
+export async function examineInputs(
+  loaded: LoadedInputs,
+  options: ExamineOptions & { readonly memory: SiteMemory },
+): Promise<ExaminedSite> {
+  const { host, memory, drafts = false, instant = host.clock() } = options
+  const site = await checkInputs(loaded, { ...options, viewing: { drafts, instant } })
   return { ...site, memory, listing: loaded.inputs?.listing.files ?? [] }
 }

@@ -39,7 +39,9 @@ export const findSilentImages = (parsing: Parsing, rawHtml: 'keep' | 'sanitise' 
 /** The languages of fences that are not fine, where they are written. */
 export function findFences(parsing: Parsing, text: string, isFine: (language: string) => boolean): CodeFence[] {
   const lines = linesOf(text)
-  return parsing.blocks().flatMap((token): CodeFence[] => {
+  // A footnote that nobody refers to is not rendered, which only a parse of all lines tells.
+  const tokens = text.includes('[^') ? parsing.whole() : parsing.blocks()
+  return tokens.flatMap((token): CodeFence[] => {
     if (token.type !== 'fence') return []
     const { language } = readCodeInfo(parsing.unescape(token.info))
     const [start, line] = lines[token.map?.[0] ?? 0] ?? [0, '']

@@ -34,8 +34,10 @@ export interface SiteMemory {
   /** The output of the body of a file, where it is kept. */
   outputOf(file: string): RecalledOutput | undefined
   keepOutput(file: string, output: KeptOutput, addresses: RecalledOutput['addresses']): void
-  /** Forgets all files but those that are there, and some others. */
-  forget(present: ReadonlySet<string>, others: readonly string[]): void
+  /** Forgets all files but those that are there. */
+  forget(present: ReadonlySet<string>): void
+  /** From now on nothing more is kept for other processes: what is checked is not what files hold. */
+  freeze(): void
   /** Keeps all that was learnt of the files of a site. */
   save(present: ReadonlySet<string>): Promise<void>
 }
@@ -69,7 +71,14 @@ export function openSiteMemory(
   host: Host,
   { isKept, isLong, hasMaps = false, isShared = false, seed }: MemoryOptions,
 ): SiteMemory {
-  const store = isKept ? openRecordStore(createStorage(host), CACHE_FOLDER, { isReread: isLong }) : NO_STORE
+  const opened = isKept ? openRecordStore(createStorage(host), CACHE_FOLDER, { isReread: isLong }) : NO_STORE
+  let isFrozen = false
+  const store: RecordStore = {
+    ...opened,
+    put(key, ...json) {
+      if (!isFrozen) opened.put(key, ...json)
+    },
+  }
   const state = openSiteState(
     host,
     isKept ? `${CACHE_FOLDER}/state.json` : undefined,
@@ -96,9 +105,11 @@ export function openSiteMemory(
       const key = bodies.sourceOf(file)?.key
       if (key !== undefined && isKept) keepOutput(store, outputKey(key), output, addresses)
     },
-    forget(present, others) {
-      if (bodies.count() > present.size + others.length)
-        bodies.forget((file) => present.has(file) || others.includes(file))
+    forget(present) {
+      if (bodies.count() > present.size) bodies.forget((file) => present.has(file))
+    },
+    freeze() {
+      isFrozen = true
     },
     async save(present) {
       const saved = store.save()

@@ -1,5 +1,6 @@
 import type { Change, Refusal } from '../../change/change.ts'
-import { labelKey, type PlannedEntry, planEntry, type WantedEntry, writeEntry } from '../../change/new-entry.ts'
+import { listEntryChoices } from '../../change/entry-choices.ts'
+import { type PlannedEntry, planEntry, type WantedEntry, writeEntry } from '../../change/new-entry.ts'
 import { type GivenText, readGiven } from '../../change/read-given.ts'
 import type { MissingValue } from '../../change/skeleton.ts'
 import { createSources } from '../../change/source.ts'
@@ -158,7 +159,7 @@ function questionFor(subject: ChangeSubject, { names, field }: MissingValue): Qu
   const ofWords = words?.choices.map((value) => ({ value, label: words.labels?.[value] ?? value }))
   const choices =
     targets.length > 0
-      ? targets.flatMap((target) => listEntries(subject, target, { by, isOnly: targets.length === 1 }))
+      ? targets.flatMap((target) => listEntryChoices(subject.collections, target, { by, isOnly: targets.length === 1 }))
       : ofWords
   return {
     field: names.join('.'),
@@ -173,22 +174,3 @@ const FLAGS = [
   { value: 'true', label: 'yes' },
   { value: 'false', label: 'no' },
 ]
-
-/** Entries that a reference may lead to, by what it has to say, with what people call them. */
-function listEntries(
-  subject: ChangeSubject,
-  target: string,
-  { by, isOnly }: { readonly by: string; readonly isOnly: boolean },
-): { value: string; label: string }[] {
-  const found = subject.collections.find(({ collection }) => collection.name === target)
-  if (!found) return []
-  const label = labelKey(found.collection.fields)
-  const choices = new Map<string, string>()
-  for (const entry of found.entries) {
-    const value = by === 'id' ? entry.id : by === 'slug' ? entry.slug : entry.data?.[by]
-    if (typeof value !== 'string' || choices.has(value)) continue
-    const name = label === undefined ? undefined : entry.data?.[label]
-    choices.set(value, typeof name === 'string' ? name : value)
-  }
-  return [...choices].map(([value, words]) => ({ value: isOnly ? value : `${target}/${value}`, label: words }))
-}

@@ -1,0 +1,73 @@
+import { isFault } from '../diagnostics/diagnostic.ts'
+import type { Changes, Host, Watched } from '../host/host.ts'
+import { openSiteMemory } from './cache/site-memory.ts'
+import { overlayHost } from './overlay-host.ts'
+import { type ExaminedSite, examineInputs } from './run-site.ts'
+import type { SiteOptions } from './site-report.ts'
+import { trackInputs } from './tracked-inputs.ts'
+
+/** A site that is checked again and again, with the texts of documents that nobody saved yet laid over its files. */
+export interface LiveSite {
+  /** Lays a text over a file, or takes it away. It counts from the next update that names the file. */
+  setText(file: string, text: string | undefined): void
+  /** The files that have a text laid over them. */
+  laidOver(): readonly string[]
+  /** Checks it, knowing that nothing but the given files changed since the last time. */
+  update(changes: Changes): Promise<ExaminedSite>
+  /** The site as it was checked last. */
+  current(): ExaminedSite | undefined
+  /** The last site whose configuration was right. */
+  lastRight(): ExaminedSite | undefined
+  /** The files, as they are with the texts laid over them. */
+  readonly host: Host
+  /** The folders that have to be watched; they can change with every update. */
+  watched(): Watched
+  /** True where the last update met a fault of the machine, which may be gone the next time. */
+  hasFault(): boolean
+}
+
+/** Opens a live site. Drafts are entries like others. What the first update learns of files is kept for other processes. */
+export function openLiveSite(options: SiteOptions): LiveSite {
+  const { configurationFile, cache = true } = options
+  const contents = new Map<string, Uint8Array>()
+  const host = overlayHost(options.host, contents)
+  const memory = openSiteMemory(host, { isKept: cache, isLong: true, isShared: true })
+  const inputs = trackInputs(host, configurationFile, { cache })
+  let site: ExaminedSite | undefined
+  let lastRight: ExaminedSite | undefined
+  let isFaulty = false
+  const update = async (changes: Changes): Promise<ExaminedSite> => {
+    const { current, touched, compared } = await inputs.follow(isFaulty ? undefined : changes)
+    memory.state.setChanged(touched)
+    if (site && compared && !memory.state.haveChanged(compared) && !isFaulty) return site
+    const isFirst = site === undefined
+    site = await examineInputs(current, { ...options, host, drafts: true, memory })
+    // While the configuration is wrong, results of files stand that are not listed.
+    if (current.inputs) memory.forget(inputs.kept())
+    if (site.model) lastRight = site
+    isFaulty = site.report.diagnostics.some(isFault)
+    if (isFirst && cache) {
+      await memory.save(inputs.kept())
+      memory.freeze()
+    }
+    return site
+  }
+  let running: Promise<unknown> = Promise.resolve()
+  return {
+    setText(file, text) {
+      if (text === undefined) contents.delete(file)
+      else contents.set(file, new TextEncoder().encode(text))
+    },
+    laidOver: () => [...contents.keys()],
+    update(changes) {
+      const next = running.then(() => update(changes))
+      running = next.catch(() => undefined)
+      return next
+    },
+    current: () => site,
+    lastRight: () => lastRight,
+    host,
+    watched: () => inputs.watched(() => []),
+    hasFault: () => isFaulty,
+  }
+}
