@@ -20,5 +20,6 @@ process.exitCode = await run(process.argv.slice(2), {
       for (const signal of ['SIGINT', 'SIGTERM']) process.once(signal, resolve)
     }),
   ask: stdin.isTTY && stdout.isTTY ? askAtTerminal : undefined,
+  streams: { input: stdin, output: stdout },
   openHost: createNodeHost,
 })

@@ -73,6 +73,8 @@ function createProgram(surroundings: Surroundings, setCode: (code: number) => vo
   addMove(setup)
   addExtract(setup)
   addUndo(setup)
+  program.commandsGroup('Serve')
+  addLanguageServer(setup)
   return program
 }
 
@@ -82,7 +84,7 @@ function describeCommands(program: Command): string {
   const lines = program.commands.map((command) => {
     const isFirst = command.helpGroup() !== group
     group = command.helpGroup()
-    return `${(isFirst ? group : '').padEnd(9)}${command.name().padEnd(10)}${command.description()}`
+    return `${(isFirst ? group : '').padEnd(9)}${command.name().padEnd(17)}${command.description()}`
   })
   return `Usage: zinc-pantry <command>
 
@@ -110,6 +112,17 @@ function addCheck({ program, surroundings, setCode }: Setup): void {
     .action(async (flags: CheckFlags) => {
       const { runCheck } = await import('./site-command.ts')
       setCode(await runCheck(flags, surroundings))
+    })
+}
+
+function addLanguageServer({ program, surroundings, setCode }: Setup): void {
+  program
+    .command('language-server')
+    .description('answer an editor, by the Language Server Protocol on standard input and output')
+    .option('--stdio', 'as most editors say it; there is no other way')
+    .action(async () => {
+      const { runLanguageServer } = await import('./language-server-command.ts')
+      setCode(await runLanguageServer(surroundings))
     })
 }
 

@@ -1,3 +1,4 @@
+import type { Readable, Writable } from 'node:stream'
 import type { Ask } from '../engine/change/new-planner.ts'
 import type { Host } from '../engine/index.ts'
 
@@ -20,6 +21,8 @@ export interface Surroundings {
   stopped(): Promise<void>
   /** Asks the person at the terminal; undefined where there is none. */
   readonly ask?: Ask | undefined
+  /** The streams on which a program, such as an editor, is answered; undefined where there is none. */
+  readonly streams?: { readonly input: Readable; readonly output: Writable } | undefined
   /** Opens the files below a folder. */
   openHost(folder: string): Host
 }

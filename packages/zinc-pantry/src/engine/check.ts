@@ -48,6 +48,8 @@ export interface Checked {
   readonly hasImports: boolean
   /** The facts of files of the content folder. */
   readonly asset: AssetReader
+  /** The collection that reads a file, by its path from the root. */
+  readonly owners: ReadonlyMap<string, string>
   /** Another object where that may be different from the last run. */
   readonly assetState: unknown
   /** Dates and instants at which something begins or ends to be seen. */
@@ -100,6 +102,7 @@ export async function checkContent(context: CheckContext): Promise<Checked> {
     failedFileCount: checked.reduce((sum, one) => sum + one.failedFiles.length, 0),
     hasImports: imports.hasImports,
     asset: files.asset,
+    owners,
     assetState: files.assetState,
     bodies: memory.bodies,
   }

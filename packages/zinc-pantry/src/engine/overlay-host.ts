@@ -39,7 +39,9 @@ export function overlayHost(host: Host, contents: Contents): Host {
       ),
     loadConfiguration(file, options) {
       const decoder = new TextDecoder()
-      const texts = new Map([...contents].flatMap(([path, bytes]) => (bytes ? [[path, decoder.decode(bytes)]] : [])))
+      const own = [...contents].flatMap(([path, bytes]) => (bytes ? [[path, decoder.decode(bytes)] as const] : []))
+      // Of two hosts over each other the outer one is asked first.
+      const texts = new Map([...own, ...(options?.texts ?? [])])
       // What is kept is of the files as they are.
       const kept = [...texts.keys()].some(isImported) ? undefined : options?.kept
       return host.loadConfiguration(file, { ...options, kept, texts })

@@ -47,6 +47,7 @@ const NOTHING: Omit<Checked, 'textOf'> = {
   assetState: undefined,
   bodies: undefined,
   hasImports: false,
+  owners: new Map(),
   asset: (path) => ({ missing: path, suggestion: undefined }),
   highlighter: undefined,
 }

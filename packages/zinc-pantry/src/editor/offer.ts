@@ -1,0 +1,26 @@
+import type { Span } from '../diagnostics/diagnostic.ts'
+
+/** The kinds of what is offered, by which editors draw signs. */
+export type OfferKind = 'key' | 'word' | 'entry' | 'file' | 'value' | 'heading' | 'block' | 'snippet'
+
+/** Something that a writer may put at a place. */
+export interface Offer {
+  /** What the writer sees. */
+  readonly label: string
+  readonly kind: OfferKind
+  /** What is written. */
+  readonly text: string
+  /** What it takes the place of. */
+  readonly span: Span
+  /** What it is found by, beside its label. */
+  readonly sought: string
+  /** Beside the label. */
+  readonly detail?: string | undefined
+  /** In Markdown. */
+  readonly help?: string | undefined
+  readonly isDeprecated?: boolean
+  /** Commas that are to be put elsewhere for it. */
+  readonly commas?: readonly { readonly span: Span; readonly text: string }[]
+  /** True where the writer goes on to fill in what was written: other offers follow. */
+  readonly isOpen?: boolean
+}

@@ -1,0 +1,35 @@
+import { wordsOf } from '../change/model-names.ts'
+import type { Span } from '../diagnostics/diagnostic.ts'
+import type { ChangeRequest } from '../engine/change-site.ts'
+import { qualifiedId } from '../link/pages.ts'
+import type { EditorSite } from './editor-site.ts'
+import { findMeaning } from './find-meaning.ts'
+import type { Position } from './look-at.ts'
+
+/** Something at a position that can have another name. */
+export interface Renaming {
+  /** As the command `rename` names it. */
+  readonly target: string
+  /** The name that it has. */
+  readonly name: string
+  readonly span: Span
+}
+
+/** Finds what can have another name at a position: an entry, a field, a word of a choice, a file. */
+export function findRenaming(editorSite: EditorSite, position: Position): Renaming | undefined {
+  const meaning = findMeaning(editorSite, position)
+  if (!meaning) return undefined
+  const { span } = meaning
+  switch (meaning.kind) {
+    case 'entry':
+      return { target: qualifiedId(meaning.entry), name: meaning.entry.id, span }
+    case 'file':
+      return { target: meaning.path, name: meaning.path, span }
+    case 'choice':
+      return { target: wordsOf(meaning.symbol), name: meaning.symbol.slice(meaning.symbol.indexOf('=') + 1), span }
+    case 'field':
+      return { target: wordsOf(meaning.symbol), name: meaning.name, span }
+  }
+}
+
+export const renameRequest = ({ target }: Renaming, name: string): ChangeRequest => ({ kind: 'rename', target, name })
