@@ -41,6 +41,7 @@ interface TextPositionParams {
 /** Answers a client over a connection, by the Language Server Protocol 3.17, until it says that it ends. */
 export function serve(connection: Connection, options: ServerOptions): Promise<void> {
   let encoding: PositionEncoding = 'utf-16'
+  let rootUris: readonly string[] = []
   const documents = createOpenDocuments(() => encoding)
   const workspace = createWorkspace(options, {
     documents,
@@ -53,7 +54,7 @@ export function serve(connection: Connection, options: ServerOptions): Promise<v
     const offered = params.capabilities.general?.positionEncodings ?? []
     encoding = offered[0] === 'utf-8' ? 'utf-8' : 'utf-16'
     const folders = params.workspaceFolders?.map(({ uri }) => uri) ?? (params.rootUri ? [params.rootUri] : [])
-    for (const uri of folders) workspace.addFolder(fileURLToPath(uri))
+    rootUris = folders
     return {
       serverInfo: { name: 'zinc-pantry', version: options.version },
       capabilities: {
@@ -75,6 +76,7 @@ export function serve(connection: Connection, options: ServerOptions): Promise<v
     }
   })
   connection.onInitialized(() => {
+    for (const uri of rootUris) workspace.addFolder(fileURLToPath(uri))
     connection.workspace.onDidChangeWorkspaceFolders(({ added, removed }) => {
       for (const { uri } of added) workspace.addFolder(fileURLToPath(uri))
       for (const { uri } of removed) workspace.removeFolder(fileURLToPath(uri))

@@ -62,7 +62,8 @@ export function followSite({ host, root, configurationFile, onCheck }: FollowOpt
   }
   const work = async (): Promise<void> => {
     while (isWaiting && !isClosed) {
-      if (live.current()) await host.wait(TYPING_MS)
+      // The documents that are open are told of right after the start.
+      await host.wait(TYPING_MS)
       const changes = waiting && [...waiting]
       isWaiting = false
       waiting = new Set()
