@@ -5,6 +5,7 @@ import { stripVTControlCharacters } from 'node:util'
 import type { Plugin, RolldownLog } from 'rolldown'
 import type { UnparsedConfiguration } from './host.ts'
 import { type Bundle, digestFile } from './node-bundle.ts'
+import { digestContent } from './node-digest.ts'
 import { relativeTo } from './node-path.ts'
 
 /** Makes one module of a configuration and the files that it imports. Packages are left to Node. */
@@ -36,8 +37,9 @@ async function bundle(root: string, file: string, { texts, tsconfig }: BundleOpt
   const load = (id: string): string | undefined => {
     if (!isAbsolute(id)) return undefined
     const path = relativeTo(root, id)
-    inputs[path] = digestFile(id) ?? ''
-    return texts.get(path)
+    const text = texts.get(path)
+    inputs[path] = text === undefined ? (digestFile(id) ?? '') : digestContent(text)
+    return text
   }
   const bundler = await rolldown({
     cwd: root,
