@@ -38,7 +38,9 @@ function offerAt(editorSite: EditorSite, { position, look, place, now }: Asking)
   const isOwnLine = position.text.slice(lineStart, token.span[0]).trim() === ''
   const layout = { format: part.format, indent }
   const isJson = /^json/.test(part.format)
-  const ofGroups = place.groups
+  const isTaking =
+    part.format === 'yaml' && !token.isInFlow && !token.isKey && takesNext(position.text, token.span[1], indent.length)
+  const ofGroups = (isTaking ? [] : place.groups)
     .flatMap((group) => offerKeys(group, token, layout))
     .map((offer) => (isJson && !token.isKey ? withCommas(offer, position.text) : offer))
   const ofBlocks = place.blocks.map(
@@ -121,4 +123,12 @@ function withCommas(offer: Offer, text: string): Offer {
     text: needsBehind ? `${offer.text},` : offer.text,
     ...(needsBefore ? { commas: [{ span: at, text: ',' }] } : {}),
   }
+}
+
+/** True where a key of YAML would get what stands below it and belongs to the key above. */
+function takesNext(text: string, end: number, indent: number): boolean {
+  const next = /^[^\r\n]*(?:\r\n|\n|\r)(?:[ \t]*(?:\r\n|\n|\r))*( *)(-\s)?(?=\S)/.exec(text.slice(end))
+  if (!next) return false
+  const [, spaces = '', item] = next
+  return spaces.length > indent || (spaces.length === indent && item !== undefined)
 }
