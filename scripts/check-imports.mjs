@@ -60,6 +60,7 @@ const ALLOWED = {
       'validate',
       'link',
       'body/component-name.ts',
+      'body/body-summary.ts',
     ],
     types: ['host'],
   },

@@ -185,6 +185,29 @@ describe('An editor over the demo', () => {
     editor.close(hut)
   })
 
+  test('knows names in the configuration, and blocks in data and in bodies', async () => {
+    const config = 'pantry.config.ts'
+    editor.open(config, read(config))
+    const context = { includeDeclaration: false }
+    const ofWord = placed(await editor.askAt('references', config, "['easy', 'mod|erate'", { context }))
+    expect(ofWord).toContain('content/trails/north-fell/stony-door.md moderate')
+    expect(
+      (await editor.askAt<{ contents: { value: string } }>('hover', config, 're|gions: {')).contents.value,
+    ).toMatch(/^\*\*regions\*\* · 5 entries\n\nA part of/)
+    editor.close(config)
+    const front = 'content/front.yaml'
+    editor.open(front, read(front))
+    expect(placed(await editor.askAt('definition', front, 'block: ga|llery'))).toEqual(['pantry.config.ts gallery'])
+    editor.close(front)
+    const high = 'content/trails/north-fell/high-traverse.md'
+    editor.open(high, read(high))
+    expect(placed(await editor.askAt('definition', high, ':::call|out'))).toEqual(['pantry.config.ts callout'])
+    const uses = placed(await editor.askAt('references', high, 'tone=ca|re', { context }))
+    expect(uses).toContain('content/trails/north-fell/high-traverse.md care')
+    expect(await editor.askAt('prepareRename', high, 'to|ne=care')).toMatchObject({ placeholder: 'tone' })
+    editor.close(high)
+  })
+
   test('renames as the command does, proved before, and says why not', async () => {
     editor.open(hut, read(hut))
     const edit = await editor.askAt<ProtocolEdit>('rename', hut, 'ma|ren-holt', { newName: 'maren-holm' })

@@ -1,11 +1,11 @@
 import {
+  blockLevel,
+  blockSymbol,
   choiceSymbol,
   choicesOf,
   fieldOf,
   fieldSymbol,
   type ModelSymbol,
-  type Owner,
-  wordsOf,
 } from '../change/model-names.ts'
 import type { Span } from '../diagnostics/diagnostic.ts'
 import type { AnyField } from '../schema/any-field.ts'
@@ -15,6 +15,7 @@ import { idKeysOf } from '../schema/naming-rule.ts'
 import { readAddress } from '../schema/read-address.ts'
 import { writtenKey } from '../schema/written-key.ts'
 import type { LinkedEntry } from '../validate/entry.ts'
+import { findOccurrenceAt, nameOf, type Surrounding } from './configuration-names.ts'
 import type { EditorSite } from './editor-site.ts'
 import type { Cursor } from './find-cursor.ts'
 import type { FieldPlace } from './find-field.ts'
@@ -23,22 +24,80 @@ import { linksIn, lookAt, type Position } from './look-at.ts'
 /** A thing of the site that a position means. */
 export type Meaning = { readonly span: Span } & (
   | { readonly kind: 'entry'; readonly entry: LinkedEntry }
-  | { readonly kind: 'field'; readonly symbol: ModelSymbol; readonly name: string; readonly field: AnyField }
-  | { readonly kind: 'choice'; readonly symbol: ModelSymbol; readonly name: string; readonly field: AnyField }
+  /** A collection, a block, a field or a word of a choice; `field` is the one that it is, or that has the word. */
+  | {
+      readonly kind: 'symbol'
+      readonly symbol: ModelSymbol
+      readonly name: string
+      readonly field: AnyField | undefined
+    }
   /** Relative to the content folder. */
   | { readonly kind: 'file'; readonly path: string }
 )
 
 /** What a position means: of a reference or a link the entry, of a key its field, of a word of a choice that word. */
-export function findMeaning(editorSite: EditorSite, position: Position): Meaning | undefined {
+export async function findMeaning(
+  editorSite: EditorSite,
+  position: Position,
+  around: Surrounding,
+): Promise<Meaning | undefined> {
   const look = lookAt(editorSite, position)
-  if (!look) return undefined
-  if (look.part.isBody) return meaningOfLink(editorSite, position)
+  if (!look) return meaningOfName(editorSite, position, around)
+  if (look.part.isBody) return meaningOfLink(editorSite, position) ?? meaningOfUse(editorSite, position)
   const { cursor, places } = look
   if (!cursor || cursor.token.text === '') return undefined
   for (const place of places) {
     const found = meaningOf(editorSite, { place, cursor, file: position.file })
     if (found) return found
+  }
+  return undefined
+}
+
+/** What a name in the configuration means. */
+async function meaningOfName(
+  editorSite: EditorSite,
+  position: Position,
+  around: Surrounding,
+): Promise<Meaning | undefined> {
+  const found = await findOccurrenceAt(editorSite, position, around)
+  if (!found) return undefined
+  const { symbol, place } = found
+  const [path = ''] = symbol.split('=')
+  const [owner = '', names] = path.split('.fields.')
+  const field = names === undefined ? undefined : fieldOf(editorSite.model, owner, names.split('.'))?.field
+  return { kind: 'symbol', symbol, name: nameOf(symbol), field, span: place.span }
+}
+
+/** What is meant in the use of a block: it, a property, or the value of one. */
+function meaningOfUse(editorSite: EditorSite, { file, text, offset }: Position): Meaning | undefined {
+  for (const { body } of editorSite.entriesIn(editorSite.contentPath(file) ?? '')) {
+    const at = offset - (body?.startOffset ?? 0)
+    const isAt = ([start, end]: Span): boolean => start <= at && at <= end
+    const shift = ([start, end]: Span): Span => [start + offset - at, end + offset - at]
+    for (const use of body?.summary.uses ?? []) {
+      const level = use.block === undefined ? undefined : blockLevel(editorSite.model, use.block)
+      if (!level || use.block === undefined) continue
+      if (isAt(use.span))
+        return { kind: 'symbol', symbol: level.owner, name: use.block, field: undefined, span: shift(use.span) }
+      const place = use.places.find(({ key, value }) => isAt(key) || isAt(value))
+      const [name, field] =
+        Object.entries(level.fields).find(([one, own]) => writtenKey(one, own) === place?.name) ?? []
+      if (!place || name === undefined || !field) continue
+      const symbol = fieldSymbol(level.owner, [name])
+      if (isAt(place.key)) return { kind: 'symbol', symbol, name, field, span: shift(place.key) }
+      const span = shift(place.value)
+      const written = text.slice(...span).replace(/^(["'])(.*)\1$/s, '$2')
+      const entry = targetOf(editorSite, field, written)
+      if (entry) return { kind: 'entry', entry, span }
+      const isWord = choicesOf(field).includes(written)
+      return {
+        kind: 'symbol',
+        symbol: isWord ? choiceSymbol(symbol, written) : symbol,
+        name: isWord ? written : name,
+        field,
+        span,
+      }
+    }
   }
   return undefined
 }
@@ -67,9 +126,11 @@ function meaningOf(editorSite: EditorSite, { place, cursor, file }: Asking): Mea
       for (const { fields } of alternativesOf(level.fields).alternatives)
         for (const [name, field] of Object.entries(fields))
           if (writtenKey(name, field) === token.text)
-            return { kind: 'field', symbol: fieldSymbol(level.owner, [...level.names, name]), name, field, span }
+            return { kind: 'symbol', symbol: fieldSymbol(level.owner, [...level.names, name]), name, field, span }
     return undefined
   }
+  if (place.blocks.includes(token.text))
+    return { kind: 'symbol', symbol: blockSymbol(token.text), name: token.text, field: undefined, span }
   const [own] = place.fields
   if (!own) return undefined
   const idKeys = idKeysOf(place.collection)
@@ -86,8 +147,14 @@ function meaningOf(editorSite: EditorSite, { place, cursor, file }: Asking): Mea
   const chosen = place.fields.find(({ field }) => choicesOf(field).includes(token.text))
   const name = String(cursor.path.findLast((step) => typeof step === 'string') ?? '')
   if (chosen)
-    return { kind: 'choice', symbol: choiceSymbol(chosen.symbol, token.text), name, field: chosen.field, span }
-  return { kind: 'field', symbol: own.symbol, name, field: own.field, span }
+    return {
+      kind: 'symbol',
+      symbol: choiceSymbol(chosen.symbol, token.text),
+      name: token.text,
+      field: chosen.field,
+      span,
+    }
+  return { kind: 'symbol', symbol: own.symbol, name, field: own.field, span }
 }
 
 /** The entry of a place in a file. */
@@ -102,7 +169,7 @@ function entryOf(
 }
 
 /** The entry that a reference leads to, by what it says. */
-export function targetOf({ site }: Pick<EditorSite, 'site'>, field: AnyField, text: string): LinkedEntry | undefined {
+function targetOf({ site }: Pick<EditorSite, 'site'>, field: AnyField, text: string): LinkedEntry | undefined {
   const { item, alternatives = [] } = childrenOf(field)
   if (item) return targetOf({ site }, item, text)
   for (const one of alternatives) {
@@ -133,10 +200,3 @@ function assetOf(
   const answer = site.checked.asset(text, contentPath(file) ?? '')
   return 'facts' in answer ? answer.facts.file : undefined
 }
-
-/** A symbol of the model as a target of changes: `huts.water.source`. */
-export const targetWords = (symbol: ModelSymbol): string => wordsOf(symbol)
-
-/** The field of a symbol. */
-export const fieldAt = (editorSite: EditorSite, owner: Owner, names: readonly string[]): AnyField | undefined =>
-  fieldOf(editorSite.model, owner, names)?.field

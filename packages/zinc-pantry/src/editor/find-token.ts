@@ -1,5 +1,4 @@
 import type { Span } from '../diagnostics/diagnostic.ts'
-import type { FormatName } from '../values/format-names.ts'
 import { lineStartOf } from './line-start.ts'
 
 /** The key or the value that a cursor is in, or would begin. */
@@ -105,6 +104,3 @@ export function tokenOf(
   const typed = text.slice(start + quote.length, Math.max(offset, start + quote.length)).slice(0, inner.length)
   return { span: [start, end], text: inner, typed, quote, ...rest }
 }
-
-/** Formats whose tokens are found by their lines. */
-export const isLineFormat = (format: FormatName): format is 'yaml' | 'toml' => format === 'yaml' || format === 'toml'

@@ -1,6 +1,9 @@
+import { blockSymbol, collectionSymbol, type ModelSymbol } from '../change/model-names.ts'
 import type { Span } from '../diagnostics/diagnostic.ts'
+import { plural } from '../diagnostics/words.ts'
+import type { Surrounding } from './configuration-names.ts'
 import { describeEntry } from './describe-entry.ts'
-import { describeField } from './describe-field.ts'
+import { describeField, expectedOf } from './describe-field.ts'
 import type { EditorSite } from './editor-site.ts'
 import { findMeaning } from './find-meaning.ts'
 import type { Position } from './look-at.ts'
@@ -13,8 +16,12 @@ export interface Hover {
 }
 
 /** Describes what is at a position: a field, the entry that a reference or a link leads to, a file. */
-export function hover(editorSite: EditorSite, position: Position): Hover | undefined {
-  const meaning = findMeaning(editorSite, position)
+export async function hover(
+  editorSite: EditorSite,
+  position: Position,
+  around: Surrounding,
+): Promise<Hover | undefined> {
+  const meaning = await findMeaning(editorSite, position, around)
   if (!meaning) return undefined
   const { span } = meaning
   switch (meaning.kind) {
@@ -22,9 +29,24 @@ export function hover(editorSite: EditorSite, position: Position): Hover | undef
       return { span, words: describeEntry(editorSite, meaning.entry) }
     case 'file':
       return { span, words: describeFile(editorSite, meaning.path) }
-    default:
-      return { span, words: describeField(meaning.name, meaning.field) }
+    case 'symbol':
+      return {
+        span,
+        words: meaning.field ? describeField(meaning.name, meaning.field) : describePart(editorSite, meaning.symbol),
+      }
   }
+}
+
+/** Describes a collection or a block. */
+function describePart({ model, site }: EditorSite, symbol: ModelSymbol): string {
+  const holder = site.checked.collections.find(({ collection }) => collectionSymbol(collection.name) === symbol)
+  if (holder) {
+    const { name, description } = holder.collection
+    return [`**${name}** · ${plural(holder.entries.length, 'entry', 'entries')}`, description ?? []].flat().join('\n\n')
+  }
+  const [block, fields] = [...model.blocks].find(([name]) => blockSymbol(name) === symbol) ?? ['', {}]
+  const lines = Object.entries(fields).map(([name, field]) => `- ${name}: ${expectedOf(field)}`)
+  return [`**${block}** · a block`, ...(lines.length > 0 ? [lines.join('\n')] : [])].join('\n\n')
 }
 
 function describeFile({ site, root, model }: EditorSite, path: string): string {

@@ -1,23 +1,19 @@
-import { findNames } from '../change/find-names.ts'
-import type { ModelSymbol } from '../change/model-names.ts'
-import { collectionLevel } from '../change/model-names.ts'
+import { locateProperty } from '../body/body-summary.ts'
+import { blockLevel, choiceSymbol, collectionLevel, fieldSymbol, type ModelSymbol } from '../change/model-names.ts'
 import { takeApart } from '../change/written-fields.ts'
-import type { Place } from '../diagnostics/diagnostic.ts'
+import type { Place, Span } from '../diagnostics/diagnostic.ts'
 import { valueAt } from '../diagnostics/own-key.ts'
-import { openConfiguration } from '../engine/configuration/open-configuration.ts'
 import { qualifiedId } from '../link/pages.ts'
+import type { PathSegment, ReadDocument } from '../read/document.ts'
 import { formatOf } from '../read/formats.ts'
+import type { Model } from '../schema/model.ts'
+import { writtenKey } from '../schema/written-key.ts'
 import type { LinkedEntry } from '../validate/entry.ts'
 import { asGroup } from '../validate/name-record.ts'
+import { findOccurrences, type Surrounding } from './configuration-names.ts'
 import type { EditorSite } from './editor-site.ts'
 import { findMeaning, type Meaning } from './find-meaning.ts'
 import { linksIn, type Position } from './look-at.ts'
-
-/** The surroundings of a question that reaches into the configuration. */
-export interface Surrounding {
-  readonly configurationFile: string
-  textOf(file: string): string | undefined
-}
 
 /** Where what a position means is declared: an entry, a file, or a field in the configuration. */
 export async function findDefinition(
@@ -25,30 +21,18 @@ export async function findDefinition(
   position: Position,
   around: Surrounding,
 ): Promise<readonly Place[]> {
-  const meaning = findMeaning(editorSite, position)
+  const meaning = await findMeaning(editorSite, position, around)
   if (!meaning) return []
   switch (meaning.kind) {
     case 'entry':
-      return [placeOfEntry(editorSite, meaning.entry)]
+      return [meaning.entry.locate([])]
     case 'file':
       return [{ file: `${editorSite.model.content}/${meaning.path}`, span: [0, 0] }]
     default:
-      return (await placesInConfiguration(editorSite, meaning.symbol, around))
-        .filter(({ isDeclaration }) => isDeclaration)
-        .map(({ place }) => place)
+      return (
+        await findOccurrences(editorSite, (one) => one.symbol === meaning.symbol && one.isDeclaration, around)
+      ).map(({ place }) => place)
   }
-}
-
-/** Where an entry stands; one that a reference made where that stands. */
-export const placeOfEntry = (_: EditorSite, entry: LinkedEntry): Place => entry.locate([])
-
-async function placesInConfiguration(
-  { model }: EditorSite,
-  symbol: ModelSymbol,
-  { configurationFile, textOf }: Surrounding,
-) {
-  const names = findNames(model, await openConfiguration(configurationFile, textOf))
-  return names.occurrences.filter((one) => one.symbol === symbol)
 }
 
 /** Everywhere that what a position means is used, with where it is declared. */
@@ -57,22 +41,22 @@ export async function findReferences(
   position: Position,
   around: Surrounding,
 ): Promise<readonly Place[]> {
-  const meaning = findMeaning(editorSite, position) ?? meaningOfFile(editorSite, position.file)
+  const meaning = (await findMeaning(editorSite, position, around)) ?? meaningOfFile(editorSite, position.file)
   if (!meaning) return []
   switch (meaning.kind) {
     case 'entry':
-      return [placeOfEntry(editorSite, meaning.entry), ...usesOfEntry(editorSite, meaning.entry)]
+      return [meaning.entry.locate([]), ...usesOfEntry(editorSite, meaning.entry)]
     case 'file':
       return usesOfFile(editorSite, meaning.path)
     default: {
-      const named = await placesInConfiguration(editorSite, meaning.symbol, around)
-      return [...named.map(({ place }) => place), ...usesOfSymbol(editorSite, meaning, around)]
+      const named = await findOccurrences(editorSite, (one) => one.symbol === meaning.symbol, around)
+      return [...named.map(({ place }) => place), ...usesOfSymbol(editorSite, meaning.symbol, around)]
     }
   }
 }
 
 /** The entry that a file is. */
-export function meaningOfFile(
+function meaningOfFile(
   { entriesIn, contentPath }: EditorSite,
   file: string,
 ): Extract<Meaning, { kind: 'entry' }> | undefined {
@@ -114,34 +98,60 @@ function usesOfFile(editorSite: EditorSite, path: string): Place[] {
   )
 }
 
-/** Where content has a field, or a word of a choice. */
-function usesOfSymbol(
-  { model, site }: EditorSite,
-  meaning: Extract<Meaning, { kind: 'field' | 'choice' }>,
-  { textOf }: Surrounding,
-): Place[] {
-  const [field = '', word] = meaning.symbol.split('=')
-  const documents = new Map<string, unknown>()
+/** Where content has a field, a word of a choice, or a block. */
+function usesOfSymbol({ model, site }: EditorSite, symbol: ModelSymbol, { textOf }: Surrounding): Place[] {
+  const documents = new Map<string, ReadDocument | undefined>()
+  const open = (file: string): ReadDocument | undefined => {
+    if (!documents.has(file))
+      documents.set(file, formatOf(file, model.endings)?.read({ file, text: textOf(file) ?? '' }, {}).document)
+    return documents.get(file)
+  }
   return site.checked.collections.flatMap(({ collection, entries }) => {
     const level = collectionLevel(model, collection.name)
     return entries.flatMap((entry) => {
       const { file } = entry.locate([])
-      if (!level || 'implicit' in entry.source) return []
-      if (!documents.has(file))
-        documents.set(file, formatOf(file, model.endings)?.read({ file, text: textOf(file) ?? '' }, {}).document)
-      const document = documents.get(file) as
-        | {
-            value: unknown
-            locate(path: readonly (string | number)[], part: 'key' | 'value'): readonly [number, number]
-          }
-        | undefined
-      if (!document) return []
+      const document = 'implicit' in entry.source ? undefined : open(file)
+      if (!level || !document) return []
       const value = asGroup(valueAt(document.value, entry.recordPath), collection)
-      return takeApart(model, level, { value, path: entry.recordPath }).fields.flatMap((one): Place[] => {
-        if (one.symbol !== field) return []
-        if (word !== undefined) return one.value === word ? [{ file, span: document.locate(one.path, 'value') }] : []
-        return one.hasKey ? [{ file, span: document.locate(one.path, 'key') }] : []
+      const { fields, blocks } = takeApart(model, level, { value, path: entry.recordPath })
+      const place = (path: readonly PathSegment[], part: 'key' | 'value'): Place => ({
+        file,
+        span: document.locate(path, part),
       })
+      return [
+        ...fields.flatMap((one) => {
+          if (one.symbol === symbol) return one.hasKey ? [place(one.path, 'key')] : []
+          return typeof one.value === 'string' && choiceSymbol(one.symbol, one.value) === symbol
+            ? [place(one.path, 'value')]
+            : []
+        }),
+        ...blocks.flatMap((one) => (one.symbol === symbol ? [place(one.path, 'value')] : [])),
+        ...usesInBody(model, entry, symbol),
+      ]
+    })
+  })
+}
+
+/** Where a body uses a block, or has a property of one or a word of it. */
+function usesInBody(model: Model, { body }: LinkedEntry, symbol: ModelSymbol): Place[] {
+  if (!body) return []
+  const place = ([start, end]: Span): Place => ({
+    file: body.file,
+    span: [start + body.startOffset, end + body.startOffset],
+  })
+  return body.summary.uses.flatMap((use) => {
+    const level = use.block === undefined ? undefined : blockLevel(model, use.block)
+    if (!level) return []
+    if (level.owner === symbol) return [place(use.span)]
+    return Object.entries(level.fields).flatMap(([name, field]) => {
+      const own = fieldSymbol(level.owner, [name])
+      const key = writtenKey(name, field)
+      if (!use.places.some((one) => one.name === key)) return []
+      if (own === symbol) return [place(locateProperty(use, key, 'key'))]
+      const value = use.values[key]
+      return typeof value === 'string' && choiceSymbol(own, value) === symbol
+        ? [place(locateProperty(use, key, 'value'))]
+        : []
     })
   })
 }

@@ -2,6 +2,7 @@ import { wordsOf } from '../change/model-names.ts'
 import type { Span } from '../diagnostics/diagnostic.ts'
 import type { ChangeRequest } from '../engine/change-site.ts'
 import { qualifiedId } from '../link/pages.ts'
+import { nameOf, type Surrounding } from './configuration-names.ts'
 import type { EditorSite } from './editor-site.ts'
 import { findMeaning } from './find-meaning.ts'
 import type { Position } from './look-at.ts'
@@ -16,8 +17,12 @@ export interface Renaming {
 }
 
 /** Finds what can have another name at a position: an entry, a field, a word of a choice, a file. */
-export function findRenaming(editorSite: EditorSite, position: Position): Renaming | undefined {
-  const meaning = findMeaning(editorSite, position)
+export async function findRenaming(
+  editorSite: EditorSite,
+  position: Position,
+  around: Surrounding,
+): Promise<Renaming | undefined> {
+  const meaning = await findMeaning(editorSite, position, around)
   if (!meaning) return undefined
   const { span } = meaning
   switch (meaning.kind) {
@@ -25,10 +30,8 @@ export function findRenaming(editorSite: EditorSite, position: Position): Renami
       return { target: qualifiedId(meaning.entry), name: meaning.entry.id, span }
     case 'file':
       return { target: meaning.path, name: meaning.path, span }
-    case 'choice':
-      return { target: wordsOf(meaning.symbol), name: meaning.symbol.slice(meaning.symbol.indexOf('=') + 1), span }
-    case 'field':
-      return { target: wordsOf(meaning.symbol), name: meaning.name, span }
+    case 'symbol':
+      return { target: wordsOf(meaning.symbol), name: nameOf(meaning.symbol), span }
   }
 }
 

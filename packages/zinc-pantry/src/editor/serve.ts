@@ -119,7 +119,7 @@ export function serve(connection: Connection, options: ServerOptions): Promise<v
   connection.onHover(async ({ textDocument, position }: TextPositionParams) => {
     const file = fileOf(textDocument.uri)
     const site = await file?.folder.settled()
-    const found = file && site && hover(site, positionOf(file, position))
+    const found = file && site && (await hover(site, positionOf(file, position), configurationOf(file)))
     return found
       ? { contents: { kind: 'markdown', value: found.words }, range: file.positions().rangeOf(found.span) }
       : null
@@ -148,13 +148,13 @@ export function serve(connection: Connection, options: ServerOptions): Promise<v
   connection.onPrepareRename(async ({ textDocument, position }) => {
     const file = fileOf(textDocument.uri)
     const site = await file?.folder.settled()
-    const found = file && site && findRenaming(site, positionOf(file, position))
+    const found = file && site && (await findRenaming(site, positionOf(file, position), configurationOf(file)))
     return found ? { range: file.positions().rangeOf(found.span), placeholder: found.name } : null
   })
   connection.onRenameRequest(async ({ textDocument, position, newName }) => {
     const file = fileOf(textDocument.uri)
     const site = await file?.folder.settled()
-    const found = file && site && findRenaming(site, positionOf(file, position))
+    const found = file && site && (await findRenaming(site, positionOf(file, position), configurationOf(file)))
     if (!file || !found) throw new ResponseError(LSPErrorCodes.RequestFailed, 'Nothing here can be renamed')
     return changeFor(file, renameRequest(found, newName))
   })

@@ -1,4 +1,3 @@
-import type { Change } from '../change/change.ts'
 import type { Diagnostic } from '../diagnostics/diagnostic.ts'
 import { type ChangeAnswer, type ChangeRequest, changeExamined } from '../engine/change-site.ts'
 import { type LiveSite, openLiveSite } from '../engine/live-site.ts'
@@ -121,6 +120,3 @@ export function followSite({ host, root, configurationFile, onCheck }: FollowOpt
   note(undefined)
   return folder
 }
-
-/** The files that a change touches. */
-export const filesOf = ({ steps }: Change): ReadonlySet<string> => new Set(steps.map(({ file }) => file))
