@@ -13,6 +13,7 @@ import {
 import { drafts, formats, root, type Setup } from './command-options.ts'
 import type { ImpactFlags } from './impact-command.ts'
 import type { QueryFlags } from './query-command.ts'
+import { refuse } from './refuse.ts'
 import type { ShowFlags } from './show-command.ts'
 import type { BuildFlags, CheckFlags, CommonFlags } from './site-command.ts'
 import { exitCodes, type Surroundings } from './surroundings.ts'
@@ -175,12 +176,19 @@ function addQuery({ program, surroundings, setCode }: Setup): void {
 function addSchema({ program, surroundings, setCode }: Setup): void {
   program
     .command('schema')
-    .argument('<collection>', 'the collection to describe')
+    .argument('[collection]', 'the collection to describe')
     .description('print the JSON Schema of a collection')
+    .option('--write <folder>', 'write those of all collections into a folder, for editors')
     .addOption(root())
-    .action(async (collection: string, flags: CommonFlags) => {
-      const { runSchema } = await import('./schema-command.ts')
-      setCode(await runSchema(collection, flags, surroundings))
+    .action(async (collection: string | undefined, flags: CommonFlags & { readonly write?: string }) => {
+      const { runSchema, runWriteSchemas } = await import('./schema-command.ts')
+      const { write } = flags
+      if ((write === undefined) === (collection === undefined))
+        setCode(
+          refuse(surroundings, 'Name a collection, or a folder with --write', 'Such as "zinc-pantry schema huts"'),
+        )
+      else if (write !== undefined) setCode(await runWriteSchemas(write, flags, surroundings))
+      else setCode(await runSchema(collection ?? '', flags, surroundings))
     })
 }
 

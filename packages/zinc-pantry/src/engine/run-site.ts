@@ -15,6 +15,7 @@ import { createTextSource } from './read-text.ts'
 import type { BuildReport, SiteOptions, SiteReport } from './site-report.ts'
 import type { Without } from './without.ts'
 import { writeImages } from './write-images.ts'
+import { refreshSchemas } from './write-schemas.ts'
 
 /** The options of a run. */
 export interface RunOptions extends SiteOptions {
@@ -118,7 +119,8 @@ export async function runSite(
     for (let attempt = 1; ; attempt++) {
       const { diagnostics, output, written } = await publish(model, site, options)
       if (diagnostics.length > 0) return unwritten(diagnostics)
-      if (output)
+      if (output) {
+        refreshSchemas(options.host, checked.collections, model)
         return {
           report: {
             ...report,
@@ -131,6 +133,7 @@ export async function runSite(
           boundaries,
           hasImports,
         }
+      }
       forgetOutput(options.memory)
       if (attempt === MOST_ATTEMPTS) throw new HostError('other builds write it all the time')
     }

@@ -8,19 +8,52 @@ import type { SchemaContext, UnknownKeys } from './kind.ts'
 import { kindOf } from './kinds.ts'
 import type { CollectionModel, Model } from './model.ts'
 import { idKeysOf, slugKeyOf } from './naming-rule.ts'
+import { pointerSteps } from './pointer.ts'
 import { isRest, writtenKey } from './written-key.ts'
 
 const DIALECT = 'https://json-schema.org/draft/2020-12/schema'
+
+/** Files that nothing holds against a JSON Schema. */
+const TABLES = /\.(?:csv|tsv|tab|jsonl|ndjson)$/
+
+/** The shapes that the files of a collection have: of one entry, of many, or some of each. */
+export function shapesOf({ files, perFile }: CollectionModel): { readonly one: boolean; readonly many: boolean } {
+  const patterns = files.filter((pattern) => !TABLES.test(pattern))
+  const isOne = (pattern: string): boolean => (perFile ?? (/[*?[{]/.test(pattern) ? 'one' : 'many')) === 'one'
+  return { one: patterns.some(isOne), many: !patterns.every(isOne) }
+}
+
+/** The JSON Schema 2020-12 of a file with many entries of a collection: a list of them, or a map. */
+export function exportManySchema(collection: CollectionModel, entry: JsonSchema): JsonSchema {
+  const { $schema, $defs = {}, ...own } = entry as { readonly $schema: string; readonly $defs?: object } & JsonSchema
+  const item = { $ref: '#/$defs/entry' }
+  const many: JsonSchema = {
+    anyOf: [
+      { type: 'array', items: item },
+      { type: 'object', properties: { $schema: { type: 'string' } }, additionalProperties: item },
+    ],
+  }
+  const steps = pointerSteps(collection.records ?? '')
+  const whole = steps.reduceRight<JsonSchema>(
+    (inner, step) => ({ type: 'object', properties: { [step]: inner }, required: [step] }),
+    many,
+  )
+  return { $schema, title: `${collection.typeName}, many`, ...whole, $defs: { ...$defs, entry: own } }
+}
 
 /**
  * The JSON Schema 2020-12 of one entry of a collection, as it is written in a file, for editors and other
  * tools. What it cannot say is left to our own check: whether references and files are there, uniqueness, rules,
  * limits of dates and times.
  */
-export function exportJsonSchema(collection: CollectionModel, model: Model): JsonSchema {
+export function exportJsonSchema(
+  collection: CollectionModel,
+  model: Model,
+  entries?: SchemaContext['entries'],
+): JsonSchema {
   const definitions = new Map<string, JsonSchema>()
-  const context = createContext(collection.unknownKeys, model, definitions)
-  const isItem = collection.perFile === 'many' && collection.id.by === 'name'
+  const context = createContext(collection.unknownKeys, { model, entries }, definitions)
+  const isItem = shapesOf(collection).many && collection.id.by === 'name'
   const keys = [...idKeysOf(collection), slugKeyOf(collection), isItem ? ITEM_ID_KEY : undefined, '$schema']
   const others = Object.fromEntries(keys.flatMap((key) => (key === undefined ? [] : [[key, {}]])))
   const entry = context.group(collection.fields, collection.unknownKeys, others)
@@ -33,12 +66,20 @@ export function exportJsonSchema(collection: CollectionModel, model: Model): Jso
   }
 }
 
-function createContext(unknownKeys: UnknownKeys, model: Model, definitions: Map<string, JsonSchema>): SchemaContext {
+interface Site {
+  readonly model: Model
+  readonly entries: SchemaContext['entries'] | undefined
+}
+
+function createContext(unknownKeys: UnknownKeys, site: Site, definitions: Map<string, JsonSchema>): SchemaContext {
+  const { model, entries } = site
   const context: SchemaContext = {
     unknownKeys,
+    ...(entries ? { entries } : {}),
+    isOpen: (name) => model.collections.some((one) => one.name === name && one.createFrom !== undefined),
     inner: (field) => fieldSchema(field, context),
     group(fields, keys, others = {}) {
-      const inside = keys === unknownKeys ? context : createContext(keys, model, definitions)
+      const inside = keys === unknownKeys ? context : createContext(keys, site, definitions)
       const shapes = alternativesOf(fields).alternatives.map(({ fields: own }) =>
         shapeSchema(own, { keys, others, inside }),
       )

@@ -70,6 +70,16 @@ export interface SchemaContext {
   group(fields: Fields, unknownKeys: UnknownKeys, constants?: JsonSchema): JsonSchema
   /** A reference to the schema of a block, told apart by a key. */
   block(name: string, key: string): JsonSchema
+  /** The texts that lead to the entries of a collection, where they are to be told. */
+  entries?(collection: string, by: string): readonly EntryText[] | undefined
+  /** True for a collection in which references may make entries. */
+  isOpen(collection: string): boolean
+}
+
+/** A text that leads to an entry, with what people call it. */
+export interface EntryText {
+  readonly text: string
+  readonly label: string
 }
 
 /** Makes of a value what the output has of it. `owner` is the entry that holds it. */

@@ -1,7 +1,8 @@
 import { describeValue, listNames } from '../../diagnostics/words.ts'
 import { wrongType } from '../check-run.ts'
 import type { CommonOptions, Field, Nullable } from '../field.ts'
-import { type Kind, storeAsIs, type TypeContext } from '../kind.ts'
+import type { JsonSchema } from '../json-schema.ts'
+import { type Kind, type SchemaContext, storeAsIs, type TypeContext } from '../kind.ts'
 import { hintForText } from './text.ts'
 
 /** Options of {@link ref}. */
@@ -128,7 +129,30 @@ export const refKind: Kind<RefField> = {
     const type = plainHandle(field, context)
     return context.mayDangle && field.options.optional !== true ? `$.Optional<${type}>` : type
   },
-  jsonSchema: () => ({ type: ['string', 'number'], minLength: 1 }),
+  jsonSchema: targetSchema,
+}
+
+const ANY_TEXT: JsonSchema = { type: ['string', 'number'], minLength: 1 }
+
+/** Texts that lead somewhere, with what people call it, where they are known; any text where there may be others. */
+function targetSchema({ targets, several, options }: RefField, { entries, isOpen }: SchemaContext): JsonSchema {
+  const { by = 'id', create = true } = options
+  const known = targets.map((target) => ({ target, texts: entries?.(target, by) }))
+  if (known.some(({ texts }) => texts === undefined)) return ANY_TEXT
+  const choices = known.flatMap(({ target, texts = [] }) =>
+    texts.flatMap(({ text, label }) => {
+      const values = [
+        text,
+        ...(several ? [`${target}/${text}`] : []),
+        ...(String(Number(text)) === text ? [Number(text)] : []),
+      ]
+      return values.map((value) => ({ const: value, title: label }))
+    }),
+  )
+  const once = [...new Map(choices.map((one) => [JSON.stringify(one.const), one])).values()]
+  const mayCreate = create && targets.some(isOpen)
+  if (once.length === 0) return mayCreate ? ANY_TEXT : { enum: [] }
+  return mayCreate ? { anyOf: [{ oneOf: once }, ANY_TEXT] } : { oneOf: once }
 }
 
 /** The handle of a reference that leads somewhere. */
