@@ -103,7 +103,13 @@ describe('The packed package, installed into an empty project', () => {
 
   test('It holds what it should, and nothing else', () => {
     const listed = execFileSync('tar', ['-tzf', tarball], { encoding: 'utf8' }).trim().split('\n')
-    expect(listed).toEqual(expect.arrayContaining(['package/docs/guide/1-model.md', 'package/docs/reference.md']))
+    expect(listed).toEqual(
+      expect.arrayContaining([
+        'package/docs/guide/1-model.md',
+        'package/docs/reference.md',
+        'package/docs/diagnostics/ref-dangling.md',
+      ]),
+    )
     const usual = /^package\/(?:dist\/.+\.(?:js|d\.ts)|bin\/zinc-pantry\.js|docs\/.+\.md)$/
     expect(listed.filter((path) => !usual.test(path)).sort()).toEqual([
       'package/LICENSE',

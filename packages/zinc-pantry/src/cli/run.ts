@@ -119,7 +119,7 @@ function addCheck({ program, surroundings, setCode }: Setup): void {
 function addLanguageServer({ program, surroundings, setCode }: Setup): void {
   program
     .command('language-server')
-    .description('answer an editor, by the Language Server Protocol on standard input and output')
+    .description('answer an editor, by the Language Server Protocol')
     .option('--stdio', 'as most editors say it; there is no other way')
     .action(async () => {
       const { runLanguageServer } = await import('./language-server-command.ts')

@@ -105,7 +105,7 @@ export function serve(connection: Connection, options: ServerOptions): Promise<v
   })
   const configurationOf = ({ folder }: WorkspaceFile) => ({
     configurationFile: folder.configurationFile,
-    textOf: folder.live.current()?.report.textOf ?? (() => undefined),
+    textOf: folder.textOf,
   })
 
   connection.onCompletion(async ({ textDocument, position }: TextPositionParams) => {

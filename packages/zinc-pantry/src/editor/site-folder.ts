@@ -1,6 +1,7 @@
 import type { Diagnostic } from '../diagnostics/diagnostic.ts'
 import { type ChangeAnswer, type ChangeRequest, changeExamined } from '../engine/change-site.ts'
 import { type LiveSite, openLiveSite } from '../engine/live-site.ts'
+import { readText } from '../engine/read-text.ts'
 import { compileMdx, type ExaminedSite } from '../engine/run-site.ts'
 import type { Changes, Host, Watcher } from '../host/host.ts'
 import { type EditorSite, openEditorSite } from './editor-site.ts'
@@ -17,6 +18,8 @@ export interface SiteFolder {
   settled(): Promise<EditorSite | undefined>
   /** The site as it was checked last, once it was. */
   ready(): Promise<EditorSite | undefined>
+  /** The text of a file, as it is in an editor or else on the disk. */
+  textOf(file: string): string | undefined
   /** Plans a change and proves it; nothing is written. */
   plan(request: ChangeRequest): Promise<ChangeAnswer | undefined>
   close(): Promise<void>
@@ -27,8 +30,8 @@ export interface FollowOptions {
   readonly host: Host
   readonly root: string
   readonly configurationFile: string
-  /** Called after each check, and again once bodies of MDX were compiled where that finds more. */
-  onCheck(folder: SiteFolder, diagnostics: readonly Diagnostic[], site: ExaminedSite): void
+  /** Called with what the last process found, after each check, and again once bodies of MDX were compiled where that finds more. */
+  onCheck(folder: SiteFolder, diagnostics: readonly Diagnostic[]): void
 }
 
 /** How long a writer may pause before what was typed is checked. */
@@ -38,7 +41,10 @@ const RETRY_MS = 2_000
 
 /** Follows a site: it is checked whenever its files or the texts laid over them change. */
 export function followSite({ host, root, configurationFile, onCheck }: FollowOptions): SiteFolder {
-  const live = openLiveSite({ host, configurationFile })
+  const live = openLiveSite({
+    ...{ host, configurationFile },
+    onRecall: ({ diagnostics }) => onCheck(folder, diagnostics),
+  })
   const options = { host: live.host, configurationFile, cache: false }
   let isClosed = false
   /** Files to be looked at; undefined for all. */
@@ -71,12 +77,12 @@ export function followSite({ host, root, configurationFile, onCheck }: FollowOpt
       isChecking = false
       for (const resolve of waiters.splice(0)) resolve()
       if (isClosed) return
-      onCheck(folder, site.report.diagnostics, site)
+      onCheck(folder, site.report.diagnostics)
       if (live.hasFault()) void host.wait(RETRY_MS).then(() => note(undefined))
       await watch()
       if (isWaiting) continue
       const ofMdx = await compileMdx(site)
-      if (ofMdx.length > 0 && live.current() === site) onCheck(folder, [...site.report.diagnostics, ...ofMdx], site)
+      if (ofMdx.length > 0 && live.current() === site) onCheck(folder, [...site.report.diagnostics, ...ofMdx])
     }
   }
   const watch = async (): Promise<void> => {
@@ -106,6 +112,7 @@ export function followSite({ host, root, configurationFile, onCheck }: FollowOpt
       live.setText(file, text)
       note([file])
     },
+    textOf: (file) => live.current()?.report.textOf(file) ?? readText(live.host, file),
     async plan(request) {
       await settled()
       const site = live.lastRight()

@@ -79,7 +79,7 @@ export function createWorkspace({ openHost }: WorkspaceHosts, context: Workspace
       uriOf: (file) => uriOf(folder, file),
       versionOf: (file) => documents.get(uriOf(folder, file))?.version ?? null,
       positionsIn(file) {
-        const text = folder.live.current()?.report.textOf(file) ?? ''
+        const text = folder.textOf(file) ?? ''
         const document = documents.get(uriOf(folder, file))
         if (document && withoutMark(document.text) === text) return document.positions
         const known = texts.get(file) ?? createTextPositions(text, encoding())
@@ -146,7 +146,7 @@ export function createWorkspace({ openHost }: WorkspaceHosts, context: Workspace
       if (!found) return undefined
       const { folder, file } = found
       const document = documents.get(uri)
-      const text = (): string => document?.text ?? folder.live.current()?.report.textOf(file) ?? ''
+      const text = (): string => document?.text ?? folder.textOf(file) ?? ''
       return { folder, file, text, positions: () => document?.positions ?? createTextPositions(text(), encoding()) }
     },
     placesOf,

@@ -1,9 +1,11 @@
 import { isFault } from '../diagnostics/diagnostic.ts'
 import type { Changes, Host, Watched } from '../host/host.ts'
+import { createRecord, describeRun, recallRun, runName } from './cache/run-record.ts'
 import { openSiteMemory } from './cache/site-memory.ts'
 import { overlayHost } from './overlay-host.ts'
+import { createTextSource } from './read-text.ts'
 import { type ExaminedSite, examineInputs } from './run-site.ts'
-import type { SiteOptions } from './site-report.ts'
+import type { SiteOptions, SiteReport } from './site-report.ts'
 import { trackInputs } from './tracked-inputs.ts'
 
 /** A site that is checked again and again, with the texts of documents that nobody saved yet laid over its files. */
@@ -26,8 +28,16 @@ export interface LiveSite {
   hasFault(): boolean
 }
 
+/** The options of a live site. */
+export interface LiveOptions extends SiteOptions {
+  /** Is given what the last process found, right at the start, where nothing changed since. */
+  onRecall?(report: SiteReport): void
+}
+
+const KIND = { name: 'live', drafts: true } as const
+
 /** Opens a live site. Drafts are entries like others. What the first update learns of files is kept for other processes. */
-export function openLiveSite(options: SiteOptions): LiveSite {
+export function openLiveSite({ onRecall, ...options }: LiveOptions): LiveSite {
   const { configurationFile, cache = true } = options
   const contents = new Map<string, Uint8Array>()
   const host = overlayHost(options.host, contents)
@@ -41,12 +51,24 @@ export function openLiveSite(options: SiteOptions): LiveSite {
     memory.state.setChanged(touched)
     if (site && compared && !memory.state.haveChanged(compared) && !isFaulty) return site
     const isFirst = site === undefined
+    const instant = host.clock()
+    const kept = { state: memory.state, kind: KIND, instant }
+    const scope = isFirst && cache && current.inputs ? describeRun(host, current.inputs, kept) : undefined
+    const known = scope === undefined ? undefined : recallRun(host, scope, kept)
+    if (known && onRecall) {
+      onRecall({ ...known.report, textOf: createTextSource(host), milliseconds: 0 })
+      // What was found is told before the rest begins, which takes longer.
+      await host.wait(0)
+    }
     site = await examineInputs(current, { ...options, host, drafts: true, memory })
     // While the configuration is wrong, results of files stand that are not listed.
     if (current.inputs) memory.forget(inputs.kept())
     if (site.model) lastRight = site
     isFaulty = site.report.diagnostics.some(isFault)
     if (isFirst && cache) {
+      const { boundaries, hasImports } = site.checked
+      if (scope !== undefined && !hasImports && !isFaulty)
+        memory.state.setRun(runName(KIND), createRecord(site.report, { scope, instant, boundaries }))
       await memory.save(inputs.kept())
       memory.freeze()
     }

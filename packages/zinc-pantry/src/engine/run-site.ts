@@ -12,10 +12,10 @@ import { createRendering, type SiteRendering } from './graph/render-site.ts'
 import { type LoadedInputs, loadInputs } from './load-inputs.ts'
 import { ForeignFile, startPublishing, type WrittenFiles } from './publish.ts'
 import { createTextSource } from './read-text.ts'
+import { refreshSchemas } from './schema-files.ts'
 import type { BuildReport, SiteOptions, SiteReport } from './site-report.ts'
 import type { Without } from './without.ts'
 import { writeImages } from './write-images.ts'
-import { refreshSchemas } from './write-schemas.ts'
 
 /** The options of a run. */
 export interface RunOptions extends SiteOptions {

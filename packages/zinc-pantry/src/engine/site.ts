@@ -1,7 +1,7 @@
 import { isFault } from '../diagnostics/diagnostic.ts'
 import {
+  createRecord,
   describeRun,
-  type OutputRecord,
   type RunKind,
   type RunRecord,
   recallRun,
@@ -101,13 +101,3 @@ async function workOnSite(options: SiteOptions, name: RunKind['name'], memory: S
 /** The states of the files of the last output, where it was kept. */
 const lastOutput = (record: RunRecord | undefined): ReadonlyMap<string, string> | undefined =>
   record?.output && new Map(Object.entries(record.output.files))
-
-function createRecord(
-  { diagnostics, entryCount, fileCount, unmatchedCount, collectionCount, collectionNames, implicit }: SiteReport,
-  rest: Omit<RunRecord, 'report'> & { readonly output: OutputRecord | undefined },
-): RunRecord {
-  return {
-    ...rest,
-    report: { diagnostics, entryCount, fileCount, unmatchedCount, collectionCount, collectionNames, implicit },
-  }
-}

@@ -40,7 +40,7 @@ export interface OutputRecord {
 
 /** The kind of a run. */
 export interface RunKind {
-  readonly name: 'check' | 'build'
+  readonly name: 'check' | 'build' | 'live'
   readonly drafts: boolean
 }
 
@@ -84,4 +84,15 @@ export function recallRun(
   if (record?.scope !== scope || !isSameView(record.boundaries, record.instant, instant)) return undefined
   const { output } = record
   return output && !isWhole(host, output.folder, Object.entries(output.files)) ? undefined : record
+}
+
+/** Makes the record of a run. */
+export function createRecord(
+  { diagnostics, entryCount, fileCount, unmatchedCount, collectionCount, collectionNames, implicit }: SiteReport,
+  rest: Omit<RunRecord, 'report'>,
+): RunRecord {
+  return {
+    ...rest,
+    report: { diagnostics, entryCount, fileCount, unmatchedCount, collectionCount, collectionNames, implicit },
+  }
 }
