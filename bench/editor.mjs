@@ -36,7 +36,10 @@ function makeSite(root) {
   for (let at = 0; at < files - HUTS; at++) {
     const body =
       `# Note ${at}\n\nSome words of ${at} on the [way](../huts/h${at % HUTS}.yaml), and more of them.\n`.repeat(3)
-    writeFileSync(join(root, `content/notes/n${at}.md`), `---\ntitle: Note ${at}\nhut: ${at === 7 ? 'nowhere' : `h${at % HUTS}`}\n---\n${body}`)
+    writeFileSync(
+      join(root, `content/notes/n${at}.md`),
+      `---\ntitle: Note ${at}\nhut: ${at === 7 ? 'nowhere' : `h${at % HUTS}`}\n---\n${body}`,
+    )
   }
 }
 

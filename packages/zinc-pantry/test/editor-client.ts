@@ -1,6 +1,11 @@
 import { PassThrough } from 'node:stream'
 import { pathToFileURL } from 'node:url'
-import { createMessageConnection, StreamMessageReader, StreamMessageWriter } from 'vscode-jsonrpc/node'
+import {
+  CancellationTokenSource,
+  createMessageConnection,
+  StreamMessageReader,
+  StreamMessageWriter,
+} from 'vscode-jsonrpc/node'
 import type { Host } from 'zinc-pantry/engine'
 import { createNodeHost } from 'zinc-pantry/engine'
 import { run } from '../dist/cli/run.js'
@@ -59,6 +64,8 @@ export interface EditorClient {
   ask<Answer>(method: string, file: string, more?: object): Promise<Answer>
   /** Asks about the place of a text in a document; with `|` in it that is where the cursor is. */
   askAt<Answer>(method: string, file: string, mark: string, more?: object): Promise<Answer>
+  /** Asks and takes it back at once. */
+  cancelled(method: string, file: string, more: object): Promise<unknown>
   request<Answer>(method: string, parameters: unknown): Promise<Answer>
   notify(method: string, parameters: unknown): void
   /** The problems of a file, once all that was typed is checked. */
@@ -154,6 +161,16 @@ export async function openEditor(
       void connection.sendNotification('textDocument/didClose', { textDocument: { uri: uriOf(file) } })
     },
     textOf: (file) => documents.get(file)?.text ?? '',
+    cancelled(method, file, more) {
+      const source = new CancellationTokenSource()
+      const answer = connection.sendRequest(
+        `textDocument/${method}`,
+        { textDocument: { uri: uriOf(file) }, ...more },
+        source.token,
+      )
+      source.cancel()
+      return answer
+    },
     request: (method, parameters) => connection.sendRequest(method, parameters),
     notify: (method, parameters) => void connection.sendNotification(method, parameters),
     ask: (method, file, more = {}) =>

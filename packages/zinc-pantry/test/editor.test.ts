@@ -262,9 +262,38 @@ describe('An editor over the demo', () => {
     const made = await editor.request<Action>('codeAction/resolve', create)
     expect(made.edit?.documentChanges[0]?.edits?.[0]?.newText).toMatch(/^\s*north-fel:\n {2}name: North fel\n/)
     type(hut, read(hut).replace('beds: 24\n', ''))
+    const about = (range: ProtocolRange | undefined, file = hut) =>
+      editor.ask<Action[]>('codeAction', file, { range, context: { diagnostics: [] } })
     const [missing] = await editor.problems(hut)
-    const [add] = await editor.ask<Action[]>('codeAction', hut, { range: missing?.range, context: { diagnostics: [] } })
-    expect(add?.title).toBe('Add "beds"')
+    const [add] = await about(missing?.range)
+    expect([add?.title, add?.edit?.documentChanges[0]?.edits?.[0]?.newText]).toEqual(['Add "beds"', 'beds: null\n'])
+    // In every format, in its layout, and all at once.
+    const warden = 'content/wardens/maren-holt.json'
+    const own = '{\n  "name": "Maren Holt",\n  "region": "north-fell"\n}\n'
+    editor.open(warden, own)
+    const [first] = await editor.problems(warden)
+    const whole = (await about(first?.range, warden)).find(({ title }) => title.startsWith('Add all'))
+    expect(withEdits(own, whole?.edit?.documentChanges[0]?.edits ?? [])).toBe(
+      '{\n  "name": "Maren Holt",\n  "region": "north-fell",\n  "role": null,\n  "since": null,\n  "languages": []\n}\n',
+    )
+    editor.close(warden)
+    // Labels become records, with the configuration.
+    const notice = 'content/huts/ledge.yaml'
+    editor.open(notice, read(notice))
+    const at = positionAt(read(notice), read(notice).indexOf('facilities'))
+    const [records] = await about({ start: at, end: at }, notice)
+    expect(records?.title).toBe('Make records of the labels in huts.facilities')
+    const extracted = await editor.request<Action>('codeAction/resolve', records)
+    const changed = extracted.edit?.documentChanges.map(({ textDocument, edits }) => [textDocument?.uri, edits?.length])
+    expect(changed?.map(([uri]) => uri)).toContain(editor.uriOf('pantry.config.ts'))
+    editor.close(notice)
+    editor.close(hut)
+  })
+
+  test('does not answer what was cancelled', async () => {
+    editor.open(hut, read(hut))
+    editor.edit(hut, 0, 0, '# typed\n')
+    await expect(editor.cancelled('hover', hut, { position: { line: 1, character: 2 } })).rejects.toThrow('Cancelled')
     editor.close(hut)
   })
 

@@ -1,8 +1,12 @@
+import { fieldOf } from '../change/model-names.ts'
 import { type Diagnostic, helpOf, messageOf, type Span } from '../diagnostics/diagnostic.ts'
 import type { ChangeRequest } from '../engine/change-site.ts'
-import { complete } from './complete.ts'
+import { childrenOf } from '../schema/kinds.ts'
+import type { Surrounding } from './configuration-names.ts'
 import type { EditorSite } from './editor-site.ts'
+import { findMeaning, type Meaning } from './find-meaning.ts'
 import type { EditedDocument } from './look-at.ts'
+import { addKeys, findMissingKeys, type Lacking, type MissingKey } from './missing-keys.ts'
 
 /** A text for a span of a document. */
 export interface SpanEdit {
@@ -10,31 +14,57 @@ export interface SpanEdit {
   readonly text: string
 }
 
-/** Something that a writer can do about a problem. */
+/** Something that a writer can do. */
 export interface CodeAction {
   readonly title: string
-  readonly diagnostic: Diagnostic
+  /** The problem that it is about; undefined for what can be done without one. */
+  readonly diagnostic: Diagnostic | undefined
   /** True for the one that is likely meant. */
   readonly isPreferred: boolean
   /** Edits of the document, or a change that is still to be planned and proved. */
   readonly effect: { readonly edits: readonly SpanEdit[] } | { readonly request: ChangeRequest }
 }
 
-/** What a writer can do about the problems of a document that touch a span. */
-export function findCodeActions(
+/** What a writer can do about the problems of a document that touch a span, and with what stands at its start. */
+export async function findCodeActions(
   editorSite: EditorSite,
   { file, text }: EditedDocument,
-  [start, end]: Span,
-): readonly CodeAction[] {
+  { span: [start, end], around }: { readonly span: Span; readonly around: Surrounding },
+): Promise<readonly CodeAction[]> {
   const own = editorSite.site.report.diagnostics.filter(
     (one) => one.file === file && one.span[0] <= end && one.span[1] >= start,
   )
-  return own.flatMap((diagnostic) => [
+  const isLacking = own.some(({ code }) => code === 'field-missing')
+  const lacking = isLacking ? findMissingKeys(editorSite, { file, text }) : undefined
+  const actions = own.flatMap((diagnostic) => [
     ...offerFix(diagnostic),
     ...offerSuggestion(diagnostic, text),
     ...offerEntry(editorSite, diagnostic),
-    ...offerMissing(editorSite, diagnostic, { file, text }),
+    ...offerMissing(diagnostic, lacking),
   ])
+  const meaning = await findMeaning(editorSite, { file, text, offset: start }, around)
+  const all = [...actions, ...offerRecords(editorSite, meaning)]
+  return [...new Map(all.toReversed().map((one) => [one.title, one])).values()].toReversed()
+}
+
+/** Records of the labels that a field has, which entries then refer to. */
+function offerRecords({ model }: EditorSite, meaning: Meaning | undefined): CodeAction[] {
+  if (meaning?.kind !== 'symbol' || !meaning.field) return []
+  const [path = ''] = meaning.symbol.split('=')
+  const [, collection, name] = /^collections\.([^.]+)\.fields\.([^.]+)$/.exec(path) ?? []
+  const field = collection === undefined ? undefined : fieldOf(model, `collections.${collection}`, [name ?? ''])?.field
+  const label = field?.kind === 'list' ? childrenOf(field).item : field
+  const isFree = name !== undefined && !model.collections.some((one) => one.name === name)
+  if (!isFree || (label?.kind !== 'text' && label?.kind !== 'choice')) return []
+  const request = { kind: 'extract', target: `${collection}.${name}`, to: name, same: [] } as const
+  return [
+    {
+      title: `Make records of the labels in ${collection}.${name}`,
+      diagnostic: undefined,
+      isPreferred: false,
+      effect: { request },
+    },
+  ]
 }
 
 function offerFix(diagnostic: Diagnostic): CodeAction[] {
@@ -64,47 +94,20 @@ function offerEntry({ model }: EditorSite, diagnostic: Diagnostic): CodeAction[]
   return [{ title: `Create ${collection.name}/${id}`, diagnostic, isPreferred: false, effect: { request } }]
 }
 
-/** The key of a value that must be there. */
-function offerMissing(editorSite: EditorSite, diagnostic: Diagnostic, { file, text }: EditedDocument): CodeAction[] {
-  if (diagnostic.code !== 'field-missing') return []
-  const place = whereKeysGo(editorSite, { file, text }, diagnostic)
-  const key = String(diagnostic.parameters.field ?? '')
-    .split('.')
-    .at(-1)
-  if (!place) return []
-  const put =
-    place.before +
-    (complete(editorSite, { file, text: place.text, offset: place.offset }, '').find(
-      ({ label, kind }) => kind === 'key' && label === key,
-    )?.text ?? '')
-  if (put === place.before) return []
-  return [
-    {
-      title: `Add "${key}"`,
-      diagnostic,
-      isPreferred: true,
-      effect: { edits: [{ span: [place.at, place.at], text: put.replace(/\s+$/, '') + place.after }] },
-    },
-  ]
-}
-
-/** Where another key of front matter or of a file of YAML or TOML can stand: at the end of its data. */
-function whereKeysGo(editorSite: EditorSite, { file, text }: EditedDocument, { parameters }: Diagnostic) {
-  const format = editorSite.formatOf(file)
-  if (String(parameters.field ?? '').includes('.')) return undefined
-  const front = /^(?:---|\+\+\+)[ \t]*\r?\n/.exec(text)
-  const isText = format === 'markdown' || format === 'mdx'
-  if (isText ? !front : format !== 'yaml') return undefined
-  const closing = front && isText ? /^(?:---|\.\.\.|\+\+\+)[ \t]*$/m.exec(text.slice(front[0].length)) : null
-  const at = front && isText ? (closing ? front[0].length + closing.index : text.length) : text.length
-  const [entry, second] = editorSite.entriesIn(editorSite.contentPath(file) ?? '')
-  if (second || (entry && entry.recordPath.length > 0)) return undefined
-  const before = at > 0 && text[at - 1] !== '\n' ? '\n' : ''
-  return {
-    at,
-    before,
-    after: '\n',
-    text: `${text.slice(0, at)}${before}\n${text.slice(at)}`,
-    offset: at + before.length,
+/** The key of a value that must be there, and all that the document lacks. */
+function offerMissing(diagnostic: Diagnostic, lacking: Lacking | undefined): CodeAction[] {
+  if (diagnostic.code !== 'field-missing' || !lacking) return []
+  const { span } = diagnostic
+  const name = String(diagnostic.parameters.field ?? '')
+  const own = lacking.keys.find((one) => one.key === name.split('.').at(-1) && one.span.join() === span.join())
+  const action = (title: string, keys: readonly MissingKey[], isPreferred: boolean): CodeAction[] => {
+    const edit = addKeys(lacking, keys)
+    return edit ? [{ title, diagnostic, isPreferred, effect: { edits: [edit] } }] : []
   }
+  return [
+    ...(own ? action(`Add "${own.key}"`, [own], true) : []),
+    ...(own && lacking.keys.length > 1
+      ? action(`Add all ${lacking.keys.length} keys that are missing`, lacking.keys, false)
+      : []),
+  ]
 }

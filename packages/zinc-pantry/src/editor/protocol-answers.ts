@@ -1,10 +1,13 @@
 import {
+  CodeActionKind,
   type CompletionItem,
   CompletionItemKind,
   CompletionItemTag,
   DiagnosticSeverity,
   DiagnosticTag,
   type DocumentSymbol,
+  type FoldingRange,
+  type CodeAction as ProtocolAction,
   type Diagnostic as ProtocolDiagnostic,
   SymbolKind,
   type TextDocumentEdit,
@@ -13,6 +16,7 @@ import {
 import type { Change, ChangeStep } from '../change/change.ts'
 import { type Diagnostic, helpOf, messageOf, noteOf, type Place } from '../diagnostics/diagnostic.ts'
 import { groupBy } from '../diagnostics/group-by.ts'
+import type { CodeAction } from './code-actions.ts'
 import type { Offer, OfferKind } from './offer.ts'
 import type { DocumentPart } from './symbols.ts'
 import type { TextPositions } from './text-positions.ts'
@@ -140,4 +144,36 @@ function asFileOperations(step: ChangeStep, { uriOf }: ProtocolPlaces): NonNulla
     case 'delete':
       return [{ kind: 'delete', uri: uriOf(step.file) }]
   }
+}
+
+/** The lines that can be folded, of a document by its parts. */
+export const asFoldingRanges = (parts: readonly DocumentPart[], positions: TextPositions): FoldingRange[] =>
+  parts.flatMap(({ range, parts: inner }) => {
+    const { start, end } = positions.rangeOf(range)
+    const own = end.line > start.line ? [{ startLine: start.line, endLine: end.line }] : []
+    return [...own, ...asFoldingRanges(inner, positions)]
+  })
+
+/** An action for the protocol: with its edits, or with the request of a change that is planned when it is chosen. */
+export function asCodeAction(
+  { title, isPreferred, diagnostic, effect }: CodeAction,
+  { uri, version, positions, problem }: ActionContext,
+): ProtocolAction {
+  const common = {
+    title,
+    kind: diagnostic ? CodeActionKind.QuickFix : CodeActionKind.RefactorExtract,
+    ...(isPreferred ? { isPreferred } : {}),
+    ...(diagnostic ? { diagnostics: [problem(diagnostic)] } : {}),
+  }
+  if ('request' in effect) return { ...common, data: { uri, request: effect.request } }
+  const edits = effect.edits.map(({ span, text }) => ({ range: positions.rangeOf(span), newText: text }))
+  return { ...common, edit: { documentChanges: [{ textDocument: { uri, version }, edits }] } }
+}
+
+/** The document that an action is about. */
+export interface ActionContext {
+  readonly uri: string
+  readonly version: number | null
+  readonly positions: TextPositions
+  problem(diagnostic: Diagnostic): ProtocolDiagnostic
 }

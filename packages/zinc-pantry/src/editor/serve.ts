@@ -1,27 +1,44 @@
 import { fileURLToPath } from 'node:url'
 import {
+  type CancellationToken,
   CodeActionKind,
+  type CodeActionParams,
   type Connection,
   type InitializeParams,
   type InitializeResult,
   type InlayHint,
+  type InlayHintParams,
   LSPErrorCodes,
+  type ReferenceParams,
+  type RenameParams,
   ResponseError,
   SymbolKind,
   TextDocumentSyncKind,
+  type WorkspaceEdit,
 } from 'vscode-languageserver/node'
+import type { Diagnostic, Place } from '../diagnostics/diagnostic.ts'
 import type { ChangeRequest } from '../engine/change-site.ts'
 import { findDocumentLinks, findInlayLabels } from './annotate.ts'
 import { findCodeActions } from './code-actions.ts'
 import { complete } from './complete.ts'
+import type { Surrounding } from './configuration-names.ts'
+import type { EditorSite } from './editor-site.ts'
 import { hover } from './hover.ts'
 import type { Position } from './look-at.ts'
 import { findDefinition, findReferences } from './navigate.ts'
 import { createOpenDocuments } from './open-documents.ts'
-import { asCompletionItem, asDocumentSymbol, asLocation, asWorkspaceEdit } from './protocol-answers.ts'
+import {
+  asCodeAction,
+  asCompletionItem,
+  asDocumentSymbol,
+  asFoldingRanges,
+  asLocation,
+  asWorkspaceEdit,
+  type ProtocolPlaces,
+} from './protocol-answers.ts'
 import { findRenaming, renameRequest } from './rename.ts'
 import { findEntries, outline } from './symbols.ts'
-import type { PositionEncoding, ProtocolPosition } from './text-positions.ts'
+import type { PositionEncoding, ProtocolPosition, TextPositions } from './text-positions.ts'
 import { createWorkspace, type WorkspaceFile, type WorkspaceHosts } from './workspace.ts'
 
 /** The surroundings of a language server. */
@@ -37,6 +54,21 @@ interface TextPositionParams {
   readonly textDocument: { readonly uri: string }
   readonly position: ProtocolPosition
 }
+
+/** What an answer is made of. */
+interface Asked {
+  readonly file: WorkspaceFile
+  readonly site: EditorSite
+  readonly around: Surrounding
+  readonly positions: TextPositions
+  readonly places: ProtocolPlaces
+}
+
+const positionIn = (file: WorkspaceFile, position: ProtocolPosition): Position => ({
+  file: file.file,
+  text: file.text(),
+  offset: file.positions().offsetAt(position),
+})
 
 /** Answers a client over a connection, by the Language Server Protocol 3.17, until it says that it ends. */
 export function serve(connection: Connection, options: ServerOptions): Promise<void> {
@@ -65,7 +97,10 @@ export function serve(connection: Connection, options: ServerOptions): Promise<v
         definitionProvider: true,
         referencesProvider: true,
         renameProvider: { prepareProvider: true },
-        codeActionProvider: { codeActionKinds: [CodeActionKind.QuickFix], resolveProvider: true },
+        codeActionProvider: {
+          codeActionKinds: [CodeActionKind.QuickFix, CodeActionKind.RefactorExtract],
+          resolveProvider: true,
+        },
         documentSymbolProvider: true,
         workspaceSymbolProvider: true,
         documentLinkProvider: {},
@@ -96,163 +131,128 @@ export function serve(connection: Connection, options: ServerOptions): Promise<v
     workspace.textChanged(uri)
   })
 
-  /** The file of a document, with the site that it belongs to. */
-  const fileOf = (uri: string): WorkspaceFile | undefined => workspace.fileOf(uri)
-  const positionOf = (file: WorkspaceFile, position: ProtocolPosition): Position => ({
-    file: file.file,
-    text: file.text(),
-    offset: file.positions().offsetAt(position),
-  })
-  const configurationOf = ({ folder }: WorkspaceFile) => ({
-    configurationFile: folder.configurationFile,
-    textOf: folder.textOf,
-  })
-
-  connection.onCompletion(async ({ textDocument, position }: TextPositionParams) => {
-    const file = fileOf(textDocument.uri)
-    const site = await file?.folder.ready()
-    if (!file || !site) return null
-    const offers = complete(site, positionOf(file, position), options.clock())
-    const positions = file.positions()
-    return { isIncomplete: false, items: offers.map((offer, rank) => asCompletionItem(offer, rank, positions)) }
-  })
-  connection.onHover(async ({ textDocument, position }: TextPositionParams) => {
-    const file = fileOf(textDocument.uri)
-    const site = await file?.folder.settled()
-    const found = file && site && (await hover(site, positionOf(file, position), configurationOf(file)))
-    return found
-      ? { contents: { kind: 'markdown', value: found.words }, range: file.positions().rangeOf(found.span) }
-      : null
-  })
-  connection.onDefinition(async ({ textDocument, position }: TextPositionParams) => {
-    const file = fileOf(textDocument.uri)
-    const site = await file?.folder.settled()
-    if (!file || !site) return null
-    const found = await findDefinition(site, positionOf(file, position), configurationOf(file))
-    return found.map((place) => asLocation(place, workspace.placesOf(file.folder)))
-  })
-  connection.onReferences(async ({ textDocument, position, context }) => {
-    const file = fileOf(textDocument.uri)
-    const site = await file?.folder.settled()
-    if (!file || !site) return null
-    const found = await findReferences(site, positionOf(file, position), configurationOf(file))
-    const declared = context.includeDeclaration
-      ? []
-      : await findDefinition(site, positionOf(file, position), configurationOf(file))
-    const isDeclared = (place: (typeof found)[number]): boolean =>
-      declared.some((one) => one.file === place.file && one.span.join() === place.span.join())
-    return found
-      .filter((place) => !isDeclared(place))
-      .map((place) => asLocation(place, workspace.placesOf(file.folder)))
-  })
-  connection.onPrepareRename(async ({ textDocument, position }) => {
-    const file = fileOf(textDocument.uri)
-    const site = await file?.folder.settled()
-    const found = file && site && (await findRenaming(site, positionOf(file, position), configurationOf(file)))
-    return found ? { range: file.positions().rangeOf(found.span), placeholder: found.name } : null
-  })
-  connection.onRenameRequest(async ({ textDocument, position, newName }) => {
-    const file = fileOf(textDocument.uri)
-    const site = await file?.folder.settled()
-    const found = file && site && (await findRenaming(site, positionOf(file, position), configurationOf(file)))
-    if (!file || !found) throw new ResponseError(LSPErrorCodes.RequestFailed, 'Nothing here can be renamed')
-    return changeFor(file, renameRequest(found, newName))
-  })
+  /** A handler about a document: with its site, once all that was typed is checked; null where there is none. */
+  const aboutDocument =
+    <Params extends { readonly textDocument: { readonly uri: string } }, Answer>(
+      answer: (asked: Asked, params: Params) => Answer | Promise<Answer>,
+      { isWaiting = true }: { readonly isWaiting?: boolean } = {},
+    ) =>
+    async (params: Params, token: CancellationToken): Promise<Answer | null | ResponseError> => {
+      const file = workspace.fileOf(params.textDocument.uri)
+      const site = await (isWaiting ? file?.folder.settled() : file?.folder.ready())
+      // What was cancelled while others were answered is not begun.
+      if (token.isCancellationRequested) return new ResponseError(LSPErrorCodes.RequestCancelled, 'Cancelled')
+      if (!file || !site) return null
+      const { folder } = file
+      const around = { configurationFile: folder.configurationFile, textOf: folder.textOf }
+      return answer({ file, site, around, positions: file.positions(), places: workspace.placesOf(folder) }, params)
+    }
   /** The edit of a change that is planned and proved. */
-  const changeFor = async ({ folder }: WorkspaceFile, request: ChangeRequest) => {
+  const changeFor = async ({ folder }: WorkspaceFile, request: ChangeRequest): Promise<WorkspaceEdit> => {
     const answer = await folder.plan(request)
     if (!answer) throw new ResponseError(LSPErrorCodes.RequestFailed, 'The configuration has errors')
-    const refused = 'refused' in answer ? [answer.refused, answer.help] : workspace.whyHeld(answer)
-    if (refused.length > 0) throw new ResponseError(LSPErrorCodes.RequestFailed, refused.filter(Boolean).join('. '))
-    if ('refused' in answer) return null
+    const held = 'refused' in answer ? [answer.refused, answer.help ?? ''] : workspace.whyHeld(answer)
+    if ('refused' in answer || held.length > 0)
+      throw new ResponseError(LSPErrorCodes.RequestFailed, held.filter((one) => one !== '').join('. '))
     return asWorkspaceEdit(answer.change, workspace.placesOf(folder))
   }
-  connection.onCodeAction(async ({ textDocument, range }) => {
-    const file = fileOf(textDocument.uri)
-    const site = await file?.folder.settled()
-    if (!file || !site) return null
-    const positions = file.positions()
-    const span = [positions.offsetAt(range.start), positions.offsetAt(range.end)] as const
-    const places = workspace.placesOf(file.folder)
-    return findCodeActions(site, { file: file.file, text: file.text() }, span).map((action) => ({
-      title: action.title,
-      kind: CodeActionKind.QuickFix,
-      isPreferred: action.isPreferred,
-      diagnostics: [workspace.diagnosticOf(action.diagnostic, file.folder)],
-      ...('edits' in action.effect
-        ? {
-            edit: {
-              documentChanges: [
-                {
-                  textDocument: { uri: textDocument.uri, version: places.versionOf(file.file) },
-                  edits: action.effect.edits.map((one) => ({ range: positions.rangeOf(one.span), newText: one.text })),
-                },
-              ],
-            },
-          }
-        : { data: { uri: textDocument.uri, request: action.effect.request } }),
-    }))
-  })
+
+  connection.onCompletion(
+    aboutDocument(
+      ({ file, site, positions }, { position }: TextPositionParams) => {
+        const offers = complete(site, positionIn(file, position), options.clock())
+        return { isIncomplete: false, items: offers.map((offer, rank) => asCompletionItem(offer, rank, positions)) }
+      },
+      { isWaiting: false },
+    ),
+  )
+  connection.onHover(
+    aboutDocument(async ({ file, site, around, positions }, { position }: TextPositionParams) => {
+      const found = await hover(site, positionIn(file, position), around)
+      return found
+        ? { contents: { kind: 'markdown' as const, value: found.words }, range: positions.rangeOf(found.span) }
+        : null
+    }),
+  )
+  connection.onDefinition(
+    aboutDocument(async ({ file, site, around, places }, { position }: TextPositionParams) => {
+      const found = await findDefinition(site, positionIn(file, position), around)
+      return found.map((place) => asLocation(place, places))
+    }),
+  )
+  connection.onReferences(
+    aboutDocument(async ({ file, site, around, places }, { position, context }: ReferenceParams) => {
+      const at = positionIn(file, position)
+      const found = await findReferences(site, at, around)
+      const declared = context.includeDeclaration ? [] : await findDefinition(site, at, around)
+      const keyOf = (place: Place): string => `${place.file} ${place.span.join()}`
+      const left = new Set(declared.map(keyOf))
+      return found.filter((place) => !left.has(keyOf(place))).map((place) => asLocation(place, places))
+    }),
+  )
+  connection.onPrepareRename(
+    aboutDocument(async ({ file, site, around, positions }, { position }: TextPositionParams) => {
+      const found = await findRenaming(site, positionIn(file, position), around)
+      return found ? { range: positions.rangeOf(found.span), placeholder: found.name } : null
+    }),
+  )
+  connection.onRenameRequest(
+    aboutDocument(async ({ file, site, around }, { position, newName }: RenameParams) => {
+      const found = await findRenaming(site, positionIn(file, position), around)
+      if (!found) throw new ResponseError(LSPErrorCodes.RequestFailed, 'Nothing here can be renamed')
+      return changeFor(file, renameRequest(found, newName))
+    }),
+  )
+  connection.onCodeAction(
+    aboutDocument(
+      async ({ file, site, around, positions, places }, { textDocument: { uri }, range }: CodeActionParams) => {
+        const span = [positions.offsetAt(range.start), positions.offsetAt(range.end)] as const
+        const found = await findCodeActions(site, { file: file.file, text: file.text() }, { span, around })
+        const problem = (one: Diagnostic) => workspace.diagnosticOf(one, file.folder)
+        return found.map((one) => asCodeAction(one, { uri, version: places.versionOf(file.file), positions, problem }))
+      },
+    ),
+  )
   connection.onCodeActionResolve(async (action) => {
     const { uri, request } = (action.data ?? {}) as { readonly uri?: string; readonly request?: ChangeRequest }
-    const file = uri === undefined ? undefined : fileOf(uri)
-    const edit = file && request && (await changeFor(file, request))
-    return edit ? { ...action, edit } : action
+    const file = uri === undefined ? undefined : workspace.fileOf(uri)
+    return file && request ? { ...action, edit: await changeFor(file, request) } : action
   })
-  connection.onDocumentSymbol(async ({ textDocument }) => {
-    const file = fileOf(textDocument.uri)
-    const site = await file?.folder.ready()
-    if (!file || !site) return null
-    const positions = file.positions()
-    return outline(site, { file: file.file, text: file.text() }).map((part) => asDocumentSymbol(part, positions))
-  })
-  connection.onFoldingRanges(async ({ textDocument }) => {
-    const file = fileOf(textDocument.uri)
-    const site = await file?.folder.ready()
-    if (!file || !site) return null
-    const positions = file.positions()
-    const fold = (parts: ReturnType<typeof outline>): { startLine: number; endLine: number }[] =>
-      parts.flatMap(({ range, parts: inner }) => {
-        const { start, end } = positions.rangeOf(range)
-        return [...(end.line > start.line ? [{ startLine: start.line, endLine: end.line }] : []), ...fold(inner)]
-      })
-    return fold(outline(site, { file: file.file, text: file.text() }))
-  })
+  connection.onDocumentSymbol(
+    aboutDocument(
+      ({ file, site, positions }) =>
+        outline(site, { file: file.file, text: file.text() }).map((part) => asDocumentSymbol(part, positions)),
+      { isWaiting: false },
+    ),
+  )
+  connection.onFoldingRanges(
+    aboutDocument(
+      ({ file, site, positions }) => asFoldingRanges(outline(site, { file: file.file, text: file.text() }), positions),
+      { isWaiting: false },
+    ),
+  )
   connection.onWorkspaceSymbol(async ({ query }) =>
     (await workspace.sites()).flatMap(({ folder, site }) =>
       findEntries(site, query).map(({ name, detail, place }) => ({
-        name,
-        kind: SymbolKind.Object,
-        containerName: detail,
+        ...{ name, kind: SymbolKind.Object, containerName: detail },
         location: asLocation(place, workspace.placesOf(folder)),
       })),
     ),
   )
-  connection.onDocumentLinks(async ({ textDocument }) => {
-    const file = fileOf(textDocument.uri)
-    const site = await file?.folder.settled()
-    if (!file || !site) return null
-    const positions = file.positions()
-    const places = workspace.placesOf(file.folder)
-    return findDocumentLinks(site, file.file).map(({ span, target, words }) => ({
-      range: positions.rangeOf(span),
-      target: places.uriOf(target.file),
-      tooltip: words,
-    }))
-  })
-  connection.languages.inlayHint.on(async ({ textDocument, range }): Promise<InlayHint[] | null> => {
-    const file = fileOf(textDocument.uri)
-    const site = await file?.folder.settled()
-    if (!file || !site) return null
-    const positions = file.positions()
-    return findInlayLabels(site, { file: file.file, text: file.text() })
-      .map(({ offset, label }) => ({
-        position: positions.positionAt(offset),
-        label,
-        paddingLeft: true,
-      }))
-      .filter(({ position: { line } }) => line >= range.start.line && line <= range.end.line)
-  })
+  connection.onDocumentLinks(
+    aboutDocument(({ file, site, positions, places }) =>
+      findDocumentLinks(site, file.file).map(({ span, target, words }) => ({
+        ...{ range: positions.rangeOf(span), target: places.uriOf(target.file), tooltip: words },
+      })),
+    ),
+  )
+  connection.languages.inlayHint.on(
+    aboutDocument(({ file, site, positions }, { range }: InlayHintParams): InlayHint[] =>
+      findInlayLabels(site, { file: file.file, text: file.text() })
+        .map(({ offset, label }) => ({ position: positions.positionAt(offset), label, paddingLeft: true }))
+        .filter(({ position: { line } }) => line >= range.start.line && line <= range.end.line),
+    ),
+  )
   return new Promise((resolve) => {
     connection.onShutdown(() => workspace.close())
     connection.onExit(() => resolve())

@@ -1,0 +1,89 @@
+import { editValue } from '../change/edit-value.ts'
+import { type EditedSource, type TextEdit, withEdits } from '../change/edited-source.ts'
+import { collectionLevel } from '../change/model-names.ts'
+import { takeApart } from '../change/written-fields.ts'
+import type { Span } from '../diagnostics/diagnostic.ts'
+import { valueAt } from '../diagnostics/own-key.ts'
+import { replaceSpans } from '../diagnostics/replace-spans.ts'
+import type { PathSegment } from '../read/document.ts'
+import { formatOf } from '../read/formats.ts'
+import type { AnyField } from '../schema/any-field.ts'
+import { kindOf } from '../schema/kinds.ts'
+import { isRest, writtenKey } from '../schema/written-key.ts'
+import { asGroup } from '../validate/name-record.ts'
+import type { EditorSite } from './editor-site.ts'
+import type { EditedDocument } from './look-at.ts'
+
+/** A key that must be there and is not. */
+export interface MissingKey {
+  readonly key: string
+  readonly field: AnyField
+  readonly path: readonly PathSegment[]
+  /** The place at which it is told. */
+  readonly span: Span
+}
+
+/** A document with what it lacks. */
+export interface Lacking {
+  readonly source: EditedSource
+  readonly keys: readonly MissingKey[]
+}
+
+/** Finds the keys that a document lacks; undefined where it cannot be read. */
+export function findMissingKeys(editorSite: EditorSite, { file, text }: EditedDocument): Lacking | undefined {
+  const { model, readingsOf, entriesIn, contentPath } = editorSite
+  const format = formatOf(file, model.endings)
+  const [first] = readingsOf(file)
+  const document = first && format?.read({ file, text }, first.options).document
+  if (!format || !document || format.hasCells) return undefined
+  const keys = readingsOf(file).flatMap(({ collection, holdsMany }) => {
+    const own = entriesIn(contentPath(file) ?? '').filter((entry) => entry.collection === collection.name)
+    const level = collectionLevel(model, collection.name)
+    const paths = holdsMany ? own.map(({ recordPath }) => recordPath) : [[]]
+    return paths.flatMap((path) => {
+      if (!level) return []
+      const value = asGroup(valueAt(document.value, path), collection)
+      const { groups } = takeApart(model, { ...level, fields: collection.fields }, { value, path })
+      return groups.flatMap(({ level: inner, group, path: at }) =>
+        Object.entries(inner.fields).flatMap(([name, field]): MissingKey[] => {
+          const key = writtenKey(name, field)
+          if (!mustBeThere(field) || Object.hasOwn(group, key)) return []
+          return [{ key, field, path: [...at, key], span: document.locate([...at, key], 'absent') }]
+        }),
+      )
+    })
+  })
+  const { listSeparator } = first.collection.cells
+  return { source: { file, text, format, document, readOptions: first.options, listSeparator }, keys }
+}
+
+const mustBeThere = (field: AnyField): boolean =>
+  field.options.optional !== true &&
+  (field.options as { readonly default?: unknown }).default === undefined &&
+  !isRest(field) &&
+  kindOf(field).computed !== true
+
+/** Writes keys without values, in the layout of the document; undefined where a person has to. */
+export function addKeys({ source }: Lacking, keys: readonly MissingKey[]): TextEdit | undefined {
+  let now = source
+  for (const { field, path } of keys) {
+    // What is still to be filled in must not pass for filled in.
+    const value = field.kind === 'list' ? [] : source.format.name === 'toml' ? undefined : null
+    const edit = value === undefined ? undefined : editValue(now, path, value)
+    const next = edit && withEdits(now, [edit])
+    if (!next) return undefined
+    now = next
+  }
+  return smallestEdit(source.text, now.text)
+}
+
+/** The one edit that makes a text of another. */
+function smallestEdit(before: string, after: string): TextEdit | undefined {
+  let start = 0
+  while (start < before.length && before[start] === after[start]) start++
+  let behind = 0
+  while (behind < Math.min(before.length, after.length) - start && before.at(-1 - behind) === after.at(-1 - behind))
+    behind++
+  const edit = { span: [start, before.length - behind] as const, text: after.slice(start, after.length - behind) }
+  return replaceSpans(before, [edit], ({ text }) => text) === after ? edit : undefined
+}
