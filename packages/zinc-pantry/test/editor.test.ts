@@ -209,6 +209,19 @@ describe('An editor over the demo', () => {
     editor.close(high)
   })
 
+  test('renames a heading with all links to it', async () => {
+    const weather = 'content/handbook/10-weather.md'
+    editor.open(weather, read(weather))
+    const context = { includeDeclaration: false }
+    expect(placed(await editor.askAt('references', weather, '## The s|ky', { context }))).toContain(
+      'content/trails/north-fell/high-traverse.md ../../handbook/10-weather.md#the-sky',
+    )
+    const edit = await editor.askAt<ProtocolEdit>('rename', weather, '## The s|ky', { newName: 'What the sky says' })
+    const edits = edit.documentChanges.flatMap(({ edits: own = [] }) => own.map(({ newText }) => newText))
+    expect(edits).toEqual(['What the sky says', '../../handbook/10-weather.md#what-the-sky-says'])
+    editor.close(weather)
+  })
+
   test('renames as the command does, proved before, and says why not', async () => {
     editor.open(hut, read(hut))
     const edit = await editor.askAt<ProtocolEdit>('rename', hut, 'ma|ren-holt', { newName: 'maren-holm' })

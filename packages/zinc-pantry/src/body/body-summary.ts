@@ -34,6 +34,15 @@ export interface BodyLink {
   readonly span: Span
 }
 
+/** A heading of a body. */
+export interface BodyHeading {
+  readonly id: string
+  /** As it is written, without an id behind it. */
+  readonly text: string
+  /** Of the text. */
+  readonly span: Span
+}
+
 /** A fence of code with its language. */
 export interface CodeFence {
   readonly language: string

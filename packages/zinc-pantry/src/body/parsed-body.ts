@@ -1,7 +1,7 @@
 import type { Diagnostic } from '../diagnostics/diagnostic.ts'
 import type { WrittenFacts } from '../schema/body-facts.ts'
 import type { ImageSource } from '../schema/image-sources.ts'
-import type { BodyLink, BodySummary, CodeFence, TextSummary } from './body-summary.ts'
+import type { BodyHeading, BodyLink, BodySummary, CodeFence, TextSummary } from './body-summary.ts'
 import type { Highlighter } from './highlighter.ts'
 
 /** Gives the address that a link or an image has in the output. */
@@ -68,6 +68,8 @@ export interface ParsedBody {
   textSummary(): TextSummary
   /** The ids that fragments of links may name. */
   ids(): readonly string[]
+  /** The headings, in order; none of HTML. */
+  headings(): readonly BodyHeading[]
   /** Every link that is not fine. */
   links(isFine: (href: string) => boolean): readonly BodyLink[]
   /** Every fence of code whose language is not fine. */

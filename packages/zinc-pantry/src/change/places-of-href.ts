@@ -16,5 +16,16 @@ export function placesOfHref(text: string, place: Place, href: string): readonly
   })
 }
 
-const isWrittenAs = (written: string, href: string): boolean =>
-  written === href || written.replaceAll('&amp;', '&') === href
+/** True where a text is an address as it is written: readers of Markdown give some with signs encoded that are written as they are. */
+function isWrittenAs(written: string, href: string): boolean {
+  const plain = written.replaceAll('&amp;', '&')
+  return written === href || plain === href || decode(plain) === decode(href)
+}
+
+function decode(href: string): string {
+  try {
+    return decodeURI(href)
+  } catch {
+    return href
+  }
+}

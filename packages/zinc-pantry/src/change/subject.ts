@@ -1,3 +1,4 @@
+import type { BodyHeading } from '../body/body-summary.ts'
 import type { LocatedLinks } from '../link/check-links.ts'
 import type { LinkedCollection } from '../link/link-entry.ts'
 import type { LinkResolver } from '../link/link-resolver.ts'
@@ -16,6 +17,8 @@ export interface ChangeSubject {
   /** The links of an entry for which a test does not hold. */
   locateLinks(entry: LinkedEntry, isFine: (href: string) => boolean): LocatedLinks
   textOf(file: string): string | undefined
+  /** The headings of the body of an entry, in order, at their places in its file. */
+  headingsOf(entry: LinkedEntry): readonly BodyHeading[]
   /** What the body of an entry says of itself. */
   factsOf(entry: LinkedEntry): WrittenFacts | undefined
 }

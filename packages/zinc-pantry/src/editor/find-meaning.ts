@@ -1,3 +1,4 @@
+import type { BodyHeading } from '../body/body-summary.ts'
 import {
   blockLevel,
   blockSymbol,
@@ -31,6 +32,7 @@ export type Meaning = { readonly span: Span } & (
       readonly name: string
       readonly field: AnyField | undefined
     }
+  | { readonly kind: 'heading'; readonly entry: LinkedEntry; readonly heading: BodyHeading }
   /** Relative to the content folder. */
   | { readonly kind: 'file'; readonly path: string }
 )
@@ -43,7 +45,12 @@ export async function findMeaning(
 ): Promise<Meaning | undefined> {
   const look = lookAt(editorSite, position)
   if (!look) return meaningOfName(editorSite, position, around)
-  if (look.part.isBody) return meaningOfLink(editorSite, position) ?? meaningOfUse(editorSite, position)
+  if (look.part.isBody)
+    return (
+      meaningOfLink(editorSite, position) ??
+      meaningOfUse(editorSite, position) ??
+      (await meaningOfHeading(editorSite, position))
+    )
   const { cursor, places } = look
   if (!cursor || cursor.token.text === '') return undefined
   for (const place of places) {
@@ -66,6 +73,21 @@ async function meaningOfName(
   const [owner = '', names] = path.split('.fields.')
   const field = names === undefined ? undefined : fieldOf(editorSite.model, owner, names.split('.'))?.field
   return { kind: 'symbol', symbol, name: nameOf(symbol), field, span: place.span }
+}
+
+/** The heading that a position of a body is in. */
+async function meaningOfHeading(
+  { site, entriesIn, contentPath }: EditorSite,
+  { file, offset }: Position,
+): Promise<Meaning | undefined> {
+  const { bodies } = site.checked
+  for (const entry of entriesIn(contentPath(file) ?? '')) {
+    if (!entry.body || !bodies) continue
+    await bodies.prepare([entry.body])
+    const heading = bodies.headingsOf(entry.body).find(({ span }) => span[0] <= offset && offset <= span[1])
+    if (heading) return { kind: 'heading', entry, heading, span: heading.span }
+  }
+  return undefined
 }
 
 /** What is meant in the use of a block: it, a property, or the value of one. */

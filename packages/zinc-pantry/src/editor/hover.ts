@@ -1,6 +1,7 @@
 import { blockSymbol, collectionSymbol, type ModelSymbol } from '../change/model-names.ts'
 import type { Span } from '../diagnostics/diagnostic.ts'
 import { plural } from '../diagnostics/words.ts'
+import { qualifiedId } from '../link/pages.ts'
 import type { Surrounding } from './configuration-names.ts'
 import { describeEntry } from './describe-entry.ts'
 import { describeField, expectedOf } from './describe-field.ts'
@@ -27,6 +28,8 @@ export async function hover(
   switch (meaning.kind) {
     case 'entry':
       return { span, words: describeEntry(editorSite, meaning.entry) }
+    case 'heading':
+      return { span, words: `\`#${meaning.heading.id}\` of ${qualifiedId(meaning.entry)}` }
     case 'file':
       return { span, words: describeFile(editorSite, meaning.path) }
     case 'symbol':

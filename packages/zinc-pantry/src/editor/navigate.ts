@@ -3,7 +3,7 @@ import { blockLevel, choiceSymbol, collectionLevel, fieldSymbol, type ModelSymbo
 import { takeApart } from '../change/written-fields.ts'
 import type { Place, Span } from '../diagnostics/diagnostic.ts'
 import { valueAt } from '../diagnostics/own-key.ts'
-import { qualifiedId } from '../link/pages.ts'
+import { isSameEntry, qualifiedId } from '../link/pages.ts'
 import type { PathSegment, ReadDocument } from '../read/document.ts'
 import { formatOf } from '../read/formats.ts'
 import type { Model } from '../schema/model.ts'
@@ -26,6 +26,8 @@ export async function findDefinition(
   switch (meaning.kind) {
     case 'entry':
       return [meaning.entry.locate([])]
+    case 'heading':
+      return [{ file: position.file, span: meaning.span }]
     case 'file':
       return [{ file: `${editorSite.model.content}/${meaning.path}`, span: [0, 0] }]
     default:
@@ -46,6 +48,11 @@ export async function findReferences(
   switch (meaning.kind) {
     case 'entry':
       return [meaning.entry.locate([]), ...usesOfEntry(editorSite, meaning.entry)]
+    case 'heading':
+      return [
+        { file: position.file, span: meaning.span },
+        ...usesOfHeading(editorSite, meaning.entry, meaning.heading.id),
+      ]
     case 'file':
       return usesOfFile(editorSite, meaning.path)
     default: {
@@ -86,6 +93,17 @@ function linksTo(editorSite: EditorSite, entry: LinkedEntry, leads: (href: strin
   const { file } = entry.locate([])
   return linksIn(editorSite, file).flatMap(({ href, span, entry: holder }) =>
     holder === entry && leads(href) ? [{ file, span }] : [],
+  )
+}
+
+/** The links that lead to a heading. */
+function usesOfHeading(editorSite: EditorSite, entry: LinkedEntry, id: string): Place[] {
+  return editorSite.entries.flatMap((other) =>
+    linksTo(editorSite, other, (href) => {
+      if (href.startsWith('#')) return other === entry && href === `#${id}`
+      const target = editorSite.site.checked.resolveLink(href, other)
+      return 'page' in target && 'fragment' in target && target.fragment === id && isSameEntry(target.page, entry)
+    }),
   )
 }
 

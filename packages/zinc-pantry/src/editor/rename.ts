@@ -28,6 +28,8 @@ export async function findRenaming(
   switch (meaning.kind) {
     case 'entry':
       return { target: qualifiedId(meaning.entry), name: meaning.entry.id, span }
+    case 'heading':
+      return { target: `${qualifiedId(meaning.entry)}#${meaning.heading.id}`, name: meaning.heading.text, span }
     case 'file':
       return { target: meaning.path, name: meaning.path, span }
     case 'symbol':

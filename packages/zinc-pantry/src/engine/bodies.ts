@@ -1,5 +1,5 @@
 import type { BodyReader } from '../body/body-reader.ts'
-import type { CodeFence } from '../body/body-summary.ts'
+import type { BodyHeading, CodeFence } from '../body/body-summary.ts'
 import type { BodyText } from '../body/markdown/markdown-body.ts'
 import type { ParsedBody } from '../body/parsed-body.ts'
 import type { AddressTest, LocatedLinks } from '../link/check-links.ts'
@@ -56,6 +56,8 @@ export interface Bodies {
   /** The ids that fragments of links may name. */
   idsOf(body: EntryBody): readonly string[]
   factsOf(body: EntryBody): WrittenFacts
+  /** The headings of a body; it must be prepared. Places are in the file. */
+  headingsOf(body: EntryBody): readonly BodyHeading[]
   /** The plain text of a body; it must be prepared. */
   textOf(body: EntryBody): string
   /** Takes what was found in a body. */
@@ -119,6 +121,10 @@ export function openBodies(store: RecordStore, recall: (key: string) => BodyFind
       return ids
     },
     factsOf: ({ file, summary }) => summary.facts ?? findingsOf(file).facts ?? parse(file).facts(),
+    headingsOf: ({ file, startOffset }) =>
+      parse(file)
+        .headings()
+        .map((one) => ({ ...one, span: [one.span[0] + startOffset, one.span[1] + startOffset] })),
     textOf: ({ file }) => findingsOf(file).text ?? parse(file).text(),
     note(file, found) {
       const one = bodyOf(file)

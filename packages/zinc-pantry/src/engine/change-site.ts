@@ -199,6 +199,7 @@ async function createSubject(
   // What is known of a body beside its summary takes a parse.
   await bodies?.prepare(collections.flatMap(({ entries }) => entries.flatMap(({ body }) => body ?? [])))
   return {
+    headingsOf: ({ body }) => (body && bodies?.headingsOf(body)) ?? [],
     factsOf: ({ body }) => body && bodies?.factsOf(body),
     ...{ model, collections, resolveLink, textOf },
     files: listing,

@@ -1,5 +1,5 @@
 import type { Span } from '../../diagnostics/diagnostic.ts'
-import type { BodyLink, CodeFence } from '../body-summary.ts'
+import type { BodyHeading, BodyLink, CodeFence } from '../body-summary.ts'
 import { findAddresses } from '../html-addresses.ts'
 import { idsInHtml, silentImagesInHtml } from '../html-tags.ts'
 import { readCodeInfo } from './code-info.ts'
@@ -22,6 +22,17 @@ export const findLinks = (
       return findAddresses(token.content).map(({ address, span }) => ({ href: address, span: place(span) }))
     return inlineLinks(parsing.children(token), { content: token.content, place })
   })
+
+/** The headings of a text, with the places of what is written in them. */
+export function findHeadings(parsing: Parsing): BodyHeading[] {
+  const ids = parsing.headingIds()
+  const tokens = parsing.blocks()
+  const positions = tokens.flatMap(({ type }, position) => (type === 'heading_open' ? [position + 1] : []))
+  return positions.map((position, at) => {
+    const { content = '' } = tokens[position] ?? {}
+    return { id: ids[at] ?? '', text: content, span: parsing.map().inline(position, [0, content.length]) }
+  })
+}
 
 /** The ids that HTML within a text gives. */
 export const findIds = (tokens: readonly Token[]): string[] =>

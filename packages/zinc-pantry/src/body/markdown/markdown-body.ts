@@ -8,7 +8,7 @@ import { PluginFailure } from '../plugin-failure.ts'
 import { sanitiseHtml } from '../sanitise.ts'
 import { findCandidates, findLanguages, mayBeSilent } from './candidates.ts'
 import { describeTokens, textOfTokens } from './collect.ts'
-import { findFences, findIds, findLinks, findSilentImages } from './locate.ts'
+import { findFences, findHeadings, findIds, findLinks, findSilentImages } from './locate.ts'
 import { createParser, type ParserOptions } from './markdown-parser.ts'
 import { addRenderRules, rewriteAddresses } from './markdown-renderer.ts'
 import { createUse, findUses } from './markdown-uses.ts'
@@ -116,6 +116,7 @@ function createBody(
       ]
     },
     ids: () => [...parse().headingIds(), ...findIds(parse().blocks())],
+    headings: () => findHeadings(parse()),
     links(isFine) {
       // The address of a definition can belong to a link anywhere.
       const everywhere =

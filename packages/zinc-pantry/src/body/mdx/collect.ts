@@ -2,7 +2,7 @@ import type { Literal } from 'estree'
 import type { Root } from 'mdast'
 import type { Span } from '../../diagnostics/diagnostic.ts'
 import type { WrittenFacts } from '../../schema/body-facts.ts'
-import type { BodyLink, CodeFence } from '../body-summary.ts'
+import type { BodyHeading, BodyLink, CodeFence } from '../body-summary.ts'
 import { spansInValue } from '../html-addresses.ts'
 import { countWords, createFacts } from '../text-facts.ts'
 import { idOf } from './heading-ids.ts'
@@ -17,6 +17,19 @@ export function idsOf(tree: Root | undefined): string[] {
     if (id !== undefined) ids.push(id)
   })
   return ids
+}
+
+/** The headings of a text, with the places of what is written in them, an id behind it left out. */
+export function findHeadings(tree: Root, text: string): BodyHeading[] {
+  const headings: BodyHeading[] = []
+  visit(tree, (node) => {
+    const [first, last] = node.type === 'heading' ? [node.children[0], node.children.at(-1)] : []
+    if (node.type !== 'heading' || !first || !last) return
+    const [start, end] = [spanOf(first)[0], spanOf(last)[1]]
+    const written = text.slice(start, end).replace(/[ \t]*\\?\{#[A-Za-z][\w.:-]*\\?\}[ \t]*$/, '')
+    headings.push({ id: idOf(node) ?? '', text: written, span: [start, start + written.length] })
+  })
+  return headings
 }
 
 /** The value of an attribute that is plain text. */

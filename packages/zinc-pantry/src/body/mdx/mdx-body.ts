@@ -7,7 +7,16 @@ import { linesOf } from '../markdown/source-map.ts'
 import type { BodyOutput, OutputOptions, ParsedBody } from '../parsed-body.ts'
 import { PluginFailure } from '../plugin-failure.ts'
 import { NO_FACTS } from '../text-facts.ts'
-import { describeTree, findFences, findImports, findLinks, findSilentImages, idsOf, textOfTree } from './collect.ts'
+import {
+  describeTree,
+  findFences,
+  findHeadings,
+  findImports,
+  findLinks,
+  findSilentImages,
+  idsOf,
+  textOfTree,
+} from './collect.ts'
 import { type AllowedComponents, findComponents, type UnknownComponent } from './components.ts'
 import type { MdxCompiler } from './mdx-compiler.ts'
 
@@ -84,6 +93,10 @@ export function createMdxBody(body: BodyText, { compiler, blocks, takesAny, budg
       return unknown.map(({ span, ...parameters }) => createDiagnostic('component-unknown', place(span), parameters))
     },
     ids: () => read().summary.ids,
+    headings() {
+      read()
+      return fault ? [] : findHeadings(kept ?? compiler.parse(body.text), body.text)
+    },
     summary: () => read().summary,
     textSummary: () => read().summary,
     links: (isFine) => read().summary.links.filter(({ href }) => !isFine(href)),

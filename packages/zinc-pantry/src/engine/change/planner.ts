@@ -6,7 +6,7 @@ import type { Checked } from '../check.ts'
 import type { NamedSetting } from '../impact/effects.ts'
 
 /** The entries of a site as it would be. */
-export type SeenSite = Pick<Checked, 'collections'>
+export type SeenSite = Pick<Checked, 'collections' | 'bodies'>
 
 /** Plans a change of one kind. */
 export interface Planner {

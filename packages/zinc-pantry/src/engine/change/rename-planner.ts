@@ -3,17 +3,18 @@ import type { ConfigurationText } from '../../change/configuration-text.ts'
 import type { ChangeSubject } from '../../change/subject.ts'
 import { createEntryPlanner } from './entry-planner.ts'
 import { createFilePlanner } from './file-planner.ts'
+import { createHeadingPlanner } from './heading-planner.ts'
 import type { Planner } from './planner.ts'
 import { refuseTarget, resolveTarget } from './resolve-target.ts'
 import { createSymbolPlanner } from './symbol-planner.ts'
-import { withoutFront } from './target.ts'
+import { splitName, withoutFront } from './target.ts'
 
 /** Something that is to have another name. */
 export interface RenameRequest {
   readonly kind: 'rename'
   /**
    * An entry (`huts/gable`), a collection (`huts`), a field (`huts.beds`), a value of a choice (`trails.grade.hard`), a block
-   * (`callout`), or a file or folder of the content (`pictures/bell.png`).
+   * (`callout`), a file or folder of the content (`pictures/bell.png`), or a heading by its id (`trails/high#the-ridge`).
    */
   readonly target: string
   /** The id, the name or the path that it is to have. */
@@ -28,6 +29,8 @@ export function createRenamePlanner(
   subject: ChangeSubject,
   configuration: ConfigurationText,
 ): Planner | Refusal {
+  const [entry = '', heading] = target.split('#')
+  if (heading !== undefined) return createHeadingPlanner({ ...splitName(entry), heading, text: name })
   const found = resolveTarget(subject, target)
   if (!found) return refuseTarget(subject, target)
   switch (found.kind) {
