@@ -101,7 +101,7 @@ describe('A heading that is renamed', () => {
 
   test.each([
     ['pages/one#none', 'x', 'pages/one has no heading #none'],
-    ['pages/none#sky', 'x', 'pages/none has no heading #sky'],
+    ['pages/none#sky', 'x', 'Nothing is called "pages/none"'],
     ['pages/one#sky', ' ', 'A heading is one line of text'],
     ['pages/one#sky', 'a\nb', 'A heading is one line of text'],
   ])('%s as %j is refused', async (target, name, reason) => {

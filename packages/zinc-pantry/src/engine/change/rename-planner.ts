@@ -30,9 +30,10 @@ export function createRenamePlanner(
   configuration: ConfigurationText,
 ): Planner | Refusal {
   const [entry = '', heading] = target.split('#')
-  if (heading !== undefined) return createHeadingPlanner({ ...splitName(entry), heading, text: name })
+  if (heading !== undefined && resolveTarget(subject, entry)?.kind === 'entry')
+    return createHeadingPlanner({ ...splitName(entry), heading, text: name })
   const found = resolveTarget(subject, target)
-  if (!found) return refuseTarget(subject, target)
+  if (!found) return refuseTarget(subject, heading === undefined ? target : entry)
   switch (found.kind) {
     case 'entry':
       return createEntryPlanner({ target, name })
