@@ -138,7 +138,6 @@ function offerProperties(
         sought: key,
         detail: expectedOf(field),
         help: describeField(key, field),
-        isOpen: true,
       }
     })
 }

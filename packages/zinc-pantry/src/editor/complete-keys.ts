@@ -35,16 +35,12 @@ export function offerKeys(
       detail: `${expectedOf(field)}${isRequired(field) ? ', required' : ''}`,
       help: describeField(key, field),
       isDeprecated: field.options.deprecated === true,
-      isOpen: !token.isKey,
     }
   })
   if (!blocks || Object.hasOwn(group, blocks.key)) return offers
   const text = token.isKey ? writeKey(blocks.key, format) : `${writeKey(blocks.key, format)}${SIGNS[format] ?? ': '}`
   const detail = 'says which block it is'
-  return [
-    { label: blocks.key, kind: 'key', text, span: token.span, sought: blocks.key, detail, isOpen: true },
-    ...offers,
-  ]
+  return [{ label: blocks.key, kind: 'key', text, span: token.span, sought: blocks.key, detail }, ...offers]
 }
 
 /** The fields of the shape that a group says it has. */

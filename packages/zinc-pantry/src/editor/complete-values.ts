@@ -83,13 +83,7 @@ function valuesOf(field: AnyField, context: ValueContext): Value[] {
       ),
     )
   const words = kindOf(field).words?.(field)
-  if (words)
-    return words.choices.map((value) => ({
-      kind: 'word',
-      value,
-      label: labelOfWord(value, words.labels?.[value]),
-      detail: words.labels?.[value],
-    }))
+  if (words) return words.choices.map((value) => ({ kind: 'word', value, label: words.labels?.[value] }))
   switch (field.kind) {
     case 'flag':
       return [true, false].map((value) => ({ kind: 'value', value }))
@@ -104,8 +98,6 @@ function valuesOf(field: AnyField, context: ValueContext): Value[] {
       return givenValues(field)
   }
 }
-
-const labelOfWord = (value: string, label: string | undefined): string => (label === undefined ? value : value)
 
 function offerEntry(
   value: string,

@@ -107,7 +107,7 @@ function offerBlocks(blocks: Children['blocks'], { token, format, isItem, isOwnL
         : `${JSON.stringify(key)}: ${JSON.stringify(name)}`
     const group = isOpen ? `${isItem ? '- ' : ''}${pair}` : `{ ${pair} }`
     const text = isItem && !isOpen ? `[${group}]` : group
-    return { label: name, kind: 'block', text, span: token.span, sought: name, isOpen: true }
+    return { label: name, kind: 'block', text, span: token.span, sought: name }
   })
 }
 

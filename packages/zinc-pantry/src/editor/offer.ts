@@ -21,6 +21,4 @@ export interface Offer {
   readonly isDeprecated?: boolean
   /** Commas that are to be put elsewhere for it. */
   readonly commas?: readonly { readonly span: Span; readonly text: string }[]
-  /** True where the writer goes on to fill in what was written: other offers follow. */
-  readonly isOpen?: boolean
 }
