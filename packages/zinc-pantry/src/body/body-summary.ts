@@ -36,6 +36,8 @@ export interface BodyLink {
 
 /** A heading of a body. */
 export interface BodyHeading {
+  /** From 1, the largest. */
+  readonly depth: number
   readonly id: string
   /** As it is written, without an id behind it. */
   readonly text: string

@@ -219,16 +219,13 @@ export function serve(connection: Connection, options: ServerOptions): Promise<v
     return file && request ? { ...action, edit: await changeFor(file, request) } : action
   })
   connection.onDocumentSymbol(
-    aboutDocument(
-      ({ file, site, positions }) =>
-        outline(site, { file: file.file, text: file.text() }).map((part) => asDocumentSymbol(part, positions)),
-      { isWaiting: false },
+    aboutDocument(async ({ file, site, positions }) =>
+      (await outline(site, { file: file.file, text: file.text() })).map((part) => asDocumentSymbol(part, positions)),
     ),
   )
   connection.onFoldingRanges(
-    aboutDocument(
-      ({ file, site, positions }) => asFoldingRanges(outline(site, { file: file.file, text: file.text() }), positions),
-      { isWaiting: false },
+    aboutDocument(async ({ file, site, positions }) =>
+      asFoldingRanges(await outline(site, { file: file.file, text: file.text() }), positions),
     ),
   )
   connection.onWorkspaceSymbol(async ({ query }) =>

@@ -1,3 +1,4 @@
+import type { BodyHeading } from '../body/body-summary.ts'
 import { labelOf } from '../change/entry-choices.ts'
 import type { Place, Span } from '../diagnostics/diagnostic.ts'
 import { qualifiedId } from '../link/pages.ts'
@@ -23,10 +24,10 @@ const MOST_LEVELS = 4
 const MOST_PARTS = 2_000
 
 /** The structure of a document: its keys, or its entries, and the headings of its body. */
-export function outline(
-  { model, entriesIn, contentPath }: EditorSite,
+export async function outline(
+  { model, site, entriesIn, contentPath }: EditorSite,
   { file, text }: EditedDocument,
-): readonly DocumentPart[] {
+): Promise<readonly DocumentPart[]> {
   const read = formatOf(file, model.endings)?.read({ file, text }, {})
   const labels = new Map<string, string>()
   for (const entry of entriesIn(contentPath(file) ?? '')) {
@@ -36,7 +37,11 @@ export function outline(
   const ofData = read?.document
     ? partsOf(read.document, read.document.value, { path: [], labels, end: read.body?.startOffset ?? text.length })
     : []
-  return [...ofData, ...(read?.body ? headingsOf(read.body, text.length) : [])]
+  const [entry] = entriesIn(contentPath(file) ?? '')
+  const { bodies } = site.checked
+  if (!entry?.body || !bodies) return ofData
+  await bodies.prepare([entry.body])
+  return [...ofData, ...nestHeadings(bodies.headingsOf(entry.body), text.length)]
 }
 
 interface Within {
@@ -75,45 +80,21 @@ const inside = ([start, end]: Span, [from, to]: Span): Span => [
 ]
 
 /** The headings of a body, each with those below it. */
-function headingsOf(
-  { text, startOffset }: { readonly text: string; readonly startOffset: number },
-  end: number,
-): readonly DocumentPart[] {
-  const found: { depth: number; name: string; start: number; end: number }[] = []
-  let fence = ''
-  let at = startOffset
-  for (const line of text.split('\n')) {
-    const marks = /^ {0,3}(`{3,}|~{3,})/.exec(line)?.[1]
-    if (marks && (fence === '' || marks.startsWith(fence))) fence = fence === '' ? marks : ''
-    const heading = fence === '' ? /^ {0,3}(#{1,6})\s+(.*?)\s*#*\s*$/.exec(line) : null
-    if (heading)
-      found.push({
-        depth: heading[1]?.length ?? 1,
-        name: heading[2]?.replace(/\s*\{[^}]*\}$/, '') || '#',
-        start: at,
-        end: at + line.trimEnd().length,
-      })
-    at += line.length + 1
-  }
+function nestHeadings(headings: readonly BodyHeading[], end: number): readonly DocumentPart[] {
   const nest = (from: number, to: number): DocumentPart[] => {
     const parts: DocumentPart[] = []
     for (let one = from; one < to; ) {
-      const { depth, name, start, end: last } = found[one] as (typeof found)[number]
+      const { depth, text, id, span } = headings[one] as BodyHeading
       let next = one + 1
-      while (next < to && (found[next]?.depth ?? 0) > depth) next++
-      const until = (next < found.length ? found[next]?.start : end) ?? end
-      parts.push({
-        name,
-        kind: 'heading',
-        span: [start, last],
-        range: [start, Math.max(last, until - 1)],
-        parts: nest(one + 1, next),
-      })
+      while (next < to && (headings[next]?.depth ?? 0) > depth) next++
+      const until = headings[next]?.span[0] ?? end
+      const range: Span = [span[0], Math.max(span[1], until - 1)]
+      parts.push({ name: text || id, kind: 'heading', span, range, parts: nest(one + 1, next) })
       one = next
     }
     return parts
   }
-  return nest(0, found.length)
+  return nest(0, headings.length)
 }
 
 /** An entry that a writer may go to. */

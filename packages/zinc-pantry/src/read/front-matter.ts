@@ -3,8 +3,13 @@ import { createDocument, type ReadResult, type SourceText } from './document.ts'
 import { readToml } from './toml.ts'
 import { readYaml } from './yaml.ts'
 
-const OPENING = /^(?:---|\+\+\+)[ \t]*(?:\r\n|\n|\r)/
-const CLOSINGS = { '---': /^(?:---|\.\.\.)[ \t]*(?:\r\n|\n|\r|$)/m, '+++': /^\+\+\+[ \t]*(?:\r\n|\n|\r|$)/m }
+/** The first line of front matter. */
+export const FRONT_OPENING = /^(?:---|\+\+\+)[ \t]*(?:\r\n|\n|\r)/
+/** Its last line, by its first. */
+export const FRONT_CLOSINGS = {
+  '---': /^(?:---|\.\.\.)[ \t]*(?:\r\n|\n|\r|$)/m,
+  '+++': /^\+\+\+[ \t]*(?:\r\n|\n|\r|$)/m,
+}
 
 /**
  * Reads a Markdown or MDX file: front matter between two lines of `---` (YAML) or `+++` (TOML), the first of
@@ -22,12 +27,12 @@ const CLOSINGS = { '---': /^(?:---|\.\.\.)[ \t]*(?:\r\n|\n|\r|$)/m, '+++': /^\+\
  */
 export function readMarkdown(source: SourceText): ReadResult {
   const { text } = source
-  const opening = OPENING.exec(text)
+  const opening = FRONT_OPENING.exec(text)
   if (!opening) return withoutFrontMatter(source)
   const fence: Span = [0, 3]
   const start = opening[0].length
   const sign = text.startsWith('+++') ? '+++' : '---'
-  const closing = CLOSINGS[sign].exec(text.slice(start))
+  const closing = FRONT_CLOSINGS[sign].exec(text.slice(start))
   if (!closing) return { document: undefined, diagnostics: [describeUnclosed(source, start, sign)] }
   const end = start + closing.index
   const bodyStart = end + closing[0].length
@@ -62,11 +67,11 @@ const FIRST_LINES = {
 function findMisplaced(text: string): number | undefined {
   const start = /^\s*(?:\r\n|\n|\r)/.exec(text)?.[0].length ?? 0
   const below = text.slice(start)
-  const opening = start === 0 ? undefined : OPENING.exec(below)?.[0]
+  const opening = start === 0 ? undefined : FRONT_OPENING.exec(below)?.[0]
   if (opening === undefined) return undefined
   const sign = below.startsWith('+++') ? '+++' : '---'
   const inner = below.slice(opening.length)
-  return FIRST_LINES[sign].test(inner) && CLOSINGS[sign].test(inner) ? start : undefined
+  return FIRST_LINES[sign].test(inner) && FRONT_CLOSINGS[sign].test(inner) ? start : undefined
 }
 
 function withoutFrontMatter({ file, text }: SourceText): ReadResult {

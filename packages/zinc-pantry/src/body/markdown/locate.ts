@@ -30,7 +30,8 @@ export function findHeadings(parsing: Parsing): BodyHeading[] {
   const positions = tokens.flatMap(({ type }, position) => (type === 'heading_open' ? [position + 1] : []))
   return positions.map((position, at) => {
     const { content = '' } = tokens[position] ?? {}
-    return { id: ids[at] ?? '', text: content, span: parsing.map().inline(position, [0, content.length]) }
+    const depth = Number(tokens[position - 1]?.tag.slice(1))
+    return { depth, id: ids[at] ?? '', text: content, span: parsing.map().inline(position, [0, content.length]) }
   })
 }
 

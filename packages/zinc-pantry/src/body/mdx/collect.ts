@@ -27,7 +27,7 @@ export function findHeadings(tree: Root, text: string): BodyHeading[] {
     if (node.type !== 'heading' || !first || !last) return
     const [start, end] = [spanOf(first)[0], spanOf(last)[1]]
     const written = text.slice(start, end).replace(/[ \t]*\\?\{#[A-Za-z][\w.:-]*\\?\}[ \t]*$/, '')
-    headings.push({ id: idOf(node) ?? '', text: written, span: [start, start + written.length] })
+    headings.push({ depth: node.depth, id: idOf(node) ?? '', text: written, span: [start, start + written.length] })
   })
   return headings
 }
