@@ -1,5 +1,7 @@
+import { spawn } from 'node:child_process'
 import { cpSync, readFileSync, renameSync, rmSync, writeFileSync } from 'node:fs'
 import { join } from 'node:path'
+import { pathToFileURL } from 'node:url'
 import { describe, expect, test } from 'vitest'
 import { openEditor, type ProtocolOffer } from './editor-client.ts'
 import { linkPackages, makeFile, makeFolder } from './helpers.ts'
@@ -147,6 +149,78 @@ describe('An editor whose site changes elsewhere', () => {
     await editor.stop()
   })
 })
+
+test('Hostile documents are opened, typed into and asked about, and the server goes on', async () => {
+  const root = makeSite()
+  const editor = await openEditor(root)
+  const bomb = [
+    'a0: &a0 [x, x, x, x, x, x, x, x, x, x]',
+    ...Array.from({ length: 9 }, (_, at) => `a${at + 1}: &a${at + 1} [${`*a${at}, `.repeat(10)}]`),
+  ]
+  const hostile: Readonly<Record<string, string>> = {
+    'content/huts/a.yaml': '__proto__: { name: x }\nconstructor: 1\nname: \ud800\n',
+    'content/huts/b.yaml': `${bomb.join('\n')}\n`,
+    'content/huts/c.yaml': `name: ${'['.repeat(5_000)}\n`,
+    'content/huts/d.yaml': `name: ${'x'.repeat(200_000)}\nbeds: \n`,
+    'content/huts/e.yaml': '\0\u0007: \u2028\n\t- x\n',
+    'content/notes/f.md': `---\ntitle: ${'{'.repeat(2_000)}\n---\n${'['.repeat(2_000)}](`,
+    'content/notes/g.md': `${'> '.repeat(500)}x\n${'- '.repeat(500)}y\n`,
+    'content/notes/h.md': '---\n---\n---\n+++\n...\n',
+  }
+  for (const [file, text] of Object.entries(hostile)) {
+    editor.open(file, text)
+    for (const at of [0, 1, Math.floor(text.length / 2), text.length]) {
+      editor.edit(file, Math.min(at, editor.textOf(file).length), Math.min(at, editor.textOf(file).length), ':')
+      const before = editor.textOf(file).slice(0, at).split('\n')
+      const position = { line: before.length - 1, character: before.at(-1)?.length ?? 0 }
+      for (const method of [
+        'completion',
+        'hover',
+        'definition',
+        'prepareRename',
+        'documentSymbol',
+        'foldingRange',
+        'documentLink',
+      ])
+        await editor.ask(method, file, { position })
+    }
+  }
+  editor.open(NOTE, FILES[NOTE])
+  expect(await editor.problems(NOTE)).toEqual([])
+  expect(await editor.stop()).toBe(0)
+}, 60_000)
+
+test('A server that is killed leaves nothing behind that the next one minds', async () => {
+  const root = makeSite()
+  for (let at = 0; at < 300; at++) makeFile(root, `content/huts/h${at}.yaml`, `name: Hut ${at}\n`)
+  const params = JSON.stringify({
+    jsonrpc: '2.0',
+    id: 1,
+    method: 'initialize',
+    params: {
+      processId: null,
+      rootUri: null,
+      workspaceFolders: [{ uri: pathToFileURL(root).href, name: 'x' }],
+      capabilities: {},
+    },
+  })
+  const started = JSON.stringify({ jsonrpc: '2.0', method: 'initialized', params: {} })
+  for (const wait of [300, 500, 700, 900]) {
+    const server = spawn(
+      process.execPath,
+      [join(root, 'node_modules/zinc-pantry/bin/zinc-pantry.js'), 'language-server', '--stdio'],
+      { cwd: root },
+    )
+    for (const message of [params, started])
+      server.stdin.write(`Content-Length: ${Buffer.byteLength(message)}\r\n\r\n${message}`)
+    await new Promise((resolve) => setTimeout(resolve, wait))
+    server.kill('SIGKILL')
+    const editor = await openEditor(root)
+    editor.open(NOTE, FILES[NOTE].replace('gable', 'h299'))
+    expect(await editor.problems(NOTE)).toEqual([])
+    expect(await editor.stop()).toBe(0)
+  }
+}, 60_000)
 
 test('Positions are counted in UTF-8 where the client asks for it', async () => {
   const root = makeSite()

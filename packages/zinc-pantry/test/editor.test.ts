@@ -222,30 +222,44 @@ describe('An editor over the demo', () => {
     editor.close(weather)
   })
 
-  test('renames as the command does, proved before, and says why not', async () => {
-    editor.open(hut, read(hut))
-    const edit = await editor.askAt<ProtocolEdit>('rename', hut, 'ma|ren-holt', { newName: 'maren-holm' })
-    const { change } = {
-      change: JSON.parse(
-        (await runCommand(root, ['rename', 'wardens/maren-holt', 'maren-holm', '--dry-run', '--format', 'json']))
-          .stdout,
-      ),
+  test.each([
+    ['an entry', hut, 'ma|ren-holt', 'wardens/maren-holt', 'maren-holm'],
+    ['an entry by a link', trail, 'hut: cairn|foot', 'huts/cairnfoot', 'cairn'],
+    ['a field', hut, 'facil|ities', 'huts.facilities', 'comforts'],
+    ['a field of a group', hut, 'sour|ce: spring', 'huts.water.source', 'origin'],
+    ['a word', trail, 'mode|rate', 'trails.grade.moderate', 'middling'],
+    ['a collection, in the configuration', 'pantry.config.ts', 'terr|ains: {', 'terrains', 'grounds'],
+    ['a block', 'content/trails/north-fell/high-traverse.md', ':::call|out', 'callout', 'aside'],
+    ['a property', 'content/trails/north-fell/high-traverse.md', '{to|ne', 'callout.tone', 'mood'],
+    ['a heading', 'content/handbook/10-weather.md', '## The s|ky', 'handbook/weather#the-sky', 'The air'],
+    ['a picture', hut, 'pictures/ri|dge.png', 'pictures/ridge.png', 'pictures/crest.png'],
+  ])('renames %s as the command does, proved before', async (_, file, mark, target, name) => {
+    editor.open(file, read(file))
+    const { stdout } = await runCommand(root, ['rename', target, name, '--dry-run', '--format', 'json'])
+    const { steps } = JSON.parse(stdout) as {
+      steps: { kind: string; file: string; line: number; text: string; to: string }[]
     }
+    expect(steps.length).toBeGreaterThan(0)
+    const edit = await editor.askAt<ProtocolEdit>('rename', file, mark, { newName: name })
     const edited = edit.documentChanges.flatMap(({ textDocument, edits = [] }) =>
       edits.map(({ range, newText }) => [textDocument?.uri, range.start.line + 1, newText]),
     )
-    const steps = change.steps as { kind: string; file: string; line: number; text: string; to: string }[]
-    expect(edited).toEqual(
-      steps.filter(({ kind }) => kind === 'edit').map((one) => [editor.uriOf(one.file), one.line, one.text]),
-    )
-    expect(edit.documentChanges.at(-1)).toMatchObject({
-      kind: 'rename',
-      newUri: editor.uriOf('content/wardens/maren-holm.json'),
-    })
-    await expect(editor.askAt('rename', hut, 'ma|ren-holt', { newName: 'osric-fenn' })).rejects.toThrow(
-      'wardens has an entry osric-fenn already',
-    )
-    expect(await editor.askAt('prepareRename', hut, '6|12')).toMatchObject({ placeholder: 'elevation' })
+    const moved = edit.documentChanges.flatMap(({ newUri }) => newUri ?? [])
+    const wanted = steps
+      .filter(({ kind }) => kind === 'edit')
+      .map((one) => [editor.uriOf(one.file), one.line, one.text])
+    expect(edited.sort()).toEqual(wanted.sort())
+    expect(moved).toEqual(steps.filter(({ kind }) => kind === 'move').map((one) => editor.uriOf(one.to)))
+    editor.close(file)
+  })
+
+  test('says why something is not renamed', async () => {
+    editor.open(hut, read(hut))
+    const rename = (mark: string, newName: string) => editor.askAt('rename', hut, mark, { newName })
+    await expect(rename('ma|ren-holt', 'osric-fenn')).rejects.toThrow('wardens has an entry osric-fenn already')
+    // Functions of the configuration read it.
+    await expect(rename('be|ds:', 'berths')).rejects.toThrow('It would make new problems: Gable Hut has')
+    await expect(rename('6|12', 'high')).rejects.toThrow('Nothing')
     editor.close(hut)
   })
 

@@ -31,6 +31,8 @@ export type Meaning = { readonly span: Span } & (
       readonly symbol: ModelSymbol
       readonly name: string
       readonly field: AnyField | undefined
+      /** True for a value, which stands for its field but does not name it. */
+      readonly isValue?: true
     }
   | { readonly kind: 'heading'; readonly entry: LinkedEntry; readonly heading: BodyHeading }
   /** Relative to the content folder. */
@@ -176,7 +178,7 @@ function meaningOf(editorSite: EditorSite, { place, cursor, file }: Asking): Mea
       field: chosen.field,
       span,
     }
-  return { kind: 'symbol', symbol: own.symbol, name, field: own.field, span }
+  return { kind: 'symbol', symbol: own.symbol, name, field: own.field, span, isValue: true }
 }
 
 /** The entry of a place in a file. */

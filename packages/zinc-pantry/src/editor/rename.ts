@@ -33,7 +33,7 @@ export async function findRenaming(
     case 'file':
       return { target: meaning.path, name: meaning.path, span }
     case 'symbol':
-      return { target: wordsOf(meaning.symbol), name: nameOf(meaning.symbol), span }
+      return meaning.isValue ? undefined : { target: wordsOf(meaning.symbol), name: nameOf(meaning.symbol), span }
   }
 }
 
