@@ -178,7 +178,10 @@ describe('An editor over the demo', () => {
     expect(ofField.filter((one) => one.startsWith('content/huts/'))).toHaveLength(14)
     expect(ofField).toContain('pantry.config.ts beds')
     const links = await editor.ask<{ target: string }[]>('documentLink', hut)
-    expect(links.map(({ target }) => target)).toContain(editor.uriOf('content/wardens/maren-holt.json'))
+    const targets = links.map(({ target }) => target)
+    expect(targets).toContain(editor.uriOf('content/wardens/maren-holt.json'))
+    expect(targets).toContain(editor.uriOf('content/pictures/ridge.png'))
+    expect(targets).toContain(editor.uriOf('content/trails/north-fell/stony-door.md'))
     const hints = await editor.ask<{ label: string }[]>('inlayHint', hut, {
       range: { start: { line: 0, character: 0 }, end: { line: 9, character: 0 } },
     })

@@ -1,8 +1,10 @@
 import { labelOf } from '../change/entry-choices.ts'
 import type { Place, Span } from '../diagnostics/diagnostic.ts'
+import { isGroup } from '../diagnostics/own-key.ts'
 import { qualifiedId } from '../link/pages.ts'
 import type { EditorSite } from './editor-site.ts'
-import { linksIn } from './look-at.ts'
+import { type EditedDocument, linksIn } from './look-at.ts'
+import { readParts } from './written-parts.ts'
 
 /** A part of a document that leads somewhere. */
 export interface DocumentLink {
@@ -12,7 +14,7 @@ export interface DocumentLink {
 }
 
 /** The references, links and files of a document that lead somewhere, as it was checked last. */
-export function findDocumentLinks(editorSite: EditorSite, file: string): readonly DocumentLink[] {
+export function findDocumentLinks(editorSite: EditorSite, { file, text }: EditedDocument): readonly DocumentLink[] {
   const { model, site, find } = editorSite
   const inBody = linksIn(editorSite, file).flatMap(({ href, span, entry }): DocumentLink[] => {
     const target = site.checked.resolveLink(href, entry)
@@ -27,8 +29,27 @@ export function findDocumentLinks(editorSite: EditorSite, file: string): readonl
       target: entry.locate([]),
       words: qualifiedId(entry),
     })),
+    ...filesIn(editorSite, { file, text }),
     ...inBody,
   ]
+}
+
+/** The files that fields of a document name. */
+function filesIn(editorSite: EditorSite, { file, text }: EditedDocument): DocumentLink[] {
+  const { model, site, contentPath } = editorSite
+  const read = readParts(editorSite, { file, text })
+  return (read?.records ?? []).flatMap(({ fields }) =>
+    fields.flatMap(({ field, value, path }): DocumentLink[] => {
+      const isWhole = typeof value === 'string'
+      const name = isWhole ? value : isGroup(value) ? value.file : undefined
+      if ((field.kind !== 'image' && field.kind !== 'file') || typeof name !== 'string' || !read) return []
+      const answer = site.checked.asset(name, contentPath(file) ?? '')
+      if (!('facts' in answer)) return []
+      const words = answer.facts.file
+      const span = read.document.locate(isWhole ? path : [...path, 'file'], 'value')
+      return [{ span, target: { file: `${model.content}/${words}`, span: [0, 0] }, words }]
+    }),
+  )
 }
 
 /** The label of an entry beside a reference that says something else. */

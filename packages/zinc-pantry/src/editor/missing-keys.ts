@@ -1,18 +1,14 @@
 import { editValue } from '../change/edit-value.ts'
 import { type EditedSource, type TextEdit, withEdits } from '../change/edited-source.ts'
-import { collectionLevel } from '../change/model-names.ts'
-import { takeApart } from '../change/written-fields.ts'
 import type { Span } from '../diagnostics/diagnostic.ts'
-import { valueAt } from '../diagnostics/own-key.ts'
 import { replaceSpans } from '../diagnostics/replace-spans.ts'
 import type { PathSegment } from '../read/document.ts'
-import { formatOf } from '../read/formats.ts'
 import type { AnyField } from '../schema/any-field.ts'
 import { kindOf } from '../schema/kinds.ts'
 import { isRest, writtenKey } from '../schema/written-key.ts'
-import { asGroup } from '../validate/name-record.ts'
 import type { EditorSite } from './editor-site.ts'
 import type { EditedDocument } from './look-at.ts'
+import { readParts } from './written-parts.ts'
 
 /** A key that must be there and is not. */
 export interface MissingKey {
@@ -31,30 +27,21 @@ export interface Lacking {
 
 /** Finds the keys that a document lacks; undefined where it cannot be read. */
 export function findMissingKeys(editorSite: EditorSite, { file, text }: EditedDocument): Lacking | undefined {
-  const { model, readingsOf, entriesIn, contentPath } = editorSite
-  const format = formatOf(file, model.endings)
-  const [first] = readingsOf(file)
-  const document = first && format?.read({ file, text }, first.options).document
-  if (!format || !document || format.hasCells) return undefined
-  const keys = readingsOf(file).flatMap(({ collection, holdsMany }) => {
-    const own = entriesIn(contentPath(file) ?? '').filter((entry) => entry.collection === collection.name)
-    const level = collectionLevel(model, collection.name)
-    const paths = holdsMany ? own.map(({ recordPath }) => recordPath) : [[]]
-    return paths.flatMap((path) => {
-      if (!level) return []
-      const value = asGroup(valueAt(document.value, path), collection)
-      const { groups } = takeApart(model, { ...level, fields: collection.fields }, { value, path })
-      return groups.flatMap(({ level: inner, group, path: at }) =>
-        Object.entries(inner.fields).flatMap(([name, field]): MissingKey[] => {
-          const key = writtenKey(name, field)
-          if (!mustBeThere(field) || Object.hasOwn(group, key)) return []
-          return [{ key, field, path: [...at, key], span: document.locate([...at, key], 'absent') }]
-        }),
-      )
-    })
-  })
-  const { listSeparator } = first.collection.cells
-  return { source: { file, text, format, document, readOptions: first.options, listSeparator }, keys }
+  const read = readParts(editorSite, { file, text })
+  if (!read || read.format.hasCells) return undefined
+  const { document, format, reading, records } = read
+  const keys = records.flatMap(({ groups }) =>
+    groups.flatMap(({ level, group, path }) =>
+      Object.entries(level.fields).flatMap(([name, field]): MissingKey[] => {
+        const key = writtenKey(name, field)
+        if (!mustBeThere(field) || Object.hasOwn(group, key)) return []
+        return [{ key, field, path: [...path, key], span: document.locate([...path, key], 'absent') }]
+      }),
+    ),
+  )
+  const { collection, options: readOptions } = reading
+  const { listSeparator } = collection.cells
+  return { source: { file, text, format, document, readOptions, listSeparator }, keys }
 }
 
 const mustBeThere = (field: AnyField): boolean =>

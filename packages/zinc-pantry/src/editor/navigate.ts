@@ -1,19 +1,16 @@
 import { locateProperty } from '../body/body-summary.ts'
-import { blockLevel, choiceSymbol, collectionLevel, fieldSymbol, type ModelSymbol } from '../change/model-names.ts'
-import { takeApart } from '../change/written-fields.ts'
+import { blockLevel, choiceSymbol, fieldSymbol, type ModelSymbol } from '../change/model-names.ts'
 import type { Place, Span } from '../diagnostics/diagnostic.ts'
-import { valueAt } from '../diagnostics/own-key.ts'
 import { isSameEntry, qualifiedId } from '../link/pages.ts'
-import type { PathSegment, ReadDocument } from '../read/document.ts'
-import { formatOf } from '../read/formats.ts'
+import type { PathSegment } from '../read/document.ts'
 import type { Model } from '../schema/model.ts'
 import { writtenKey } from '../schema/written-key.ts'
 import type { LinkedEntry } from '../validate/entry.ts'
-import { asGroup } from '../validate/name-record.ts'
 import { findOccurrences, type Surrounding } from './configuration-names.ts'
 import type { EditorSite } from './editor-site.ts'
 import { findMeaning, type Meaning } from './find-meaning.ts'
 import { linksIn, type Position } from './look-at.ts'
+import { readParts } from './written-parts.ts'
 
 /** Where what a position means is declared: an entry, a file, or a field in the configuration. */
 export async function findDefinition(
@@ -117,37 +114,25 @@ function usesOfFile(editorSite: EditorSite, path: string): Place[] {
 }
 
 /** Where content has a field, a word of a choice, or a block. */
-function usesOfSymbol({ model, site }: EditorSite, symbol: ModelSymbol, { textOf }: Surrounding): Place[] {
-  const documents = new Map<string, ReadDocument | undefined>()
-  const open = (file: string): ReadDocument | undefined => {
-    if (!documents.has(file))
-      documents.set(file, formatOf(file, model.endings)?.read({ file, text: textOf(file) ?? '' }, {}).document)
-    return documents.get(file)
-  }
-  return site.checked.collections.flatMap(({ collection, entries }) => {
-    const level = collectionLevel(model, collection.name)
-    return entries.flatMap((entry) => {
-      const { file } = entry.locate([])
-      const document = 'implicit' in entry.source ? undefined : open(file)
-      if (!level || !document) return []
-      const value = asGroup(valueAt(document.value, entry.recordPath), collection)
-      const { fields, blocks } = takeApart(model, level, { value, path: entry.recordPath })
-      const place = (path: readonly PathSegment[], part: 'key' | 'value'): Place => ({
-        file,
-        span: document.locate(path, part),
-      })
-      return [
-        ...fields.flatMap((one) => {
-          if (one.symbol === symbol) return one.hasKey ? [place(one.path, 'key')] : []
-          return typeof one.value === 'string' && choiceSymbol(one.symbol, one.value) === symbol
-            ? [place(one.path, 'value')]
-            : []
-        }),
-        ...blocks.flatMap((one) => (one.symbol === symbol ? [place(one.path, 'value')] : [])),
-        ...usesInBody(model, entry, symbol),
-      ]
+function usesOfSymbol(editorSite: EditorSite, symbol: ModelSymbol, { textOf }: Surrounding): Place[] {
+  const { model, entries, site } = editorSite
+  const inData = [...site.checked.owners.keys()].flatMap((file) => {
+    const read = readParts(editorSite, { file, text: textOf(file) ?? '' })
+    if (!read) return []
+    const place = (path: readonly PathSegment[], part: 'key' | 'value'): Place => ({
+      file,
+      span: read.document.locate(path, part),
     })
+    return read.records.flatMap(({ fields, blocks }) => [
+      ...fields.flatMap((one) => {
+        if (one.symbol === symbol) return one.hasKey ? [place(one.path, 'key')] : []
+        const isWord = typeof one.value === 'string' && choiceSymbol(one.symbol, one.value) === symbol
+        return isWord ? [place(one.path, 'value')] : []
+      }),
+      ...blocks.flatMap((one) => (one.symbol === symbol ? [place(one.path, 'value')] : [])),
+    ])
   })
+  return [...inData, ...entries.flatMap((entry) => usesInBody(model, entry, symbol))]
 }
 
 /** Where a body uses a block, or has a property of one or a word of it. */

@@ -238,7 +238,7 @@ export function serve(connection: Connection, options: ServerOptions): Promise<v
   )
   connection.onDocumentLinks(
     aboutDocument(({ file, site, positions, places }) =>
-      findDocumentLinks(site, file.file).map(({ span, target, words }) => ({
+      findDocumentLinks(site, { file: file.file, text: file.text() }).map(({ span, target, words }) => ({
         ...{ range: positions.rangeOf(span), target: places.uriOf(target.file), tooltip: words },
       })),
     ),
