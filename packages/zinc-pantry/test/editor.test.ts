@@ -474,7 +474,7 @@ describe('At every keystroke', () => {
           expect(await editor.stop()).toBe(0)
         },
       ),
-      { numRuns: runs(60, 2_000) },
+      { numRuns: runs(40, 2_000) },
     )
   })
 
@@ -524,9 +524,9 @@ describe('At every keystroke', () => {
         const context = `${file} ${JSON.stringify(accept(source, offer).slice(Math.max(0, start - 40), start + 40))} ${offer.label}: ${now.map((one) => messageOf(one)).join('; ')}`
         expect([context, now.length]).toEqual([context, Math.min(now.length, before.length)])
       }),
-      { numRuns: runs(300, 5_000) },
+      { numRuns: runs(250, 5_000) },
     )
-    expect(accepted).toBeGreaterThan(100)
+    expect(accepted).toBeGreaterThan(40)
     await editor.stop()
   })
 })
