@@ -3,7 +3,7 @@ import { cpSync, readFileSync, renameSync, rmSync, writeFileSync } from 'node:fs
 import { join } from 'node:path'
 import { pathToFileURL } from 'node:url'
 import { describe, expect, test } from 'vitest'
-import { openEditor, type ProtocolOffer } from './editor-client.ts'
+import { openEditor, type ProtocolOffer, positionAt } from './editor-client.ts'
 import { linkPackages, makeFile, makeFolder } from './helpers.ts'
 
 const CONFIGURATION = `import { int, pantry, ref, text } from 'zinc-pantry'
@@ -148,6 +148,40 @@ describe('An editor whose site changes elsewhere', () => {
     }
     await editor.stop()
   })
+})
+
+test.each(['map', 'list'])('In a long file that is a %s, each record is known by its own place', async (form) => {
+  const record = (at: number): string =>
+    form === 'map'
+      ? `h${at}:\n  name: Hut ${at}\n  near: h${at + 1}\n`
+      : `- id: h${at}\n  name: Hut ${at}\n  near: h${at + 1}\n`
+  const text = Array.from({ length: 1_500 }, (_, at) => record(at))
+    .join('')
+    .replace('near: h1500', 'near: h0')
+  const file = 'content/huts.yaml'
+  const root = makeSite({
+    'pantry.config.ts': `import { pantry, ref, text } from 'zinc-pantry'
+export default pantry({ collections: { huts: { files: 'huts.yaml'${form === 'list' ? ", id: 'id'" : ''}, fields: { name: text(), near: ref('huts'), more: text({ optional: true }) } } } })
+`,
+    [file]: text,
+  })
+  const editor = await openEditor(root)
+  editor.open(file, text)
+  expect(await editor.problems(file)).toEqual([])
+  const hovered = await editor.askAt<{ contents: { value: string } }>('hover', file, 'near: h12|00')
+  expect(hovered.contents.value).toMatch(/^\*\*Hut 1200\*\*/)
+  const mark = form === 'map' ? '\nh12|00:' : 'id: h12|00'
+  expect(await editor.askAt('prepareRename', file, mark)).toMatchObject({ placeholder: 'h1200' })
+  const { items } = await editor.askAt<{ items: readonly ProtocolOffer[] }>('completion', file, 'near: h1200|')
+  expect(items[0]?.label).toBe('Hut 1200')
+  expect(items.length).toBeLessThan(100)
+  const at = text.indexOf('  name: Hut 1300\n')
+  editor.edit(file, at, at, '  \n')
+  const keys = await editor.ask<{ items: readonly ProtocolOffer[] }>('completion', file, {
+    position: { ...positionAt(text, at), character: 2 },
+  })
+  expect(keys.items.map(({ label }) => label)).toEqual(['more'])
+  await editor.stop()
 })
 
 test('Hostile documents are opened, typed into and asked about, and the server goes on', async () => {

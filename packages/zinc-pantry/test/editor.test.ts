@@ -89,7 +89,8 @@ describe('An editor over the demo', () => {
       ({ label }) => label === 'Gable Hut',
     )
     expect(gable).toMatchObject({ filterText: 'Gable Hut gable', textEdit: { newText: 'gable' } })
-    expect(gable?.documentation?.value).toContain('huts/gable')
+    const resolved = await editor.request<ProtocolOffer>('completionItem/resolve', gable)
+    expect(resolved.documentation?.value).toContain('huts/gable')
     expect(await shown(hut, 'name: Gable\nregion: |\n', 2)).toEqual(['North Fell → north-fell', 'Tarnside → tarnside'])
     expect(await shown(hut, 'name: Gable\n|\n', 3)).toEqual([
       'region → region: ',

@@ -137,7 +137,7 @@ function offerProperties(
         span,
         sought: key,
         detail: expectedOf(field),
-        help: describeField(key, field),
+        help: () => describeField(key, field),
       }
     })
 }

@@ -33,7 +33,7 @@ export function offerKeys(
     return {
       ...{ label: key, kind: 'key', text, span: token.span, sought: `${key} ${field.options.label ?? ''}`.trim() },
       detail: `${expectedOf(field)}${isRequired(field) ? ', required' : ''}`,
-      help: describeField(key, field),
+      help: () => describeField(key, field),
       isDeprecated: field.options.deprecated === true,
     }
   })

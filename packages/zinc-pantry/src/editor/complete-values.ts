@@ -1,4 +1,3 @@
-import { listEntryChoices } from '../change/entry-choices.ts'
 import { relativePath } from '../change/rename-path.ts'
 import { writeScalar } from '../change/write-scalar.ts'
 import type { WrittenField } from '../change/written-fields.ts'
@@ -78,9 +77,9 @@ function valuesOf(field: AnyField, context: ValueContext): Value[] {
   const { targets = [], by, through } = leadingOf(field) ?? {}
   if (targets.length > 0 && by !== undefined && through === undefined)
     return targets.flatMap((target) =>
-      listEntryChoices(editorSite.site.checked.collections, target, { by, isOnly: targets.length === 1 }).map(
-        ({ value, label, entry }): Value => offerEntry(value, label, { entry, editorSite }),
-      ),
+      editorSite
+        .choicesOf(target, by, targets.length === 1)
+        .map(({ value, label, entry }): Value => offerEntry(value, label, { entry, editorSite })),
     )
   const words = kindOf(field).words?.(field)
   if (words) return words.choices.map((value) => ({ kind: 'word', value, label: words.labels?.[value] }))
@@ -109,7 +108,7 @@ function offerEntry(
     value,
     label,
     detail: label === value ? entry.collection : value,
-    help: describeEntry(editorSite, entry),
+    help: () => describeEntry(editorSite, entry),
   }
 }
 

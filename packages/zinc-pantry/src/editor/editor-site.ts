@@ -1,3 +1,4 @@
+import { type EntryChoice, listEntryChoices } from '../change/entry-choices.ts'
 import { readOptionsOf } from '../engine/check-file.ts'
 import type { ExaminedSite } from '../engine/run-site.ts'
 import { type AssignedFile, assignFiles } from '../find/assign-files.ts'
@@ -30,6 +31,8 @@ export interface EditorSite {
   entriesIn(file: string): readonly LinkedEntry[]
   readonly entries: readonly LinkedEntry[]
   readonly find: EntryFinder
+  /** The entries of a collection that a reference may lead to, by what it says. */
+  choicesOf(collection: string, by: string, isOnly: boolean): readonly EntryChoice[]
   /** The path of a file below the content folder; undefined for others. */
   contentPath(file: string): string | undefined
 }
@@ -38,6 +41,7 @@ export interface EditorSite {
 export function openEditorSite(site: ExaminedSite, root?: string): EditorSite | undefined {
   const { model, checked } = site
   if (!model) return undefined
+  const choices = new Map<string, readonly EntryChoice[]>()
   const readings = new Map<string, readonly FileReading[]>()
   let all: readonly LinkedEntry[] | undefined
   let byFile: ReadonlyMap<string, readonly LinkedEntry[]> | undefined
@@ -60,6 +64,12 @@ export function openEditorSite(site: ExaminedSite, root?: string): EditorSite | 
     get find() {
       finder ??= createFinder(checked)
       return finder
+    },
+    choicesOf(collection, by, isOnly) {
+      const key = `${collection} ${by} ${isOnly}`
+      const known = choices.get(key) ?? listEntryChoices(checked.collections, collection, { by, isOnly })
+      choices.set(key, known)
+      return known
     },
     readingsOf(file) {
       const known = readings.get(file) ?? readingsOf(model, contentPath(file))

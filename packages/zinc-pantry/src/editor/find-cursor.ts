@@ -27,8 +27,9 @@ export const MARK = '\uE0A7'
 export function findCursor(part: TextPart, offset: number, options: CsvOptions): Cursor | undefined {
   switch (part.format) {
     case 'yaml':
+      return findInYaml(part.text, offset)
     case 'toml':
-      return findInLines(part.text, offset, part.format)
+      return findInLines(part.text, offset, 'toml')
     case 'json':
     case 'jsonc':
       return findInJson(part.text, offset)
@@ -40,6 +41,36 @@ export function findCursor(part: TextPart, offset: number, options: CsvOptions):
     default:
       return undefined
   }
+}
+
+/** In a text that is longer only the record is read that a cursor is in: of thousands all would take a second. */
+const LONG_TEXT = 2 ** 14
+
+/** Finds a cursor in YAML; what an alias stands for may be anywhere. */
+function findInYaml(text: string, offset: number): Cursor | undefined {
+  const found = text.length < LONG_TEXT ? undefined : findInRecord(text, offset)
+  return found || (text.length >= LONG_TEXT && !/(?:^|[\s[,])\*\S/.test(text))
+    ? found
+    : findInLines(text, offset, 'yaml')
+}
+
+/** Finds a cursor in a long text of YAML by what it stands in at the outermost level. */
+function findInRecord(text: string, offset: number): Cursor | undefined {
+  const starts = [...text.matchAll(/^(?=[^\s#])/gm)].map(({ index }) => index)
+  const at = starts.findLastIndex((start) => start <= offset)
+  const start = starts[at]
+  if (start === undefined) return undefined
+  const found = findInLines(text.slice(start, starts[at + 1] ?? text.length), offset - start, 'yaml')
+  if (!found) return undefined
+  const { token, value, path } = found
+  const [from, to] = token.span
+  const own = { ...found, token: { ...token, span: [from + start, to + start] as const } }
+  if (!Array.isArray(value)) return own
+  // It is the only one of its list that was read, and stands behind others.
+  const before = starts.slice(0, at).filter((one) => /^-(?:\s|$)/.test(text.slice(one, one + 2))).length
+  const values: unknown[] = []
+  values[before] = value[0]
+  return { ...own, value: values, path: [before, ...path.slice(1)] }
 }
 
 /** Reads data with a mark in the place of a token, mending what cannot be read around it. */

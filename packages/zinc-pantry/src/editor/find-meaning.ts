@@ -9,6 +9,7 @@ import {
   type ModelSymbol,
 } from '../change/model-names.ts'
 import type { Span } from '../diagnostics/diagnostic.ts'
+import type { PathSegment } from '../read/document.ts'
 import type { AnyField } from '../schema/any-field.ts'
 import { alternativesOf } from '../schema/fields/variant.ts'
 import { childrenOf, leadingOf } from '../schema/kinds.ts'
@@ -59,7 +60,10 @@ export async function findMeaning(
     const found = meaningOf(editorSite, { place, cursor, file: position.file })
     if (found) return found
   }
-  return undefined
+  // The key of a map of entries is the id of one.
+  const named =
+    cursor.part === 'key' ? entryAt(editorSite, position.file, [...cursor.path, cursor.token.text]) : undefined
+  return named && { kind: 'entry', entry: named, span: cursor.token.span }
 }
 
 /** What a name in the configuration means. */
@@ -155,13 +159,13 @@ function meaningOf(editorSite: EditorSite, { place, cursor, file }: Asking): Mea
   }
   if (place.blocks.includes(token.text))
     return { kind: 'symbol', symbol: blockSymbol(token.text), name: token.text, field: undefined, span }
-  const [own] = place.fields
-  if (!own) return undefined
-  const idKeys = idKeysOf(place.collection)
-  if (place.recordPath.length + 1 === cursor.path.length && idKeys.includes(String(cursor.path.at(-1)))) {
-    const entry = entryOf(editorSite, { place, file })
+  const isId = idKeysOf(place.collection).includes(String(cursor.path.at(-1)))
+  if (isId && place.recordPath.length + 1 === cursor.path.length) {
+    const entry = entryAt(editorSite, file, place.recordPath)
     if (entry) return { kind: 'entry', entry, span }
   }
+  const [own] = place.fields
+  if (!own) return undefined
   for (const { field } of place.fields) {
     const entry = targetOf(editorSite, field, token.text)
     if (entry) return { kind: 'entry', entry, span }
@@ -181,15 +185,13 @@ function meaningOf(editorSite: EditorSite, { place, cursor, file }: Asking): Mea
   return { kind: 'symbol', symbol: own.symbol, name, field: own.field, span, isValue: true }
 }
 
-/** The entry of a place in a file. */
-function entryOf(
+/** The entry at a path of a file. */
+function entryAt(
   { entriesIn, contentPath }: EditorSite,
-  { place, file }: Pick<Asking, 'place' | 'file'>,
+  file: string,
+  path: readonly PathSegment[],
 ): LinkedEntry | undefined {
-  const path = place.recordPath.join('\n')
-  return entriesIn(contentPath(file) ?? '').find(
-    (entry) => entry.collection === place.collection.name && entry.recordPath.join('\n') === path,
-  )
+  return entriesIn(contentPath(file) ?? '').find(({ recordPath }) => recordPath.join('\n') === path.join('\n'))
 }
 
 /** The entry that a reference leads to, by what it says. */

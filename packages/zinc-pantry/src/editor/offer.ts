@@ -16,8 +16,8 @@ export interface Offer {
   readonly sought: string
   /** Beside the label. */
   readonly detail?: string | undefined
-  /** In Markdown. */
-  readonly help?: string | undefined
+  /** In Markdown; worked out where it is asked for, since of thousands of entries it is wanted of one. */
+  readonly help?: (() => string) | undefined
   readonly isDeprecated?: boolean
   /** Commas that are to be put elsewhere for it. */
   readonly commas?: readonly { readonly span: Span; readonly text: string }[]

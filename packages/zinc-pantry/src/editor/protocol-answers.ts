@@ -75,18 +75,18 @@ const KINDS: Readonly<Record<OfferKind, CompletionItemKind>> = {
 
 /** An offer for the protocol, at its rank among all. */
 export function asCompletionItem(offer: Offer, rank: number, positions: TextPositions): CompletionItem {
-  const { label, kind, text, span, sought, detail, help, isDeprecated, commas } = offer
+  const { label, kind, text, span, sought, detail, isDeprecated, commas } = offer
   return {
     label,
     kind: KINDS[kind],
     filterText: sought,
     sortText: String(rank).padStart(6, '0'),
+    data: rank,
     textEdit: { range: positions.rangeOf(span), newText: text },
     ...(commas
       ? { additionalTextEdits: commas.map((one) => ({ range: positions.rangeOf(one.span), newText: one.text })) }
       : {}),
     ...(detail === undefined ? {} : { detail }),
-    ...(help === undefined ? {} : { documentation: { kind: 'markdown', value: help } }),
     ...(isDeprecated ? { tags: [CompletionItemTag.Deprecated] } : {}),
   }
 }

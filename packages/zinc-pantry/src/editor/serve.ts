@@ -26,6 +26,7 @@ import type { EditorSite } from './editor-site.ts'
 import { hover } from './hover.ts'
 import type { Position } from './look-at.ts'
 import { findDefinition, findReferences } from './navigate.ts'
+import type { Offer } from './offer.ts'
 import { createOpenDocuments } from './open-documents.ts'
 import {
   asCodeAction,
@@ -37,7 +38,7 @@ import {
   type ProtocolPlaces,
 } from './protocol-answers.ts'
 import { findRenaming, renameRequest } from './rename.ts'
-import { findEntries, outline } from './symbols.ts'
+import { findEntries, hasInOrder, outline } from './symbols.ts'
 import type { PositionEncoding, ProtocolPosition, TextPositions } from './text-positions.ts'
 import { createWorkspace, type WorkspaceFile, type WorkspaceHosts } from './workspace.ts'
 
@@ -70,6 +71,19 @@ const positionIn = (file: WorkspaceFile, position: ProtocolPosition): Position =
   offset: file.positions().offsetAt(position),
 })
 
+/** Of more than so many offers only those are given that what is typed may mean. */
+const MOST_OFFERS = 500
+
+/** The offers that are given: of very many those that have what is typed, in order. */
+function fittingOffers(offers: readonly Offer[], { text, offset }: Position): readonly Offer[] {
+  if (offers.length <= MOST_OFFERS) return offers
+  const start = offers[0]?.span[0] ?? offset
+  const typed = text.slice(start, offset).replace(/^["']/, '').toLowerCase()
+  const fitting = offers.filter(({ sought }) => hasInOrder(sought.toLowerCase(), typed))
+  const nearest = fitting.filter(({ sought }) => sought.toLowerCase().includes(typed))
+  return [...new Set([...nearest, ...fitting])].slice(0, MOST_OFFERS)
+}
+
 /** Answers a client over a connection, by the Language Server Protocol 3.17, until it says that it ends. */
 export function serve(connection: Connection, options: ServerOptions): Promise<void> {
   let encoding: PositionEncoding = 'utf-16'
@@ -92,7 +106,10 @@ export function serve(connection: Connection, options: ServerOptions): Promise<v
       capabilities: {
         positionEncoding: encoding,
         textDocumentSync: { openClose: true, change: TextDocumentSyncKind.Incremental, save: true },
-        completionProvider: { triggerCharacters: [' ', ':', '"', "'", '/', '(', '#', '[', '{', '<', '=', '.', ','] },
+        completionProvider: {
+          resolveProvider: true,
+          triggerCharacters: [' ', ':', '"', "'", '/', '(', '#', '[', '{', '<', '=', '.', ','],
+        },
         hoverProvider: true,
         definitionProvider: true,
         referencesProvider: true,
@@ -157,15 +174,26 @@ export function serve(connection: Connection, options: ServerOptions): Promise<v
     return asWorkspaceEdit(answer.change, workspace.placesOf(folder))
   }
 
+  /** What was offered last, whose help may be asked for. */
+  let last: readonly Offer[] = []
   connection.onCompletion(
     aboutDocument(
       ({ file, site, positions }, { position }: TextPositionParams) => {
-        const offers = complete(site, positionIn(file, position), options.clock())
-        return { isIncomplete: false, items: offers.map((offer, rank) => asCompletionItem(offer, rank, positions)) }
+        const at = positionIn(file, position)
+        const all = complete(site, at, options.clock())
+        const offers = fittingOffers(all, at)
+        last = offers
+        const items = offers.map((offer, rank) => asCompletionItem(offer, rank, positions))
+        return { isIncomplete: offers.length < all.length, items }
       },
       { isWaiting: false },
     ),
   )
+  connection.onCompletionResolve((item) => {
+    const offer = last[item.data as number]
+    const value = offer?.label === item.label ? offer.help?.() : undefined
+    return value === undefined ? item : { ...item, documentation: { kind: 'markdown', value } }
+  })
   connection.onHover(
     aboutDocument(async ({ file, site, around, positions }, { position }: TextPositionParams) => {
       const found = await hover(site, positionIn(file, position), around)

@@ -124,7 +124,8 @@ export function findEntries({ model, entries }: EditorSite, query: string): read
   return found
 }
 
-function hasInOrder(text: string, signs: string): boolean {
+/** True where all signs are in a text, in their order. */
+export function hasInOrder(text: string, signs: string): boolean {
   let at = 0
   for (const sign of signs) {
     at = text.indexOf(sign, at) + 1

@@ -49,6 +49,9 @@ export interface Workspace {
   close(): Promise<void>
 }
 
+/** Of one file so many problems are told: no editor shows more, and tens of thousands keep it busy. */
+const MOST_PROBLEMS = 2_000
+
 /** Opens a workspace. The site of a document is the one of the nearest folder above it that has a configuration. */
 export function createWorkspace({ openHost }: WorkspaceHosts, context: WorkspaceContext): Workspace {
   const { documents, encoding, publish, explain } = context
@@ -97,7 +100,7 @@ export function createWorkspace({ openHost }: WorkspaceHosts, context: Workspace
       told.add(uri)
       tell(
         uri,
-        own.map((one) => asDiagnostic(one, places, explain)),
+        own.slice(0, MOST_PROBLEMS).map((one) => asDiagnostic(one, places, explain)),
         places.versionOf(file),
       )
     }
