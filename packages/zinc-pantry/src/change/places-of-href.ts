@@ -1,4 +1,5 @@
 import type { Place, Span } from '../diagnostics/diagnostic.ts'
+import { decodeAddress } from './rewrite-href.ts'
 
 const DEFINITION = /^[ \t>*-]*\[[^\]\n]+\]:[ \t]*(?:<([^<>\n]*)>|(\S+))/gm
 
@@ -19,13 +20,5 @@ export function placesOfHref(text: string, place: Place, href: string): readonly
 /** True where a text is an address as it is written: readers of Markdown give some with signs encoded that are written as they are. */
 function isWrittenAs(written: string, href: string): boolean {
   const plain = written.replaceAll('&amp;', '&')
-  return written === href || plain === href || decode(plain) === decode(href)
-}
-
-function decode(href: string): string {
-  try {
-    return decodeURI(href)
-  } catch {
-    return href
-  }
+  return written === href || plain === href || decodeAddress(plain) === decodeAddress(href)
 }

@@ -1,4 +1,5 @@
 import type { BodyHeading } from '../body/body-summary.ts'
+import { decodePart } from '../link/link-resolver.ts'
 import { entriesOf } from '../link/linked-entries.ts'
 import { isSameEntry } from '../link/pages.ts'
 import type { LinkedEntry } from '../validate/entry.ts'
@@ -65,7 +66,7 @@ function renameFragments(subject: ChangeSubject, { entry, headings, after }: Ren
   return entriesOf(subject).flatMap((from) => {
     const rewrite = (href: string): string => {
       const at = href.indexOf('#')
-      const fresh = at === -1 ? undefined : ids.get(decode(href.slice(at + 1)))
+      const fresh = at === -1 ? undefined : ids.get(decodePart(href.slice(at + 1)))
       if (fresh === undefined || !leadsTo(subject, href, { from, entry })) return href
       return `${href.slice(0, at)}#${href.includes('%') ? encodeURIComponent(fresh) : fresh}`
     }
@@ -88,12 +89,4 @@ function leadsTo(
   if (href.startsWith('#')) return isSameEntry(from, entry)
   const target = resolveLink(href, from)
   return 'page' in target && isSameEntry(target.page, entry)
-}
-
-function decode(fragment: string): string {
-  try {
-    return decodeURIComponent(fragment)
-  } catch {
-    return fragment
-  }
 }

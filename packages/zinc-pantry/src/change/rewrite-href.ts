@@ -21,7 +21,7 @@ export interface MovedLink {
 export function rewriteHref(link: MovedLink): string {
   const [, path = '', rest = ''] = /^([^?#]*)(.*)$/s.exec(link.href) ?? []
   if (path === '') return link.href
-  const decoded = decode(path)
+  const decoded = decodeAddress(path)
   const encode = (text: string): string => (decoded === path && !/[\s()<>]/.test(text) ? text : encodeURI(text))
   if (decoded.startsWith('/'))
     return link.addressAfter === undefined ? link.href : asWritten(path, link.addressAfter) + rest
@@ -44,7 +44,8 @@ const asWritten = (written: string, address: string): string =>
       ? `${address}/`
       : address.replace(/\/$/, '')
 
-function decode(path: string): string {
+/** An address without signs encoded; as it is where that cannot be. */
+export function decodeAddress(path: string): string {
   try {
     return decodeURI(path)
   } catch {

@@ -2,7 +2,7 @@ import { isGroup, setOwn } from '../diagnostics/own-key.ts'
 import type { AnyField } from '../schema/any-field.ts'
 import type { Fields } from '../schema/field.ts'
 import { alternativesOf, mergedFields } from '../schema/fields/variant.ts'
-import { childrenOf, kindOf, leadingOf } from '../schema/kinds.ts'
+import { childrenOf, expectedOf, kindOf, leadingOf } from '../schema/kinds.ts'
 import { isRest, writtenKey } from '../schema/written-key.ts'
 import { choicesOf } from './model-names.ts'
 import type { NewRecord } from './write-record.ts'
@@ -108,8 +108,6 @@ export function createSkeleton(fields: Fields, known: KnownValues): Skeleton {
 
 /** More words than that are no help in a comment. */
 const MOST_WORDS = 8
-
-const expectedOf = (field: AnyField): string => kindOf(field).expected(field, expectedOf)
 
 const isEmptyList = (value: unknown): boolean => Array.isArray(value) && value.length === 0
 

@@ -1,3 +1,4 @@
+import type { TextEdit } from '../change/edited-source.ts'
 import { fieldOf } from '../change/model-names.ts'
 import { type Diagnostic, helpOf, messageOf, type Span } from '../diagnostics/diagnostic.ts'
 import type { ChangeRequest } from '../engine/change-site.ts'
@@ -8,12 +9,6 @@ import { findMeaning, type Meaning } from './find-meaning.ts'
 import type { EditedDocument } from './look-at.ts'
 import { addKeys, findMissingKeys, type Lacking, type MissingKey } from './missing-keys.ts'
 
-/** A text for a span of a document. */
-export interface SpanEdit {
-  readonly span: Span
-  readonly text: string
-}
-
 /** Something that a writer can do. */
 export interface CodeAction {
   readonly title: string
@@ -22,7 +17,7 @@ export interface CodeAction {
   /** True for the one that is likely meant. */
   readonly isPreferred: boolean
   /** Edits of the document, or a change that is still to be planned and proved. */
-  readonly effect: { readonly edits: readonly SpanEdit[] } | { readonly request: ChangeRequest }
+  readonly effect: { readonly edits: readonly TextEdit[] } | { readonly request: ChangeRequest }
 }
 
 /** What a writer can do about the problems of a document that touch a span, and with what stands at its start. */

@@ -7,7 +7,7 @@ import type { AnyField } from '../schema/any-field.ts'
 import { kindOf } from '../schema/kinds.ts'
 import { writtenKey } from '../schema/written-key.ts'
 import { offerValues } from './complete-values.ts'
-import { describeField, expectedOf } from './describe-field.ts'
+import { describeField, expectedWithItems } from './describe-field.ts'
 import type { EditorSite } from './editor-site.ts'
 import { tokenOf } from './find-token.ts'
 import { lineStartOf } from './line-start.ts'
@@ -136,7 +136,7 @@ function offerProperties(
         text,
         span,
         sought: key,
-        detail: expectedOf(field),
+        detail: expectedWithItems(field),
         help: () => describeField(key, field),
       }
     })

@@ -5,7 +5,7 @@ import { alternativesOf } from '../schema/fields/variant.ts'
 import { childrenOf, kindOf } from '../schema/kinds.ts'
 import { isRest, writtenKey } from '../schema/written-key.ts'
 import type { FormatName } from '../values/format-names.ts'
-import { describeField, expectedOf } from './describe-field.ts'
+import { describeField, expectedWithItems, isRequired } from './describe-field.ts'
 import { MARK } from './find-cursor.ts'
 import type { Token } from './find-token.ts'
 import type { Offer } from './offer.ts'
@@ -32,7 +32,7 @@ export function offerKeys(
         : writePair(key, field, { format, indent, isInFlow: token.isInFlow })
     return {
       ...{ label: key, kind: 'key', text, span: token.span, sought: `${key} ${field.options.label ?? ''}`.trim() },
-      detail: `${expectedOf(field)}${isRequired(field) ? ', required' : ''}`,
+      detail: `${expectedWithItems(field)}${isRequired(field) ? ', required' : ''}`,
       help: () => describeField(key, field),
       isDeprecated: field.options.deprecated === true,
     }
@@ -91,7 +91,7 @@ function valueToBegin(field: AnyField, format: FormatName): string {
   if (fields) {
     const sign = format === 'toml' ? ' = ' : ': '
     const pairs = Object.entries(fields)
-      .filter(([, one]) => isRequired(one) && !kindOf(one).computed)
+      .filter(([, one]) => isRequired(one))
       .map(([name, one]) => `${writeKey(writtenKey(name, one), format)}${sign}${valueToBegin(one, format)}`)
     return pairs.length > 0 ? `{ ${pairs.join(', ')} }` : '{}'
   }
@@ -103,9 +103,6 @@ function valueToBegin(field: AnyField, format: FormatName): string {
   if (field.kind === 'flag') return 'false'
   return field.kind === 'number' ? '0' : '""'
 }
-
-const isRequired = ({ options }: AnyField): boolean =>
-  options.optional !== true && (options as { readonly default?: unknown }).default === undefined
 
 /** Fields as the headings of a table: those of groups behind dots. */
 const asHeadings = (fields: Fields): Fields =>

@@ -5,7 +5,7 @@ import type { AnyField } from '../schema/any-field.ts'
 import { childrenOf, kindOf, leadingOf } from '../schema/kinds.ts'
 import type { LinkedEntry } from '../validate/entry.ts'
 import type { FormatName } from '../values/format-names.ts'
-import { describeEntry } from './describe-entry.ts'
+import { describeEntry, PICTURE } from './describe-entry.ts'
 import type { EditorSite } from './editor-site.ts'
 import type { Token } from './find-token.ts'
 import type { Offer, OfferKind } from './offer.ts'
@@ -126,14 +126,12 @@ function givenValues({ options }: AnyField): Value[] {
   )
 }
 
-const PICTURES = /\.(?:avif|gif|jpe?g|png|svg|webp)$/i
-
 /** The files of the content folder, as the file that names them would. */
 function offerFiles(field: AnyField, { editorSite, file }: ValueContext): Value[] {
   const from = editorSite.contentPath(file) ?? ''
   const isWritten = (path: string): boolean => editorSite.site.checked.owners.has(`${editorSite.model.content}/${path}`)
   return editorSite.site.listing
-    .filter((path) => (field.kind === 'image' ? PICTURES.test(path) : !isWritten(path)))
+    .filter((path) => (field.kind === 'image' ? PICTURE.test(path) : !isWritten(path)))
     .map((path): Value => ({ kind: 'file', value: relativePath(from, path), detail: sizeOf(editorSite, path) }))
 }
 

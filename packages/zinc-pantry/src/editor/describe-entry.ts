@@ -4,16 +4,21 @@ import { childrenOf } from '../schema/kinds.ts'
 import type { LinkedEntry } from '../validate/entry.ts'
 import type { EditorSite } from './editor-site.ts'
 
-const PICTURE = /\.(?:avif|gif|jpe?g|png|svg|webp)$/i
+/** The files that are pictures, by their names. */
+export const PICTURE = /\.(?:avif|gif|jpe?g|png|svg|webp)$/i
 
-/** The address of a file of the machine. */
-const pathToUri = (path: string): string => `file://${path.split('/').map(encodeURIComponent).join('/')}`
+/** A picture of the content folder, in Markdown; nothing where the root has no path. */
+export const showPicture = ({ root, model }: EditorSite, path: string): string[] =>
+  root === undefined
+    ? []
+    : [`![](file://${`${root}/${model.content}/${path}`.split('/').map(encodeURIComponent).join('/')})`]
 
 /** Of an entry so many values are shown. */
 const MOST_VALUES = 6
 
 /** What a writer wants to know of an entry that something leads to, in Markdown: its main values and a picture. */
-export function describeEntry({ model, root }: EditorSite, entry: LinkedEntry): string {
+export function describeEntry(editorSite: EditorSite, entry: LinkedEntry): string {
+  const { model } = editorSite
   const collection = model.collections.find(({ name }) => name === entry.collection)
   const data = entry.data ?? entry.part ?? {}
   const shown = Object.entries(collection?.fields ?? {})
@@ -23,11 +28,11 @@ export function describeEntry({ model, root }: EditorSite, entry: LinkedEntry): 
       return isSimple && !childrenOf(field).fields ? [`- ${field.options.label ?? name}: ${clip(String(value))}`] : []
     })
     .slice(0, MOST_VALUES)
-  const picture = root === undefined ? undefined : entry.assets.find((path) => PICTURE.test(path))
+  const picture = entry.assets.find((path) => PICTURE.test(path))
   const address = collection && pageAddress({ data: entry.data }, collection)
   return [
     `**${collection ? labelOf(entry, collection) : entry.id}** · ${qualifiedId(entry)}`,
-    ...(picture === undefined ? [] : [`![](${pathToUri(`${root}/${model.content}/${picture}`)})`]),
+    ...(picture === undefined ? [] : showPicture(editorSite, picture)),
     ...(shown.length > 0 ? [shown.join('\n')] : []),
     ...(address ? [`Page: ${address}`] : []),
     ...(entry.data ? [] : ['It has errors of its own.']),

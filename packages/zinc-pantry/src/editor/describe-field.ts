@@ -1,23 +1,30 @@
 import type { AnyField } from '../schema/any-field.ts'
-import { childrenOf, kindOf, leadingOf } from '../schema/kinds.ts'
+import { childrenOf, expectedOf, kindOf, leadingOf } from '../schema/kinds.ts'
+import { isRest } from '../schema/written-key.ts'
 
-/** The value that a field expects, in words. */
-export const expectedOf = (field: AnyField): string => {
+/** The value that a field expects, in words, with what a list holds. */
+export function expectedWithItems(field: AnyField): string {
   const { item } = childrenOf(field)
-  return item && field.kind === 'list' ? `list: ${expectedOf(item)}` : kindOf(field).expected(field, expectedOf)
+  return item && field.kind === 'list' ? `list: ${expectedWithItems(item)}` : expectedOf(field)
 }
+
+/** True for a field that a writer has to give a value. */
+export const isRequired = (field: AnyField): boolean =>
+  field.options.optional !== true &&
+  (field.options as { readonly default?: unknown }).default === undefined &&
+  !isRest(field) &&
+  kindOf(field).computed !== true
 
 /** What a writer wants to know of a field, in Markdown. */
 export function describeField(name: string, field: AnyField): string {
   const { options } = field
   const { label, description, examples = [], deprecated } = options
   const absent = (options as { readonly default?: unknown }).default
-  const isRequired = options.optional !== true && absent === undefined && kindOf(field).computed !== true
-  const need = kindOf(field).computed ? 'computed' : isRequired ? 'required' : 'optional'
+  const need = kindOf(field).computed ? 'computed' : isRequired(field) ? 'required' : 'optional'
   const words = kindOf(field).words?.(field)
   const { targets = [] } = leadingOf(field) ?? leadingOf(childrenOf(field).item ?? field) ?? {}
   return [
-    `**${label ?? name}** · ${expectedOf(field)} · ${need}${options.private ? ' · private' : ''}`,
+    `**${label ?? name}** · ${expectedWithItems(field)} · ${need}${options.private ? ' · private' : ''}`,
     ...(deprecated ? ['Deprecated: new content should not use it.'] : []),
     ...(description ? [description] : []),
     ...describeConstraints(field),

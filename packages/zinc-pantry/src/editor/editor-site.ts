@@ -1,4 +1,5 @@
 import { type EntryChoice, listEntryChoices } from '../change/entry-choices.ts'
+import { groupBy } from '../diagnostics/group-by.ts'
 import { readOptionsOf } from '../engine/check-file.ts'
 import type { ExaminedSite } from '../engine/run-site.ts'
 import { type AssignedFile, assignFiles } from '../find/assign-files.ts'
@@ -78,7 +79,10 @@ export function openEditorSite(site: ExaminedSite, root?: string): EditorSite | 
     },
     formatOf: (file) => formatOf(file, model.endings)?.name,
     entriesIn(file) {
-      byFile ??= groupByFile(entries())
+      byFile ??= groupBy(
+        entries().filter(({ source }) => !('implicit' in source)),
+        ({ source }) => source.file,
+      )
       return byFile.get(file) ?? []
     },
   }
@@ -96,16 +100,4 @@ function readingsOf(model: Model, path: string | undefined): readonly FileReadin
     const holdsMany = format.alwaysMany === true || (canHold && wanted === 'many')
     return [{ collection, assigned: own, holdsMany, options: readOptionsOf(collection) }]
   })
-}
-
-function groupByFile(entries: readonly LinkedEntry[]): ReadonlyMap<string, readonly LinkedEntry[]> {
-  const found = new Map<string, LinkedEntry[]>()
-  for (const entry of entries) {
-    if ('implicit' in entry.source) continue
-    const { file } = entry.source
-    const own = found.get(file)
-    if (own) own.push(entry)
-    else found.set(file, [entry])
-  }
-  return found
 }

@@ -3,8 +3,8 @@ import type { Span } from '../diagnostics/diagnostic.ts'
 import { plural } from '../diagnostics/words.ts'
 import { qualifiedId } from '../link/pages.ts'
 import type { Surrounding } from './configuration-names.ts'
-import { describeEntry } from './describe-entry.ts'
-import { describeField, expectedOf } from './describe-field.ts'
+import { describeEntry, showPicture } from './describe-entry.ts'
+import { describeField, expectedWithItems } from './describe-field.ts'
 import type { EditorSite } from './editor-site.ts'
 import { findMeaning } from './find-meaning.ts'
 import type { Position } from './look-at.ts'
@@ -48,15 +48,15 @@ function describePart({ model, site }: EditorSite, symbol: ModelSymbol): string 
     return [`**${name}** · ${plural(holder.entries.length, 'entry', 'entries')}`, description ?? []].flat().join('\n\n')
   }
   const [block, fields] = [...model.blocks].find(([name]) => blockSymbol(name) === symbol) ?? ['', {}]
-  const lines = Object.entries(fields).map(([name, field]) => `- ${name}: ${expectedOf(field)}`)
+  const lines = Object.entries(fields).map(([name, field]) => `- ${name}: ${expectedWithItems(field)}`)
   return [`**${block}** · a block`, ...(lines.length > 0 ? [lines.join('\n')] : [])].join('\n\n')
 }
 
-function describeFile({ site, root, model }: EditorSite, path: string): string {
-  const answer = site.checked.asset(`/${path}`, '')
+function describeFile(editorSite: EditorSite, path: string): string {
+  const answer = editorSite.site.checked.asset(`/${path}`, '')
   if (!('facts' in answer)) return path
   const { sizeBytes, width, height } = answer.facts
   const size = `${Math.max(1, Math.round(sizeBytes / 1024))} KB`
-  const picture = width && root ? `\n\n![](file://${encodeURI(`${root}/${model.content}/${path}`)})` : ''
-  return `**${path}** · ${width && height ? `${width} × ${height}, ` : ''}${size}${picture}`
+  const picture = width ? showPicture(editorSite, path).map((one) => `\n\n${one}`) : []
+  return `**${path}** · ${width && height ? `${width} × ${height}, ` : ''}${size}${picture.join('')}`
 }

@@ -4,8 +4,8 @@ import type { Span } from '../diagnostics/diagnostic.ts'
 import { replaceSpans } from '../diagnostics/replace-spans.ts'
 import type { PathSegment } from '../read/document.ts'
 import type { AnyField } from '../schema/any-field.ts'
-import { kindOf } from '../schema/kinds.ts'
-import { isRest, writtenKey } from '../schema/written-key.ts'
+import { writtenKey } from '../schema/written-key.ts'
+import { isRequired } from './describe-field.ts'
 import type { EditorSite } from './editor-site.ts'
 import type { EditedDocument } from './look-at.ts'
 import { readParts } from './written-parts.ts'
@@ -34,7 +34,7 @@ export function findMissingKeys(editorSite: EditorSite, { file, text }: EditedDo
     groups.flatMap(({ level, group, path }) =>
       Object.entries(level.fields).flatMap(([name, field]): MissingKey[] => {
         const key = writtenKey(name, field)
-        if (!mustBeThere(field) || Object.hasOwn(group, key)) return []
+        if (!isRequired(field) || Object.hasOwn(group, key)) return []
         return [{ key, field, path: [...path, key], span: document.locate([...path, key], 'absent') }]
       }),
     ),
@@ -43,12 +43,6 @@ export function findMissingKeys(editorSite: EditorSite, { file, text }: EditedDo
   const { listSeparator } = collection.cells
   return { source: { file, text, format, document, readOptions, listSeparator }, keys }
 }
-
-const mustBeThere = (field: AnyField): boolean =>
-  field.options.optional !== true &&
-  (field.options as { readonly default?: unknown }).default === undefined &&
-  !isRest(field) &&
-  kindOf(field).computed !== true
 
 /** Writes keys without values, in the layout of the document; undefined where a person has to. */
 export function addKeys({ source }: Lacking, keys: readonly MissingKey[]): TextEdit | undefined {

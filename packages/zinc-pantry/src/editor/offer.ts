@@ -1,3 +1,4 @@
+import type { TextEdit } from '../change/edited-source.ts'
 import type { Span } from '../diagnostics/diagnostic.ts'
 
 /** The kinds of what is offered, by which editors draw signs. */
@@ -20,5 +21,5 @@ export interface Offer {
   readonly help?: (() => string) | undefined
   readonly isDeprecated?: boolean
   /** Commas that are to be put elsewhere for it. */
-  readonly commas?: readonly { readonly span: Span; readonly text: string }[]
+  readonly commas?: readonly TextEdit[]
 }

@@ -25,22 +25,8 @@ export interface OpenDocuments {
 /** Makes a store of the documents that are open. */
 export function createOpenDocuments(encoding: () => PositionEncoding): OpenDocuments {
   const documents = new Map<string, OpenDocument>()
-  const put = (uri: string, version: number, text: string): void => {
-    let positions: TextPositions | undefined
-    const lazily = (): TextPositions => {
-      positions ??= createTextPositions(text, encoding())
-      return positions
-    }
-    documents.set(uri, {
-      version,
-      text,
-      positions: {
-        positionAt: (offset) => lazily().positionAt(offset),
-        rangeOf: (span) => lazily().rangeOf(span),
-        offsetAt: (position) => lazily().offsetAt(position),
-      },
-    })
-  }
+  const put = (uri: string, version: number, text: string): void =>
+    void documents.set(uri, { version, text, positions: createTextPositions(text, encoding()) })
   return {
     open: put,
     change(uri, version, changes) {

@@ -1,5 +1,5 @@
 import type { Span } from '../diagnostics/diagnostic.ts'
-import { createLineIndex } from '../diagnostics/line-index.ts'
+import { createLineIndex, type LineIndex } from '../diagnostics/line-index.ts'
 
 /** How the protocol counts within a line. */
 export type PositionEncoding = 'utf-16' | 'utf-8'
@@ -23,20 +23,24 @@ export interface TextPositions {
   offsetAt(position: ProtocolPosition): number
 }
 
-/** Makes what places positions in a text. */
+/** Makes what places positions in a text, whose lines are counted when the first is asked for. */
 export function createTextPositions(text: string, encoding: PositionEncoding): TextPositions {
-  const index = createLineIndex(text)
+  let lines: LineIndex | undefined
+  const indexOf = (): LineIndex => {
+    lines ??= createLineIndex(text)
+    return lines
+  }
   const positionAt = (offset: number): ProtocolPosition => {
-    const { line, column } = index.at(offset)
+    const { line, column } = indexOf().at(offset)
     const units = column - 1
-    const character = encoding === 'utf-16' ? units : countBytes(index.lineText(line).slice(0, units))
+    const character = encoding === 'utf-16' ? units : countBytes(indexOf().lineText(line).slice(0, units))
     return { line: line - 1, character }
   }
   return {
     positionAt,
     rangeOf: ([start, end]) => ({ start: positionAt(start), end: positionAt(end) }),
     offsetAt({ line, character }) {
-      const [start, end] = index.spanOf(line + 1)
+      const [start, end] = indexOf().spanOf(line + 1)
       const units = encoding === 'utf-16' ? character : unitsOf(text.slice(start, end), character)
       return Math.min(end, start + units)
     },

@@ -5,7 +5,7 @@ import type { Place } from '../diagnostics/diagnostic.ts'
 import { entriesOf } from '../link/linked-entries.ts'
 import { qualifiedId } from '../link/pages.ts'
 import type { AnyField } from '../schema/any-field.ts'
-import { childrenOf, kindOf } from '../schema/kinds.ts'
+import { childrenOf, expectedOf } from '../schema/kinds.ts'
 import type { Model } from '../schema/model.ts'
 import type { Target } from './change/resolve-target.ts'
 import type { Checked } from './check.ts'
@@ -29,8 +29,6 @@ export interface PartDescription {
   /** The entries that have it, where that is a file or a block. */
   readonly usedBy: readonly string[]
 }
-
-const expectedOf = (field: AnyField): string => kindOf(field).expected(field, expectedOf)
 
 /** Describes a part of the model by its symbol: where its name stands, and what shares its declaration. */
 export async function describePart(

@@ -4,7 +4,7 @@ import type { LinkedCollection } from '../link/link-entry.ts'
 import { entriesOf } from '../link/linked-entries.ts'
 import { pageAddress, qualifiedId } from '../link/pages.ts'
 import type { AnyField } from '../schema/any-field.ts'
-import { childrenOf, kindOf, leadingOf } from '../schema/kinds.ts'
+import { childrenOf, expectedOf, kindOf, leadingOf } from '../schema/kinds.ts'
 import { allFields, type Model, visitFields } from '../schema/model.ts'
 import type { LinkedEntry } from '../validate/entry.ts'
 import { KEYS_STEP } from '../values/steps.ts'
@@ -110,8 +110,6 @@ function describeCollection({ collection, entries }: LinkedCollection): Collecti
   const { name, description, section, files } = collection
   return { name, description, section, files, count: new Set(entries.map(({ id }) => id)).size }
 }
-
-const expectedOf = (field: AnyField): string => kindOf(field).expected(field, expectedOf)
 
 function describeFields({ collection, entries }: LinkedCollection): FieldDescription[] {
   const found: FieldDescription[] = []

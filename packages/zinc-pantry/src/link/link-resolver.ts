@@ -113,8 +113,8 @@ export function createLinkResolver(context: LinkContext): LinkResolver {
   return (href, from) => {
     if (SCHEME.test(href)) return OUTSIDE
     const [address = '', written = ''] = href.split('#', 2)
-    const fragment = decode(written)
-    const path = decode(address.replace(/\?.*$/s, ''))
+    const fragment = decodePart(written)
+    const path = decodePart(address.replace(/\?.*$/s, ''))
     if (address === '') return { kind: 'entry', page: from, fragment, address: undefined }
     if (path.startsWith('/')) return toPage(removeDotSegments(path), fragment, from)
     const file = resolveFrom(from.source.file, path)
@@ -149,7 +149,7 @@ function indexPages(collections: readonly CollectionPages[]): PageIndexes {
     if (page.rank !== undefined && withoutNumbers(file) !== file) numbered.set(withoutNumbers(file), file)
     addTo(byName, qualifiedId(page), page)
     const { address } = page
-    if (address !== undefined && !byAddress.has(decode(address))) byAddress.set(decode(address), page)
+    if (address !== undefined && !byAddress.has(decodePart(address))) byAddress.set(decodePart(address), page)
   }
   return { byFile, byName, byAddress, numbered }
 }
@@ -159,7 +159,7 @@ const indexFormer = (collections: readonly CollectionPages[]): ReadonlyMap<strin
   new Map(
     collections.flatMap(({ pages }) =>
       pages.flatMap(({ address, former }) =>
-        address === undefined ? [] : former.map((one) => [decode(one).replace(/\/$/, ''), address] as const),
+        address === undefined ? [] : former.map((one) => [decodePart(one).replace(/\/$/, ''), address] as const),
       ),
     ),
   )
@@ -230,7 +230,8 @@ const lastSegment = (address: string): string =>
 const inLocale = (versions: readonly Page[] | undefined, { locale }: EntryName): Page | undefined =>
   versions?.find((version) => version.locale === locale) ?? versions?.[0]
 
-function decode(href: string): string {
+/** A part of an address without signs encoded; as it is where that cannot be. */
+export function decodePart(href: string): string {
   if (!href.includes('%')) return href
   try {
     return decodeURIComponent(href)

@@ -63,6 +63,9 @@ export const isField = (value: unknown): value is AnyField =>
 /** The kind of a field. */
 export const kindOf = (field: AnyField): Kind => kinds[field.kind] as Kind
 
+/** The value that a field expects, in words. */
+export const expectedOf = (field: AnyField): string => kindOf(field).expected(field, expectedOf)
+
 /** The fields inside of a field. */
 export const childrenOf = (field: AnyField): Children => kindOf(field).children?.(field) ?? NOTHING
 

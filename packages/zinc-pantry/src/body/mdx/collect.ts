@@ -5,7 +5,7 @@ import type { WrittenFacts } from '../../schema/body-facts.ts'
 import type { BodyHeading, BodyLink, CodeFence } from '../body-summary.ts'
 import { spansInValue } from '../html-addresses.ts'
 import { countWords, createFacts } from '../text-facts.ts'
-import { idOf } from './heading-ids.ts'
+import { idOf, WRITTEN_ID } from './heading-ids.ts'
 import { definitionsOf, isJsx, type JsxElement, linkAttributes, type Node, spanOf, textOf, visit } from './visit.ts'
 
 /** The ids that fragments may name: those of headings, and of elements with an id of their own. */
@@ -26,7 +26,7 @@ export function findHeadings(tree: Root, text: string): BodyHeading[] {
     const [first, last] = node.type === 'heading' ? [node.children[0], node.children.at(-1)] : []
     if (node.type !== 'heading' || !first || !last) return
     const [start, end] = [spanOf(first)[0], spanOf(last)[1]]
-    const written = text.slice(start, end).replace(/[ \t]*\\?\{#[A-Za-z][\w.:-]*\\?\}[ \t]*$/, '')
+    const written = text.slice(start, end).replace(WRITTEN_ID, '')
     headings.push({ depth: node.depth, id: idOf(node) ?? '', text: written, span: [start, start + written.length] })
   })
   return headings

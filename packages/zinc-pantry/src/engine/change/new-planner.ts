@@ -10,7 +10,7 @@ import { valueAt } from '../../diagnostics/own-key.ts'
 import { entriesOf } from '../../link/linked-entries.ts'
 import { qualifiedId } from '../../link/pages.ts'
 import { mergedFields } from '../../schema/fields/variant.ts'
-import { childrenOf, kindOf, leadingOf } from '../../schema/kinds.ts'
+import { childrenOf, expectedOf, kindOf, leadingOf } from '../../schema/kinds.ts'
 import { loadTransliterator } from '../../schema/transliterator.ts'
 import { writtenKey } from '../../schema/written-key.ts'
 import type { LinkedEntry } from '../../validate/entry.ts'
@@ -148,8 +148,6 @@ async function askMissing(subject: ChangeSubject, { make, values, ask }: Asking)
     if (text !== undefined && text !== '') given = [...given, { path: next.names, text }]
   }
 }
-
-const expectedOf = (field: MissingValue['field']): string => kindOf(field).expected(field, expectedOf)
 
 function questionFor(subject: ChangeSubject, { names, field }: MissingValue): Question {
   const { item } = childrenOf(field)
