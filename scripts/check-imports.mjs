@@ -61,6 +61,7 @@ const ALLOWED = {
       'link',
       'body/component-name.ts',
       'body/body-summary.ts',
+      'host/host.ts',
     ],
     types: ['host'],
   },

@@ -3,7 +3,7 @@ import { type ChangeAnswer, type ChangeRequest, changeExamined } from '../engine
 import { type LiveSite, openLiveSite } from '../engine/live-site.ts'
 import { readText } from '../engine/read-text.ts'
 import { compileMdx, type ExaminedSite } from '../engine/run-site.ts'
-import type { Changes, Host, Watcher } from '../host/host.ts'
+import { type Changes, type Host, HostError, type Watcher } from '../host/host.ts'
 import { type EditorSite, openEditorSite } from './editor-site.ts'
 
 /** A site that an editor has documents of. */
@@ -91,7 +91,13 @@ export function followSite({ host, root, configurationFile, onCheck }: FollowOpt
     if (text === watched || isClosed) return
     const [last, isFirst] = [watcher, watched === '']
     watched = text
-    watcher = await host.watch(wanted, note)
+    try {
+      watcher = await host.watch(wanted, note)
+    } catch (error) {
+      // Where a machine watches no more, what the editor itself tells still counts.
+      if (!(error instanceof HostError)) throw error
+      watcher = undefined
+    }
     await last?.close()
     // What changed before it was watched is not told.
     if (!isFirst || live.current()) note(undefined)
