@@ -56,6 +56,24 @@ describe('schema --write', () => {
     expect(region.oneOf[0]).toEqual({ const: 'north-fell', title: 'North Fell' })
   })
 
+  test('drafts are among what references may lead to, before and after a build', async () => {
+    const root = makeFolder({
+      'pantry.config.ts': `import { flag, pantry, ref } from 'zinc-pantry'
+const fields = { draft: flag({ default: false }), near: ref('huts', { optional: true }) }
+export default pantry({ collections: { huts: { files: 'huts/*.yaml', publication: { draft: 'draft' }, fields } } })
+`,
+      'content/huts/a.yaml': 'draft: true\n',
+      'content/huts/b.yaml': 'draft: true\nnear: a\n',
+      'content/huts/c.yaml': '{}\n',
+    })
+    linkPackages(root)
+    await runCommand(root, ['schema', '--write', 'schemas'])
+    const written = readFileSync(join(root, 'schemas/huts.json'), 'utf8')
+    expect(openSchema(root, 'huts')({ near: 'a' })).toBe(true)
+    expect((await runCommand(root, ['build'])).code).toBe(0)
+    expect(readFileSync(join(root, 'schemas/huts.json'), 'utf8')).toBe(written)
+  })
+
   test('builds keep them fresh, and nothing else is touched', async () => {
     const root = makeFolder({
       'pantry.config.ts': `import { pantry, ref, text } from 'zinc-pantry'

@@ -12,8 +12,6 @@ import { trackInputs } from './tracked-inputs.ts'
 export interface LiveSite {
   /** Lays a text over a file, or takes it away. It counts from the next update that names the file. */
   setText(file: string, text: string | undefined): void
-  /** The files that have a text laid over them. */
-  laidOver(): readonly string[]
   /** Checks it, knowing that nothing but the given files changed since the last time. */
   update(changes: Changes): Promise<ExaminedSite>
   /** The site as it was checked last. */
@@ -80,7 +78,6 @@ export function openLiveSite({ onRecall, ...options }: LiveOptions): LiveSite {
       if (text === undefined) contents.delete(file)
       else contents.set(file, new TextEncoder().encode(text))
     },
-    laidOver: () => [...contents.keys()],
     update(changes) {
       const next = running.then(() => update(changes))
       running = next.catch(() => undefined)

@@ -10,6 +10,7 @@ import { createSeenFinder } from './graph/compute-site.ts'
 import { emitSite } from './graph/emit-site.ts'
 import { createRendering, type SiteRendering } from './graph/render-site.ts'
 import { type LoadedInputs, loadInputs } from './load-inputs.ts'
+import { orderComputed } from './order-entries.ts'
 import { ForeignFile, startPublishing, type WrittenFiles } from './publish.ts'
 import { createTextSource } from './read-text.ts'
 import { refreshSchemas } from './schema-files.ts'
@@ -120,7 +121,8 @@ export async function runSite(
       const { diagnostics, output, written } = await publish(model, site, options)
       if (diagnostics.length > 0) return unwritten(diagnostics)
       if (output) {
-        refreshSchemas(options.host, checked.collections, model)
+        // A draft may refer to another, whether the output has them or not.
+        refreshSchemas(options.host, orderComputed(checked.whole.computed), model)
         return {
           report: {
             ...report,
