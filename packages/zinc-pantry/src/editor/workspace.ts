@@ -9,7 +9,7 @@ import type { Host } from '../host/host.ts'
 import type { EditorSite } from './editor-site.ts'
 import type { OpenDocuments } from './open-documents.ts'
 import { asDiagnostic, type ProtocolPlaces } from './protocol-answers.ts'
-import { followSite, type SiteFolder } from './site-folder.ts'
+import { openSiteFolder, type SiteFolder } from './site-folder.ts'
 import { createTextPositions, type PositionEncoding, type TextPositions } from './text-positions.ts'
 
 /** Opens folders of the machine. */
@@ -71,7 +71,7 @@ export function createWorkspace({ openHost }: WorkspaceHosts, context: Workspace
     if (!found) return undefined
     const known = folders.get(found.root)
     if (known) return known
-    const opened = followSite({ ...found, host: openHost(found.root), onCheck: report })
+    const opened = openSiteFolder({ ...found, host: openHost(found.root), onCheck: report })
     folders.set(found.root, opened)
     return opened
   }
