@@ -47,7 +47,8 @@ const ALLOWED = {
   },
   render: { values: [], types: ['query'] },
   // Not the engine's entry, which loads all of it: most of the time of a short command is that of loading code.
-  cli: { values: ['engine', 'diagnostics', 'editor', 'host/host.ts'], types: ['change'] },
+  cli: { values: ['engine', 'diagnostics', 'editor', 'inspect', 'host/host.ts'], types: ['change'] },
+  inspect: { values: ['engine', 'change', 'diagnostics', 'query', 'host/host.ts'], types: ['host', 'validate'] },
   editor: {
     values: [
       'engine',
@@ -78,7 +79,7 @@ const TYPE_CYCLES = {
 }
 
 /** Folders that may use Node's built-in modules. */
-const NODE_FOLDERS = ['host', 'cli', 'vite', 'editor/workspace.ts', 'editor/serve.ts']
+const NODE_FOLDERS = ['host', 'cli', 'vite', 'editor/workspace.ts', 'editor/serve.ts', 'inspect/server.ts']
 
 const files = readdirSync(SOURCE, { recursive: true })
   .map((name) => name.replaceAll('\\', '/'))

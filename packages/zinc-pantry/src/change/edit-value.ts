@@ -6,6 +6,7 @@ import { listYamlComments } from '../read/yaml-comments.ts'
 import { type EditedSource, type TextEdit, withEdits } from './edited-source.ts'
 import { proposeTableRemoval } from './remove-table.ts'
 import { cellStyleOf, writeCell } from './write-cell.ts'
+import { writeYaml } from './write-record.ts'
 import { writeScalar } from './write-scalar.ts'
 import { writeValue } from './write-value.ts'
 
@@ -19,9 +20,15 @@ export function editValue(
   value: unknown,
   {
     isWhole = false,
-  }: { /** Comments in a value that goes may go with it. Default: false. */ readonly isWhole?: boolean } = {},
+    order,
+  }: {
+    /** Comments in a value that goes may go with it. Default: false. */
+    readonly isWhole?: boolean
+    /** The order of the keys beside it, where a key is to come in its place. Default: it comes last. */
+    readonly order?: readonly string[] | undefined
+  } = {},
 ): TextEdit | undefined {
-  const edit = proposeEdit(source, path, value)
+  const edit = proposeEdit(source, path, value, order)
   if (!edit) return undefined
   const { format, document } = source
   const after = withEdits(source, [edit])
@@ -47,13 +54,18 @@ export function listComments(text: string, { name, canHoldMany }: Format): reado
 const STRINGS = /"(?:[^"\\\n]|\\.)*"|'[^'\n]*'/g
 
 /** The edit that most likely gives a value at a path; it is still to be proved. */
-export function proposeEdit(source: EditedSource, path: readonly PathSegment[], value: unknown): TextEdit | undefined {
+export function proposeEdit(
+  source: EditedSource,
+  path: readonly PathSegment[],
+  value: unknown,
+  order?: readonly string[],
+): TextEdit | undefined {
   const { text, document, format } = source
   const key = path.at(-1)
   const owner = valueAt(document.value, path.slice(0, -1)) ?? undefined
   if (typeof key !== 'string') return undefined
   if (owner === undefined && value !== undefined && path.length > 1)
-    return proposeEdit(source, path.slice(0, -1), { [key]: value })
+    return proposeEdit(source, path.slice(0, -1), { [key]: value }, order)
   if (!isGroup(owner)) return undefined
   const isThere = Object.hasOwn(owner, key)
   if (format.hasCells) {
@@ -62,7 +74,7 @@ export function proposeEdit(source: EditedSource, path: readonly PathSegment[], 
     return written === undefined ? undefined : { span, text: written }
   }
   if (value === undefined) return isThere ? removeKey(source, path, owner) : undefined
-  if (!isThere) return addKey(source, path, { keys: Object.keys(owner), value })
+  if (!isThere) return addKey(source, path, { keys: Object.keys(owner), value, order })
   const span = document.locate(path, 'value')
   const old = text.slice(...span)
   const items = owner[key]
@@ -71,7 +83,9 @@ export function proposeEdit(source: EditedSource, path: readonly PathSegment[], 
     if (isMore) return addItems(source, span, value.slice(items.length))
   }
   const block =
-    Array.isArray(value) && value.length > 0 && old.startsWith('- ') ? blockList(value, text, span, format) : undefined
+    Array.isArray(value) && value.length > 0 && old.startsWith('- ')
+      ? blockList(value, text, span, format)
+      : blockText(source, value, { key: document.locate(path, 'key'), span })
   const written = block ?? writeValue(value, old, format.name)
   return written === undefined ? undefined : { span, text: isEmptySpan(span, text) ? ` ${written}` : written }
 }
@@ -104,14 +118,56 @@ function blockList(value: readonly unknown[], text: string, [start]: Span, forma
     : items.map((one) => `- ${one}`).join(`\n${indent}`)
 }
 
-/** A key behind the last of its group. */
+/** A text of several lines as YAML has it between other lines; undefined for others. */
+function blockText(
+  { text, format }: EditedSource,
+  value: unknown,
+  { key: [keyStart], span: [start, end] }: { readonly key: Span; readonly span: Span },
+): string | undefined {
+  const indent = indentOf(text, keyStart)
+  if (typeof value !== 'string' || !isYaml(format) || indent === undefined) return undefined
+  const written = writeLines(value, indent + stepOf(text))
+  const isEnd = text[end - 1] === '\n' && start < end
+  return written && written + (isEnd ? lineEndOf(text) : '')
+}
+
+/** A text of several lines behind the sign of YAML for such; undefined for one that its rules do not fit. */
+function writeLines(value: string, indent: string): string | undefined {
+  const lines = value.replace(/\n$/, '').split('\n')
+  const isPlain = lines.length > 1 && !/^\s|\n$|[^\S\n]$|\t|\r|[\0-\x08]/m.test(lines.join('\n').replace(/^\n/gm, ''))
+  if (!isPlain || lines[0] === '' || lines.at(-1) === '') return undefined
+  const sign = value.endsWith('\n') ? '|' : '|-'
+  return [sign, ...lines.map((line) => (line === '' ? '' : indent + line))].join('\n')
+}
+
+const isYaml = ({ name }: Format): boolean => name === 'yaml' || name === 'markdown' || name === 'mdx'
+
+/** The spaces that a text puts before what is one step further in. */
+const stepOf = (text: string): string => /\n( +)(?![ #-])\S/.exec(text)?.[1]?.slice(0, 4) ?? '  '
+
+/** The key before which another stands by an order, or that it stands behind. */
+function neighbourOf(
+  key: string,
+  keys: readonly string[],
+  order: readonly string[] | undefined,
+): { readonly key: string | undefined; readonly isBehind: boolean } {
+  const rank = order?.indexOf(key) ?? -1
+  if (!order || rank === -1) return { key: keys.at(-1), isBehind: true }
+  const before = keys.findLast((one) => order.indexOf(one) < rank && order.includes(one))
+  if (before !== undefined) return { key: before, isBehind: true }
+  const next = keys.find((one) => order.indexOf(one) > rank)
+  return next === undefined ? { key: keys.at(-1), isBehind: true } : { key: next, isBehind: false }
+}
+
+/** A key in its place by an order, or behind the last of its group. */
 function addKey(
   { text, document, format }: EditedSource,
   path: readonly PathSegment[],
-  { keys, value }: { readonly keys: readonly string[]; readonly value: unknown },
+  added: { readonly keys: readonly string[]; readonly value: unknown; readonly order: readonly string[] | undefined },
 ): TextEdit | undefined {
+  const { keys, value, order } = added
   const above = path.slice(0, -1)
-  const last = keys.at(-1)
+  const { key: last, isBehind } = neighbourOf(String(path.at(-1)), keys, order)
   const isJson = format.name.startsWith('json')
   const key = String(path.at(-1))
   const name = writeScalar(isJson ? '""' : 'a', key, format.name)
@@ -120,21 +176,38 @@ function addKey(
   const [start] = document.locate([...above, last], 'key')
   const [, end] = document.locate([...above, last], 'value')
   const indent = indentOf(text, start)
-  if (isJson)
-    return {
-      span: [end, end],
-      text: `${indent === undefined ? ', ' : `,${lineEndOf(text)}${indent}`}${name}: ${written}`,
-    }
+  const lineEnd = lineEndOf(text)
+  if (isJson) {
+    const isLarge = indent !== undefined && JSON.stringify(value).length > LONG_JSON
+    const large = isLarge ? JSON.stringify(value, null, stepOf(text)).replaceAll('\n', lineEnd + indent) : written
+    const pair = `${name}: ${large}`
+    const gap = indent === undefined ? ', ' : `,${lineEnd}${indent}`
+    return isBehind ? { span: [end, end], text: gap + pair } : { span: [start, start], text: pair + gap }
+  }
   if (format.name === 'toml') {
     if (above.length > 0 || indent === undefined) return undefined
+    if (!isBehind) return { span: [start, start], text: `${name} = ${written}${lineEnd}` }
     const at = lineEndAfter(text, end)
     return { span: [at, at], text: `${lineEndOf(text)}${name} = ${written}` }
   }
   const [opening] = document.locate(above, 'value')
-  if (text[opening] === '{' || indent === undefined) return { span: [end, end], text: `, ${name}: ${written}` }
+  if (text[opening] === '{' || indent === undefined)
+    return isBehind
+      ? { span: [end, end], text: `, ${name}: ${written}` }
+      : { span: [start, start], text: `${name}: ${written}, ` }
+  const lines = typeof value === 'string' ? writeLines(value, indent + stepOf(text)) : undefined
+  const isDeep = isGroup(value) || (Array.isArray(value) && value.length > 0)
+  const deep = isDeep
+    ? writeYaml({ value: { [key]: value }, comments: new Map() }, { indent: stepOf(text) })
+    : undefined
+  const pair = deep === undefined ? `${name}: ${lines ?? written}` : deep.trimEnd().replaceAll('\n', lineEnd + indent)
+  if (!isBehind) return { span: [start, start], text: pair + lineEnd + indent }
   const at = lineEndAfter(text, text[end - 1] === '\n' ? end - 1 : end)
-  return { span: [at, at], text: `${lineEndOf(text)}${indent}${name}: ${written}` }
+  return { span: [at, at], text: lineEnd + indent + pair }
 }
+
+/** What is longer in JSON has lines of its own. */
+const LONG_JSON = 60
 
 /** A key and its value, with its line where it has one for itself; a comment behind it stays. */
 function removeKey(

@@ -125,7 +125,7 @@ function setAt(value: unknown, [step, ...rest]: readonly PathSegment[], wanted: 
 }
 
 /** The edit between two texts, without what they begin and end with alike. */
-function difference(before: string, after: string): TextEdit {
+export function difference(before: string, after: string): TextEdit {
   const most = Math.min(before.length, after.length)
   let start = 0
   while (start < most && before[start] === after[start]) start++

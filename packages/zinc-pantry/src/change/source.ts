@@ -10,7 +10,7 @@ export type ReadOptionsOf = (collection: CollectionModel) => CsvOptions
 
 /** Opens a file; undefined where it cannot be read. */
 export function openSource(
-  { textOf, model }: ChangeSubject,
+  { textOf, model }: Pick<ChangeSubject, 'textOf' | 'model'>,
   file: string,
   { collection, readOptionsOf }: { readonly collection: CollectionModel; readonly readOptionsOf: ReadOptionsOf },
 ): EditedSource | undefined {

@@ -12,6 +12,7 @@ import {
 } from './change-commands.ts'
 import { drafts, formats, root, type Setup } from './command-options.ts'
 import type { ImpactFlags } from './impact-command.ts'
+import type { InspectFlags } from './inspect-command.ts'
 import type { QueryFlags } from './query-command.ts'
 import { refuse } from './refuse.ts'
 import type { ShowFlags } from './show-command.ts'
@@ -75,6 +76,7 @@ function createProgram(surroundings: Surroundings, setCode: (code: number) => vo
   addExtract(setup)
   addUndo(setup)
   program.commandsGroup('Serve')
+  addInspect(setup)
   addLanguageServer(setup)
   return program
 }
@@ -113,6 +115,20 @@ function addCheck({ program, surroundings, setCode }: Setup): void {
     .action(async (flags: CheckFlags) => {
       const { runCheck } = await import('./site-command.ts')
       setCode(await runCheck(flags, surroundings))
+    })
+}
+
+function addInspect({ program, surroundings, setCode }: Setup): void {
+  program
+    .command('inspect')
+    .description('open a page that shows the site and changes it')
+    .option('--port <number>', 'the port of this machine (default: 4780, or the next that is free)', readCount)
+    .option('--read-only', 'show only; nothing is written')
+    .option('--no-open', 'print the address, and open no browser')
+    .addOption(root())
+    .action(async (flags: InspectFlags) => {
+      const { runInspect } = await import('./inspect-command.ts')
+      setCode(await runInspect(flags, surroundings))
     })
 }
 

@@ -4,14 +4,14 @@ import type { Place } from '../diagnostics/diagnostic.ts'
 import { lineOf } from '../diagnostics/line-of.ts'
 import { createLineIndexes } from '../diagnostics/render-text.ts'
 import { plural } from '../diagnostics/words.ts'
-import type { PartDescription } from '../engine/describe-part.ts'
+import type { PartDescription } from '../engine/describe/describe-part.ts'
 import {
   type CollectionDescription,
   type Description,
   describeSite,
   type EntryDescription,
   type FieldDescription,
-} from '../engine/describe-site.ts'
+} from '../engine/describe/describe-site.ts'
 import { createPalette } from './palette.ts'
 import { refuse } from './refuse.ts'
 import { writeDiagnostics } from './report.ts'

@@ -1,4 +1,4 @@
-import { suggestNearest } from '../diagnostics/suggest.ts'
+import { checkRequest } from '../query/check-request.ts'
 import { countValues, type ValueCount, withoutPath } from '../query/count-values.ts'
 import type { Site } from '../query/open-site.ts'
 import type { QueryPlan } from '../query/plan.ts'
@@ -6,31 +6,8 @@ import { startRun } from '../query/run.ts'
 import { runQuery } from '../query/run-query.ts'
 import { selectValues } from '../query/select-values.ts'
 import type { Shape } from '../query/shape.ts'
-import { readCondition } from '../query/text-form.ts'
-import { type FieldScope, readFieldNames, readSortKeys } from '../query/text-form-fields.ts'
-import type { TextFormProblem } from '../query/text-form-problem.ts'
 import { arrangeTree, type TreeNode } from '../query/tree.ts'
-
-/** A query in its text form, as the command line takes it. */
-export interface Question {
-  readonly collection: string
-  /** A condition, such as `region.name = North and beds >= 20`. Default: all entries. */
-  readonly where?: string | undefined
-  /** Names of fields with commas between them, `-` before a name for the largest first. */
-  readonly sort?: string | undefined
-  /** Names of fields with commas between them. Default: all. */
-  readonly fields?: string | undefined
-  /** Words to search for; the nearest entries come first unless there is `sort`. */
-  readonly search?: string | undefined
-  /** Names of fields with commas between them, whose values are to be counted. */
-  readonly facets?: string | undefined
-  /** Puts each entry below the one that it stands below, where the collection is a tree. Default: false. */
-  readonly tree?: boolean | undefined
-  readonly limit?: number | undefined
-  readonly offset?: number | undefined
-  /** The language of the entries (BCP 47). Default: the first of the site. */
-  readonly locale?: string | undefined
-}
+import { type Question, type QuestionProblem, type ReadQuestion, readQuestion } from './read-question.ts'
 
 /** The answer to a {@link Question}. */
 export interface Answer {
@@ -47,18 +24,6 @@ export interface Answer {
   readonly plan: QueryPlan
 }
 
-type Part = 'where' | 'sort' | 'fields' | 'facets' | 'search' | 'locale' | 'tree'
-
-/** A part of a question that cannot be read. */
-export interface QuestionProblem extends TextFormProblem {
-  readonly part: 'collection' | Part
-  readonly source: string
-}
-
-const wrong = (part: Part, question: Question, problem: TextFormProblem): { problem: QuestionProblem } => ({
-  problem: { ...problem, part, source: String(question[part] ?? '') },
-})
-
 /**
  * Answers a question in its text form, or says which part of it is wrong and where.
  *
@@ -72,58 +37,16 @@ const wrong = (part: Part, question: Question, problem: TextFormProblem): { prob
  * ```
  */
 export async function answerQuestion(site: Site, question: Question): Promise<Answer | { problem: QuestionProblem }> {
-  const { collection } = question
-  const shape = site.shapes.get(collection)
-  if (!shape) return { problem: unknownCollection(site, collection) }
-  const { locale } = question
-  if (locale !== undefined && !site.locales.includes(locale))
-    return wrong('locale', question, unknownLocale(locale, site.locales))
-  const scope: FieldScope = { shape, shapes: site.shapes, suggest: suggestNearest }
-  const where =
-    question.where === undefined ? undefined : readCondition(question.where, collection, site.shapes, suggestNearest)
-  if (where && 'problem' in where) return wrong('where', question, where.problem)
-  const sort = readSortKeys(question.sort ?? '', scope)
-  if ('problem' in sort) return wrong('sort', question, sort.problem)
-  const usual = Object.keys(shape.fields ?? {}).filter((name) => name !== 'body')
-  const chosen = readFieldNames(question.fields ?? usual.join(','), scope)
-  if ('problem' in chosen) return wrong('fields', question, chosen.problem)
-  const counted = readFieldNames(question.facets ?? '', scope)
-  if ('problem' in counted) return wrong('facets', question, counted.problem)
-  const { limit, offset = 0, search } = question
-  if (search !== undefined && (await site.open(collection)).search === undefined)
-    return wrong('search', question, {
-      message: `${collection} cannot be searched`,
-      start: 0,
-      end: Math.max(1, search.length),
-      help: 'Say in the setting "search" of the collection which fields are, such as { title: 3, body: 1 }',
-    })
-  const { parent } = site.stored(collection)
-  if (question.tree && parent === undefined)
-    return wrong(
-      'tree',
-      { ...question, tree: undefined },
-      {
-        message: `${collection} is no tree`,
-        start: 0,
-        end: 1,
-        help: 'The setting "parent" of the collection names the reference to the entry above',
-      },
-    )
-  const request = { collection, condition: where?.condition, search, sort: sort.keys, limit, offset, locale }
+  const read = await readQuestion(site, question)
+  if ('problem' in read) return read
+  const { request, fields, parent } = read
+  const { collection, locale } = request
   const { entries, total, plan } = await runQuery(site, request)
-  const { fields } = chosen
   const table = await startRun(site, locale).open(collection)
   const cells = await Promise.all(fields.map(({ path }) => selectValues(table, entries, path)))
-  const condition = where?.condition
-  const facets = counted.fields.map(async ({ name, path }) => {
-    return {
-      name,
-      counts: await countValues(table, { path, condition: withoutPath(condition, path, site.internals), search }),
-    }
-  })
   const rows = entries.map((_, at) => cells.map((column) => column[at]))
-  const answer = { collection, columns: fields, total, facets: await Promise.all(facets), plan }
-  if (!question.tree || parent === undefined) return { ...answer, rows }
+  const answer = { collection, columns: fields, total, facets: await countFacets(site, read), plan }
+  if (parent === undefined) return { ...answer, rows }
   const placed = listByDepth(arrangeTree(entries as readonly { readonly id: string }[], parent))
   const numbers = new Map(entries.map((entry, at) => [entry as unknown, at]))
   return {
@@ -133,34 +56,49 @@ export async function answerQuestion(site: Site, question: Question): Promise<An
   }
 }
 
+/** Counts the values of the facets of a question. */
+async function countFacets(site: Site, { request, facets }: ReadQuestion): Promise<Answer['facets']> {
+  const { collection, condition, search, locale } = request
+  const table = await startRun(site, locale).open(collection)
+  const counted = facets.map(async ({ name, path }) => {
+    return {
+      name,
+      counts: await countValues(table, { path, condition: withoutPath(condition, path, site.internals), search }),
+    }
+  })
+  return Promise.all(counted)
+}
+
+/** An answer of which parts are given when they are asked for. */
+export interface OpenedAnswer extends Pick<Answer, 'collection' | 'columns' | 'total' | 'plan'> {
+  /** Rows from an offset. */
+  rows(offset: number, limit: number): Promise<readonly (readonly unknown[])[]>
+  facets(): Promise<Answer['facets']>
+}
+
+/** Answers a question for those who show a part of it at a time; limit, offset and tree are left aside. */
+export async function openAnswer(site: Site, question: Question): Promise<OpenedAnswer | { problem: QuestionProblem }> {
+  const { limit: _, offset: __, tree: ___, ...whole } = question
+  const read = await readQuestion(site, whole)
+  if ('problem' in read) return read
+  const { fields, request } = read
+  const { table, rows, total, order } = await site.internals.runRows(site, checkRequest(site, request))
+  const { steps, examined, sorted, bytes } = table.run
+  return {
+    ...{ collection: request.collection, columns: fields, total },
+    plan: { steps, order, examined, sorted, isScan: examined > 0 || sorted > 0, bytes },
+    async rows(offset, limit) {
+      const entries = await table.entries(rows.slice(offset, offset + limit))
+      const cells = await Promise.all(fields.map(({ path }) => selectValues(table, entries, path)))
+      return entries.map((_, at) => cells.map((column) => column[at]))
+    },
+    facets: () => countFacets(site, read),
+  }
+}
+
 /** The entries of a tree, each followed by those below it, with their depths. */
 const listByDepth = <Entry>(
   nodes: readonly TreeNode<Entry>[],
   depth = 0,
 ): { readonly entry: Entry; readonly depth: number }[] =>
   nodes.flatMap(({ entry, children }) => [{ entry, depth }, ...listByDepth(children, depth + 1)])
-
-function unknownLocale(locale: string, known: readonly string[]): TextFormProblem {
-  const suggestion = suggestNearest(locale, known)
-  const listed =
-    known.length > 0 ? `There are ${known.join(', ')}` : 'The site has one language: its setting "locales" names none'
-  return {
-    message: `There is no language "${locale}"`,
-    start: 0,
-    end: Math.max(1, locale.length),
-    help: suggestion ? `Did you mean "${suggestion}"?` : listed,
-  }
-}
-
-function unknownCollection(site: Site, collection: string): QuestionProblem {
-  const known = [...site.shapes.keys()]
-  const suggestion = suggestNearest(collection, known)
-  return {
-    part: 'collection',
-    source: collection,
-    message: `There is no collection "${collection}"`,
-    start: 0,
-    end: Math.max(1, collection.length),
-    help: suggestion ? `Did you mean "${suggestion}"?` : `There are ${known.join(', ')}`,
-  }
-}

@@ -5,6 +5,7 @@ import { type Diagnostic, hasErrors, messageOf } from '../diagnostics/diagnostic
 import type { TextSource } from '../diagnostics/render-text.ts'
 import { createExtractPlanner, type ExtractRequest } from './change/extract-planner.ts'
 import { createImportPlanner, type ImportRequest } from './change/import-planner.ts'
+import { createMendPlanner, type MendRequest } from './change/mend-planner.ts'
 import { type Ask, createNewPlanner, type NewRequest } from './change/new-planner.ts'
 import type { Planner } from './change/planner.ts'
 import { createMovePlanner, type MoveRequest } from './change/relocate-planner.ts'
@@ -12,6 +13,7 @@ import { createRemovalPlanner } from './change/removal-planner.ts'
 import type { RemoveRequest } from './change/remove-planner.ts'
 import { createRenamePlanner, type RenameRequest } from './change/rename-planner.ts'
 import { createSetPlanner, type SetRequest } from './change/set-planner.ts'
+import { createWritePlanner, type WriteRequest } from './change/write-planner.ts'
 import { applyContents } from './change-journal.ts'
 import { locateSetting } from './configuration/locate-setting.ts'
 import { openConfiguration } from './configuration/open-configuration.ts'
@@ -30,6 +32,8 @@ export type ChangeRequest =
   | ImportRequest
   | ExtractRequest
   | MoveRequest
+  | WriteRequest
+  | MendRequest
 
 /** How a change is made. */
 export interface ChangeOptions extends SiteOptions {
@@ -163,6 +167,10 @@ async function createPlanner(
       return createMovePlanner(request, subject, await open())
     case 'remove':
       return createRemovalPlanner(request, subject, { configuration: await open(), textOf })
+    case 'mend':
+      return createMendPlanner(request, checked.report.diagnostics)
+    case 'write':
+      return createWritePlanner(request)
     case 'set': {
       const { openChecked } = await import('./open-content.ts')
       const { answerQuestion } = await import('./answer-question.ts')

@@ -26,7 +26,7 @@ export interface FollowOptions {
   readonly host: Host
   readonly configurationFile: string
   /** Called with what the last process found, after each check, and again once bodies of MDX were compiled where that finds more. */
-  onCheck(diagnostics: readonly Diagnostic[]): void
+  onCheck(diagnostics: readonly Diagnostic[], changes: Changes): void
 }
 
 /** How long a writer may pause before what was typed is checked. */
@@ -38,7 +38,7 @@ const RETRY_MS = 2_000
 export function followSite({ host, configurationFile, onCheck }: FollowOptions): FollowedSite {
   const live = openLiveSite({
     ...{ host, configurationFile },
-    onRecall: ({ diagnostics }) => onCheck(diagnostics),
+    onRecall: ({ diagnostics }) => onCheck(diagnostics, undefined),
   })
   const options = { host: live.host, configurationFile, cache: false }
   let isClosed = false
@@ -71,12 +71,12 @@ export function followSite({ host, configurationFile, onCheck }: FollowOptions):
       isChecking = false
       for (const resolve of waiters.splice(0)) resolve()
       if (isClosed) return
-      onCheck(site.report.diagnostics)
+      onCheck(site.report.diagnostics, changes)
       if (live.hasFault()) void host.wait(RETRY_MS).then(() => note(undefined))
       await watch()
       if (isWaiting) continue
       const ofMdx = await compileMdx(site)
-      if (ofMdx.length > 0 && live.current() === site) onCheck([...site.report.diagnostics, ...ofMdx])
+      if (ofMdx.length > 0 && live.current() === site) onCheck([...site.report.diagnostics, ...ofMdx], changes)
     }
   }
   const watch = async (): Promise<void> => {

@@ -28,7 +28,7 @@ export type { ImplicitEntry } from '../link/implicit-entries.ts'
 export type { QueryPlan } from '../query/plan.ts'
 export { writeCondition } from '../query/write-condition.ts'
 export type { JsonSchema } from '../schema/json-schema.ts'
-export { type Answer, answerQuestion, type Question, type QuestionProblem } from './answer-question.ts'
+export { type Answer, answerQuestion } from './answer-question.ts'
 export {
   type ChangeAnswer,
   type ChangeOptions,
@@ -44,13 +44,14 @@ export {
   describeSite,
   type EntryDescription,
   type FieldDescription,
-} from './describe-site.ts'
+} from './describe/describe-site.ts'
 export type { Dependent, FileAccount } from './file-account.ts'
 export type { FileReason } from './file-reason.ts'
 export { fixSite } from './fix.ts'
 export type { Effect } from './impact/effects.ts'
 export { findImpact, type Impact, type ImpactAnswer } from './impact.ts'
 export { type OpenedSite, openContent } from './open-content.ts'
+export type { Question, QuestionProblem } from './read-question.ts'
 export { buildSite, checkSite } from './site.ts'
 export type { BuildReport, SiteOptions, SiteReport } from './site-report.ts'
 export { describeCollection, type SchemaAnswer } from './site-schema.ts'

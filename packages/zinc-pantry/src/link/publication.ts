@@ -16,7 +16,11 @@ export interface Viewing {
 }
 
 /** Why an entry is not to be seen, or undefined where it is. */
-function whyUnpublished({ data }: LinkedEntry, { publication }: CollectionModel, instant: string): string | undefined {
+export function whyUnpublished(
+  { data }: LinkedEntry,
+  { publication }: CollectionModel,
+  instant: string,
+): string | undefined {
   if (!publication || !data) return undefined
   const { draft, from, until } = publication
   const value = (name: string | undefined): unknown => (name === undefined ? null : (data[name] ?? null))

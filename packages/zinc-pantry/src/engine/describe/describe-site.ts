@@ -1,17 +1,17 @@
-import type { Refusal } from '../change/change.ts'
-import type { Diagnostic } from '../diagnostics/diagnostic.ts'
-import type { LinkedCollection } from '../link/link-entry.ts'
-import { entriesOf } from '../link/linked-entries.ts'
-import { pageAddress, qualifiedId } from '../link/pages.ts'
-import type { AnyField } from '../schema/any-field.ts'
-import { childrenOf, expectedOf, kindOf, leadingOf } from '../schema/kinds.ts'
-import { allFields, type Model, visitFields } from '../schema/model.ts'
-import type { LinkedEntry } from '../validate/entry.ts'
-import { KEYS_STEP } from '../values/steps.ts'
-import { refuseTarget, resolveTarget } from './change/resolve-target.ts'
-import type { Checked } from './check.ts'
+import type { Refusal } from '../../change/change.ts'
+import type { Diagnostic } from '../../diagnostics/diagnostic.ts'
+import type { LinkedCollection } from '../../link/link-entry.ts'
+import { entriesOf } from '../../link/linked-entries.ts'
+import { pageAddress, qualifiedId } from '../../link/pages.ts'
+import type { AnyField } from '../../schema/any-field.ts'
+import { childrenOf, expectedOf, kindOf, leadingOf } from '../../schema/kinds.ts'
+import { allFields, type Model, visitFields } from '../../schema/model.ts'
+import type { LinkedEntry } from '../../validate/entry.ts'
+import { KEYS_STEP } from '../../values/steps.ts'
+import { refuseTarget, resolveTarget } from '../change/resolve-target.ts'
+import type { Checked } from '../check.ts'
+import type { SiteOptions, SiteReport } from '../site-report.ts'
 import { describeFile, describePart, type PartDescription } from './describe-part.ts'
-import type { SiteOptions, SiteReport } from './site-report.ts'
 
 /** A field, for people. */
 export interface FieldDescription {
@@ -78,7 +78,7 @@ export type DescriptionAnswer = SiteReport & ({ readonly description: Descriptio
  * ```
  */
 export async function describeSite(options: SiteOptions, target?: string): Promise<DescriptionAnswer> {
-  const { examineSite } = await import('./run-site.ts')
+  const { examineSite } = await import('../run-site.ts')
   const { report, checked, model, listing } = await examineSite({ ...options, drafts: true })
   if (!model) return { ...report, refused: 'The configuration has errors' }
   const described = checked.collections.map(describeCollection)

@@ -1,0 +1,120 @@
+import { suggestNearest } from '../diagnostics/suggest.ts'
+import type { Site } from '../query/open-site.ts'
+import type { QueryRequest } from '../query/query-request.ts'
+import { readCondition } from '../query/text-form.ts'
+import { type FieldScope, type NamedField, readFieldNames, readSortKeys } from '../query/text-form-fields.ts'
+import type { TextFormProblem } from '../query/text-form-problem.ts'
+
+/** A query in its text form, as the command line takes it. */
+export interface Question {
+  readonly collection: string
+  /** A condition, such as `region.name = North and beds >= 20`. Default: all entries. */
+  readonly where?: string | undefined
+  /** Names of fields with commas between them, `-` before a name for the largest first. */
+  readonly sort?: string | undefined
+  /** Names of fields with commas between them. Default: all. */
+  readonly fields?: string | undefined
+  /** Words to search for; the nearest entries come first unless there is `sort`. */
+  readonly search?: string | undefined
+  /** Names of fields with commas between them, whose values are to be counted. */
+  readonly facets?: string | undefined
+  /** Puts each entry below the one that it stands below, where the collection is a tree. Default: false. */
+  readonly tree?: boolean | undefined
+  readonly limit?: number | undefined
+  readonly offset?: number | undefined
+  /** The language of the entries (BCP 47). Default: the first of the site. */
+  readonly locale?: string | undefined
+}
+
+type Part = 'where' | 'sort' | 'fields' | 'facets' | 'search' | 'locale' | 'tree'
+
+/** A part of a question that cannot be read. */
+export interface QuestionProblem extends TextFormProblem {
+  readonly part: 'collection' | Part
+  readonly source: string
+}
+
+const wrong = (part: Part, question: Question, problem: TextFormProblem): { problem: QuestionProblem } => ({
+  problem: { ...problem, part, source: String(question[part] ?? '') },
+})
+
+/** A question that was read. */
+export interface ReadQuestion {
+  readonly request: QueryRequest
+  readonly fields: readonly NamedField[]
+  readonly facets: readonly NamedField[]
+  /** The reference to the entry above, where the answer is to be a tree. */
+  readonly parent: string | undefined
+}
+
+/** Reads a question in its text form, or says which part of it is wrong and where. */
+export async function readQuestion(
+  site: Site,
+  question: Question,
+): Promise<ReadQuestion | { problem: QuestionProblem }> {
+  const { collection } = question
+  const shape = site.shapes.get(collection)
+  if (!shape) return { problem: unknownCollection(site, collection) }
+  const { locale } = question
+  if (locale !== undefined && !site.locales.includes(locale))
+    return wrong('locale', question, unknownLocale(locale, site.locales))
+  const scope: FieldScope = { shape, shapes: site.shapes, suggest: suggestNearest }
+  const where =
+    question.where === undefined ? undefined : readCondition(question.where, collection, site.shapes, suggestNearest)
+  if (where && 'problem' in where) return wrong('where', question, where.problem)
+  const sort = readSortKeys(question.sort ?? '', scope)
+  if ('problem' in sort) return wrong('sort', question, sort.problem)
+  const usual = Object.keys(shape.fields ?? {}).filter((name) => name !== 'body')
+  const chosen = readFieldNames(question.fields ?? usual.join(','), scope)
+  if ('problem' in chosen) return wrong('fields', question, chosen.problem)
+  const counted = readFieldNames(question.facets ?? '', scope)
+  if ('problem' in counted) return wrong('facets', question, counted.problem)
+  const { limit, offset = 0, search } = question
+  if (search !== undefined && (await site.open(collection)).search === undefined)
+    return wrong('search', question, {
+      message: `${collection} cannot be searched`,
+      start: 0,
+      end: Math.max(1, search.length),
+      help: 'Say in the setting "search" of the collection which fields are, such as { title: 3, body: 1 }',
+    })
+  const { parent } = site.stored(collection)
+  if (question.tree && parent === undefined)
+    return wrong(
+      'tree',
+      { ...question, tree: undefined },
+      {
+        message: `${collection} is no tree`,
+        start: 0,
+        end: 1,
+        help: 'The setting "parent" of the collection names the reference to the entry above',
+      },
+    )
+  const request = { collection, condition: where?.condition, search, sort: sort.keys, limit, offset, locale }
+  const asked = question.tree ? parent : undefined
+  return { request, fields: chosen.fields, facets: counted.fields, parent: asked }
+}
+
+function unknownLocale(locale: string, known: readonly string[]): TextFormProblem {
+  const suggestion = suggestNearest(locale, known)
+  const listed =
+    known.length > 0 ? `There are ${known.join(', ')}` : 'The site has one language: its setting "locales" names none'
+  return {
+    message: `There is no language "${locale}"`,
+    start: 0,
+    end: Math.max(1, locale.length),
+    help: suggestion ? `Did you mean "${suggestion}"?` : listed,
+  }
+}
+
+function unknownCollection(site: Site, collection: string): QuestionProblem {
+  const known = [...site.shapes.keys()]
+  const suggestion = suggestNearest(collection, known)
+  return {
+    part: 'collection',
+    source: collection,
+    message: `There is no collection "${collection}"`,
+    start: 0,
+    end: Math.max(1, collection.length),
+    help: suggestion ? `Did you mean "${suggestion}"?` : `There are ${known.join(', ')}`,
+  }
+}

@@ -1,0 +1,173 @@
+import { explainCode } from '../diagnostics/explain.ts'
+import { undoChange } from '../engine/change-journal.ts'
+import type { ChangeRequest } from '../engine/change-site.ts'
+import { type ChangeView, describeChange } from '../engine/describe/describe-change.ts'
+import { describeModel } from '../engine/describe/describe-fields.ts'
+import { describeOverview } from '../engine/describe/describe-overview.ts'
+import { describePages } from '../engine/describe/describe-pages.ts'
+import { describeProblems } from '../engine/describe/describe-problems.ts'
+import { describeRecord, type RecordView } from '../engine/describe/describe-record.ts'
+import type { SiteView } from '../engine/describe/site-view.ts'
+import { readBytes } from '../engine/read-text.ts'
+import { HostError } from '../host/host.ts'
+import { type AnswerParts, createAnswers, type RowsAnswer, type RowsQuestion } from './answers.ts'
+import { type ChoiceQuestion, type ChoiceView, listChoices } from './choices.ts'
+import type { InspectedSite } from './inspected-site.ts'
+import { drawModel, type ModelDiagram } from './model-diagram.ts'
+import { type BodyPreview, renderBody } from './render-body.ts'
+
+/** Why a call has no answer, in words for people. */
+export interface CallRefusal {
+  readonly refused: string
+  readonly help?: string | undefined
+}
+
+/** An entry by its name, in one of its languages. */
+export interface EntryName {
+  readonly collection: string
+  readonly id: string
+  readonly locale?: string | undefined
+}
+
+/** A change that is asked for, and the state of its file that it was made from. */
+export interface ChangeCall {
+  readonly request: ChangeRequest
+  readonly dryRun: boolean
+  readonly anyway?: boolean
+  /** The digest of the text of the entry that is written; where it is another by now, nothing is. */
+  readonly digest?: string
+}
+
+/** A change that is not made, since its file is another by now. */
+export interface StaleAnswer {
+  readonly stale: RecordView
+}
+
+const NO_VIEW: CallRefusal = { refused: 'The configuration has errors', help: 'Mend them first: see the problems' }
+
+/** Kinds of changes that a page may ask for: not those that read files from elsewhere. */
+const CHANGES: ReadonlySet<string> = new Set(['rename', 'remove', 'set', 'new', 'move', 'extract', 'write', 'mend'])
+
+/** Makes what a page can ask of a site. Each takes plain data and gives plain data. */
+export function createCalls(site: InspectedSite) {
+  const { host, followed } = site
+  const answers = createAnswers()
+  const withView = async <Answer>(
+    answer: (view: SiteView) => Answer | Promise<Answer>,
+  ): Promise<Answer | CallRefusal> => {
+    const view = await site.view()
+    return view ? answer(view) : NO_VIEW
+  }
+  const withEntry = <Answer>(
+    { collection, id, locale }: EntryName,
+    answer: (entry: NonNullable<ReturnType<SiteView['find']>>, view: SiteView) => Answer | Promise<Answer>,
+  ): Promise<Answer | CallRefusal> =>
+    withView<Answer | CallRefusal>((view) => {
+      const entry = view.find(collection, id, locale)
+      return entry ? answer(entry, view) : { refused: `There is no entry ${collection}/${id}` }
+    })
+  return {
+    async status() {
+      await site.view()
+      return site.status()
+    },
+    overview: () =>
+      withView((view) => ({
+        ...describeOverview(view, (file) => host.times?.(file)?.last),
+        output: sizeOfOutput(site, view),
+        log: site.log(),
+      })),
+    model: () => withView((view) => describeModel(view.model)),
+    diagram: (): Promise<ModelDiagram | CallRefusal> => withView((view) => drawModel(describeModel(view.model))),
+    /** Rows of the answer to a question, from an offset. */
+    rows: (question: RowsQuestion): Promise<RowsAnswer | CallRefusal> =>
+      withView((view) => answers.rows(view, question)),
+    /** What else there is to know of an answer: facets, the plan. */
+    answer: (question: RowsQuestion & { readonly facets?: string }): Promise<AnswerParts | CallRefusal> =>
+      withView((view) => answers.parts(view, question)),
+    entry: (name: EntryName): Promise<RecordView | CallRefusal> =>
+      withEntry(name, (entry, view) => describeRecord(entry, view, host.digest)),
+    body: (name: EntryName & { readonly text?: string }): Promise<BodyPreview | CallRefusal> =>
+      withEntry(name, (entry, view) => renderBody(entry, view, site)),
+    choices: (question: ChoiceQuestion): Promise<readonly ChoiceView[] | CallRefusal> =>
+      withView((view) => listChoices(view, question)),
+    pages: () => withView(describePages),
+    async problems() {
+      const [view, diagnostics] = [await site.view(), await site.problems()]
+      return describeProblems(diagnostics, { textOf: site.textOf, view })
+    },
+    async explain({ code }: { readonly code: string }) {
+      return explainCode(code) ?? { refused: `There is no code "${code}"` }
+    },
+    /** Pictures of the content that a field may name. */
+    files: ({ pattern }: { readonly pattern: string }) =>
+      withView(({ site: { listing } }) => {
+        const ending = new RegExp(`\\.(?:${pattern.replace(/[^\w|]/g, '')})$`, 'i')
+        return listing.filter((file) => ending.test(file))
+      }),
+    async change(call: ChangeCall): Promise<ChangeView | StaleAnswer | CallRefusal> {
+      const { request, dryRun, anyway = false, digest } = call
+      if (!CHANGES.has(request.kind)) return { refused: `A page cannot ask for "${request.kind}"` }
+      if (site.isReadOnly && !dryRun) return { refused: 'It was opened for reading only' }
+      const view = await site.view()
+      if (!view) return NO_VIEW
+      if (digest !== undefined && request.kind === 'write') {
+        const entry = view.find(request.collection, request.id, request.locale)
+        const now = entry && describeRecord(entry, view, host.digest)
+        if (now && now.digest !== digest) return { stale: now }
+      }
+      const answer = await followed.change(request, { dryRun, anyway })
+      if (!answer) return NO_VIEW
+      if ('refused' in answer) return { refused: answer.refused, help: answer.help }
+      if (answer.isWritten) followed.note([...answer.after.keys()])
+      return describeChange(answer, view)
+    },
+    async undo(): Promise<{ readonly words: string } | CallRefusal> {
+      if (site.isReadOnly) return { refused: 'It was opened for reading only' }
+      const undone = await undoChange(host)
+      followed.note(undefined)
+      if (!undone) return { refused: 'There is no change to undo' }
+      return 'changed' in undone ? { refused: `Changed since then: ${undone.changed.join(', ')}` } : undone
+    },
+  }
+}
+
+/** The calls of a page by name. */
+export type Calls = ReturnType<typeof createCalls>
+export type CallName = keyof Calls
+/** What a call takes. */
+export type CallParameters<Name extends CallName> =
+  Parameters<Calls[Name]> extends [infer Given, ...unknown[]] ? Given : undefined
+/** What a call gives. */
+export type CallAnswer<Name extends CallName> = Awaited<ReturnType<Calls[Name]>>
+
+/** Answers a call; what is asked for wrongly is refused in words. */
+export async function answerCall(calls: Calls, name: string, parameters: unknown): Promise<unknown> {
+  const call = Object.hasOwn(calls, name) ? calls[name as CallName] : undefined
+  if (!call) return { refused: `There is no call "${name}"` }
+  try {
+    return await (call as (given: unknown) => Promise<unknown>)(parameters ?? {})
+  } catch (error) {
+    if (error instanceof HostError) return { refused: `A file cannot be used: ${error.message}` }
+    return { refused: error instanceof Error ? error.message : String(error) }
+  }
+}
+
+/** The size of the last output, where there is one. */
+function sizeOfOutput(
+  { host }: InspectedSite,
+  { model }: SiteView,
+): { readonly files: number; readonly bytes: number } | undefined {
+  const listing = host.list(model.output)
+  if (!listing) return undefined
+  const sizes = listing.files.map((file) => host.size(`${model.output}/${file}`) ?? 0)
+  return { files: sizes.length, bytes: sizes.reduce((sum, size) => sum + size, 0) }
+}
+
+/** The bytes of a file that a page may show: one of the content or of what is served as it is. */
+export async function readShown(site: InspectedSite, path: string): Promise<Uint8Array | undefined> {
+  const view = await site.view()
+  if (!view) return undefined
+  const { content } = view.model
+  return view.site.listing.includes(path) ? readBytes(site.host, `${content}/${path}`) : undefined
+}

@@ -1,0 +1,15 @@
+/** The inspector: a page of this machine that shows a site, connects, writes and changes what is in it. */
+
+export type { ChangedFile, ChangeView, DiffHunk } from '../engine/describe/describe-change.ts'
+export type { CollectionView, FieldModel, ModelView } from '../engine/describe/describe-fields.ts'
+export type { HeadView } from '../engine/describe/describe-head.ts'
+export type { CollectionCount, OverviewView } from '../engine/describe/describe-overview.ts'
+export type { PageView } from '../engine/describe/describe-pages.ts'
+export type { ProblemView } from '../engine/describe/describe-problems.ts'
+export type { ConnectionView, RecordProblem, RecordView } from '../engine/describe/describe-record.ts'
+export type { AnswerParts, PlanView, RowsAnswer, RowsQuestion } from './answers.ts'
+export type { CallAnswer, CallName, CallParameters, CallRefusal, Calls } from './calls.ts'
+export type { ChoiceView } from './choices.ts'
+export type { CheckRecord, SiteStatus } from './inspected-site.ts'
+export type { DiagramEdge, DiagramNode, ModelDiagram } from './model-diagram.ts'
+export { type Inspector, type InspectorOptions, startInspector } from './server.ts'

@@ -1,0 +1,135 @@
+import type { Diagnostic } from '../diagnostics/diagnostic.ts'
+import { openView, type SiteView } from '../engine/describe/site-view.ts'
+import { type FollowedSite, followSite } from '../engine/follow-site.ts'
+import { readText } from '../engine/read-text.ts'
+import { type Host, HostError } from '../host/host.ts'
+
+/** What happened to a site since it was opened, the newest last. */
+export interface CheckRecord {
+  /** The moment, as an instant in UTC. */
+  readonly at: string
+  /** The files that were looked at; empty where there were too many to tell. */
+  readonly files: readonly string[]
+  readonly errors: number
+  readonly warnings: number
+}
+
+/** The state of a site, as its pages are told of it. */
+export interface SiteStatus {
+  /** Grows with every check. */
+  readonly revision: number
+  readonly errors: number
+  readonly warnings: number
+  /** True while the configuration is wrong: what is shown is the last site that was right, if there was one. */
+  readonly isBroken: boolean
+  readonly isReadOnly: boolean
+  /** The name of its folder. */
+  readonly name: string
+  /** The address of the site in development, where it is served. */
+  readonly address?: string
+}
+
+/** A site that is inspected. */
+export interface InspectedSite {
+  readonly host: Host
+  readonly isReadOnly: boolean
+  readonly followed: FollowedSite
+  /** The address of the site in development, where it is served. */
+  readonly address: string | undefined
+  status(): SiteStatus
+  /** The last site whose configuration was right, with all that was written so far; undefined where there was none. */
+  view(): Promise<SiteView | undefined>
+  problems(): Promise<readonly Diagnostic[]>
+  textOf(file: string): string | undefined
+  log(): readonly CheckRecord[]
+  close(): Promise<void>
+}
+
+/** How a site is inspected. */
+export interface InspectOptions {
+  readonly host: Host
+  readonly configurationFile: string
+  /** Nothing can be written. Default: false. */
+  readonly isReadOnly?: boolean
+  /** The address of the site in development. Default: none. */
+  readonly address?: string | undefined
+  /** The name of the site's folder, for people. */
+  readonly name: string
+  onStatus(status: SiteStatus): void
+}
+
+/** So many checks are remembered. */
+const MOST_RECORDS = 50
+
+/** Opens a site for its inspection; it is followed from now on. */
+export function inspectSite(options: InspectOptions): InspectedSite {
+  const { configurationFile, isReadOnly = false, name, address, onStatus } = options
+  const host = guardHost(options.host)
+  const records: CheckRecord[] = []
+  let revision = 0
+  let diagnostics: readonly Diagnostic[] = []
+  const count = (severity: Diagnostic['severity']): number =>
+    diagnostics.filter((one) => one.severity === severity).length
+  const status = (): SiteStatus => ({
+    ...{ revision, isReadOnly, name },
+    errors: count('error'),
+    warnings: count('warning'),
+    isBroken: followed.live.current() !== undefined && followed.live.current()?.model === undefined,
+    ...(address === undefined ? {} : { address }),
+  })
+  const followed = followSite({
+    ...{ host, configurationFile },
+    onCheck(found, changes) {
+      revision++
+      diagnostics = found
+      records.push({ at: host.clock(), files: changes ?? [], errors: count('error'), warnings: count('warning') })
+      records.splice(0, records.length - MOST_RECORDS)
+      onStatus(status())
+    },
+  })
+  let opened: SiteView | undefined
+  return {
+    ...{ host, isReadOnly, followed, address, status },
+    async view() {
+      const site = await followed.settled()
+      if (site && opened?.site !== site) opened = openView(site, host.clock())
+      return opened
+    },
+    async problems() {
+      await followed.settled()
+      return diagnostics
+    },
+    textOf: (file) => followed.live.current()?.report.textOf(file) ?? readText(host, file),
+    log: () => records,
+    close: followed.close,
+  }
+}
+
+/** A host that writes nothing outside of its root, whatever a page asks for. */
+function guardHost(host: Host): Host {
+  const check = (file: string): void => {
+    if (/^(?:[/\\]|[a-z]:)/i.test(file) || file.split(/[/\\]/).includes('..'))
+      throw new HostError('it lies outside of the site')
+  }
+  return {
+    ...host,
+    write(file, text) {
+      check(file)
+      host.write(file, text)
+    },
+    remove(file) {
+      check(file)
+      host.remove(file)
+    },
+    startWriting() {
+      const writing = host.startWriting()
+      return {
+        ...writing,
+        write(file, content) {
+          check(file)
+          return writing.write(file, content)
+        },
+      }
+    },
+  }
+}
