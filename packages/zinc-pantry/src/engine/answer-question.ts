@@ -73,7 +73,15 @@ async function countFacets(site: Site, { request, facets }: ReadQuestion): Promi
 export interface OpenedAnswer extends Pick<Answer, 'collection' | 'columns' | 'total' | 'plan'> {
   /** Rows from an offset. */
   rows(offset: number, limit: number): Promise<readonly (readonly unknown[])[]>
-  facets(): Promise<Answer['facets']>
+  facets(): Promise<readonly OpenedFacet[]>
+}
+
+/** The counts of the values of a field. */
+export interface OpenedFacet {
+  readonly name: string
+  readonly counts: readonly ValueCount[]
+  /** The collections that its values are ids of; none for other values. */
+  readonly targets: readonly string[]
 }
 
 /** Answers a question for those who show a part of it at a time; limit, offset and tree are left aside. */
@@ -92,8 +100,17 @@ export async function openAnswer(site: Site, question: Question): Promise<Opened
       const cells = await Promise.all(fields.map(({ path }) => selectValues(table, entries, path)))
       return entries.map((_, at) => cells.map((column) => column[at]))
     },
-    facets: () => countFacets(site, read),
+    async facets() {
+      const counted = await countFacets(site, read)
+      return counted.map((facet, at) => ({ ...facet, targets: targetsOf(read.facets[at]?.shape) }))
+    },
   }
+}
+
+/** The collection whose ids values of a shape are. */
+function targetsOf(shape: Shape | undefined): readonly string[] {
+  if (shape?.kind === 'list') return targetsOf(shape.item)
+  return shape?.kind === 'ref' ? [shape.target] : []
 }
 
 /** The entries of a tree, each followed by those below it, with their depths. */

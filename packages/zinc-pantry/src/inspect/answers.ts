@@ -1,4 +1,4 @@
-import { type Answer, type OpenedAnswer, openAnswer } from '../engine/answer-question.ts'
+import { type Answer, type OpenedAnswer, type OpenedFacet, openAnswer } from '../engine/answer-question.ts'
 import type { SiteView } from '../engine/describe/site-view.ts'
 import type { QuestionProblem } from '../engine/read-question.ts'
 import type { QueryPlan } from '../query/plan.ts'
@@ -29,15 +29,38 @@ export type RowsAnswer =
 /** What else there is to know of an answer. */
 export type AnswerParts =
   | {
-      readonly facets: Answer['facets']
+      readonly facets: readonly FacetView[]
       readonly plan: PlanView
       readonly milliseconds: number
     }
   | { readonly problem: QuestionProblem }
 
+/** The counts of the values of a field, with what people see for ids. */
+export interface FacetView {
+  readonly name: string
+  readonly counts: readonly {
+    readonly value: string | number | boolean
+    readonly count: number
+    readonly label?: string
+  }[]
+}
+
 /** How a query was answered, its parts in words. */
 export interface PlanView extends Omit<QueryPlan, 'steps'> {
   readonly steps: readonly { readonly part: string; readonly index: string; readonly rows: number }[]
+}
+
+/** Ids have the labels of their entries beside them; an id with its collection in front is one of several. */
+function withLabels({ name, counts, targets }: OpenedFacet, view: SiteView): FacetView {
+  const labelOf = (value: unknown): string | undefined => {
+    const found = targets.map((target) => view.find(target, String(value))).find((entry) => entry !== undefined)
+    return found && view.labelOf(found)
+  }
+  const shown = counts.map(({ value, count }) => {
+    const label = targets.length > 0 ? labelOf(value) : undefined
+    return { value, count, ...(label === undefined ? {} : { label }) }
+  })
+  return { name, counts: shown }
 }
 
 /** So many answers are kept: as many as views are open. */
@@ -73,7 +96,8 @@ export function createAnswers() {
       if ('problem' in answer) return answer
       const { plan } = answer
       const steps = plan.steps.map(({ part, index, rows }) => ({ part: writeCondition(part), index, rows }))
-      return { facets: await answer.facets(), plan: { ...plan, steps }, milliseconds: performance.now() - started }
+      const facets = (await answer.facets()).map((one) => withLabels(one, view))
+      return { facets, plan: { ...plan, steps }, milliseconds: performance.now() - started }
     },
   }
 }

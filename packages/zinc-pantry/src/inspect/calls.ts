@@ -1,7 +1,8 @@
 import { explainCode } from '../diagnostics/explain.ts'
 import { undoChange } from '../engine/change-journal.ts'
-import type { ChangeRequest } from '../engine/change-site.ts'
-import { type ChangeView, describeChange } from '../engine/describe/describe-change.ts'
+import type { ChangeReport, ChangeRequest } from '../engine/change-site.ts'
+import { type ConditionCompletion, completeCondition } from '../engine/complete-condition.ts'
+import { type ChangeView, describeChange, describeWritten } from '../engine/describe/describe-change.ts'
 import { describeModel } from '../engine/describe/describe-fields.ts'
 import { describeOverview } from '../engine/describe/describe-overview.ts'
 import { describePages } from '../engine/describe/describe-pages.ts'
@@ -85,6 +86,23 @@ export function createCalls(site: InspectedSite) {
     /** What else there is to know of an answer: facets, the plan. */
     answer: (question: RowsQuestion & { readonly facets?: string }): Promise<AnswerParts | CallRefusal> =>
       withView((view) => answers.parts(view, question)),
+    /** What may come next in a condition. */
+    complete: ({
+      collection,
+      text,
+      at,
+    }: {
+      readonly collection: string
+      readonly text: string
+      readonly at: number
+    }): Promise<ConditionCompletion | CallRefusal> =>
+      withView<ConditionCompletion | CallRefusal>(async (view) => {
+        const { shapes } = await view.query()
+        if (!shapes.has(collection)) return { refused: `There is no collection "${collection}"` }
+        const entriesOf = (name: string) =>
+          view.entriesIn(name).map((entry) => ({ id: entry.id, label: view.labelOf(entry) }))
+        return completeCondition(text, at, { collection, shapes, entriesOf })
+      }),
     entry: (name: EntryName): Promise<RecordView | CallRefusal> =>
       withEntry(name, (entry, view) => describeRecord(entry, view, host.digest)),
     body: (name: EntryName & { readonly text?: string }): Promise<BodyPreview | CallRefusal> =>
@@ -97,7 +115,8 @@ export function createCalls(site: InspectedSite) {
       return describeProblems(diagnostics, { textOf: site.textOf, view })
     },
     async explain({ code }: { readonly code: string }) {
-      return explainCode(code) ?? { refused: `There is no code "${code}"` }
+      const explained = explainCode(code)
+      return 'meaning' in explained ? explained : { refused: `There is no code "${code}"` }
     },
     /** Pictures of the content that a field may name. */
     files: ({ pattern }: { readonly pattern: string }) =>
@@ -120,7 +139,9 @@ export function createCalls(site: InspectedSite) {
       if (!answer) return NO_VIEW
       if ('refused' in answer) return { refused: answer.refused, help: answer.help }
       if (answer.isWritten) followed.note([...answer.after.keys()])
-      return describeChange(answer, view)
+      const change = describeChange(answer, view)
+      const written = findWritten(request, answer, view)
+      return written ? { ...change, own: describeWritten(answer, view, written) } : change
     },
     async undo(): Promise<{ readonly words: string } | CallRefusal> {
       if (site.isReadOnly) return { refused: 'It was opened for reading only' }
@@ -137,7 +158,7 @@ export type Calls = ReturnType<typeof createCalls>
 export type CallName = keyof Calls
 /** What a call takes. */
 export type CallParameters<Name extends CallName> =
-  Parameters<Calls[Name]> extends [infer Given, ...unknown[]] ? Given : undefined
+  Parameters<Calls[Name]> extends [infer Given, ...unknown[]] ? Given : Readonly<Record<string, never>>
 /** What a call gives. */
 export type CallAnswer<Name extends CallName> = Awaited<ReturnType<Calls[Name]>>
 
@@ -151,6 +172,17 @@ export async function answerCall(calls: Calls, name: string, parameters: unknown
     if (error instanceof HostError) return { refused: `A file cannot be used: ${error.message}` }
     return { refused: error instanceof Error ? error.message : String(error) }
   }
+}
+
+/** Where the entry stands that a request writes or makes; of a new record among others it is not known. */
+function findWritten(request: ChangeRequest, { after }: ChangeReport, view: SiteView) {
+  if (request.kind === 'write') {
+    const entry = view.find(request.collection, request.id, request.locale)
+    return entry && { file: entry.locate([]).file, collection: request.collection, recordPath: entry.recordPath }
+  }
+  const [file] = after.keys()
+  if (request.kind !== 'new' || file === undefined || view.site.report.textOf(file) !== undefined) return undefined
+  return { file, collection: request.collection, recordPath: [] }
 }
 
 /** The size of the last output, where there is one. */

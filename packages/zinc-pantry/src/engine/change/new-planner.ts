@@ -2,7 +2,7 @@ import type { Change, Refusal } from '../../change/change.ts'
 import { listEntryChoices } from '../../change/entry-choices.ts'
 import { type PlannedEntry, planEntry, type WantedEntry, writeEntry } from '../../change/new-entry.ts'
 import { type GivenText, readGiven } from '../../change/read-given.ts'
-import type { MissingValue } from '../../change/skeleton.ts'
+import type { MissingValue, Skeleton } from '../../change/skeleton.ts'
 import { createSources } from '../../change/source.ts'
 import type { ChangeSubject } from '../../change/subject.ts'
 import type { Diagnostic } from '../../diagnostics/diagnostic.ts'
@@ -27,6 +27,10 @@ export interface NewRequest {
   readonly name?: string | undefined
   /** Values as texts, as `set` reads them. */
   readonly values: readonly GivenText[]
+  /** Values by their keys as they are written, with their types; what is there is not commented. Default: none. */
+  readonly record?: Readonly<Record<string, unknown>> | undefined
+  /** The text of the body. Default: that of the entry that it is like, or none. */
+  readonly body?: string | undefined
   /** An entry of the collection whose values stand where none are given, such as `huts/gable`. Default: none. */
   readonly like?: string | undefined
   /** The language of the entry (BCP 47). Default: the first of the site. */
@@ -70,13 +74,13 @@ export async function createNewPlanner(
     const { body, like: old } = copied ?? {}
     const own: WantedEntry = {
       ...request,
-      ...given,
+      given: { ...given.given, ...request.record },
       name: request.name,
       collection: name,
       like: old,
       locale,
       into: into && withoutFront(into, `${subject.model.content}/`),
-      body,
+      body: request.body ?? body,
       now,
       transliterate,
     }
@@ -84,12 +88,13 @@ export async function createNewPlanner(
   }
   const planned = await askMissing(subject, { make, values: request.values, ask })
   if ('refused' in planned) return planned
-  const body = copied?.body
-  const { id, place } = planned
+  const body = request.body ?? copied?.body
+  const { id, place, skeleton } = planned
+  const said = request.record ? withoutComments(skeleton) : skeleton
   const words = `${name}/${id ?? ''} is new`.replace('/ ', ' ')
   return {
     plan(): Change | Refusal {
-      const steps = writeEntry(subject, planned, { body, readOptionsOf })
+      const steps = writeEntry(subject, { ...planned, skeleton: said }, { body, readOptionsOf })
       return 'refused' in steps ? steps : { words, steps, attention: [] }
     },
     isExpected: ({ code, file }: Diagnostic) =>
@@ -103,6 +108,12 @@ export async function createNewPlanner(
       }
     },
   }
+}
+
+/** What a person has filled in needs no word of what it may be. */
+const withoutComments = (skeleton: Skeleton): Skeleton => {
+  const missing = new Set(skeleton.missing.map(({ names }) => names.join('.')))
+  return { ...skeleton, comments: new Map([...skeleton.comments].filter(([path]) => missing.has(path))) }
 }
 
 /** Problems of values that are still to be filled in. */

@@ -1,9 +1,14 @@
 import { structuredPatch } from 'diff'
 import type { ChangeStep } from '../../change/change.ts'
-import { hasErrors } from '../../diagnostics/diagnostic.ts'
+import { openSource } from '../../change/source.ts'
+import { type Diagnostic, hasErrors } from '../../diagnostics/diagnostic.ts'
 import { createLineIndexes } from '../../diagnostics/render-text.ts'
+import type { LinkedEntry } from '../../validate/entry.ts'
 import type { ChangeReport } from '../change-site.ts'
+import { readOptionsOf } from '../check-file.ts'
 import { describeProblems, type ProblemView } from './describe-problems.ts'
+import type { RecordProblem } from './describe-record.ts'
+import { createPathFinder } from './find-path.ts'
 import type { SiteView } from './site-view.ts'
 
 /** What a change does with a file. */
@@ -35,6 +40,8 @@ export interface ChangeView {
   readonly unfilled: readonly ProblemView[]
   /** Files that somebody else changed in the meantime. */
   readonly changed: readonly string[]
+  /** All problems of the entry that is written, as it would be. */
+  readonly own?: readonly RecordProblem[]
   readonly isWritten: boolean
   /** True where it is not written by itself, since it makes errors. */
   readonly isHeld: boolean
@@ -45,7 +52,7 @@ const MOST_EDITS = 2_000
 const AROUND = 2
 
 /** Describes a change that was made, or would be. */
-export function describeChange(report: ChangeReport, view: SiteView | undefined): ChangeView {
+export function describeChange(report: ChangeReport, view: SiteView): ChangeView {
   const { change, problems, unfilled, changed, isWritten, textOf } = report
   const indexOf = createLineIndexes(textOf)
   const lineOf = (file: string, offset: number): number => indexOf(file).at(offset).line
@@ -65,6 +72,30 @@ export function describeChange(report: ChangeReport, view: SiteView | undefined)
     ...{ changed, isWritten },
     isHeld: hasErrors(problems.diagnostics),
   }
+}
+
+/** Describes the problems of an entry as a change would leave it, at the values that they are of. */
+export function describeWritten(
+  { outcome, problems: { textOf } }: ChangeReport,
+  view: SiteView,
+  {
+    file,
+    collection: name,
+    recordPath,
+  }: { readonly file: string; readonly collection: string; readonly recordPath: LinkedEntry['recordPath'] },
+): readonly RecordProblem[] {
+  const collection = view.collectionOf(name)
+  const own = outcome.diagnostics.filter((one) => one.file === file)
+  if (own.length === 0 || !collection) return []
+  const source = openSource({ textOf: outcome.textOf, model: view.model }, file, { collection, readOptionsOf })
+  const pathOf = source && createPathFinder(source.document, recordPath)
+  const [start, end] = source ? source.document.locate(recordPath, 'value') : [0, 0]
+  const isWithin = ({ span }: Diagnostic): boolean => recordPath.length === 0 || (span[0] >= start && span[0] <= end)
+  const within = own.filter(isWithin)
+  return describeProblems(within, { textOf, view: undefined }).map((one, at) => {
+    const path = within[at] && pathOf?.(within[at])
+    return path ? { ...one, path } : one
+  })
 }
 
 function wordsOf(step: ChangeStep): string {

@@ -1,11 +1,11 @@
 import { openSource } from '../../change/source.ts'
 import { writtenRecord } from '../../change/write-entry.ts'
-import { isGroup } from '../../diagnostics/own-key.ts'
 import type { PathSegment } from '../../read/document.ts'
 import type { LinkedEntry } from '../../validate/entry.ts'
 import { readOptionsOf } from '../check-file.ts'
 import { describeHead, type HeadView, lineOfEntry } from './describe-head.ts'
 import { describeProblems, type ProblemView } from './describe-problems.ts'
+import { createPathFinder } from './find-path.ts'
 import type { SiteView } from './site-view.ts'
 
 /** A connection of an entry with another. */
@@ -56,7 +56,7 @@ export function describeRecord(entry: LinkedEntry, view: SiteView, digest: (text
       : undefined
   const written = source && collection ? writtenRecord(entry, source, { collection, blocks: model.blocks }) : {}
   const problems = view.problemsOf(entry)
-  const pathOf = createPathFinder(entry, written)
+  const pathOf = source && createPathFinder(source.document, entry.recordPath)
   const { body } = entry
   const locked = whyLocked(entry, view, source !== undefined)
   return {
@@ -70,7 +70,7 @@ export function describeRecord(entry: LinkedEntry, view: SiteView, digest: (text
     }),
     versions: view.versionsOf(entry).map((one) => describeHead(one, view)),
     problems: describeProblems(problems, { textOf, view }).map((one, at) => {
-      const path = pathOf(problems[at]?.span[0] ?? 0)
+      const path = problems[at] && pathOf?.(problems[at])
       return path ? { ...one, path } : one
     }),
     ...(locked === undefined ? {} : { locked }),
@@ -96,24 +96,4 @@ function listTargets(entry: LinkedEntry, view: SiteView): readonly ConnectionVie
     return found && found !== entry ? [describeHead(found, view)] : []
   })
   return [...referred, ...new Map(linked.map((one) => [`${one.name} ${one.locale ?? ''}`, one])).values()]
-}
-
-/** Finds the value of a record that stands at an offset of its file: the innermost one. */
-function createPathFinder(
-  entry: LinkedEntry,
-  written: Readonly<Record<string, unknown>>,
-): (offset: number) => readonly PathSegment[] | undefined {
-  const find = (value: unknown, path: readonly PathSegment[], offset: number): readonly PathSegment[] | undefined => {
-    const keys: readonly PathSegment[] = Array.isArray(value)
-      ? [...value.keys()]
-      : isGroup(value)
-        ? Object.keys(value)
-        : []
-    const starts = keys.map((key) => ({ key, start: entry.locate([...path, key]).span }))
-    const holder = starts.findLast(({ start: [start, end] }) => start <= offset && offset <= end)
-    if (!holder) return undefined
-    const own = [...path, holder.key]
-    return find((value as Readonly<Record<PathSegment, unknown>>)[holder.key], own, offset) ?? own
-  }
-  return (offset) => find(written, [], offset)
 }

@@ -1,0 +1,121 @@
+import { useEffect, useId, useRef, useState } from 'react'
+import type { CallAnswer } from 'zinc-pantry/inspect'
+import { changeAddress, useAddress } from '../site/address.ts'
+import { call } from '../site/calls.ts'
+
+type Completion = Extract<CallAnswer<'complete'>, { readonly options: unknown }>
+
+const TYPING_MS = 250
+
+/** A condition in its text form, which stands in the address. */
+export function ConditionInput({ collection }: { readonly collection: string }) {
+  const { values } = useAddress()
+  const given = values.get('where') ?? ''
+  const [text, setText] = useState(given)
+  // biome-ignore lint/correctness/useExhaustiveDependencies: what stands in the address counts where it changes by itself.
+  useEffect(() => {
+    if (given.trim() !== text.trim()) setText(given)
+  }, [given])
+  useEffect(() => {
+    const timer = setTimeout(() => changeAddress({ where: text.trim() }), TYPING_MS)
+    return () => clearTimeout(timer)
+  }, [text])
+  return (
+    <label className="field-line grow">
+      <span>Condition</span>
+      <ConditionText collection={collection} text={text} onChange={setText} />
+    </label>
+  )
+}
+
+/** The text of a condition, with what may come next below it. */
+export function ConditionText({
+  collection,
+  text,
+  onChange,
+  placeholder = 'beds >= 20 and region.name = "North Fell"',
+}: {
+  readonly collection: string
+  readonly text: string
+  readonly onChange: (text: string) => void
+  readonly placeholder?: string
+}) {
+  const input = useRef<HTMLInputElement>(null)
+  const [found, setFound] = useState<Completion>()
+  const [active, setActive] = useState(0)
+  const id = useId()
+  const ask = (): void => {
+    const at = input.current?.selectionStart ?? 0
+    call('complete', { collection, text: input.current?.value ?? '', at }).then(
+      (answer) => {
+        setFound('options' in answer && answer.options.length > 0 ? answer : undefined)
+        setActive(0)
+      },
+      () => setFound(undefined),
+    )
+  }
+  const accept = (option: Completion['options'][number]): void => {
+    if (!found) return
+    const next = text.slice(0, found.start) + option.text + text.slice(found.end)
+    onChange(next)
+    const caret = found.start + option.text.length
+    requestAnimationFrame(() => {
+      input.current?.setSelectionRange(caret, caret)
+      ask()
+    })
+  }
+  const options = found?.options ?? []
+  return (
+    <span className="completed">
+      <input
+        ref={input}
+        value={text}
+        spellCheck={false}
+        autoComplete="off"
+        role="combobox"
+        aria-expanded={options.length > 0}
+        aria-controls={id}
+        aria-autocomplete="list"
+        aria-activedescendant={options.length > 0 ? `${id}-${active}` : undefined}
+        placeholder={placeholder}
+        onChange={(event) => {
+          onChange(event.target.value)
+          ask()
+        }}
+        onFocus={ask}
+        onBlur={() => setFound(undefined)}
+        onKeyDown={(event) => {
+          const option = options[active]
+          if (event.key === 'ArrowDown' || event.key === 'ArrowUp') {
+            if (options.length === 0) return ask()
+            event.preventDefault()
+            setActive((active + (event.key === 'ArrowDown' ? 1 : options.length - 1)) % options.length)
+          } else if ((event.key === 'Enter' || event.key === 'Tab') && option && found && found.end > found.start) {
+            event.preventDefault()
+            accept(option)
+          } else if (event.key === 'Escape' && options.length > 0) {
+            event.preventDefault()
+            setFound(undefined)
+          }
+        }}
+      />
+      <ul id={id} role="listbox" aria-label="What may come next" hidden={options.length === 0}>
+        {options.map((option, at) => (
+          <li
+            key={option.text}
+            id={`${id}-${at}`}
+            role="option"
+            aria-selected={at === active}
+            onMouseDown={(event) => {
+              event.preventDefault()
+              accept(option)
+            }}
+          >
+            <span>{option.label ?? option.text}</span>
+            <span className="quiet">{option.words}</span>
+          </li>
+        ))}
+      </ul>
+    </span>
+  )
+}

@@ -1,0 +1,4 @@
+/** To come. */
+export default function EntryPage() {
+  return null
+}

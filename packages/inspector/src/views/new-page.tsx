@@ -1,0 +1,4 @@
+/** To come. */
+export default function NewPage() {
+  return null
+}
