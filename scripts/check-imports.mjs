@@ -48,7 +48,10 @@ const ALLOWED = {
   render: { values: [], types: ['query'] },
   // Not the engine's entry, which loads all of it: most of the time of a short command is that of loading code.
   cli: { values: ['engine', 'diagnostics', 'editor', 'inspect', 'host/host.ts'], types: ['change'] },
-  inspect: { values: ['engine', 'change', 'diagnostics', 'query', 'host/host.ts'], types: ['host', 'validate'] },
+  inspect: {
+    values: ['engine', 'change', 'diagnostics', 'query', 'editor', 'host/host.ts'],
+    types: ['host', 'validate'],
+  },
   editor: {
     values: [
       'engine',

@@ -1,4 +1,7 @@
 import { explainCode } from '../diagnostics/explain.ts'
+import { complete } from '../editor/complete.ts'
+import { openEditorSite } from '../editor/editor-site.ts'
+import type { Position } from '../editor/look-at.ts'
 import { undoChange } from '../engine/change-journal.ts'
 import type { ChangeReport, ChangeRequest } from '../engine/change-site.ts'
 import { type ConditionCompletion, completeCondition } from '../engine/complete-condition.ts'
@@ -28,6 +31,16 @@ export interface EntryName {
   readonly collection: string
   readonly id: string
   readonly locale?: string | undefined
+}
+
+/** Something that may be put into a body. */
+export interface BodyOffer {
+  readonly label: string
+  readonly detail?: string
+  /** What is written in the place of a part of the text. */
+  readonly text: string
+  readonly from: number
+  readonly to: number
 }
 
 /** A change that is asked for, and the state of its file that it was made from. */
@@ -107,6 +120,15 @@ export function createCalls(site: InspectedSite) {
       withEntry(name, (entry, view) => describeRecord(entry, view, host.digest)),
     body: (name: EntryName & { readonly text?: string }): Promise<BodyPreview | CallRefusal> =>
       withEntry(name, (entry, view) => renderBody(entry, view, site)),
+    /** What may come next in the body of an entry, also of one whose file is not there yet. */
+    completeBody: ({ file, text, offset }: Position): Promise<readonly BodyOffer[] | CallRefusal> =>
+      withView<readonly BodyOffer[] | CallRefusal>((view) => {
+        const editorSite = openEditorSite(view.site)
+        const offers = editorSite ? complete(editorSite, { file, text, offset }, host.clock()) : []
+        return offers.map(({ label, detail, text: written, span }) => {
+          return { label, text: written, from: span[0], to: span[1], ...(detail === undefined ? {} : { detail }) }
+        })
+      }),
     choices: (question: ChoiceQuestion): Promise<readonly ChoiceView[] | CallRefusal> =>
       withView((view) => listChoices(view, question)),
     pages: () => withView(describePages),

@@ -9,6 +9,8 @@ export interface ChoiceQuestion {
   readonly by?: string
   /** What the label or the id must have in it. Default: anything. */
   readonly text?: string
+  /** What a reference says: of all entries only the one that it leads to. */
+  readonly value?: string
   readonly limit?: number
 }
 
@@ -25,12 +27,13 @@ const MOST = 50
 /** Lists the entries that a reference may lead to: those whose label begins with what was typed first. */
 export function listChoices(
   view: SiteView,
-  { targets, by = 'id', text = '', limit = MOST }: ChoiceQuestion,
+  { targets, by = 'id', text = '', value, limit = MOST }: ChoiceQuestion,
 ): readonly ChoiceView[] {
   const isOnly = targets.length === 1
   const wanted = fold(text)
   const found = targets.flatMap((target) => listEntryChoices(view.site.checked.collections, target, { by, isOnly }))
-  const ranked = found.flatMap((choice) => {
+  const meant = value === undefined ? found : found.filter((choice) => choice.value === value)
+  const ranked = meant.flatMap((choice) => {
     const label = fold(choice.label)
     const rank = label.startsWith(wanted) ? 0 : label.includes(wanted) ? 1 : fold(choice.value).includes(wanted) ? 2 : 3
     return rank < 3 ? [{ choice, rank }] : []

@@ -1,0 +1,41 @@
+import type { RecordView } from 'zinc-pantry/inspect'
+import { useNews } from '../site/news.ts'
+import { useCall } from '../site/use-call.ts'
+
+/** The body as it is drawn, in a frame that can run and load nothing; and the page of the site, where that is served. */
+export function BodyFrame({ view: { head } }: { readonly view: RecordView }) {
+  const { status } = useNews()
+  const asked = {
+    collection: head.collection,
+    id: head.id,
+    ...(head.locale === undefined ? {} : { locale: head.locale }),
+  }
+  const { answer } = useCall('body', asked)
+  const page =
+    status?.address !== undefined && head.address !== undefined ? new URL(head.address, status.address).href : undefined
+  return (
+    <>
+      {page === undefined ? null : (
+        <iframe
+          key={status?.revision}
+          className="preview-frame"
+          src={page}
+          title="Its page in the site"
+          sandbox="allow-scripts allow-same-origin"
+        />
+      )}
+      {answer?.format === 'none' && page === undefined ? <p className="quiet">It has no body.</p> : null}
+      {answer?.format === 'mdx' && page === undefined ? (
+        <p className="quiet">Only the site itself can draw MDX: start it, and its page is shown here.</p>
+      ) : null}
+      {answer?.html ? (
+        <iframe className="preview-frame" sandbox="" title="Its body" srcDoc={`${STYLE}${answer.html}`} />
+      ) : null}
+    </>
+  )
+}
+
+const STYLE = `<!doctype html><meta name="color-scheme" content="light dark"><style>
+body{font:15px/1.6 system-ui,sans-serif;margin:14px;color:light-dark(#1c2529,#e3e8ea);background:light-dark(#fff,#1b2125)}
+img{max-width:100%;height:auto}pre{overflow-x:auto;padding:8px;background:light-dark(#f3f5f6,#14181b)}table{border-collapse:collapse}
+td,th{border:1px solid light-dark(#d5dce0,#333e45);padding:3px 8px}a{color:light-dark(#12606b,#7fcdd6)}</style>`
