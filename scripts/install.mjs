@@ -1,5 +1,7 @@
 import { execFileSync } from 'node:child_process'
-import { existsSync, readFileSync } from 'node:fs'
+import { createHash } from 'node:crypto'
+import { existsSync, mkdirSync, readdirSync, readFileSync, writeFileSync } from 'node:fs'
+import { dirname, resolve } from 'node:path'
 
 /** Runs a program with its output shown; ends this script with its exit code where it fails. */
 export function runProgram(program, args, options = {}) {
@@ -31,7 +33,29 @@ export function installDependencies() {
   runProgram('npm', ['ci', '--no-audit', '--no-fund', '--loglevel=error'])
 }
 
-/** Compiles the package; nothing is done where it is up to date. */
+/** Compiles the package and the page of its inspector; nothing is done where they are up to date. */
 export function buildPackage() {
   runProgram(process.execPath, ['node_modules/typescript/bin/tsc', '-b', 'packages/zinc-pantry'])
+  buildInspectorPage()
+}
+
+const INSPECTOR = 'packages/inspector'
+const PAGE = 'packages/zinc-pantry/dist/inspect/page'
+const PAGE_DIGEST = 'node_modules/.cache/zinc-pantry-page.sha256'
+
+/** Builds the page that the package ships, where its sources or its packages are other ones than the last time. */
+function buildInspectorPage() {
+  const sources = readdirSync(`${INSPECTOR}/src`, { recursive: true, withFileTypes: true })
+    .filter((entry) => entry.isFile())
+    .map((entry) => `${entry.parentPath}/${entry.name}`)
+  const files = ['index.html', 'package.json', 'vite.config.ts'].map((name) => `${INSPECTOR}/${name}`)
+  const digest = createHash('sha256')
+  for (const file of [...sources.sort(), ...files, 'package-lock.json']) digest.update(file).update(readFileSync(file))
+  const wanted = digest.digest('hex')
+  const isThere = existsSync(`${PAGE}/index.html`) && existsSync(PAGE_DIGEST)
+  if (isThere && readFileSync(PAGE_DIGEST, 'utf8') === wanted) return
+  const vite = resolve('node_modules/vite/bin/vite.js')
+  runProgram(process.execPath, [vite, 'build', '--logLevel', 'warn'], { cwd: INSPECTOR })
+  mkdirSync(dirname(PAGE_DIGEST), { recursive: true })
+  writeFileSync(PAGE_DIGEST, wanted)
 }

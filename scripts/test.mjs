@@ -12,9 +12,10 @@ installDependencies()
 
 const tool = (path, ...args) => [`node_modules/${path}`, ...args]
 const checks = {
-  'Build and type check': tool('typescript/bin/tsc', '-b', 'packages/zinc-pantry'),
+  'Build and type check': ['scripts/build.mjs'],
   'Build of the demo': ['packages/zinc-pantry/bin/zinc-pantry.js', 'build', '--root', 'examples/fellmark'],
   'Types of the tests': tool('typescript/bin/tsc', '-p', 'packages/zinc-pantry/test'),
+  'Types of the inspector': tool('typescript/bin/tsc', '-p', 'packages/inspector'),
   'Types of the extension': tool('typescript/bin/tsc', '-p', 'packages/editor-extension'),
   'Types of the examples': tool('typescript/bin/tsc', '-p', 'examples'),
   'Notes of the hut finder': ['examples/hut-finder/generate.mjs'],

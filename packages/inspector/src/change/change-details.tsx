@@ -69,7 +69,7 @@ export function ChangeDetails({ change }: { readonly change: ChangeView }) {
 }
 
 /** The lines of a file that differ. */
-export function FileDiff({ file: { file, kind, from, hunks } }: { readonly file: ChangedFile }) {
+function FileDiff({ file: { file, kind, from, hunks } }: { readonly file: ChangedFile }) {
   return (
     <figure className="diff">
       <figcaption>

@@ -43,10 +43,10 @@ export function BulkBar({
               ))}
             </select>
           </label>
-          <label className="field-line">
-            <span>Value</span>
+          <div className="field-line">
+            <span aria-hidden>Value</span>
             {words ? (
-              <select value={text} onChange={(event) => setText(event.target.value)}>
+              <select aria-label="Value" value={text} onChange={(event) => setText(event.target.value)}>
                 <option value="">–</option>
                 {words.map((one) => (
                   <option key={one.value} value={one.value}>
@@ -55,9 +55,9 @@ export function BulkBar({
                 ))}
               </select>
             ) : (
-              <input value={text} onChange={(event) => setText(event.target.value)} />
+              <input aria-label="Value" value={text} onChange={(event) => setText(event.target.value)} />
             )}
-          </label>
+          </div>
           {field?.kind === 'list' ? (
             <>
               <Button className="button" isDisabled={text === ''} onPress={() => set('add', name, text)}>

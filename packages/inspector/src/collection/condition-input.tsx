@@ -21,10 +21,10 @@ export function ConditionInput({ collection }: { readonly collection: string }) 
     return () => clearTimeout(timer)
   }, [text])
   return (
-    <label className="field-line grow">
-      <span>Condition</span>
+    <div className="field-line grow">
+      <span aria-hidden>Condition</span>
       <ConditionText collection={collection} text={text} onChange={setText} />
-    </label>
+    </div>
   )
 }
 
@@ -73,6 +73,7 @@ export function ConditionText({
         spellCheck={false}
         autoComplete="off"
         role="combobox"
+        aria-label="Condition"
         aria-expanded={options.length > 0}
         aria-controls={id}
         aria-autocomplete="list"

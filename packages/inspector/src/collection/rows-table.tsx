@@ -2,7 +2,7 @@ import { useVirtualizer } from '@tanstack/react-virtual'
 import { ArrowDown, ArrowUp } from 'lucide-react'
 import { useEffect, useRef } from 'react'
 import { Link } from '../parts/link.tsx'
-import { isSortable, itemOf, type NamedField } from '../site/model.ts'
+import { isSortable, type NamedField } from '../site/model.ts'
 import { Cell } from './cell.tsx'
 import type { RowStore } from './row-store.ts'
 
@@ -138,7 +138,3 @@ function widthOf(kind: string): string {
 
 /** What rows are asked for: their ids first. */
 export const fieldsOf = (columns: readonly NamedField[]): string => ['id', ...columns.map(({ path }) => path)].join(',')
-
-/** True for a field whose values are more than a cell shows. */
-export const isDeep = ({ field }: NamedField): boolean =>
-  ['group', 'block', 'anything', 'map'].includes(itemOf(field).kind)

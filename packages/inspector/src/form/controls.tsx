@@ -8,7 +8,15 @@ import { GroupControl } from './group-control.tsx'
 import { ListControl } from './list-control.tsx'
 import { MapControl } from './map-control.tsx'
 import { RefControl } from './ref-control.tsx'
-import { ChoiceControl, ColourControl, DataControl, FlagControl, InputControl, TextControl, ValidatorControl } from './value-controls.tsx'
+import {
+  ChoiceControl,
+  ColourControl,
+  DataControl,
+  FlagControl,
+  InputControl,
+  TextControl,
+  ValidatorControl,
+} from './value-controls.tsx'
 
 const MarkdownEditor = lazy(() => import('../text/markdown-editor.tsx'))
 

@@ -2,7 +2,7 @@ import type { CallAnswer, CallName, CallParameters, CallRefusal } from 'zinc-pan
 import { token } from './token.ts'
 
 /** A call that has no answer: the server is gone, or does not let this page in. */
-export class CallError extends Error {
+class CallError extends Error {
   readonly isLocked: boolean
   constructor(message: string, isLocked: boolean) {
     super(message)

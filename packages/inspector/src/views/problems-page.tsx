@@ -105,7 +105,7 @@ function Choice({
 }
 
 /** A problem with the lines around it. */
-export function Problem({ problem, onMend }: { readonly problem: ProblemView; readonly onMend?: () => void }) {
+function Problem({ problem, onMend }: { readonly problem: ProblemView; readonly onMend?: () => void }) {
   const { severity, message, help, code, file, line, column, entry } = problem
   const [isExplained, setExplained] = useState(false)
   return (

@@ -1,7 +1,9 @@
 import { explainCode } from '../diagnostics/explain.ts'
+import { createPlaceRenderer, type PlaceJson } from '../diagnostics/render-json.ts'
 import { complete } from '../editor/complete.ts'
 import { openEditorSite } from '../editor/editor-site.ts'
 import type { Position } from '../editor/look-at.ts'
+import { refuseTarget, resolveTarget } from '../engine/change/resolve-target.ts'
 import { undoChange } from '../engine/change-journal.ts'
 import type { ChangeReport, ChangeRequest } from '../engine/change-site.ts'
 import { type ConditionCompletion, completeCondition } from '../engine/complete-condition.ts'
@@ -9,10 +11,13 @@ import { type ChangeView, describeChange, describeWritten } from '../engine/desc
 import { describeModel } from '../engine/describe/describe-fields.ts'
 import { describeOverview } from '../engine/describe/describe-overview.ts'
 import { describePages } from '../engine/describe/describe-pages.ts'
+import { describePart, type PartDescription } from '../engine/describe/describe-part.ts'
 import { describeProblems } from '../engine/describe/describe-problems.ts'
 import { describeRecord, type RecordView } from '../engine/describe/describe-record.ts'
 import type { SiteView } from '../engine/describe/site-view.ts'
+import type { Question, QuestionProblem } from '../engine/read-question.ts'
 import { readBytes } from '../engine/read-text.ts'
+import { type QuestionCode, writeQuestionCode } from '../engine/write-query-code.ts'
 import { HostError } from '../host/host.ts'
 import { type AnswerParts, createAnswers, type RowsAnswer, type RowsQuestion } from './answers.ts'
 import { type ChoiceQuestion, type ChoiceView, listChoices } from './choices.ts'
@@ -31,6 +36,12 @@ export interface EntryName {
   readonly collection: string
   readonly id: string
   readonly locale?: string | undefined
+}
+
+/** A part of the model, at the places where it stands. */
+export interface PartView extends Omit<PartDescription, 'declared' | 'named'> {
+  readonly declared: readonly PlaceJson[]
+  readonly named: readonly PlaceJson[]
 }
 
 /** Something that may be put into a body. */
@@ -115,6 +126,20 @@ export function createCalls(site: InspectedSite) {
         const entriesOf = (name: string) =>
           view.entriesIn(name).map((entry) => ({ id: entry.id, label: view.labelOf(entry) }))
         return completeCondition(text, at, { collection, shapes, entriesOf })
+      }),
+    /** A question as code to copy. */
+    code: (question: Question): Promise<QuestionCode | { readonly problem: QuestionProblem } | CallRefusal> =>
+      withView(async (view) => writeQuestionCode(await view.query(), question)),
+    /** A field, a value of a choice or a block: where it stands, and what uses it. */
+    part: ({ target }: { readonly target: string }): Promise<PartView | CallRefusal> =>
+      withView<PartView | CallRefusal>(async ({ site: examined, model }) => {
+        const subject = { model, collections: examined.checked.collections, files: examined.listing }
+        const found = resolveTarget(subject, target)
+        if (!found || !('symbol' in found)) return refuseTarget(subject, target)
+        const options = { host, configurationFile: followed.configurationFile }
+        const { declared, named, ...part } = await describePart(found, { model, checked: examined.checked }, options)
+        const placeOf = createPlaceRenderer(site.textOf)
+        return { ...part, declared: declared.map(placeOf), named: named.map(placeOf) }
       }),
     entry: (name: EntryName): Promise<RecordView | CallRefusal> =>
       withEntry(name, (entry, view) => describeRecord(entry, view, host.digest)),

@@ -41,7 +41,7 @@ export interface FieldModel {
 const COMMON = new Set(['optional', 'label', 'description', 'examples', 'deprecated', 'private', 'section', 'default'])
 
 /** Describes a field with all that is in it. */
-export function describeField(name: string, field: AnyField, isComputed = false): FieldModel {
+function describeField(name: string, field: AnyField, isComputed = false): FieldModel {
   const { options } = field
   const { item, keys, fields, variants, alternatives, blocks } = childrenOf(field)
   const words = kindOf(field).words?.(field)
@@ -69,7 +69,7 @@ export function describeField(name: string, field: AnyField, isComputed = false)
 }
 
 /** Describes a set of fields, in its order. */
-export const describeFields = (fields: Fields): readonly FieldModel[] =>
+const describeFields = (fields: Fields): readonly FieldModel[] =>
   Object.entries(fields).map(([name, field]) => describeField(name, field))
 
 const needOf = ({ options }: AnyField): FieldModel['need'] =>

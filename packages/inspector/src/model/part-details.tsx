@@ -1,0 +1,55 @@
+import { Link } from '../parts/link.tsx'
+import { Refused } from '../parts/notice.tsx'
+import { useCall } from '../site/use-call.ts'
+
+const MOST = 40
+
+/** Where a part of the model stands, what shares its declaration, and what uses it. */
+export function PartDetails({ target }: { readonly target: string }) {
+  const { answer, refused } = useCall('part', { target })
+  if (refused) return <Refused refused={refused} />
+  if (!answer) return <p className="quiet">It is looked for…</p>
+  const { declared, named, sharedWith, usedBy } = answer
+  return (
+    <div className="part">
+      <Places title="Declared" places={declared} />
+      <Places title="Named by settings and code" places={named} />
+      {sharedWith.length > 0 ? (
+        <p>
+          <strong>Shares its declaration with</strong> {sharedWith.join(', ')}: a change of one is a change of all.
+        </p>
+      ) : null}
+      {usedBy.length > 0 ? (
+        <div>
+          <strong>Used by</strong>
+          <ul className="word-list">
+            {usedBy.slice(0, MOST).map((name) => (
+              <li key={name}>
+                <Link view="entry" values={{ name }}>
+                  {name}
+                </Link>
+              </li>
+            ))}
+            {usedBy.length > MOST ? <li className="quiet">and {usedBy.length - MOST} more</li> : null}
+          </ul>
+        </div>
+      ) : null}
+    </div>
+  )
+}
+
+const Places = ({
+  title,
+  places,
+}: {
+  readonly title: string
+  readonly places: readonly { readonly file: string; readonly line: number; readonly column: number }[]
+}) =>
+  places.length === 0 ? null : (
+    <p>
+      <strong>{title}</strong>{' '}
+      {places.map(({ file, line, column }) => (
+        <code key={`${line} ${column}`}>{`${file}:${line}:${column} `}</code>
+      ))}
+    </p>
+  )
