@@ -40,6 +40,7 @@ export function EntryGraph({ view: { head, refersTo, usedBy } }: { readonly view
     })
   }
   return (
+    // biome-ignore lint/a11y/useSemanticElements: a drawing has no element for a group of links.
     <svg className="graph" viewBox={`0 0 ${WIDTH} ${height}`} role="group" aria-label="What it is connected with">
       {side(left, true)}
       {side(right, false)}

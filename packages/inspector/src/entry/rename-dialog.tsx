@@ -30,7 +30,6 @@ export function RenameDialog({
             <div className="dialog-body">
               <label className="control">
                 <span className="label">Its new id</span>
-                {/* biome-ignore lint/a11y/noAutofocus: it is the one thing that the dialog asks. */}
                 <input value={text} onChange={(event) => setText(event.target.value)} autoFocus />
               </label>
               <p className="quiet">Its file, all references and all links to it change with it.</p>

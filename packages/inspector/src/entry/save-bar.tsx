@@ -45,7 +45,7 @@ export function SaveBar({
   }
   const errors = (change?.own ?? []).filter(({ severity }) => severity === 'error').length
   return (
-    <div className="save-bar" role="region" aria-label="What is not written yet">
+    <section className="save-bar" aria-label="What is not written yet">
       <span role="status">
         {refused ? (
           <strong className="error">{refused.refused}</strong>
@@ -77,7 +77,7 @@ export function SaveBar({
       >
         {change?.isHeld ? 'Write it with its errors' : 'Write it'}
       </Button>
-    </div>
+    </section>
   )
 }
 

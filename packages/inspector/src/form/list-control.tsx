@@ -33,6 +33,7 @@ export function ListControl({ id, field, path, value, onChange, isReadOnly }: Co
   return (
     <div ref={holder} className="items">
       {items.map((one, at) => (
+        // biome-ignore lint/a11y/noStaticElementInteractions: what is dropped here is moved by buttons too.
         <div
           key={keys.of(at)}
           className={dragged === at ? 'item dragged' : 'item'}

@@ -20,6 +20,7 @@ export function RefControl({ id, describedBy, isInvalid, field, value, onChange,
   const [found, setFound] = useState<readonly ChoiceView[]>([])
   const { answer: named } = useCall('choices', text === '' ? undefined : { targets, by, value: text })
   const current = named?.find((one) => one.value === text)
+  // biome-ignore lint/correctness/useExhaustiveDependencies: the targets of a field stay the same.
   useEffect(() => {
     const controller = new AbortController()
     if (typed !== undefined)
@@ -28,7 +29,6 @@ export function RefControl({ id, describedBy, isInvalid, field, value, onChange,
         () => undefined,
       )
     return () => controller.abort()
-    // biome-ignore lint/correctness/useExhaustiveDependencies: the targets of a field stay the same.
   }, [typed])
   const shown = typed ?? current?.label ?? text
   return (

@@ -113,6 +113,7 @@ export function FlagControl(props: ControlProps) {
         <option value="no">no</option>
       </select>
     )
+  const isSwitchedOn = isOn || (value === undefined && field.default === true)
   return (
     <input
       {...attributes}
@@ -120,7 +121,8 @@ export function FlagControl(props: ControlProps) {
       role="switch"
       className="switch"
       disabled={isReadOnly}
-      checked={isOn || (value === undefined && field.default === true)}
+      checked={isSwitchedOn}
+      aria-checked={isSwitchedOn}
       onChange={(event) => onChange(event.target.checked)}
     />
   )

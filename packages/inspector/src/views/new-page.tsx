@@ -142,7 +142,7 @@ function NewEntry({
           {change ? <ChangeDetails change={change} /> : <p className="quiet">Say what it is called.</p>}
         </aside>
       </div>
-      <div className="save-bar" role="region" aria-label="What is not written yet">
+      <section className="save-bar" aria-label="What is not written yet">
         <span role="status">
           {refused ? (
             <strong className="error">{refused.refused}</strong>
@@ -175,7 +175,7 @@ function NewEntry({
         >
           {errors > 0 ? 'Write it as it is' : 'Write it'}
         </Button>
-      </div>
+      </section>
     </div>
   )
 }
