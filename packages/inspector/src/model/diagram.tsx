@@ -32,6 +32,7 @@ export function Diagram() {
   return (
     // biome-ignore lint/a11y/noNoninteractiveTabindex: what scrolls is reached by keyboard.
     <figure className="diagram" tabIndex={0}>
+      {/* biome-ignore lint/a11y/useSemanticElements: a drawing has no element for a group of links. */}
       <svg
         viewBox={`-8 -8 ${width + 16} ${height + 16}`}
         width={width + 16}

@@ -172,6 +172,7 @@ const Log = ({ log }: { readonly log: readonly CheckRecord[] }) => (
     <h2>Since this was opened</h2>
     <ol className="rows">
       {log.toReversed().map(({ at, files, errors, warnings }, position) => (
+        // biome-ignore lint/suspicious/noArrayIndexKey: two checks may be of one moment.
         <li key={`${at} ${position}`}>
           <span className="quiet nowrap">{new Date(at).toLocaleTimeString('en-GB')}</span>
           <span>{describeFiles(files, position === log.length - 1)}</span>

@@ -114,11 +114,11 @@ const LONGEST = 70
 
 function writePick(
   fields: readonly { readonly name: string; readonly path: readonly string[] }[],
-  valueOf: (path: readonly string[]) => string,
+  writeValue: (path: readonly string[]) => string,
 ): string {
   const pairs = fields.map(({ name, path }) => {
     const key = /^[A-Za-z_$][\w$]*$/.test(name) ? name : quote(name)
-    return `${key}: ${valueOf(path)}`
+    return `${key}: ${writeValue(path)}`
   })
   const line = `{ ${pairs.join(', ')} }`
   return line.length <= LONGEST ? line : `{\n${pairs.map((pair) => `    ${pair},\n`).join('')}  }`
