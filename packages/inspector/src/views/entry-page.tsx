@@ -195,7 +195,7 @@ function Entry({ view, model, collection, site }: EntryProps) {
               <BodyFrame view={view} />
             </TabPanel>
             <TabPanel id="source">
-              <SourceText text={view.text} problems={view.problems} />
+              <SourceText text={view.text} firstLine={view.firstLine} problems={view.problems} />
             </TabPanel>
           </Tabs>
         </aside>

@@ -1,47 +1,37 @@
 import { useState } from 'react'
-import type { PageView } from 'zinc-pantry/inspect'
+import type { PageKind, PageView } from 'zinc-pantry/inspect'
 import { EntryLink, Link } from '../parts/link.tsx'
 import { Notice, Refused, Waiting } from '../parts/notice.tsx'
 import { plural } from '../parts/words.ts'
 import { changeAddress, useAddress } from '../site/address.ts'
 import { useCall } from '../site/use-call.ts'
 
-const KINDS = {
-  '': 'all',
+const KINDS: Readonly<Record<PageKind, string>> = {
+  all: 'all',
   alone: 'nothing leads to them',
   double: 'two have one address',
   broken: 'with links that lead nowhere',
   moved: 'with former addresses',
   hidden: 'not to be seen',
-} as const
-type PageKind = keyof typeof KINDS
+}
+/** Fewer are shown opened. */
+const FEW = 200
 
 /** All pages as a tree of their addresses, with what leads to each and where each leads. */
 export default function PagesPage() {
   const { values } = useAddress()
-  const { answer, refused } = useCall('pages', {})
+  const kind = (values.get('kind') ?? 'all') as PageKind
+  const text = values.get('text') ?? ''
+  const address = values.get('address')
+  const { answer, refused } = useCall('pages', { kind, text, ...(address === null ? {} : { address }) })
   if (refused) return <Refused refused={refused} />
   if (!answer) return <Waiting />
-  const kind = (values.get('kind') ?? '') as PageKind
-  const text = values.get('text') ?? ''
-  const counts = Map.groupBy(answer, ({ address }) => address)
-  const isOf: Readonly<Record<PageKind, (page: PageView) => boolean>> = {
-    '': () => true,
-    alone: ({ reachedFrom }) => reachedFrom.length === 0,
-    double: ({ address }) => (counts.get(address)?.length ?? 0) > 1,
-    broken: ({ broken }) => broken.length > 0,
-    moved: ({ former }) => former.length > 0,
-    hidden: ({ hidden }) => hidden !== undefined,
-  }
-  const shown = answer.filter(
-    (page) => isOf[kind](page) && `${page.address} ${page.label}`.toLowerCase().includes(text.toLowerCase()),
-  )
-  const selected = answer.find(({ address }) => address === values.get('address'))
+  const { pages, total, counts, chosen } = answer
   return (
     <>
       <div className="head">
         <h1>
-          Pages <span className="quiet">{plural(shown.length, 'page')}</span>
+          Pages <span className="quiet">{plural(total, 'page')}</span>
         </h1>
       </div>
       <div className="filters">
@@ -50,7 +40,7 @@ export default function PagesPage() {
           <select value={kind} onChange={(event) => changeAddress({ kind: event.target.value })}>
             {(Object.keys(KINDS) as PageKind[]).map((one) => (
               <option key={one} value={one}>
-                {KINDS[one]} ({answer.filter(isOf[one]).length})
+                {KINDS[one]} ({counts[one].toLocaleString('en-GB')})
               </option>
             ))}
           </select>
@@ -60,17 +50,18 @@ export default function PagesPage() {
           <input type="search" value={text} onChange={(event) => changeAddress({ text: event.target.value })} />
         </label>
       </div>
-      {answer.length === 0 ? <Notice>No collection gives its entries an address.</Notice> : null}
+      {counts.all === 0 ? <Notice>No collection gives its entries an address.</Notice> : null}
       <div className="entry-columns">
-        <ul className="tree" aria-label="Addresses">
-          <Branch branch={buildTree(shown)} isOpen={shown.length < 200 || kind !== ''} selected={selected} />
-        </ul>
+        <div>
+          <ul className="tree" aria-label="Addresses">
+            <Branch branch={buildTree(pages)} isOpen={pages.length < FEW} selected={chosen?.address} />
+          </ul>
+          {total > pages.length ? (
+            <p className="quiet">and {plural(total - pages.length, 'other')}: look for a part of their address</p>
+          ) : null}
+        </div>
         <aside aria-label="The page">
-          {selected ? (
-            <Page page={selected} pages={answer} />
-          ) : (
-            <p className="quiet">Choose a page to see what leads to it.</p>
-          )}
+          {chosen ? <Page page={chosen} /> : <p className="quiet">Choose a page to see what leads to it.</p>}
         </aside>
       </div>
     </>
@@ -107,14 +98,19 @@ function Branch({
 }: {
   readonly branch: PathBranch
   readonly isOpen: boolean
-  readonly selected: PageView | undefined
+  readonly selected: string | undefined
 }) {
   return (
     <>
       {[...branch.below].map(([step, one]) => (
         <li key={step}>
           {one.pages.map((page) => (
-            <PageLine key={`${page.name} ${page.locale}`} page={page} step={step} isSelected={page === selected} />
+            <PageLine
+              key={`${page.name} ${page.locale}`}
+              page={page}
+              step={step}
+              isSelected={page.address === selected}
+            />
           ))}
           {one.below.size > 0 ? <Fold step={step} branch={one} isOpen={isOpen} selected={selected} /> : null}
         </li>
@@ -132,7 +128,7 @@ function Fold({
   readonly step: string
   readonly branch: PathBranch
   readonly isOpen: boolean
-  readonly selected: PageView | undefined
+  readonly selected: string | undefined
 }) {
   const [isOpen, setOpen] = useState(isFirstOpen)
   return (
@@ -172,9 +168,7 @@ const PageLine = ({
   </button>
 )
 
-function Page({ page, pages }: { readonly page: PageView; readonly pages: readonly PageView[] }) {
-  const byAddress = new Map(pages.map((one) => [one.address, one]))
-  const doubles = pages.filter((one) => one !== page && one.address === page.address)
+function Page({ page }: { readonly page: PageView }) {
   return (
     <section className="page-details">
       <h2>{page.label}</h2>
@@ -182,14 +176,6 @@ function Page({ page, pages }: { readonly page: PageView; readonly pages: readon
         <code>{page.address}</code> is the page of <EntryLink entry={page}>{page.name}</EntryLink>
       </p>
       {page.hidden ? <Notice>It is not to be seen: {page.hidden}.</Notice> : null}
-      {doubles.length > 0 ? (
-        <Notice tone="error">
-          The same address has{' '}
-          {doubles.map((one) => (
-            <EntryLink key={one.name} entry={one} />
-          ))}
-        </Notice>
-      ) : null}
       {page.former.length > 0 ? (
         <>
           <h3>Readers are led here from</h3>
@@ -207,7 +193,7 @@ function Page({ page, pages }: { readonly page: PageView; readonly pages: readon
         What leads to it <span className="count">{page.reachedFrom.length}</span>
       </h3>
       {page.reachedFrom.length === 0 ? <p className="quiet">Nothing: only who knows the address finds it.</p> : null}
-      <ul className="rows">
+      <ul className="rows" hidden={page.reachedFrom.length === 0}>
         {page.reachedFrom.map((name) => (
           <li key={name}>
             <Link view="entry" values={{ name }}>
@@ -219,13 +205,13 @@ function Page({ page, pages }: { readonly page: PageView; readonly pages: readon
       <h3>
         Where it leads <span className="count">{page.leadsTo.length}</span>
       </h3>
-      <ul className="rows">
+      {page.leadsTo.length === 0 ? <p className="quiet">Nowhere.</p> : null}
+      <ul className="rows" hidden={page.leadsTo.length === 0}>
         {[...new Set(page.leadsTo)].map((address) => (
           <li key={address}>
             <Link view="pages" values={{ address }}>
               {address}
             </Link>
-            <span className="quiet">{byAddress.get(address)?.label}</span>
           </li>
         ))}
       </ul>

@@ -3,7 +3,9 @@ import { isGroup, setOwn, valueAt } from '../diagnostics/own-key.ts'
 import type { PathSegment } from '../read/document.ts'
 import type { Format } from '../read/formats.ts'
 import { listYamlComments } from '../read/yaml-comments.ts'
+import { addTomlKey } from './add-toml-key.ts'
 import { type EditedSource, type TextEdit, withEdits } from './edited-source.ts'
+import { neighbourOf } from './key-order.ts'
 import { proposeTableRemoval } from './remove-table.ts'
 import { cellStyleOf, writeCell } from './write-cell.ts'
 import { writeYaml } from './write-record.ts'
@@ -75,7 +77,7 @@ export function proposeEdit(
   }
   if (value === undefined) return isThere ? removeKey(source, path, owner) : undefined
   if (!isThere) return addKey(source, path, { keys: Object.keys(owner), value, order })
-  const span = document.locate(path, 'value')
+  const span = withSign(text, document.locate(path, 'value'), document.locate(path, 'key')[1])
   const old = text.slice(...span)
   const items = owner[key]
   if (Array.isArray(value) && Array.isArray(items) && items.length > 0 && items.length < value.length) {
@@ -118,6 +120,12 @@ function blockList(value: readonly unknown[], text: string, [start]: Span, forma
     : items.map((one) => `- ${one}`).join(`\n${indent}`)
 }
 
+/** The span of lines of text in YAML with the sign in front of them, which says that they are such. */
+function withSign(text: string, [start, end]: Span, keyEnd: number): Span {
+  const sign = /[|>][-+\d]*[ \t]*\r?\n[ \t]*$/.exec(text.slice(keyEnd, start))
+  return sign ? [keyEnd + sign.index, end] : [start, end]
+}
+
 /** A text of several lines as YAML has it between other lines; undefined for others. */
 function blockText(
   { text, format }: EditedSource,
@@ -126,9 +134,8 @@ function blockText(
 ): string | undefined {
   const indent = indentOf(text, keyStart)
   if (typeof value !== 'string' || !isYaml(format) || indent === undefined) return undefined
-  const written = writeLines(value, indent + stepOf(text))
-  const isEnd = text[end - 1] === '\n' && start < end
-  return written && written + (isEnd ? lineEndOf(text) : '')
+  const written = writeLines(value, indent + stepOf(text))?.replaceAll('\n', lineEndOf(text))
+  return written && text[end - 1] === '\n' && start < end ? written + lineEndOf(text) : written
 }
 
 /** A text of several lines behind the sign of YAML for such; undefined for one that its rules do not fit. */
@@ -145,20 +152,6 @@ const isYaml = ({ name }: Format): boolean => name === 'yaml' || name === 'markd
 /** The spaces that a text puts before what is one step further in. */
 const stepOf = (text: string): string => /\n( +)(?![ #-])\S/.exec(text)?.[1]?.slice(0, 4) ?? '  '
 
-/** The key before which another stands by an order, or that it stands behind. */
-function neighbourOf(
-  key: string,
-  keys: readonly string[],
-  order: readonly string[] | undefined,
-): { readonly key: string | undefined; readonly isBehind: boolean } {
-  const rank = order?.indexOf(key) ?? -1
-  if (!order || rank === -1) return { key: keys.at(-1), isBehind: true }
-  const before = keys.findLast((one) => order.indexOf(one) < rank && order.includes(one))
-  if (before !== undefined) return { key: before, isBehind: true }
-  const next = keys.find((one) => order.indexOf(one) > rank)
-  return next === undefined ? { key: keys.at(-1), isBehind: true } : { key: next, isBehind: false }
-}
-
 /** A key in its place by an order, or behind the last of its group. */
 function addKey(
   { text, document, format }: EditedSource,
@@ -167,6 +160,7 @@ function addKey(
 ): TextEdit | undefined {
   const { keys, value, order } = added
   const above = path.slice(0, -1)
+  if (format.name === 'toml') return addTomlKey({ text, document }, path, added)
   const { key: last, isBehind } = neighbourOf(String(path.at(-1)), keys, order)
   const isJson = format.name.startsWith('json')
   const key = String(path.at(-1))
@@ -184,18 +178,13 @@ function addKey(
     const gap = indent === undefined ? ', ' : `,${lineEnd}${indent}`
     return isBehind ? { span: [end, end], text: gap + pair } : { span: [start, start], text: pair + gap }
   }
-  if (format.name === 'toml') {
-    if (above.length > 0 || indent === undefined) return undefined
-    if (!isBehind) return { span: [start, start], text: `${name} = ${written}${lineEnd}` }
-    const at = lineEndAfter(text, end)
-    return { span: [at, at], text: `${lineEndOf(text)}${name} = ${written}` }
-  }
   const [opening] = document.locate(above, 'value')
   if (text[opening] === '{' || indent === undefined)
     return isBehind
       ? { span: [end, end], text: `, ${name}: ${written}` }
       : { span: [start, start], text: `${name}: ${written}, ` }
-  const lines = typeof value === 'string' ? writeLines(value, indent + stepOf(text)) : undefined
+  const lines =
+    typeof value === 'string' ? writeLines(value, indent + stepOf(text))?.replaceAll('\n', lineEnd) : undefined
   const isDeep = isGroup(value) || (Array.isArray(value) && value.length > 0)
   const deep = isDeep
     ? writeYaml({ value: { [key]: value }, comments: new Map() }, { indent: stepOf(text) })

@@ -38,7 +38,11 @@ export function rewriteRecord(source: EditedSource, { path, before, after, order
   const edited = (edit: TextEdit | undefined): EditedSource | undefined => edit && withEdits(now, [edit])
   const write = (at: readonly PathSegment[], old: unknown, fresh: unknown): void => {
     if (canonical(old ?? null) === canonical(fresh ?? null)) return
-    if (isGroup(old) && isGroup(fresh)) writeGroup(at, old, fresh)
+    if (isGroup(old) && isGroup(fresh) && at.length > 0 && Object.keys(fresh).length === 0) {
+      // What is left without keys is written in another way.
+      set(at, undefined)
+      set(at, fresh)
+    } else if (isGroup(old) && isGroup(fresh)) writeGroup(at, old, fresh)
     else if (Array.isArray(old) && Array.isArray(fresh) && isListThere(at, old, fresh)) writeList(at, old, fresh)
     else set(at, fresh ?? undefined)
   }

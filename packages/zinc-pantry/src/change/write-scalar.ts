@@ -26,7 +26,8 @@ export function writeScalar(written: string, text: string, format: FormatName): 
     case 'tsv':
       return quote === '"' || /[",;\t\r\n]/.test(text) ? `"${text.replaceAll('"', '""')}"` : text
     default:
-      if (quote === '"') return JSON.stringify(text)
+      // In other quotes lines are joined to one.
+      if (quote === '"' || /[\n\r\t]/.test(text)) return JSON.stringify(text)
       if (quote === "'" || !PLAIN.test(text) || NOT_PLAIN.test(text) || (written === '' && OLD_FLAG.test(text)))
         return `'${text.replaceAll("'", "''")}'`
       return text

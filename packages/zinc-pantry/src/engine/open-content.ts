@@ -1,5 +1,6 @@
-import { openSite, type Site } from '../query/open-site.ts'
+import { openSite, type Site, type StoredCollection } from '../query/open-site.ts'
 import type { Entry, LinkedEntry } from '../validate/entry.ts'
+import type { RenderedRows } from './graph/render-site.ts'
 import type { CheckedSite } from './run-site.ts'
 import type { SiteOptions, SiteReport } from './site-report.ts'
 
@@ -34,13 +35,27 @@ export async function openContent(options: SiteOptions): Promise<OpenedSite> {
   return openChecked(await examineSite(options))
 }
 
+/** How a site that was checked is opened. */
+export interface OpeningOptions {
+  /** Also entries that did not pass whole. Default: false. */
+  readonly incomplete?: boolean
+  /** Collections of an earlier opening, by name: one of which all is the very same is taken from there with its indexes. Default: none. */
+  readonly kept?: Map<string, KeptCollection>
+}
+
+/** A collection that was opened, and what its indexes were made of. */
+export interface KeptCollection {
+  readonly sources: readonly unknown[]
+  readonly opened: StoredCollection
+}
+
 /**
  * Opens the entries that passed of a site that was checked. With `incomplete` the others are there too, with those of their values
  * that passed.
  */
 export async function openChecked(
   { report, checked, model, rendering }: CheckedSite,
-  { incomplete = false }: { readonly incomplete?: boolean } = {},
+  { incomplete = false, kept }: OpeningOptions = {},
 ): Promise<OpenedSite> {
   const [{ createEntryReaders }, { openInMemory }] = await Promise.all([
     import('../emit/entry-readers.ts'),
@@ -64,7 +79,15 @@ export async function openChecked(
   const bodyText = ({ body }: Entry): string => (body && bodies?.textOf(body)) ?? ''
   const stored = valid.map((one) => rendering.storedRows(one))
   const readers = createEntryReaders(stored)
-  const opened = stored.map((rows) => openInMemory(rows, { model, rendering, readers, bodyText }))
+  const opened = stored.map((rows, at) => {
+    const { name } = rows.collection
+    const sources = kept ? sourcesOf(rows, stored, checked.collections[at]?.entries) : []
+    const known = kept?.get(name)
+    if (known && haveSameItems(known.sources, sources)) return known.opened
+    const fresh = openInMemory(rows, { model, rendering, readers, bodyText })
+    kept?.set(name, { sources, opened: fresh })
+    return fresh
+  })
   const countOf = (collections: readonly { readonly entries: readonly Entry[] }[]): number =>
     collections.reduce((sum, { entries }) => sum + entries.length, 0)
   return {
@@ -74,6 +97,20 @@ export async function openChecked(
     failedFileCount: checked.failedFileCount,
   }
 }
+
+/** What the indexes of a collection are made of: its rows, and where words are searched the bodies and what references lead to. */
+function sourcesOf(
+  rows: RenderedRows,
+  all: readonly RenderedRows[],
+  entries: readonly Entry[] | undefined,
+): readonly unknown[] {
+  const { search, sortOrders } = rows.collection
+  const isOwn = search.length === 0 && sortOrders.every(({ path }) => path.length === 1)
+  return isOwn ? [rows.rows()] : [entries, ...all.map((one) => one.rows())]
+}
+
+const haveSameItems = (one: readonly unknown[], other: readonly unknown[]): boolean =>
+  one.length === other.length && one.every((item, at) => item === other[at])
 
 /** An entry of which not all values passed, with those that did. */
 const withPart = (entry: LinkedEntry): LinkedEntry => (entry.data ? entry : { ...entry, data: entry.part ?? {} })

@@ -10,7 +10,13 @@ import { type ConditionCompletion, completeCondition } from '../engine/complete-
 import { type ChangeView, describeChange, describeWritten } from '../engine/describe/describe-change.ts'
 import { describeModel } from '../engine/describe/describe-fields.ts'
 import { describeOverview } from '../engine/describe/describe-overview.ts'
-import { describePages } from '../engine/describe/describe-pages.ts'
+import {
+  describePages,
+  findPages,
+  type PagesQuestion,
+  type PagesView,
+  type PageView,
+} from '../engine/describe/describe-pages.ts'
 import { describePart, type PartDescription } from '../engine/describe/describe-part.ts'
 import { describeProblems } from '../engine/describe/describe-problems.ts'
 import { describeRecord, type RecordView } from '../engine/describe/describe-record.ts'
@@ -77,6 +83,11 @@ const CHANGES: ReadonlySet<string> = new Set(['rename', 'remove', 'set', 'new', 
 export function createCalls(site: InspectedSite) {
   const { host, followed } = site
   const answers = createAnswers()
+  let listed: { readonly view: SiteView; readonly pages: readonly PageView[] } | undefined
+  const pagesOf = (view: SiteView): readonly PageView[] => {
+    if (listed?.view !== view) listed = { view, pages: describePages(view) }
+    return listed.pages
+  }
   const withView = async <Answer>(
     answer: (view: SiteView) => Answer | Promise<Answer>,
   ): Promise<Answer | CallRefusal> => {
@@ -156,7 +167,8 @@ export function createCalls(site: InspectedSite) {
       }),
     choices: (question: ChoiceQuestion): Promise<readonly ChoiceView[] | CallRefusal> =>
       withView((view) => listChoices(view, question)),
-    pages: () => withView(describePages),
+    pages: (question: PagesQuestion): Promise<PagesView | CallRefusal> =>
+      withView((view) => findPages(pagesOf(view), question)),
     async problems() {
       const [view, diagnostics] = [await site.view(), await site.problems()]
       return describeProblems(diagnostics, { textOf: site.textOf, view })

@@ -4,7 +4,7 @@ export type { ChangedFile, ChangeView, DiffHunk } from '../engine/describe/descr
 export type { CollectionView, FieldModel, ModelView } from '../engine/describe/describe-fields.ts'
 export type { HeadView } from '../engine/describe/describe-head.ts'
 export type { CollectionCount, OverviewView } from '../engine/describe/describe-overview.ts'
-export type { PageView } from '../engine/describe/describe-pages.ts'
+export type { PageKind, PagesView, PageView } from '../engine/describe/describe-pages.ts'
 export type { ProblemView } from '../engine/describe/describe-problems.ts'
 export type { ConnectionView, RecordProblem, RecordView } from '../engine/describe/describe-record.ts'
 export type { AnswerParts, PlanView, RowsAnswer, RowsQuestion } from './answers.ts'

@@ -1,5 +1,5 @@
 import type { Diagnostic } from '../diagnostics/diagnostic.ts'
-import { openView, type SiteView } from '../engine/describe/site-view.ts'
+import { type KeptCollections, openView, type SiteView } from '../engine/describe/site-view.ts'
 import { type FollowedSite, followSite } from '../engine/follow-site.ts'
 import { readText } from '../engine/read-text.ts'
 import { type Host, HostError } from '../host/host.ts'
@@ -58,6 +58,8 @@ export interface InspectOptions {
   onStatus(status: SiteStatus): void
 }
 
+/** Between two collections others are answered. */
+const WARMING_MS = 20
 /** So many checks are remembered. */
 const MOST_RECORDS = 50
 
@@ -85,16 +87,27 @@ export function inspectSite(options: InspectOptions): InspectedSite {
       records.push({ at: host.clock(), files: changes ?? [], errors: count('error'), warnings: count('warning') })
       records.splice(0, records.length - MOST_RECORDS)
       onStatus(status())
+      void warm()
     },
   })
   let opened: SiteView | undefined
+  const kept: KeptCollections = new Map()
+  const view = async (): Promise<SiteView | undefined> => {
+    const site = await followed.settled()
+    if (site && opened?.site !== site) opened = openView(site, { instant: host.clock(), kept })
+    return opened
+  }
+  /** Collections that somebody looks at are made ready again before they are asked for; at first all are. */
+  const warm = async (): Promise<void> => {
+    const site = await (await view())?.query()
+    for (const name of site?.shapes.keys() ?? []) {
+      await host.wait(WARMING_MS)
+      if ((await view())?.site !== opened?.site) return
+      await site?.open(name)
+    }
+  }
   return {
-    ...{ host, isReadOnly, followed, address, status },
-    async view() {
-      const site = await followed.settled()
-      if (site && opened?.site !== site) opened = openView(site, host.clock())
-      return opened
-    },
+    ...{ host, isReadOnly, followed, address, status, view },
     async problems() {
       await followed.settled()
       return diagnostics

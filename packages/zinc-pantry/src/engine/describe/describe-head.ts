@@ -1,4 +1,3 @@
-import { createLineIndex } from '../../diagnostics/line-index.ts'
 import { qualifiedId } from '../../link/pages.ts'
 import { whyUnpublished } from '../../link/publication.ts'
 import type { LinkedEntry } from '../../validate/entry.ts'
@@ -19,7 +18,10 @@ export interface HeadView {
 }
 
 /** Describes an entry in a line. */
-export function describeHead(entry: LinkedEntry, view: SiteView): HeadView {
+export function describeHead(
+  entry: LinkedEntry,
+  view: Pick<SiteView, 'addressOf' | 'collectionOf' | 'labelOf' | 'instant'>,
+): HeadView {
   const { collection: name, id, locale } = entry
   const address = view.addressOf(entry)
   const collection = view.collectionOf(name)
@@ -30,10 +32,4 @@ export function describeHead(entry: LinkedEntry, view: SiteView): HeadView {
     ...(address === undefined ? {} : { address }),
     ...(hidden === undefined ? {} : { hidden }),
   }
-}
-
-/** The line of an entry in its file, from 1. */
-export function lineOfEntry(entry: LinkedEntry, view: SiteView): number {
-  const { file, span } = entry.locate([])
-  return createLineIndex(view.site.report.textOf(file) ?? '').at(span[0]).line
 }

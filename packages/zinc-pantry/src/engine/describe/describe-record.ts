@@ -1,9 +1,10 @@
 import { openSource } from '../../change/source.ts'
 import { writtenRecord } from '../../change/write-entry.ts'
+import { createLineIndex } from '../../diagnostics/line-index.ts'
 import type { PathSegment } from '../../read/document.ts'
 import type { LinkedEntry } from '../../validate/entry.ts'
 import { readOptionsOf } from '../check-file.ts'
-import { describeHead, type HeadView, lineOfEntry } from './describe-head.ts'
+import { describeHead, type HeadView } from './describe-head.ts'
 import { describeProblems, type ProblemView } from './describe-problems.ts'
 import { createPathFinder } from './find-path.ts'
 import type { SiteView } from './site-view.ts'
@@ -25,8 +26,10 @@ export interface RecordView {
   readonly head: HeadView
   readonly file: string
   readonly line: number
-  /** The text of its file, and the digest by which a change of it is told. */
+  /** The text of its file; of a file of many entries only that around it, which begins at `firstLine`. */
   readonly text: string
+  readonly firstLine: number
+  /** The digest of the file by which a change of it is told. */
   readonly digest: string
   /** The record as it is written, cells of tables by their types. */
   readonly written: Readonly<Record<string, unknown>>
@@ -61,7 +64,7 @@ export function describeRecord(entry: LinkedEntry, view: SiteView, digest: (text
   const locked = whyLocked(entry, view, source !== undefined)
   return {
     head: describeHead(entry, view),
-    ...{ file, text, written, line: lineOfEntry(entry, view), digest: digest(text) },
+    ...{ file, written, digest: digest(text), ...excerptOf(entry, text) },
     values: entry.data ?? entry.part ?? {},
     ...(body ? { body: { format: body.format, text: text.slice(body.startOffset) } } : {}),
     refersTo: listTargets(entry, view),
@@ -75,6 +78,24 @@ export function describeRecord(entry: LinkedEntry, view: SiteView, digest: (text
     }),
     ...(locked === undefined ? {} : { locked }),
     idKeys: collection?.id.by === 'keys' ? collection.id.keys : [],
+  }
+}
+
+/** So many lines are given around an entry of a file of many. */
+const AROUND = 40
+
+/** The text of an entry for people, and its line. */
+function excerptOf(entry: LinkedEntry, text: string): Pick<RecordView, 'text' | 'firstLine' | 'line'> {
+  const { line } = createLineIndex(text).at(entry.locate([]).span[0])
+  if (entry.recordPath.length === 0) return { text, firstLine: 1, line }
+  const firstLine = Math.max(1, line - AROUND)
+  return {
+    text: text
+      .split('\n')
+      .slice(firstLine - 1, line + AROUND)
+      .join('\n'),
+    firstLine,
+    line,
   }
 }
 

@@ -8,6 +8,7 @@ import { pageAddress, qualifiedId } from '../../link/pages.ts'
 import type { Site } from '../../query/open-site.ts'
 import type { CollectionModel, Model } from '../../schema/model.ts'
 import type { LinkedEntry } from '../../validate/entry.ts'
+import type { OpeningOptions } from '../open-content.ts'
 import type { ExaminedSite } from '../run-site.ts'
 
 /** A use of an entry by another: the path of the reference, or nothing for a link in a text. */
@@ -47,8 +48,14 @@ export interface SiteView {
   query(): Promise<Site>
 }
 
+/** The collections that were opened for queries, from one state of a site to the next. */
+export type KeptCollections = NonNullable<OpeningOptions['kept']>
+
 /** Views a site; undefined where its configuration is wrong. */
-export function openView(site: ExaminedSite, instant: string): SiteView | undefined {
+export function openView(
+  site: ExaminedSite,
+  { instant, kept = new Map() }: { readonly instant: string; readonly kept?: KeptCollections },
+): SiteView | undefined {
   const { model, checked, report } = site
   if (!model) return undefined
   const entries = entriesOf(checked)
@@ -66,7 +73,7 @@ export function openView(site: ExaminedSite, instant: string): SiteView | undefi
   const versionsOf: SiteView['versionsOf'] = (entry) => versions().get(qualifiedId(entry)) ?? []
   const query = once(async () => {
     const { openChecked } = await import('../open-content.ts')
-    return (await openChecked(site, { incomplete: true })).site
+    return (await openChecked(site, { incomplete: true, kept })).site
   })
   return {
     ...{ site, model, instant, entries, versionsOf, linksOf, query },
