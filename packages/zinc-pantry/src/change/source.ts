@@ -28,7 +28,10 @@ export function openSource(
 export type SourceOf = (entry: LinkedEntry, file?: string) => EditedSource | undefined
 
 /** Makes what opens the files of entries, each once. */
-export function createSources(subject: ChangeSubject, readOptionsOf: ReadOptionsOf): SourceOf {
+export function createSources(
+  subject: Pick<ChangeSubject, 'textOf' | 'model'>,
+  readOptionsOf: ReadOptionsOf,
+): SourceOf {
   const sources = new Map<string, EditedSource | undefined>()
   return (entry, file = entry.locate([]).file) => {
     if (!sources.has(file)) {

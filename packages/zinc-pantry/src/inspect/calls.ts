@@ -91,6 +91,7 @@ export function createCalls(site: InspectedSite) {
   const withView = async <Answer>(
     answer: (view: SiteView) => Answer | Promise<Answer>,
   ): Promise<Answer | CallRefusal> => {
+    site.asked()
     const view = await site.view()
     return view ? answer(view) : NO_VIEW
   }

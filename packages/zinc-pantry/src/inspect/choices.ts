@@ -1,4 +1,4 @@
-import { listEntryChoices } from '../change/entry-choices.ts'
+import type { EntryChoice } from '../change/entry-choices.ts'
 import { describeHead, type HeadView } from '../engine/describe/describe-head.ts'
 import type { SiteView } from '../engine/describe/site-view.ts'
 
@@ -31,20 +31,27 @@ export function listChoices(
 ): readonly ChoiceView[] {
   const isOnly = targets.length === 1
   const wanted = fold(text)
-  const found = targets.flatMap((target) => listEntryChoices(view.site.checked.collections, target, { by, isOnly }))
+  const found = targets.flatMap((target) =>
+    view.choicesOf(target, by).map((choice) => (isOnly ? choice : { ...choice, value: `${target}/${choice.value}` })),
+  )
   const meant = value === undefined ? found : found.filter((choice) => choice.value === value)
-  const ranked = meant.flatMap((choice) => {
+  // Those whose label begins with it, those whose label has it, those whose id has it.
+  const ranks: [EntryChoice[], EntryChoice[], EntryChoice[]] = [[], [], []]
+  for (const choice of meant) {
     const label = fold(choice.label)
     const rank = label.startsWith(wanted) ? 0 : label.includes(wanted) ? 1 : fold(choice.value).includes(wanted) ? 2 : 3
-    return rank < 3 ? [{ choice, rank }] : []
-  })
-  return ranked
-    .sort((a, b) => a.rank - b.rank || a.choice.label.localeCompare(b.choice.label))
+    ranks[rank]?.push(choice)
+    if (ranks[0].length === limit) break
+  }
+  return ranks
+    .flat()
     .slice(0, limit)
-    .map(({ choice: { value, entry } }) => {
+    .map(({ value, entry }) => {
       const picture = entry.assets.find((file) => /\.(?:png|jpe?g|webp|avif|gif|svg)$/i.test(file))
       return { ...describeHead(entry, view), value, ...(picture === undefined ? {} : { picture }) }
     })
 }
 
-const fold = (text: string): string => text.normalize('NFD').replace(/\p{M}/gu, '').toLowerCase()
+/** A text in lower case, without marks on its letters. Most have none, and to look for them takes longer than all else. */
+const fold = (text: string): string =>
+  /^[ -~]*$/.test(text) ? text.toLowerCase() : text.normalize('NFD').replace(/\p{M}/gu, '').toLowerCase()

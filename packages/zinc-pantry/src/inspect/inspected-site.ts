@@ -37,6 +37,8 @@ export interface InspectedSite {
   /** The address of the site in development, where it is served. */
   readonly address: string | undefined
   status(): SiteStatus
+  /** Is told that somebody asks for something. */
+  asked(): void
   /** The last site whose configuration was right, with all that was written so far; undefined where there was none. */
   view(): Promise<SiteView | undefined>
   problems(): Promise<readonly Diagnostic[]>
@@ -58,8 +60,8 @@ export interface InspectOptions {
   onStatus(status: SiteStatus): void
 }
 
-/** Between two collections others are answered. */
-const WARMING_MS = 20
+/** Nobody has to wait for what is made ready while nothing is asked. */
+const IDLE_MS = 250
 /** So many checks are remembered. */
 const MOST_RECORDS = 50
 
@@ -92,6 +94,7 @@ export function inspectSite(options: InspectOptions): InspectedSite {
   })
   let opened: SiteView | undefined
   const kept: KeptCollections = new Map()
+  let askedAt = 0
   const view = async (): Promise<SiteView | undefined> => {
     const site = await followed.settled()
     if (site && opened?.site !== site) opened = openView(site, { instant: host.clock(), kept })
@@ -101,13 +104,17 @@ export function inspectSite(options: InspectOptions): InspectedSite {
   const warm = async (): Promise<void> => {
     const site = await (await view())?.query()
     for (const name of site?.shapes.keys() ?? []) {
-      await host.wait(WARMING_MS)
+      do await host.wait(IDLE_MS)
+      while (host.now() - askedAt < IDLE_MS)
       if ((await view())?.site !== opened?.site) return
       await site?.open(name)
     }
   }
   return {
     ...{ host, isReadOnly, followed, address, status, view },
+    asked() {
+      askedAt = host.now()
+    },
     async problems() {
       await followed.settled()
       return diagnostics

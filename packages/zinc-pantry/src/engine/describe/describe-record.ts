@@ -1,9 +1,7 @@
-import { openSource } from '../../change/source.ts'
 import { writtenRecord } from '../../change/write-entry.ts'
 import { createLineIndex } from '../../diagnostics/line-index.ts'
 import type { PathSegment } from '../../read/document.ts'
 import type { LinkedEntry } from '../../validate/entry.ts'
-import { readOptionsOf } from '../check-file.ts'
 import { describeHead, type HeadView } from './describe-head.ts'
 import { describeProblems, type ProblemView } from './describe-problems.ts'
 import { createPathFinder } from './find-path.ts'
@@ -53,10 +51,7 @@ export function describeRecord(entry: LinkedEntry, view: SiteView, digest: (text
   const collection = view.collectionOf(entry.collection)
   const { file } = entry.locate([])
   const text = textOf(file) ?? ''
-  const source =
-    collection && !entry.source.implicit
-      ? openSource({ textOf, model }, file, { collection, readOptionsOf })
-      : undefined
+  const source = view.sourceOf(entry)
   const written = source && collection ? writtenRecord(entry, source, { collection, blocks: model.blocks }) : {}
   const problems = view.problemsOf(entry)
   const pathOf = source && createPathFinder(source.document, entry.recordPath)

@@ -1,4 +1,6 @@
-import { labelOf } from '../../change/entry-choices.ts'
+import type { EditedSource } from '../../change/edited-source.ts'
+import { type EntryChoice, labelOf, listEntryChoices } from '../../change/entry-choices.ts'
+import { createSources } from '../../change/source.ts'
 import { addTo } from '../../diagnostics/add-to.ts'
 import type { Diagnostic } from '../../diagnostics/diagnostic.ts'
 import { groupBy } from '../../diagnostics/group-by.ts'
@@ -8,6 +10,7 @@ import { pageAddress, qualifiedId } from '../../link/pages.ts'
 import type { Site } from '../../query/open-site.ts'
 import type { CollectionModel, Model } from '../../schema/model.ts'
 import type { LinkedEntry } from '../../validate/entry.ts'
+import { readOptionsOf } from '../check-file.ts'
 import type { OpeningOptions } from '../open-content.ts'
 import type { ExaminedSite } from '../run-site.ts'
 
@@ -41,6 +44,10 @@ export interface SiteView {
   /** What refers to an entry, and what links to it. */
   usesOf(entry: Pick<LinkedEntry, 'collection' | 'id'>): readonly EntryUse[]
   linksOf(entry: LinkedEntry): readonly ResolvedLink[]
+  /** The file of an entry as its format reads it; undefined for what stands in none. */
+  sourceOf(entry: LinkedEntry): EditedSource | undefined
+  /** The entries that a reference to a collection may lead to, by what it says, in the order of their labels. */
+  choicesOf(collection: string, by: string): readonly EntryChoice[]
   problemsOf(entry: LinkedEntry): readonly Diagnostic[]
   /** The entry that a problem is of, where it is of one. */
   ownerOf(problem: Diagnostic): LinkedEntry | undefined
@@ -71,6 +78,8 @@ export function openView(
   }
   const problems = once(() => groupBy([...owners()], ([, entry]) => entry))
   const versionsOf: SiteView['versionsOf'] = (entry) => versions().get(qualifiedId(entry)) ?? []
+  const sources = createSources({ model, textOf: report.textOf }, readOptionsOf)
+  const choices = new Map<string, readonly EntryChoice[]>()
   const query = once(async () => {
     const { openChecked } = await import('../open-content.ts')
     return (await openChecked(site, { incomplete: true, kept })).site
@@ -88,10 +97,24 @@ export function openView(
       const collection = holders.get(entry.collection)?.collection
       return collection && pageAddress(entry, collection)
     },
+    sourceOf: (entry) =>
+      entry.source.implicit || holders.get(entry.collection)?.collection.source ? undefined : sources(entry),
+    choicesOf(name, by) {
+      const key = `${name} ${by}`
+      const known = choices.get(key) ?? sortChoices(listEntryChoices(checked.collections, name, { by, isOnly: true }))
+      choices.set(key, known)
+      return known
+    },
     usesOf: (entry) => uses().get(qualifiedId(entry)) ?? [],
     problemsOf: (entry) => (problems().get(entry) ?? []).map(([problem]) => problem),
     ownerOf: (problem) => owners().get(problem),
   }
+}
+
+/** Choices in the order of what people call them. */
+function sortChoices(choices: readonly EntryChoice[]): readonly EntryChoice[] {
+  const { compare } = new Intl.Collator('en')
+  return choices.toSorted((a, b) => compare(a.label, b.label))
 }
 
 /** Makes something when it is first asked for. */
