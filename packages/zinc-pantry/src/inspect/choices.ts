@@ -40,7 +40,7 @@ export function listChoices(
   for (const choice of meant) {
     const label = fold(choice.label)
     const rank = label.startsWith(wanted) ? 0 : label.includes(wanted) ? 1 : fold(choice.value).includes(wanted) ? 2 : 3
-    ranks[rank]?.push(choice)
+    if (rank < 3) ranks[rank as 0 | 1 | 2].push(choice)
     if (ranks[0].length === limit) break
   }
   return ranks
