@@ -13,8 +13,8 @@ const QUIET = [
 ]
 
 /** Opens the Chromium of the machine. */
-export async function launchBrowser(): Promise<Browser> {
+export async function launchBrowser(...more: readonly string[]): Promise<Browser> {
   const executablePath = findChromium()
   if (!executablePath) throw new Error('No Chromium was found: install one, or name it in CHROMIUM_PATH')
-  return chromium.launch({ executablePath, args: QUIET })
+  return chromium.launch({ executablePath, args: [...QUIET, ...more] })
 }

@@ -119,6 +119,8 @@ export async function changeExamined(
   const attention = [...tried.change.attention, ...(await findFunctions(subject, planner, options))]
   const change = { ...tried.change, attention }
   const { before, after } = tried.contents
+  const outside = [...after.keys()].find(isOutside)
+  if (outside !== undefined) return { ...report, refused: `${outside} lies outside of the site` }
   const fresh = freshProblems(report.diagnostics, tried.report.diagnostics)
   const isExpected = (problem: Diagnostic): boolean => planner.isExpected?.(problem) === true
   const isHeldBy = fresh.filter((one) => !isExpected(one))
@@ -134,6 +136,9 @@ export async function changeExamined(
   const applied = await applyContents(host, { words: change.words, before, after })
   return 'changed' in applied ? { ...answer, changed: applied.changed } : { ...answer, isWritten: true }
 }
+
+/** True for a path that leads out of the site. */
+const isOutside = (file: string): boolean => /^(?:[/\\]|[a-z]:)/i.test(file) || file.split(/[/\\]/).includes('..')
 
 interface Planning {
   readonly subject: ChangeSubject

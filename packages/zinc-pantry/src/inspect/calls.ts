@@ -235,13 +235,13 @@ export async function answerCall(calls: Calls, name: string, parameters: unknown
 }
 
 /** Where the entry stands that a request writes or makes; of a new record among others it is not known. */
-function findWritten(request: ChangeRequest, { after }: ChangeReport, view: SiteView) {
+function findWritten(request: ChangeRequest, { before, after }: ChangeReport, view: SiteView) {
   if (request.kind === 'write') {
     const entry = view.find(request.collection, request.id, request.locale)
     return entry && { file: entry.locate([]).file, collection: request.collection, recordPath: entry.recordPath }
   }
   const [file] = after.keys()
-  if (request.kind !== 'new' || file === undefined || view.site.report.textOf(file) !== undefined) return undefined
+  if (request.kind !== 'new' || file === undefined || before.get(file)) return undefined
   return { file, collection: request.collection, recordPath: [] }
 }
 
