@@ -177,8 +177,12 @@ export function writeEntry(
   const text = isMany
     ? writeDocument({ value: { [id ?? '']: skeleton.value }, comments: below(id ?? '', skeleton) }, format.name, layout)
     : writeDocument(skeleton, format.name, layout, hasBody)
-  return [{ kind: 'make', file, text: body === undefined ? text : text + body, reason }]
+  return [{ kind: 'make', file, text: body === undefined ? text : withBody(text, body), reason }]
 }
+
+/** One empty line before the body is enough. */
+const withBody = (head: string, body: string): string =>
+  /^\r?\n/.test(body) ? head.replace(/(\n)\r?\n$/, '$1') + body : head + body
 
 const below = (id: string, { comments }: Skeleton): ReadonlyMap<string, string> =>
   new Map([...comments].map(([path, words]) => [`${id}.${path}`, words]))
