@@ -13,7 +13,7 @@ export function ComputedValues({
   if (computed.length === 0) return null
   return (
     <section className="computed">
-      <h3>Computed</h3>
+      <h2 className="minor">Computed</h2>
       <dl>
         {computed.map((field) => (
           <div key={field.name}>

@@ -35,9 +35,9 @@ function Side({
 }) {
   return (
     <section>
-      <h3>
+      <h2 className="minor">
         {title} <span className="count">{connections.length}</span>
-      </h3>
+      </h2>
       {connections.length === 0 ? (
         <p className="quiet">{none}</p>
       ) : (

@@ -28,7 +28,7 @@ export function EntryGraph({ view: { head, refersTo, usedBy } }: { readonly view
             className="edge"
             d={isLeft ? line(x + NODE, y, WIDTH / 2 - NODE / 2, middle) : line(WIDTH / 2 + NODE / 2, middle, x, y)}
           />
-          <a href={addressOf('entry', { name: one.name, locale: one.locale })} onClick={followLink as never}>
+          <a href={addressOf('entry', { name: one.name, locale: one.locale })} onClick={followLink}>
             <rect x={x} y={y - 10} width={NODE} height={20} rx={5} />
             <text x={x + NODE / 2} y={y + 4}>
               {shorten(one.label)}

@@ -20,10 +20,11 @@ import {
 
 const MarkdownEditor = lazy(() => import('../text/markdown-editor.tsx'))
 
-const MarkdownControl = ({ value, onChange, isReadOnly, id, describedBy }: ControlProps) => (
+const MarkdownControl = ({ name, value, onChange, isReadOnly, id, describedBy }: ControlProps) => (
   <Suspense fallback={<textarea readOnly value={String(value ?? '')} />}>
     <MarkdownEditor
       id={id}
+      label={name}
       describedBy={describedBy}
       text={String(value ?? '')}
       onChange={(text) => onChange(text === '' ? undefined : text)}

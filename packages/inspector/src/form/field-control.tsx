@@ -7,6 +7,8 @@ import { problemsAt, type Step } from './record.ts'
 /** What a control of a kind of field is given. */
 export interface ControlProps {
   readonly id: string
+  /** What it is called, for who cannot see the label beside it. */
+  readonly name: string
   /** The ids of its help and of what is wrong with it. */
   readonly describedBy: string | undefined
   readonly isInvalid: boolean
@@ -24,6 +26,7 @@ export function FieldControl({
   value,
   onChange,
   label,
+  name,
 }: {
   readonly field: FieldModel
   readonly path: readonly Step[]
@@ -31,6 +34,8 @@ export function FieldControl({
   readonly onChange: (value: unknown) => void
   /** The label where it is not that of the field, as of an item. */
   readonly label?: string
+  /** What it is called, where the label alone does not say that. */
+  readonly name?: string
 }) {
   const { problems, isReadOnly } = useForm()
   const id = useId()
@@ -46,6 +51,7 @@ export function FieldControl({
   const control = (
     <Control
       {...{ id, field, path, value, onChange, isReadOnly }}
+      name={name ?? words}
       describedBy={describedBy === '' ? undefined : describedBy}
       isInvalid={shown.some(({ severity }) => severity === 'error')}
     />

@@ -24,7 +24,7 @@ export function FieldsForm({
         if (own.length === 0) return null
         return (
           <div key={section} className="form-section">
-            {section === '' ? null : <h3>{section}</h3>}
+            {section === '' ? null : <h2 className="minor">{section}</h2>}
             {own.map((field) =>
               field.takesRest ? (
                 <FieldControl

@@ -9,7 +9,7 @@ import { isGroup, withKey } from './record.ts'
 const PICTURES = 'png|jpe?g|webp|avif|gif|svg'
 
 /** A file of the content, or a picture with what is said in its place. */
-export function FileControl({ id, describedBy, isInvalid, field, value, onChange, isReadOnly }: ControlProps) {
+export function FileControl({ id, name, describedBy, isInvalid, field, value, onChange, isReadOnly }: ControlProps) {
   const { folder } = useForm()
   const [isChoosing, setChoosing] = useState(false)
   const isImage = field.kind === 'image'
@@ -32,7 +32,7 @@ export function FileControl({ id, describedBy, isInvalid, field, value, onChange
         <span className="pair">
           <input
             id={id}
-            aria-label={`${field.label ?? field.name}: file`}
+            aria-label={`${name}: file`}
             aria-describedby={describedBy}
             aria-invalid={isInvalid || undefined}
             value={path}
@@ -51,7 +51,7 @@ export function FileControl({ id, describedBy, isInvalid, field, value, onChange
         </span>
         {isImage && field.options.alternative !== 'none' ? (
           <input
-            aria-label={`${field.label ?? field.name}: words for who cannot see it`}
+            aria-label={`${name}: words for who cannot see it`}
             placeholder="words for who cannot see it"
             value={alternative}
             readOnly={isReadOnly}

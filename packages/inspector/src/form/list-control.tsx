@@ -7,7 +7,7 @@ import { type ControlProps, FieldControl } from './field-control.tsx'
 import { emptyValue, isGroup } from './record.ts'
 
 /** The items of a list: put in, taken out, moved by mouse and by keyboard. */
-export function ListControl({ id, field, path, value, onChange, isReadOnly }: ControlProps) {
+export function ListControl({ id, name, field, path, value, onChange, isReadOnly }: ControlProps) {
   const { item } = field
   const items: readonly unknown[] = Array.isArray(value) ? value : value === undefined || value === null ? [] : [value]
   const keys = useItemKeys(items.length)
@@ -64,6 +64,7 @@ export function ListControl({ id, field, path, value, onChange, isReadOnly }: Co
             <FieldControl
               field={{ ...item, need: 'required' }}
               label={`${at + 1}${summaryOf(one)}`}
+              name={`${name} ${at + 1}`}
               path={[...path, at]}
               value={one}
               onChange={(next) =>

@@ -13,7 +13,7 @@ import { useCall } from '../site/use-call.ts'
 import type { ControlProps } from './field-control.tsx'
 
 /** An entry that is referred to: picked by typing what it is called. */
-export function RefControl({ id, describedBy, isInvalid, field, value, onChange, isReadOnly }: ControlProps) {
+export function RefControl({ id, name, describedBy, isInvalid, field, value, onChange, isReadOnly }: ControlProps) {
   const { targets = [], by = 'id' } = field.leadsTo ?? {}
   const text = typeof value === 'string' ? value : value === undefined || value === null ? '' : JSON.stringify(value)
   const [typed, setTyped] = useState<string>()
@@ -34,7 +34,7 @@ export function RefControl({ id, describedBy, isInvalid, field, value, onChange,
   return (
     <span className="ref">
       <ComboBox
-        aria-label={field.label ?? field.name}
+        aria-label={name}
         className="combo"
         inputValue={shown}
         onInputChange={(next) => {

@@ -155,7 +155,7 @@ export function ChoiceControl(props: ControlProps) {
 
 /** A colour, chosen or written. */
 export function ColourControl(props: ControlProps) {
-  const { field, value, onChange, isReadOnly } = props
+  const { name, field, value, onChange, isReadOnly } = props
   const text = textOf(value)
   const plain = /^#[\da-f]{6}$/i.test(text)
     ? text
@@ -166,7 +166,7 @@ export function ColourControl(props: ControlProps) {
     <span className="pair">
       <input
         type="color"
-        aria-label={`${field.label ?? field.name}, chosen`}
+        aria-label={`${name}, chosen`}
         value={plain}
         disabled={isReadOnly}
         onChange={(event) => onChange(event.target.value)}

@@ -68,7 +68,7 @@ export function Diagram() {
           <a
             key={name}
             href={addressOf('model', { name })}
-            onClick={followLink as never}
+            onClick={followLink}
             onMouseEnter={() => setNear(name)}
             onMouseLeave={() => setNear(undefined)}
             onFocus={() => setNear(name)}

@@ -76,9 +76,11 @@ export function changeAddress(
 }
 
 /** Follows a link within the page, unless it is to be opened elsewhere. */
-export function followLink(event: MouseEvent<HTMLAnchorElement>): void {
+export function followLink(event: MouseEvent<Element>): void {
   const { metaKey, ctrlKey, shiftKey, button, currentTarget } = event
   if (metaKey || ctrlKey || shiftKey || button !== 0) return
   event.preventDefault()
-  goTo(currentTarget.pathname + currentTarget.search)
+  // Links of drawings have no address of their own taken apart.
+  const { pathname, search } = new URL(currentTarget.getAttribute('href') ?? '', window.location.href)
+  goTo(pathname + search)
 }

@@ -92,6 +92,7 @@ export default function MarkdownEditor({
             ...(describedBy ? { 'aria-describedby': describedBy } : {}),
             role: 'textbox',
             'aria-multiline': 'true',
+            tabindex: '0',
           }),
           EditorView.updateListener.of((update) => {
             if (update.docChanged) latest.current.onChange(update.state.doc.toString())

@@ -178,7 +178,7 @@ function Page({ page }: { readonly page: PageView }) {
       {page.hidden ? <Notice>It is not to be seen: {page.hidden}.</Notice> : null}
       {page.former.length > 0 ? (
         <>
-          <h3>Readers are led here from</h3>
+          <h2 className="minor">Readers are led here from</h2>
           <ul>
             {page.former.map((one) => (
               <li key={one}>
@@ -189,9 +189,9 @@ function Page({ page }: { readonly page: PageView }) {
         </>
       ) : null}
       {page.broken.length > 0 ? <Notice tone="error">Links that lead nowhere: {page.broken.join(', ')}</Notice> : null}
-      <h3>
+      <h2 className="minor">
         What leads to it <span className="count">{page.reachedFrom.length}</span>
-      </h3>
+      </h2>
       {page.reachedFrom.length === 0 ? <p className="quiet">Nothing: only who knows the address finds it.</p> : null}
       <ul className="rows" hidden={page.reachedFrom.length === 0}>
         {page.reachedFrom.map((name) => (
@@ -202,9 +202,9 @@ function Page({ page }: { readonly page: PageView }) {
           </li>
         ))}
       </ul>
-      <h3>
+      <h2 className="minor">
         Where it leads <span className="count">{page.leadsTo.length}</span>
-      </h3>
+      </h2>
       {page.leadsTo.length === 0 ? <p className="quiet">Nowhere.</p> : null}
       <ul className="rows" hidden={page.leadsTo.length === 0}>
         {[...new Set(page.leadsTo)].map((address) => (

@@ -211,7 +211,7 @@ const Counts = ({ facets }: { readonly facets: Facets }) => (
   <div className="columns">
     {facets.map(({ name, counts }) => (
       <section key={name}>
-        <h3>{name}</h3>
+        <h2 className="minor">{name}</h2>
         <ul className="rows">
           {counts.map(({ value, count, label }) => (
             <li key={String(value)}>
