@@ -8,6 +8,7 @@ import { type Proposed, ProposedChange } from '../change/proposed-change.tsx'
 import { BodyFrame } from '../entry/body-frame.tsx'
 import { ComputedValues } from '../entry/computed-values.tsx'
 import { Connections } from '../entry/connections.tsx'
+import { RemoveDialog } from '../entry/remove-dialog.tsx'
 import { RenameDialog } from '../entry/rename-dialog.tsx'
 import { SaveBar } from '../entry/save-bar.tsx'
 import { SourceText } from '../entry/source-text.tsx'
@@ -63,7 +64,7 @@ function Entry({ view, model, collection, site }: EntryProps) {
   const wanted = isChanged && !state.stale ? { request, digest: draft.base.digest } : undefined
   const trial = useTrial(wanted)
   const [change, setChange] = useState<Proposed>()
-  const [isRenaming, setRenaming] = useState(false)
+  const [asking, setAsking] = useState<'renaming' | 'removing'>()
   const [tab, setTab] = useState<string>('connections')
   useEffect(() => {
     guardLeaving(
@@ -111,15 +112,10 @@ function Entry({ view, model, collection, site }: EntryProps) {
             <Button className="button" onPress={() => goTo(addressOf('new', { name: head.collection, like: head.id }))}>
               <Copy size={13} aria-hidden /> Duplicate
             </Button>
-            <Button className="button" onPress={() => setRenaming(true)}>
+            <Button className="button" onPress={() => setAsking('renaming')}>
               <PencilLine size={13} aria-hidden /> Rename
             </Button>
-            <Button
-              className="button danger"
-              onPress={() =>
-                setChange({ title: `Remove ${head.name}`, request: { kind: 'remove', target: head.name } })
-              }
-            >
+            <Button className="button danger" onPress={() => setAsking('removing')}>
               <Trash2 size={13} aria-hidden /> Remove
             </Button>
           </span>
@@ -201,13 +197,23 @@ function Entry({ view, model, collection, site }: EntryProps) {
         </aside>
       </div>
       {isReadOnly || !isChanged ? null : <SaveBar state={state} trial={trial} wanted={wanted} />}
-      {isRenaming ? (
+      {asking === 'renaming' ? (
         <RenameDialog
           head={head}
-          onClose={() => setRenaming(false)}
+          onClose={() => setAsking(undefined)}
           onChoose={(request) => {
-            setRenaming(false)
+            setAsking(undefined)
             setChange({ title: `Rename ${head.name}`, request })
+          }}
+        />
+      ) : null}
+      {asking === 'removing' ? (
+        <RemoveDialog
+          view={view}
+          onClose={() => setAsking(undefined)}
+          onChoose={(request) => {
+            setAsking(undefined)
+            setChange({ title: `Remove ${head.name}`, request })
           }}
         />
       ) : null}
