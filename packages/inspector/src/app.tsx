@@ -1,11 +1,14 @@
 import { Menu, X } from 'lucide-react'
 import { lazy, Suspense, useEffect, useState } from 'react'
 import { Button } from 'react-aria-components/Button'
+import { useProposed } from './change/propose.ts'
 import { Notice, Waiting } from './parts/notice.tsx'
 import { Sidebar } from './sidebar.tsx'
 import { useAddress, type ViewName } from './site/address.ts'
 import { useNews } from './site/news.ts'
 import { OverviewPage } from './views/overview-page.tsx'
+
+const ProposedChange = lazy(() => import('./change/proposed-change.tsx'))
 
 const VIEWS: Readonly<Record<ViewName, React.ComponentType>> = {
   overview: OverviewPage,
@@ -22,6 +25,7 @@ const VIEWS: Readonly<Record<ViewName, React.ComponentType>> = {
 export function App() {
   const address = useAddress()
   const { status, isConnected } = useNews()
+  const change = useProposed()
   const [isOpen, setOpen] = useState(false)
   const View = VIEWS[address.view]
   // biome-ignore lint/correctness/useExhaustiveDependencies: the menu closes wherever somebody goes.
@@ -53,6 +57,7 @@ export function App() {
           <View />
         </Suspense>
       </main>
+      <Suspense>{change ? <ProposedChange change={change} /> : null}</Suspense>
     </div>
   )
 }

@@ -16,6 +16,15 @@ afterAll(() => browser?.close())
 /** The control of a field by its path. */
 const at = (path: string): string => `[data-path="${path}"]`
 
+/** Picks an entry by typing a part of what it is called. */
+async function pick(page: Page, path: string, typed: string, label: string): Promise<void> {
+  const box = page.locator(`${at(path)} [role=combobox]`)
+  // What scrolls closes the list.
+  await box.evaluate((element) => element.scrollIntoView({ block: 'center' }))
+  await box.fill(typed)
+  await page.locator('.choices [role=option]').filter({ hasText: label }).click()
+}
+
 /** Writes what is typed, once it was tried out. */
 async function save(page: Page): Promise<void> {
   await page.click('.save-bar button >> text=/^Write it/')
@@ -58,10 +67,6 @@ describe('A form', () => {
     const site = await openFolder(KINDS, false)
     const { page, problems } = await site.open(browser, '/entry?name=all/one')
     const fill = (path: string, text: string) => page.fill(`${at(path)} input, ${at(path)} textarea`, text)
-    const pick = async (path: string, typed: string, label: string) => {
-      await page.fill(`${at(path)} [role=combobox]`, typed)
-      await page.click(`.choices [role=option] >> text=${label}`)
-    }
     await fill('line', 'Two: "quoted"')
     await fill('lines', 'First line\nSecond line')
     await page.click(`${at('about')} .cm-content`)
@@ -84,11 +89,11 @@ describe('A form', () => {
     await page.click(`${at('photo')} .file-choice >> text=ridge.png`)
     await page.fill(`${at('photo')} input >> nth=1`, 'The ridge')
     await page.fill(`${at('track')} input`, '/all/one.yaml')
-    await pick('one', 'fe', 'The Fell')
+    await pick(page, 'one', 'fe', 'The Fell')
     await page.click(`${at('many')} button >> text=Add`)
-    await pick('many.0', 'tarn', 'The Tarn')
+    await pick(page, 'many.0', 'tarn', 'The Tarn')
     await page.click(`${at('many')} > .items > .pair button`)
-    await pick('many.1', 'beck', 'The Beck')
+    await pick(page, 'many.1', 'beck', 'The Beck')
     for (const [position, text] of ['a', 'b', 'c'].entries()) {
       await page.click(`${at('texts')} > .items > .pair button`)
       await fill(`texts.${position}`, text)
@@ -103,14 +108,14 @@ describe('A form', () => {
     await fill('parts.0.text', 'A note')
     await page.click(`${at('parts')} > .items > .pair button >> text=step`)
     await fill('parts.1.of', '2')
-    await pick('parts.1.to', 'tarn', 'The Tarn')
+    await pick(page, 'parts.1.to', 'tarn', 'The Tarn')
     await page.check(`${at('parts.0')} .block-head input[type=checkbox]`)
     await page.fill(`${at('names')} input[placeholder=key]`, 'no')
     await page.click(`${at('names')} button >> text=Add`)
     await fill('names.no', 'Vannet')
     await fill('free', '{ "a": [1, true] }')
     await page.selectOption(`${at('advice')} select`, { label: 'a word of a place' })
-    await pick('advice.by', 'fell', 'The Fell')
+    await pick(page, 'advice.by', 'fell', 'The Fell')
     await fill('advice.says', 'Go on')
     await fill('secret', 'hidden')
     await page.selectOption(`${at('kind')} select`, 'talk')
@@ -201,11 +206,7 @@ describe('A writer who has read nothing', () => {
     await page.click('a >> text=New')
     await page.fill(`${at('title')} input`, 'Long Ridge')
     await page.fill(`${at('summary')} textarea, ${at('summary')} input`, 'From the cairn to the tarns.')
-    const pick = async (path: string, typed: string, label: string) => {
-      await page.fill(`${at(path)} [role=combobox]`, typed)
-      await page.click(`.choices [role=option] >> text=${label}`)
-    }
-    await pick('region', 'north', 'North Fell')
+    await pick(page, 'region', 'north', 'North Fell')
     await page.selectOption(`${at('grade')} select`, 'moderate')
     await page.fill(`${at('distance')} input`, '14.2')
     await page.fill(`${at('ascent')} input`, '620')
@@ -214,14 +215,14 @@ describe('A writer who has read nothing', () => {
       ['seasons', 'summ', 'Summer'],
     ] as const) {
       await page.click(`${at(list)} > .items > .pair button`)
-      await pick(`${list}.0`, typed, label)
+      await pick(page, `${list}.0`, typed, label)
     }
     for (const [position, typed, label, hours] of [
       [0, 'cairn', 'Cairnfoot', '2'],
       [1, 'three', 'Three Tarns', '3.5'],
     ] as const) {
       await page.click(`${at('legs')} > .items > .pair button`)
-      await pick(`legs.${position}.hut`, typed, label)
+      await pick(page, `legs.${position}.hut`, typed, label)
       await page.fill(`${at(`legs.${position}.hours`)} input`, hours)
     }
     await page.click('.cm-content')
@@ -250,10 +251,10 @@ describe('A writer who has read nothing', () => {
     await page.click('a >> text=New')
     await page.fill(`${at('title')} input`, 'Long Ridge is open')
     await page.selectOption(`${at('severity')} select`, 'info')
-    await pick('author', 'maren', 'Maren Holt')
+    await pick(page, 'author', 'maren', 'Maren Holt')
     await page.fill(`${at('starts')} input`, '2026-12-01')
     await page.click(`${at('trails')} > .items > .pair button`)
-    await pick('trails.0', 'long r', 'Long Ridge')
+    await pick(page, 'trails.0', 'long r', 'Long Ridge')
     await page.waitForSelector('.save-bar >> text=It becomes')
     await page.click('.cm-content')
     await page.keyboard.type('See [the trail](')
@@ -320,12 +321,12 @@ describe('A writer who has read nothing', () => {
     const before = site.file('content/huts/barley-end.yaml')
     for (const box of await page.locator('.table [role=cell] input').all()) await box.check()
     await page.selectOption('.bulk select >> nth=0', 'beds')
-    await page.fill('.bulk input', '9')
+    await page.fill('.bulk input', '45')
     await page.click('.bulk button >> text=/^Set$/')
-    await page.waitForSelector('.dialog .diff .added >> text=+beds: 9')
+    await page.waitForSelector('.dialog .diff .added >> text=+beds: 45')
     await page.click('.dialog button >> text=Change 3 files')
     await page.waitForSelector('.notice.good')
-    expect(parseYaml(site.file('content/huts/barley-end.yaml')).beds).toBe(9)
+    expect(parseYaml(site.file('content/huts/barley-end.yaml')).beds).toBe(45)
     await page.click('.dialog button >> text=Undo it')
     await expect.poll(() => site.file('content/huts/barley-end.yaml')).toBe(before)
     await page.close()

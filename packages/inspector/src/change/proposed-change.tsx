@@ -3,31 +3,17 @@ import { Button } from 'react-aria-components/Button'
 import { Dialog } from 'react-aria-components/Dialog'
 import { Heading } from 'react-aria-components/Heading'
 import { Modal, ModalOverlay } from 'react-aria-components/Modal'
-import type { CallParameters, CallRefusal, ChangeView } from 'zinc-pantry/inspect'
+import type { CallRefusal, ChangeView } from 'zinc-pantry/inspect'
 import { Notice, Refused } from '../parts/notice.tsx'
 import { plural } from '../parts/words.ts'
 import { call, isRefusal } from '../site/calls.ts'
 import { wordsOf } from '../site/use-call.ts'
 import { ChangeDetails } from './change-details.tsx'
-
-type Request = CallParameters<'change'>['request']
-
-/** A change that somebody thinks of. */
-export interface Proposed {
-  readonly title: string
-  readonly request: Request
-}
+import { type Proposed, propose } from './propose.ts'
 
 /** Shows what a change would do, and makes it. */
-export function ProposedChange({
-  change: { title, request },
-  onClose,
-  onMade,
-}: {
-  readonly change: Proposed
-  readonly onClose: () => void
-  readonly onMade?: (made: ChangeView) => void
-}) {
+export default function ProposedChange({ change: { title, request, onMade } }: { readonly change: Proposed }) {
+  const onClose = (): void => propose(undefined)
   const [planned, setPlanned] = useState<ChangeView | CallRefusal>()
   const [made, setMade] = useState<ChangeView>()
   const [isBusy, setBusy] = useState(false)

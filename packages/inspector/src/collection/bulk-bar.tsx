@@ -1,7 +1,7 @@
 import { useState } from 'react'
 import { Button } from 'react-aria-components/Button'
 import type { CollectionView, FieldModel } from 'zinc-pantry/inspect'
-import { type Proposed, ProposedChange } from '../change/proposed-change.tsx'
+import { propose } from '../change/propose.ts'
 import { plural } from '../parts/words.ts'
 import { itemOf } from '../site/model.ts'
 import { quote } from './filter-condition.ts'
@@ -18,16 +18,16 @@ export function BulkBar({
   readonly canWrite: boolean
   readonly onDone: () => void
 }) {
-  const [change, setChange] = useState<Proposed>()
   const fields = collection.fields.filter((field) => field.need !== 'computed' && isPlain(field))
   const [name, setName] = useState(fields[0]?.name ?? '')
   const [text, setText] = useState('')
   const field = fields.find((one) => one.name === name)
   const where = `id in (${[...ids].map(quote).join(', ')})`
   const set = (kind: 'set' | 'unset' | 'add' | 'remove', path: string, value: string): void =>
-    setChange({
+    propose({
       title: `${plural(ids.size, 'entry', 'entries')} of ${collection.name}`,
       request: { kind: 'set', collection: collection.name, where, assignments: [{ path: [path], kind, text: value }] },
+      onMade: onDone,
     })
   const words = field && (itemOf(field).words ?? (itemOf(field).kind === 'flag' ? FLAGS : undefined))
   return (
@@ -90,7 +90,6 @@ export function BulkBar({
       <Button className="plain" onPress={onDone}>
         Choose none
       </Button>
-      {change ? <ProposedChange change={change} onClose={() => setChange(undefined)} onMade={onDone} /> : null}
     </section>
   )
 }

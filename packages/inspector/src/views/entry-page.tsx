@@ -4,7 +4,7 @@ import { Button } from 'react-aria-components/Button'
 import { Tab, TabList, TabPanel, Tabs } from 'react-aria-components/Tabs'
 import type { CollectionView, ModelView, RecordView } from 'zinc-pantry/inspect'
 import { ChangeDetails } from '../change/change-details.tsx'
-import { type Proposed, ProposedChange } from '../change/proposed-change.tsx'
+import { propose } from '../change/propose.ts'
 import { BodyFrame } from '../entry/body-frame.tsx'
 import { ComputedValues } from '../entry/computed-values.tsx'
 import { Connections } from '../entry/connections.tsx'
@@ -63,7 +63,6 @@ function Entry({ view, model, collection, site }: EntryProps) {
   }
   const wanted = isChanged && !state.stale ? { request, digest: draft.base.digest } : undefined
   const trial = useTrial(wanted)
-  const [change, setChange] = useState<Proposed>()
   const [asking, setAsking] = useState<'renaming' | 'removing'>()
   const [tab, setTab] = useState<string>('connections')
   useEffect(() => {
@@ -203,7 +202,15 @@ function Entry({ view, model, collection, site }: EntryProps) {
           onClose={() => setAsking(undefined)}
           onChoose={(request) => {
             setAsking(undefined)
-            setChange({ title: `Rename ${head.name}`, request })
+            propose({
+              title: `Rename ${head.name}`,
+              request,
+              onMade() {
+                guardLeaving(undefined)
+                const name = `${head.collection}/${request.name}`
+                goTo(addressOf('entry', { name, locale: head.locale }), { isReplacing: true })
+              },
+            })
           }}
         />
       ) : null}
@@ -213,21 +220,14 @@ function Entry({ view, model, collection, site }: EntryProps) {
           onClose={() => setAsking(undefined)}
           onChoose={(request) => {
             setAsking(undefined)
-            setChange({ title: `Remove ${head.name}`, request })
-          }}
-        />
-      ) : null}
-      {change ? (
-        <ProposedChange
-          change={change}
-          onClose={() => setChange(undefined)}
-          onMade={() => {
-            guardLeaving(undefined)
-            const { request: made } = change
-            if (made.kind === 'rename' && made.target.includes('/'))
-              goTo(addressOf('entry', { name: `${head.collection}/${made.name}`, locale: head.locale }), {
-                isReplacing: true,
-              })
+            propose({
+              title: `Remove ${head.name}`,
+              request,
+              onMade() {
+                guardLeaving(undefined)
+                goTo(addressOf('collection', { name: head.collection }), { isReplacing: true })
+              },
+            })
           }}
         />
       ) : null}

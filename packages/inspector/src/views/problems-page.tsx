@@ -2,7 +2,7 @@ import { Wrench } from 'lucide-react'
 import { useState } from 'react'
 import { Button } from 'react-aria-components/Button'
 import type { ProblemView } from 'zinc-pantry/inspect'
-import { type Proposed, ProposedChange } from '../change/proposed-change.tsx'
+import { propose } from '../change/propose.ts'
 import { Excerpt } from '../parts/excerpt.tsx'
 import { EntryLink } from '../parts/link.tsx'
 import { Notice, Refused, Waiting } from '../parts/notice.tsx'
@@ -17,7 +17,6 @@ type Group = keyof typeof GROUPS
 export default function ProblemsPage() {
   const { values } = useAddress()
   const { answer, refused } = useCall('problems', {})
-  const [change, setChange] = useState<Proposed>()
   if (refused) return <Refused refused={refused} />
   if (!answer) return <Waiting />
   const group = (values.get('group') ?? 'file') as Group
@@ -29,7 +28,7 @@ export default function ProblemsPage() {
   )
   const mended = shown.filter(({ edit }) => edit)
   const mend = (problems: readonly ProblemView[]): void =>
-    setChange({
+    propose({
       title: plural(problems.length, 'mend'),
       request: { kind: 'mend', places: problems.map(({ file, span }) => ({ file, span })) },
     })
@@ -66,7 +65,6 @@ export default function ProblemsPage() {
           </ul>
         </section>
       ))}
-      {change ? <ProposedChange change={change} onClose={() => setChange(undefined)} /> : null}
     </>
   )
 }
