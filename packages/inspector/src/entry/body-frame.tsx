@@ -1,16 +1,18 @@
+import { useEffect, useState } from 'react'
 import type { RecordView } from 'zinc-pantry/inspect'
 import { useNews } from '../site/news.ts'
 import { useCall } from '../site/use-call.ts'
+import { nameOf } from './history.tsx'
 
 /** The body as it is drawn, in a frame that can run and load nothing; and the page of the site, where that is served. */
-export function BodyFrame({ view: { head } }: { readonly view: RecordView }) {
+export function BodyFrame({ view: { head }, text }: { readonly view: RecordView; readonly text: string | undefined }) {
+  const [typed, setTyped] = useState(text)
+  useEffect(() => {
+    const timer = setTimeout(() => setTyped(text), TYPING_MS)
+    return () => clearTimeout(timer)
+  }, [text])
   const { status } = useNews()
-  const asked = {
-    collection: head.collection,
-    id: head.id,
-    ...(head.locale === undefined ? {} : { locale: head.locale }),
-  }
-  const { answer } = useCall('body', asked)
+  const { answer } = useCall('body', { ...nameOf(head), ...(typed === undefined ? {} : { text: typed }) })
   const page =
     status?.address !== undefined && head.address !== undefined ? new URL(head.address, status.address).href : undefined
   return (
@@ -34,6 +36,9 @@ export function BodyFrame({ view: { head } }: { readonly view: RecordView }) {
     </>
   )
 }
+
+/** Typing comes to rest before it is drawn. */
+const TYPING_MS = 400
 
 const STYLE = `<!doctype html><meta name="color-scheme" content="light dark"><style>
 body{font:15px/1.6 system-ui,sans-serif;margin:14px;color:light-dark(#1c2529,#e3e8ea);background:light-dark(#fff,#1b2125)}

@@ -45,7 +45,7 @@ export function FieldsForm({
                   field={field}
                   path={[...path, field.key]}
                   value={record[field.key]}
-                  onChange={(value) => onChange(withKey(record, field.key, value))}
+                  onChange={(value) => onChange(withKey(withoutShape(record, field, value), field.key, value))}
                 />
               ),
             )}
@@ -54,4 +54,13 @@ export function FieldsForm({
       })}
     </>
   )
+}
+
+/** A record without what only the shape has that it is no more. */
+function withoutShape(record: Group, { key, variants }: FieldModel, next: unknown): Group {
+  const last = variants?.find(({ name }) => name === record[key])
+  if (!last || next === record[key]) return record
+  const kept = new Set(variants?.find(({ name }) => name === next)?.fields.map((field) => field.key))
+  const gone = last.fields.filter((field) => !kept.has(field.key))
+  return gone.reduce((left, field) => withKey(left, field.key, undefined), record)
 }

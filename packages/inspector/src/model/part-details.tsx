@@ -1,17 +1,20 @@
+import type { FieldModel } from 'zinc-pantry/inspect'
 import { Link } from '../parts/link.tsx'
 import { Refused } from '../parts/notice.tsx'
 import { useCall } from '../site/use-call.ts'
+import { PartActions } from './part-actions.tsx'
 
 const MOST = 40
 
 /** Where a part of the model stands, what shares its declaration, and what uses it. */
-export function PartDetails({ target }: { readonly target: string }) {
+export function PartDetails({ target, field }: { readonly target: string; readonly field?: FieldModel }) {
   const { answer, refused } = useCall('part', { target })
   if (refused) return <Refused refused={refused} />
   if (!answer) return <p className="quiet">It is looked for…</p>
   const { declared, named, sharedWith, usedBy } = answer
   return (
     <div className="part">
+      <PartActions target={target} {...(field ? { field } : {})} />
       <Places title="Declared" places={declared} />
       <Places title="Named by settings and code" places={named} />
       {sharedWith.length > 0 ? (

@@ -13,7 +13,7 @@ import {
   syntaxHighlighting,
 } from '@codemirror/language'
 import { Compartment, EditorState } from '@codemirror/state'
-import { EditorView, keymap, placeholder } from '@codemirror/view'
+import { EditorView, keymap, placeholder, tooltips } from '@codemirror/view'
 import { tags } from '@lezer/highlight'
 import { GFM, parser } from '@lezer/markdown'
 import { useEffect, useRef } from 'react'
@@ -83,6 +83,7 @@ export default function MarkdownEditor({
           syntaxHighlighting(STYLE),
           syntaxHighlighting(defaultHighlightStyle, { fallback: true }),
           EditorView.lineWrapping,
+          tooltips({ parent: document.body }),
           READ_ONLY.of([EditorState.readOnly.of(isReadOnly)]),
           autocompletion({ override: [(context) => askFor(context, latest.current.complete)], activateOnTyping: true }),
           placeholder(isSmall ? '' : 'The text of the entry'),
@@ -127,11 +128,14 @@ async function askFor(
   const offers = await complete(context.state.doc.toString(), context.pos)
   const [first] = offers
   if (!first || context.aborted) return null
+  const { from, to } = first
+  const typed = context.state.doc.sliceString(from, to).toLowerCase()
+  // What is typed is a part of the path or of what people call it.
+  const fitting = offers.filter(
+    (one) => one.from === from && one.to === to && `${one.label} ${one.text}`.toLowerCase().includes(typed),
+  )
   return {
-    from: first.from,
-    to: first.to,
-    options: offers
-      .filter(({ from, to }) => from === first.from && to === first.to)
-      .map(({ label, detail, text }) => ({ label, apply: text, ...(detail ? { detail } : {}) })),
+    ...{ from, to, filter: false },
+    options: fitting.map(({ label, detail, text }) => ({ label, apply: text, ...(detail ? { detail } : {}) })),
   }
 }

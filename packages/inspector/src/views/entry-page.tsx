@@ -8,6 +8,9 @@ import { propose } from '../change/propose.ts'
 import { BodyFrame } from '../entry/body-frame.tsx'
 import { ComputedValues } from '../entry/computed-values.tsx'
 import { Connections } from '../entry/connections.tsx'
+import { History } from '../entry/history.tsx'
+import { Languages } from '../entry/languages.tsx'
+import { OpenInEditor } from '../entry/open-in-editor.tsx'
 import { RemoveDialog } from '../entry/remove-dialog.tsx'
 import { RenameDialog } from '../entry/rename-dialog.tsx'
 import { SaveBar } from '../entry/save-bar.tsx'
@@ -121,7 +124,7 @@ function Entry({ view, model, collection, site }: EntryProps) {
         )}
       </div>
       <p className="quiet lead place">
-        {view.file}:{view.line}
+        {view.file}:{view.line} {locked === undefined ? <OpenInEditor file={view.file} line={view.line} /> : null}
       </p>
       {state.stale ? <StaleNotice state={state} now={state.stale} /> : null}
       {state.isKept && !state.stale ? (
@@ -176,6 +179,8 @@ function Entry({ view, model, collection, site }: EntryProps) {
               {isChanged ? <Tab id="change">Change</Tab> : null}
               <Tab id="preview">Preview</Tab>
               <Tab id="source">Source</Tab>
+              {view.versions.length > 1 ? <Tab id="languages">Languages</Tab> : null}
+              <Tab id="history">History</Tab>
             </TabList>
             <TabPanel id="connections">
               <Connections view={view} />
@@ -186,8 +191,16 @@ function Entry({ view, model, collection, site }: EntryProps) {
                 {trial.change ? <ChangeDetails change={trial.change} /> : <p className="quiet">It is tried out…</p>}
               </TabPanel>
             ) : null}
+            {view.versions.length > 1 ? (
+              <TabPanel id="languages">
+                <Languages view={view} collection={collection} />
+              </TabPanel>
+            ) : null}
+            <TabPanel id="history">
+              <History head={head} />
+            </TabPanel>
             <TabPanel id="preview">
-              <BodyFrame view={view} />
+              <BodyFrame view={view} text={draft.body === draft.base.body ? undefined : draft.body} />
             </TabPanel>
             <TabPanel id="source">
               <SourceText text={view.text} firstLine={view.firstLine} problems={view.problems} />

@@ -170,7 +170,7 @@ function FieldTable({ owner, fields }: { readonly owner: string; readonly fields
               {open === path ? (
                 <tr>
                   <td colSpan={5}>
-                    <PartDetails target={`${owner}.${path}`} />
+                    <PartDetails target={`${owner}.${path}`} field={field} />
                   </td>
                 </tr>
               ) : null}

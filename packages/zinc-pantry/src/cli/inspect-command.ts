@@ -33,6 +33,7 @@ export async function runInspect(flags: InspectFlags, surroundings: Surroundings
     const rights = readOnly ? ', for reading only' : ''
     stdout.write(`${strong(basename(site.root))} is open at ${inspector.address}\n`)
     stdout.write(faint(`On this machine only, with the token in the address${rights}; Ctrl+C ends it\n`))
+    inspector.prepare()
     if (flags.open && stdout.isTTY) {
       const { default: open } = await import('open')
       // Where there is no browser, the address is there to be copied.

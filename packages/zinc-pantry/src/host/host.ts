@@ -34,6 +34,10 @@ export interface Host {
   watch(watched: Watched, onChange: (changes: Changes) => void): Promise<Watcher>
   /** Asks the version control that a folder is in for the changes of its files; undefined where there is none. */
   versions?(folder: string): Promise<VersionHistory | undefined>
+  /** Asks the version control that a file is in for its changes, the newest first; undefined where there is none. */
+  revisions?(file: string): Promise<readonly Revision[] | undefined>
+  /** What a change did with a file, as a unified diff; undefined where there is no such change. */
+  patchOf?(file: string, revision: string): Promise<string | undefined>
   /** The times of a file itself, where it has any. */
   times?(file: string): FileHistory | undefined
   /** Makes images of others, where the host can. */
@@ -97,6 +101,16 @@ export type Changes = readonly string[] | undefined
 export interface FileHistory {
   readonly first: string
   readonly last: string
+}
+
+/** A change of a file, as version control knows it. */
+export interface Revision {
+  readonly id: string
+  /** An instant with its zone (RFC 3339). */
+  readonly at: string
+  readonly author: string
+  /** Its first line. */
+  readonly words: string
 }
 
 /** The changes of the files of a folder. */

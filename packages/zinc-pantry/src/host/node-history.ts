@@ -1,5 +1,6 @@
 import { execFile } from 'node:child_process'
-import type { FileHistory, VersionHistory } from './host.ts'
+import { basename, dirname } from 'node:path'
+import type { FileHistory, Revision, VersionHistory } from './host.ts'
 
 /** The output that is taken at most: that of some hundred thousand changes. */
 const MOST_BYTES = 512 * 2 ** 20
@@ -55,4 +56,35 @@ function readLog(log: string): ReadonlyMap<string, FileHistory> {
     }
   }
   return files
+}
+
+/** So many changes of a file are told. */
+const MOST_REVISIONS = 50
+
+/** The changes of a file, the newest first, also those under its former names; undefined where no version control has it. */
+export async function readRevisions(file: string): Promise<readonly Revision[] | undefined> {
+  const format = '--format=%H%x00%cI%x00%an%x00%s%x01'
+  const question = ['log', '--follow', `--max-count=${MOST_REVISIONS}`, format, '--', basename(file)]
+  const answer = await ask(dirname(file), question)
+  return answer?.split('\u0001').flatMap((one) => {
+    const [id, at = '', author = '', words = ''] = one.trim().split('\0')
+    return id ? [{ id, at, author, words }] : []
+  })
+}
+
+/** What a change did with a file. Nothing but the name of a change is asked for. */
+export async function readPatch(file: string, revision: string): Promise<string | undefined> {
+  if (!/^[\da-f]{7,64}$/.test(revision)) return undefined
+  const answer = await ask(dirname(file), [
+    'log',
+    '--follow',
+    '-p',
+    '--format=%H%x01',
+    '--no-color',
+    '--',
+    basename(file),
+  ])
+  const all = answer?.split(/^(?=[\da-f]{40,64}\u0001$)/m) ?? []
+  const own = all.find((one) => one.startsWith(revision))
+  return own?.slice(own.indexOf('\u0001') + 1).trim()
 }

@@ -5,7 +5,7 @@ import type { Host } from './host.ts'
 import { loadNodeConfiguration } from './node-configuration.ts'
 import { digestContent } from './node-digest.ts'
 import { fetchNode } from './node-fetch.ts'
-import { readVersions } from './node-history.ts'
+import { readPatch, readRevisions, readVersions } from './node-history.ts'
 import { nodeImages } from './node-images.ts'
 import { findNodeImport } from './node-import.ts'
 import { identityOf, listFolder, stampOf, statOf } from './node-listing.ts'
@@ -70,6 +70,8 @@ export function createNodeHost(root: string, { timeLimitMs = 60_000 }: NodeHostO
     },
     watch: (watched, onChange) => watchNode(base, watched, onChange),
     versions: (folder) => readVersions(absolute(folder)),
+    revisions: (file) => readRevisions(absolute(file)),
+    patchOf: (file, revision) => readPatch(absolute(file), revision),
     times(file) {
       const found = statOf(absolute(file))
       const instant = (time: Date): string => time.toISOString()

@@ -24,7 +24,7 @@ import type { SiteView } from '../engine/describe/site-view.ts'
 import type { Question, QuestionProblem } from '../engine/read-question.ts'
 import { readBytes } from '../engine/read-text.ts'
 import { type QuestionCode, writeQuestionCode } from '../engine/write-query-code.ts'
-import { HostError } from '../host/host.ts'
+import { HostError, type Revision } from '../host/host.ts'
 import { type AnswerParts, createAnswers, type RowsAnswer, type RowsQuestion } from './answers.ts'
 import { type ChoiceQuestion, type ChoiceView, listChoices } from './choices.ts'
 import type { InspectedSite } from './inspected-site.ts'
@@ -156,7 +156,7 @@ export function createCalls(site: InspectedSite) {
     entry: (name: EntryName): Promise<RecordView | CallRefusal> =>
       withEntry(name, (entry, view) => describeRecord(entry, view, host.digest)),
     body: (name: EntryName & { readonly text?: string }): Promise<BodyPreview | CallRefusal> =>
-      withEntry(name, (entry, view) => renderBody(entry, view, site)),
+      withEntry(name, (entry, view) => renderBody(entry, view, { site, text: name.text })),
     /** What may come next in the body of an entry, also of one whose file is not there yet. */
     completeBody: ({ file, text, offset }: Position): Promise<readonly BodyOffer[] | CallRefusal> =>
       withView<readonly BodyOffer[] | CallRefusal>((view) => {
@@ -178,6 +178,27 @@ export function createCalls(site: InspectedSite) {
       const explained = explainCode(code)
       return 'meaning' in explained ? explained : { refused: `There is no code "${code}"` }
     },
+    /** The changes of the file of an entry, by version control. */
+    history: (name: EntryName): Promise<{ readonly revisions: readonly Revision[] | undefined } | CallRefusal> =>
+      withEntry(name, async (entry) => ({ revisions: await host.revisions?.(entry.locate([]).file) })),
+    patch: ({
+      revision,
+      ...name
+    }: EntryName & { readonly revision: string }): Promise<{ readonly patch: string | undefined } | CallRefusal> =>
+      withEntry(name, async (entry) => ({ patch: await host.patchOf?.(entry.locate([]).file, revision) })),
+    /** Opens the file of an entry, or the configuration, in the editor of the person. */
+    open: ({
+      file,
+      line,
+    }: {
+      readonly file: string
+      readonly line: number
+    }): Promise<{ readonly opened: string } | CallRefusal> =>
+      withView<{ readonly opened: string } | CallRefusal>(async ({ site: { listing }, model }) => {
+        const isOurs = file === followed.configurationFile || listing.some((one) => `${model.content}/${one}` === file)
+        if (!isOurs || host.root === undefined) return { refused: `${file} is no file of the site` }
+        return site.openInEditor(`${host.root}/${file}`, Number(line) || 1)
+      }),
     /** Pictures of the content that a field may name. */
     files: ({ pattern }: { readonly pattern: string }) =>
       withView(({ site: { listing } }) => {

@@ -37,6 +37,8 @@ export interface InspectedSite {
   /** The address of the site in development, where it is served. */
   readonly address: string | undefined
   status(): SiteStatus
+  /** Opens a file in the editor of the person who started this. */
+  openInEditor(path: string, line: number): Promise<{ readonly opened: string } | { readonly refused: string }>
   /** Is told that somebody asks for something. */
   asked(): void
   /** The last site whose configuration was right, with all that was written so far; undefined where there was none. */
@@ -58,6 +60,7 @@ export interface InspectOptions {
   /** The name of the site's folder, for people. */
   readonly name: string
   onStatus(status: SiteStatus): void
+  openInEditor: InspectedSite['openInEditor']
 }
 
 /** Nobody has to wait for what is made ready while nothing is asked. */
@@ -67,7 +70,7 @@ const MOST_RECORDS = 50
 
 /** Opens a site for its inspection; it is followed from now on. */
 export function inspectSite(options: InspectOptions): InspectedSite {
-  const { configurationFile, isReadOnly = false, name, address, onStatus } = options
+  const { configurationFile, isReadOnly = false, name, address, onStatus, openInEditor } = options
   const host = guardHost(options.host)
   const records: CheckRecord[] = []
   let revision = 0
@@ -111,7 +114,7 @@ export function inspectSite(options: InspectOptions): InspectedSite {
     }
   }
   return {
-    ...{ host, isReadOnly, followed, address, status, view },
+    ...{ host, isReadOnly, followed, address, status, view, openInEditor },
     asked() {
       askedAt = host.now()
     },

@@ -5,10 +5,11 @@ import type { AddressInfo } from 'node:net'
 import { fileURLToPath } from 'node:url'
 import { WebSocketServer } from 'ws'
 import type { Host } from '../host/host.ts'
-import { answerCall, createCalls, readShown } from './calls.ts'
+import type { Calls } from './calls.ts'
 import { type Asked, type RequestFacts, safetyHeaders, whyRefused } from './guard.ts'
-import { inspectSite, type SiteStatus } from './inspected-site.ts'
-import { pictureType } from './render-body.ts'
+import type { InspectedSite, SiteStatus } from './inspected-site.ts'
+import { openInEditor } from './open-in-editor.ts'
+import { pictureType } from './picture-type.ts'
 
 /** The options of an inspector. */
 export interface InspectorOptions {
@@ -27,6 +28,8 @@ export interface InspectorOptions {
 
 /** An inspector that was started. */
 export interface Inspector {
+  /** Reads the site already, before the page asks for it. */
+  prepare(): void
   /** The address to be opened, with the token that lets its page in: it is for the person who started it only. */
   readonly address: string
   close(): Promise<void>
@@ -61,14 +64,12 @@ export async function startInspector(options: InspectorOptions): Promise<Inspect
     const text = JSON.stringify(status)
     for (const socket of sockets.clients) socket.send(text)
   }
-  let opened:
-    | { readonly site: ReturnType<typeof inspectSite>; readonly calls: ReturnType<typeof createCalls> }
-    | undefined
-  const open = () => {
-    if (!opened) {
-      const site = inspectSite({ host, configurationFile, name, isReadOnly, address: address?.(), onStatus: tell })
-      opened = { site, calls: createCalls(site) }
-    }
+  let opened: Promise<OpenedCalls> | undefined
+  const open = (): Promise<OpenedCalls> => {
+    opened ??= openCalls({
+      ...{ host, configurationFile, name, isReadOnly, address: address?.() },
+      ...{ onStatus: tell, openInEditor },
+    })
     return opened
   }
   const server = createServer((request, response) => {
@@ -94,13 +95,13 @@ export async function startInspector(options: InspectorOptions): Promise<Inspect
       if (pathname === '/file') {
         const path = searchParams.get('path') ?? ''
         const type = pictureType(path)
-        const bytes = type === undefined ? undefined : await readShown(open().site, path)
+        const bytes = type === undefined ? undefined : await (await open()).readShown(path)
         return bytes && type !== undefined ? end(200, type, bytes) : end(404, 'text/plain', 'There is no such picture')
       }
       const text = await readBody(request)
       const parameters = text === undefined ? undefined : parseJson(text)
       if (parameters === undefined) return end(400, 'text/plain', 'A call takes JSON')
-      const given = await answerCall(open().calls, pathname.slice('/call/'.length), parameters)
+      const given = await (await open()).answer(pathname.slice('/call/'.length), parameters)
       return end(200, 'application/json', JSON.stringify(given ?? null))
     }
     const file = readPageFile(pathname)
@@ -115,18 +116,43 @@ export async function startInspector(options: InspectorOptions): Promise<Inspect
     }
     sockets.handleUpgrade(request, socket, head, (client) => {
       client.on('error', () => client.terminate())
-      client.send(JSON.stringify(open().site.status()))
+      void open().then(({ site }) => client.send(JSON.stringify(site.status())))
     })
   })
   await listen(server, options.port)
   return {
     address: `http://127.0.0.1:${portOf()}/#token=${token}`,
+    prepare: () => void open(),
     async close() {
       for (const socket of sockets.clients) socket.terminate()
       server.closeAllConnections()
       await new Promise((resolve) => server.close(resolve))
-      await opened?.site.close()
+      await (await opened)?.site.close()
     },
+  }
+}
+
+/** A site that is inspected, and what it answers. */
+interface OpenedCalls {
+  readonly site: InspectedSite
+  answer(name: string, parameters: unknown): Promise<unknown>
+  readShown(path: string): Promise<Uint8Array | undefined>
+}
+
+/** Opens a site; the code for it is loaded now, so that the page is served at once. */
+async function openCalls(
+  options: Parameters<typeof import('./inspected-site.ts').inspectSite>[0],
+): Promise<OpenedCalls> {
+  const [{ inspectSite }, { answerCall, createCalls, readShown }] = await Promise.all([
+    import('./inspected-site.ts'),
+    import('./calls.ts'),
+  ])
+  const site = inspectSite(options)
+  const calls: Calls = createCalls(site)
+  return {
+    site,
+    answer: (name, parameters) => answerCall(calls, name, parameters),
+    readShown: (path) => readShown(site, path),
   }
 }
 

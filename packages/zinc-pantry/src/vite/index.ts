@@ -7,6 +7,7 @@ import type { BuildReport } from '../engine/site-report.ts'
 import { openSession, type SessionOptions, type SessionOutput, type SiteSession } from '../engine/site-session.ts'
 import { type WatchedSite, watchSite } from '../engine/watch-site.ts'
 import { createNodeHost } from '../host/node-host.ts'
+import { standBeside } from './inspector.ts'
 import { describeForOverlay } from './overlay.ts'
 import { createSiteModules, type SiteModules } from './site-modules.ts'
 import { createTeller } from './tell.ts'
@@ -19,6 +20,8 @@ export interface PantryPluginOptions {
   readonly configurationFile?: string
   /** Drafts, and what is not yet or no longer to be seen, are part of the site too. Default: false. */
   readonly drafts?: boolean
+  /** While serving, a page that shows the content and changes it stands at an address that the terminal names. Default: true. */
+  readonly inspect?: boolean
 }
 
 /**
@@ -42,12 +45,14 @@ export function zincPantry({
   root: folder = '.',
   configurationFile,
   drafts = false,
+  inspect = true,
 }: PantryPluginOptions = {}): Plugin {
   let config: ResolvedConfig
   let modules: SiteModules
   let options: SessionOptions
   let session: SiteSession | undefined
   let watched: WatchedSite | undefined
+  let inspector: ReturnType<typeof standBeside> | undefined
   let building: Promise<BuildReport> | undefined
   let last: BuildReport | undefined
   const isServing = (): boolean => config.command === 'serve'
@@ -86,6 +91,7 @@ export function zincPantry({
       resolved.server.fs.allow.push(modules.root)
     },
     async configureServer(server) {
+      if (inspect) inspector = standBeside(server, { ...options, root: modules.root })
       watched = await serveSite(server, { options, modules, config })
     },
     // Parts never change; those that nothing needs any more are removed, which is no concern of any page.
@@ -112,6 +118,7 @@ export function zincPantry({
     },
     async closeBundle() {
       await session?.save()
+      await inspector?.close()
       if (isServing()) await watched?.close()
     },
   }

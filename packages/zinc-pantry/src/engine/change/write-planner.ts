@@ -3,6 +3,7 @@ import type { ChangeSubject } from '../../change/subject.ts'
 import { type WantedContent, writeEntryContent } from '../../change/write-entry.ts'
 import { entriesOf } from '../../link/linked-entries.ts'
 import { qualifiedId } from '../../link/pages.ts'
+import { mergedFields } from '../../schema/fields/variant.ts'
 import type { LinkedEntry } from '../../validate/entry.ts'
 import { readOptionsOf } from '../check-file.ts'
 import { findOtherValues } from './find-other-values.ts'
@@ -42,7 +43,7 @@ export function createWritePlanner(request: WriteRequest): Planner {
         return { refused: `${name}/${id} would have another id`, help: 'zinc-pantry rename changes it' }
       return findOtherValues(subject, seen, {
         mayBecome: () => false,
-        fieldsOf: (entry, { fields }) => (isMeant(entry) ? Object.keys(fields) : []),
+        fieldsOf: (entry, { fields }) => (isMeant(entry) ? Object.keys(mergedFields(fields)) : []),
       })
     },
   }
