@@ -1,4 +1,5 @@
 import type { AnswerParts, RowsQuestion } from 'zinc-pantry/inspect'
+import { useLater } from '../parts/use-later.ts'
 import { changeAddress, useAddress } from '../site/address.ts'
 import { itemOf, type NamedField } from '../site/model.ts'
 import { useCall } from '../site/use-call.ts'
@@ -7,6 +8,7 @@ import { filterKindOf, rangeInputOf } from './filter-condition.ts'
 type Facet = Extract<AnswerParts, { readonly facets: unknown }>['facets'][number]
 
 const MOST_VALUES = 12
+const ROWS_MS = 60
 
 /** Filters by the kinds of fields: values with their counts, ranges, and whether there is a value. */
 export function Filters({
@@ -21,7 +23,9 @@ export function Filters({
     return kind === undefined || one.path.split('.').length > 2 ? [] : [{ ...one, kind }]
   })
   const counted = kinds.filter(({ kind }) => kind === 'values').map(({ path }) => path)
-  const { answer } = useCall('answer', { ...question, facets: counted.join(',') })
+  // The rows come first: they are what somebody waits for.
+  const asked = useLater({ ...question, facets: counted.join(',') }, ROWS_MS)
+  const { answer } = useCall('answer', asked)
   const facets = answer && 'facets' in answer ? answer.facets : []
   return (
     <div className="filter-list">

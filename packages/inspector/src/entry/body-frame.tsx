@@ -1,16 +1,12 @@
-import { useEffect, useState } from 'react'
 import type { RecordView } from 'zinc-pantry/inspect'
+import { useLater } from '../parts/use-later.ts'
 import { useNews } from '../site/news.ts'
 import { useCall } from '../site/use-call.ts'
 import { nameOf } from './history.tsx'
 
 /** The body as it is drawn, in a frame that can run and load nothing; and the page of the site, where that is served. */
 export function BodyFrame({ view: { head }, text }: { readonly view: RecordView; readonly text: string | undefined }) {
-  const [typed, setTyped] = useState(text)
-  useEffect(() => {
-    const timer = setTimeout(() => setTyped(text), TYPING_MS)
-    return () => clearTimeout(timer)
-  }, [text])
+  const typed = useLater(text, TYPING_MS)
   const { status } = useNews()
   const { answer } = useCall('body', { ...nameOf(head), ...(typed === undefined ? {} : { text: typed }) })
   const page =

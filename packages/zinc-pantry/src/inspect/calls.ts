@@ -9,7 +9,7 @@ import type { ChangeReport, ChangeRequest } from '../engine/change-site.ts'
 import { type ConditionCompletion, completeCondition } from '../engine/complete-condition.ts'
 import { type ChangeView, describeChange, describeWritten } from '../engine/describe/describe-change.ts'
 import { describeModel } from '../engine/describe/describe-fields.ts'
-import { describeOverview } from '../engine/describe/describe-overview.ts'
+import { describeOverview, type OverviewView } from '../engine/describe/describe-overview.ts'
 import {
   describePages,
   findPages,
@@ -83,6 +83,7 @@ const CHANGES: ReadonlySet<string> = new Set(['rename', 'remove', 'set', 'new', 
 export function createCalls(site: InspectedSite) {
   const { host, followed } = site
   const answers = createAnswers()
+  let told: { readonly view: SiteView; readonly overview: OverviewView } | undefined
   let listed: { readonly view: SiteView; readonly pages: readonly PageView[] } | undefined
   const pagesOf = (view: SiteView): readonly PageView[] => {
     if (listed?.view !== view) listed = { view, pages: describePages(view) }
@@ -109,11 +110,10 @@ export function createCalls(site: InspectedSite) {
       return site.status()
     },
     overview: () =>
-      withView((view) => ({
-        ...describeOverview(view, (file) => host.times?.(file)?.last),
-        output: sizeOfOutput(site, view),
-        log: site.log(),
-      })),
+      withView((view) => {
+        if (told?.view !== view) told = { view, overview: describeOverview(view, (file) => host.times?.(file)?.last) }
+        return { ...told.overview, output: sizeOfOutput(site, view), log: site.log() }
+      }),
     model: () => withView((view) => describeModel(view.model)),
     diagram: (): Promise<ModelDiagram | CallRefusal> => withView((view) => drawModel(describeModel(view.model))),
     /** Rows of the answer to a question, from an offset. */
