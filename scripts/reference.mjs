@@ -12,6 +12,7 @@ const ENTRIES = {
   'zinc-pantry': 'index.ts',
   'zinc-pantry/query': 'query/index.ts',
   'zinc-pantry/engine': 'engine/index.ts',
+  'zinc-pantry/inspect': 'inspect/index.ts',
   'zinc-pantry/read': 'read/index.ts',
   'zinc-pantry/render': 'render/index.ts',
   'zinc-pantry/vite': 'vite/index.ts',

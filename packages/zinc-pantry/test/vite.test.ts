@@ -227,6 +227,25 @@ describe('While serving', () => {
     expect(lines()).toEqual(['info zinc-pantry content/huts/gable.yaml: 1 problem mended, none left (1 ms)'])
   })
 
+  test('an inspector stands beside it at an address that the terminal names, with the page of an entry in the site', async () => {
+    expect(told.join()).not.toContain('Content:')
+    server.printUrls()
+    await expect.poll(() => told.join()).toContain('Content: http://127.0.0.1:')
+    const inspector = /Content: (\S+)/.exec(told.join('\n'))?.[1] ?? ''
+    expect(new URL(inspector).port).not.toBe(new URL(address).port)
+    const page = await browser.newPage()
+    await page.goto(inspector)
+    await page.waitForSelector('main h1')
+    await page.goto(new URL('/entry?name=huts/gable', inspector).href)
+    await page.click('[role=tab] >> text=Preview')
+    const site = page.frameLocator('iframe[title="Its page in the site"]')
+    await expect.poll(() => site.locator('h2').textContent()).toBe('One')
+    expect(await page.getAttribute('iframe[title="Its page in the site"]', 'src')).toBe(`${address}huts/gable/`)
+    await page.close()
+    await server.close()
+    await expect(fetch(inspector)).rejects.toThrow()
+  })
+
   test('server-side rendering sees the content of the moment', async () => {
     const ask = async () => (await server.ssrLoadModule('/answer.js')).answer()
     expect(await ask()).toMatchObject({ title: 'One', names: 'Name 2995,Name 2996,Name 2997' })

@@ -43,6 +43,7 @@ export function SaveBar({
     const now = await call('entry', { collection, id, ...(locale === undefined ? {} : { locale }) })
     if (!isRefusal(now)) state.restart(now)
   }
+  const fresh = (change?.problems ?? []).filter(({ severity }) => severity === 'error').length
   const errors = (change?.own ?? []).filter(({ severity }) => severity === 'error').length
   return (
     <section className="save-bar" aria-label="What is not written yet">
@@ -57,8 +58,10 @@ export function SaveBar({
           <strong className="error">{trial.refused.refused}</strong>
         ) : change && change.steps.length === 0 ? (
           'There is nothing that would be written'
+        ) : fresh > 0 ? (
+          <span className="error">{plural(fresh, 'error')} in what you have typed</span>
         ) : errors > 0 ? (
-          <span className="error">{plural(errors, 'error')} in what you have typed</span>
+          `It can be written; ${plural(errors, 'error')} stay${errors === 1 ? 's' : ''}`
         ) : (
           'It can be written'
         )}

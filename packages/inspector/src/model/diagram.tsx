@@ -47,7 +47,6 @@ export function Diagram() {
         </defs>
         {edges.map((edge) => {
           const { path, points, many, to } = edge
-          const [start] = points
           return (
             <g key={`${path} ${to}`} className={isNear(edge) ? 'edge' : 'edge far'}>
               <path
@@ -56,11 +55,6 @@ export function Diagram() {
               >
                 <title>{`${path} → ${to} (${COUNTS[many]})`}</title>
               </path>
-              {start && near !== undefined && isNear(edge) ? (
-                <text x={start.x + 5} y={start.y - 4}>
-                  {COUNTS[many]} {path.slice(path.indexOf('.') + 1)}
-                </text>
-              ) : null}
             </g>
           )
         })}
@@ -82,15 +76,33 @@ export function Diagram() {
         ))}
       </svg>
       <figcaption>
-        {(['one', 'optional', 'many'] as const).map((many) => (
-          <span key={many}>
-            <svg width="46" height="12" aria-hidden="true">
-              <path d="M0 6 H46" markerEnd={`url(#${many})`} />
-            </svg>
-            {WORDS[many]}
-          </span>
-        ))}
+        {near === undefined ? (
+          <Legend />
+        ) : (
+          <>
+            <strong>{near}</strong>
+            {edges.filter(isNear).map(({ path, to, many }) => (
+              <span key={`${path} ${to}`}>
+                {path} → {to} <span className="quiet">{COUNTS[many]}</span>
+              </span>
+            ))}
+          </>
+        )}
       </figcaption>
     </figure>
   )
 }
+
+/** The ends of lines, and what they say. */
+const Legend = () => (
+  <>
+    {(['one', 'optional', 'many'] as const).map((many) => (
+      <span key={many}>
+        <svg width="46" height="12" aria-hidden="true">
+          <path d="M0 6 H46" markerEnd={`url(#${many})`} />
+        </svg>
+        {WORDS[many]}
+      </span>
+    ))}
+  </>
+)

@@ -132,7 +132,7 @@ function Collection({ model, collection }: { readonly model: ModelView; readonly
       ) : null}
       {problem ? <QuestionProblem problem={problem} /> : null}
       <div className={isFiltering ? 'with-filters' : ''}>
-        {isFiltering ? <Filters question={asked} fields={fields} /> : null}
+        {isFiltering ? <Filters question={asked} fields={listColumns(model, collection, 0)} /> : null}
         {store === undefined ? (
           <Waiting />
         ) : store.state.total === 0 ? (

@@ -9,7 +9,7 @@ import { neighbourOf } from './key-order.ts'
 import { proposeTableRemoval } from './remove-table.ts'
 import { cellStyleOf, writeCell } from './write-cell.ts'
 import { writeYaml } from './write-record.ts'
-import { writeScalar } from './write-scalar.ts'
+import { writeProse, writeScalar } from './write-scalar.ts'
 import { writeValue } from './write-value.ts'
 
 /**
@@ -88,7 +88,10 @@ export function proposeEdit(
     Array.isArray(value) && value.length > 0 && old.startsWith('- ')
       ? blockList(value, text, span, format)
       : blockText(source, value, { key: document.locate(path, 'key'), span })
-  const written = block ?? writeValue(value, old, format.name)
+  const isFlow = text[document.locate(path.slice(0, -1), 'value')[0]] === '{'
+  const isLine = !isFlow && indentOf(text, document.locate(path, 'key')[0]) !== undefined && !/^["']/.test(old)
+  const prose = isLine && isYaml(format) && typeof value === 'string' ? writeProse(value) : undefined
+  const written = block ?? prose ?? writeValue(value, old, format.name)
   return written === undefined ? undefined : { span, text: isEmptySpan(span, text) ? ` ${written}` : written }
 }
 
@@ -189,7 +192,9 @@ function addKey(
   const deep = isDeep
     ? writeYaml({ value: { [key]: value }, comments: new Map() }, { indent: stepOf(text) })
     : undefined
-  const pair = deep === undefined ? `${name}: ${lines ?? written}` : deep.trimEnd().replaceAll('\n', lineEnd + indent)
+  const prose = typeof value === 'string' ? writeProse(value) : undefined
+  const pair =
+    deep === undefined ? `${name}: ${lines ?? prose ?? written}` : deep.trimEnd().replaceAll('\n', lineEnd + indent)
   if (!isBehind) return { span: [start, start], text: pair + lineEnd + indent }
   const at = lineEndAfter(text, text[end - 1] === '\n' ? end - 1 : end)
   return { span: [at, at], text: lineEnd + indent + pair }

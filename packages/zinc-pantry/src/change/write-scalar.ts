@@ -7,6 +7,13 @@ const OLD_FLAG = /^(?:yes|no|on|off|y|n)$/i
 const PLAIN =
   /^(?:\.{1,2}\/)*[\p{L}\p{N}/](?:[\p{L}\p{N}_./-]|:(?=[\p{L}\p{N}/]))*(?: (?:[\p{L}\p{N}_./-]|:(?=[\p{L}\p{N}/]))+)*$/u
 
+/** What needs no quotes behind the key of a line: within brackets a comma would end it. */
+const PROSE = /^[\p{L}\p{N}(][\p{L}\p{N}.,;!?()'"/_–—-]*(?: [\p{L}\p{N}.,;!?()'"/_–—-]+)*$/u
+
+/** A text behind the key of a line of YAML without quotes, where it needs none there; undefined for others. */
+export const writeProse = (text: string): string | undefined =>
+  PROSE.test(text) && !NOT_PLAIN.test(text) && !OLD_FLAG.test(text) ? text : undefined
+
 /**
  * A text as it is written in the place of another one, or where there is none, which is empty: in the quotes that the other has, or in
  * some where it needs them.
