@@ -49,7 +49,7 @@ const ALLOWED = {
   // Not the engine's entry, which loads all of it: most of the time of a short command is that of loading code.
   cli: { values: ['engine', 'diagnostics', 'editor', 'inspect', 'host/host.ts'], types: ['change'] },
   inspect: {
-    values: ['engine', 'change', 'diagnostics', 'query', 'editor', 'link', 'host/host.ts'],
+    values: ['engine', 'change', 'diagnostics', 'query', 'editor', 'link', 'read/sniff-kind.ts', 'host/host.ts'],
     types: ['host', 'validate'],
   },
   editor: {

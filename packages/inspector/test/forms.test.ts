@@ -320,6 +320,28 @@ describe('A writer who has read nothing', () => {
     await page.close()
   })
 
+  test('puts a picture of another folder into a hut, with its words, and sees it', async () => {
+    const { page, problems } = await site.open(browser, '/entry?name=huts/reedholm')
+    await page.click(`${at('photo')} button >> text=Choose`)
+    const bytes = readFileSync(join(site.root, 'content/pictures/tarns.png'))
+    await page.setInputFiles(`${at('photo')} input[type=file]`, {
+      name: 'Reed Holm.png',
+      mimeType: 'image/png',
+      buffer: bytes,
+    })
+    await page.waitForSelector(`${at('photo')} img.preview`)
+    await page.waitForSelector(`${at('photo')} .wrong`)
+    await page.fill(`${at('photo')} .file-fields > input`, 'Reeds in the evening')
+    await page.waitForSelector('text=It can be written')
+    await save(page)
+    expect(parseYaml(site.file('content/huts/reedholm.yaml')).photo).toEqual({
+      file: '/pictures/reed-holm.png',
+      alt: 'Reeds in the evening',
+    })
+    expect(problems).toEqual([])
+    await page.close()
+  })
+
   test('changes many entries together, and takes it back', async () => {
     const { page } = await site.open(browser, '/collection?name=huts&f.region=lowmark')
     const before = site.file('content/huts/barley-end.yaml')

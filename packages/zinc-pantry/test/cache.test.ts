@@ -5,7 +5,7 @@ import { describe, expect, test } from 'vitest'
 import { anything, date, image, pantry, text } from 'zinc-pantry'
 import { buildSite, checkSite, createMemoryHost, createNodeHost, type Host, openContent } from 'zinc-pantry/engine'
 import { openCollection } from 'zinc-pantry/query'
-import { makeFolder, PNG, REPOSITORY, runCommand, textOf } from './helpers.ts'
+import { makeFolder, PNG, REPOSITORY, runCommand, runs, textOf } from './helpers.ts'
 
 const DEMO = join(REPOSITORY, 'examples/fellmark')
 const CONFIGURATION = `import { flag, list, pantry, ref, text } from 'zinc-pantry'
@@ -236,7 +236,7 @@ describe('A cache', () => {
         expect(await buildSite(options)).toMatchObject({ output: 'generated/pantry' })
         expect(filesOf(join(root, 'generated'))).toEqual(clean)
       }),
-      { numRuns: 15 },
+      { numRuns: runs(9, 150) },
     )
     rmSync(cache, { recursive: true })
     writeFileSync(cache, 'in the way')

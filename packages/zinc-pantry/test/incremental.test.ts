@@ -4,7 +4,7 @@ import fc from 'fast-check'
 import { describe, expect, test } from 'vitest'
 import { type BuildReport, buildSite, createNodeHost } from 'zinc-pantry/engine'
 import { openSession } from '../dist/engine/site-session.js'
-import { makeFolder, textOf } from './helpers.ts'
+import { makeFolder, runs, textOf } from './helpers.ts'
 
 /** Three configurations of one site: the second another schema and rule, the third without a collection and blocks. */
 const configurationOf = (kind: number): string => `
@@ -216,7 +216,7 @@ describe('After any sequence of changes', () => {
         }
         rmSync(root, { recursive: true })
       }),
-      { numRuns: 30, examples: [[unseen]] },
+      { numRuns: runs(16, 300), examples: [[unseen]] },
     )
     expect(built).toBeGreaterThan(50)
   }, 300_000)

@@ -1,4 +1,4 @@
-import { spawn } from 'node:child_process'
+import { execFileSync, spawn } from 'node:child_process'
 import { once } from 'node:events'
 import { existsSync, readFileSync, symlinkSync, writeFileSync } from 'node:fs'
 import { createServer, request } from 'node:http'
@@ -407,6 +407,76 @@ const rows = await trails
     expect(pages.pages.every(({ reachedFrom }) => reachedFrom.length === 0)).toBe(true)
     expect(await call('pages', { address: '/huts/gable/' })).toMatchObject({
       chosen: { name: 'huts/gable', reachedFrom: expect.arrayContaining(['trails/north-fell/high-traverse']) },
+    })
+  })
+
+  test('A picture is put beside others under a name of its own, and taken back; what is none is refused', async () => {
+    const { call, root } = opened
+    const bytes = readFileSync(join(root, 'content/pictures/tarns.png'))
+    const data = bytes.toString('base64')
+    expect(await call('upload', { name: 'Évening at the Tarns.PNG', data })).toEqual({
+      file: 'pictures/evening-at-the-tarns.png',
+    })
+    expect(readFileSync(join(root, 'content/pictures/evening-at-the-tarns.png'))).toEqual(bytes)
+    expect(await call('undo', {})).toEqual({ words: 'pictures/evening-at-the-tarns.png is put in' })
+    expect(await call('upload', { name: 'tarns.png', data })).toEqual({ file: 'pictures/tarns-2.png' })
+    await call('undo', {})
+    for (const [name, given] of [
+      ['tarns.jpg', data],
+      ['tarns.html', data],
+      ['../../tarns', data],
+      ['tarns.png', ''],
+      ['tarns.png', 'PHNjcmlwdD4='],
+    ] as const)
+      expect(await call('upload', { name, data: given }), name).toHaveProperty('refused')
+    expect(await call('upload', { name: '../../../out.png', data })).toEqual({ file: 'pictures/out.png' })
+    await call('undo', {})
+  })
+
+  test('The changes of a file by version control, its body as it would be, and the uses of a block', async () => {
+    const { call, root } = opened
+    const name = { collection: 'notices', id: 'night-walk' }
+    expect(await call('history', name)).toEqual({})
+    const git = (...args: string[]) =>
+      execFileSync(
+        'git',
+        ['-c', 'user.name=Office', '-c', 'user.email=office@fells.example', '-c', 'commit.gpgsign=false', ...args],
+        { cwd: root },
+      )
+    git('init', '-q')
+    git('add', 'content')
+    git('commit', '-qm', 'All of it')
+    const file = join(root, 'content/notices/night-walk.md')
+    const before = readFileSync(file, 'utf8')
+    writeFileSync(file, before.replace(/^severity: .*$/m, 'severity: closed'))
+    git('commit', '-qam', 'It is closed')
+    const history = await call('history', name)
+    if ('refused' in history) throw new Error(history.refused)
+    expect(history.revisions?.map(({ words, author }) => [words, author])).toEqual([
+      ['It is closed', 'Office'],
+      ['All of it', 'Office'],
+    ])
+    const revision = history.revisions?.[0]?.id ?? ''
+    expect(await call('patch', { ...name, revision })).toMatchObject({
+      patch: expect.stringContaining('+severity: closed'),
+    })
+    for (const wrong of ['--all', 'HEAD', '; ls', `${revision} -- .`])
+      expect(await call('patch', { ...name, revision: wrong })).toEqual({})
+    writeFileSync(file, before)
+    const text =
+      'See [the hut](../huts/gable.yaml) and\n\n![Tarns](../pictures/tarns.png)\n\n<script>alert(1)</script>\n'
+    const drawn = await call('body', { ...name, text })
+    if ('refused' in drawn) throw new Error(drawn.refused)
+    expect(drawn.html).toContain('<a href="/huts/gable/">the hut</a>')
+    expect(drawn.html).toContain('src="data:image/png;base64,')
+    expect(drawn.html).not.toContain('<script')
+    expect(readFileSync(file, 'utf8')).toBe(before)
+    const kit = await call('part', { target: 'kit' })
+    if ('refused' in kit) throw new Error(kit.refused)
+    expect(kit.samples?.[0]?.value).toHaveProperty('item')
+    expect(kit.declared[0]).toMatchObject({ file: 'pantry.config.ts', column: 5 })
+    expect(await call('open', { file: '../outside.md', line: 1 })).toEqual({
+      refused: '../outside.md is no file of the site',
     })
   })
 

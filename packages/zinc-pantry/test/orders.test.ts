@@ -195,7 +195,7 @@ describe('Asked again', () => {
           expect(() => Object.assign(entries[0] ?? Object.freeze({}), { title: 'other' })).toThrow(TypeError)
         }
       }),
-      { numRuns: 250 },
+      { numRuns: runs(120, 2500) },
     )
   })
 

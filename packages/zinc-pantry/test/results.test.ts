@@ -114,11 +114,16 @@ describe('Many rows in many blocks give what arrays give', () => {
 
   test('related entries, by references that few share', async () => {
     const ways: ((note: Note) => readonly string[])[] = [({ hut }) => [hut], ({ legs }) => legs.map(({ hut }) => hut)]
+    const counts = ways.map((way) => {
+      const byId = new Map<string, number>()
+      for (const note of data) for (const id of new Set(way(note))) byId.set(id, (byId.get(id) ?? 0) + 1)
+      return byId
+    })
     const scoreOf = (a: Note, b: Note): number => {
       let score = 0
-      for (const way of ways)
+      for (const [at, way] of ways.entries())
         for (const id of new Set(way(a)))
-          if (way(b).includes(id)) score += Math.log(1 + COUNT / data.filter((note) => way(note).includes(id)).length)
+          if (way(b).includes(id)) score += Math.log(1 + COUNT / (counts[at]?.get(id) ?? 0))
       return score
     }
     for (const [own, grade] of [

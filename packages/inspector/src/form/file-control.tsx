@@ -1,7 +1,8 @@
 import { useState } from 'react'
 import { Button } from 'react-aria-components/Button'
 import { Picture } from '../parts/picture.tsx'
-import { useCall } from '../site/use-call.ts'
+import { call, isRefusal } from '../site/calls.ts'
+import { useCall, wordsOf } from '../site/use-call.ts'
 import type { ControlProps } from './field-control.tsx'
 import { useForm } from './form-context.ts'
 import { isGroup, withKey } from './record.ts'
@@ -58,6 +59,14 @@ export function FileControl({ id, name, describedBy, isInvalid, field, value, on
             onChange={(event) => set(path, event.target.value)}
           />
         ) : null}
+        {isChoosing && isImage ? (
+          <Upload
+            onPut={(file) => {
+              set(`/${file}`, alternative)
+              setChoosing(false)
+            }}
+          />
+        ) : null}
         {isChoosing ? (
           <Files
             pattern={pattern}
@@ -72,6 +81,47 @@ export function FileControl({ id, name, describedBy, isInvalid, field, value, on
     </div>
   )
 }
+
+/** Puts a picture of this machine into the content. */
+function Upload({ onPut }: { readonly onPut: (file: string) => void }) {
+  const [said, setSaid] = useState('')
+  const put = async (file: File): Promise<void> => {
+    try {
+      const answer = await call('upload', { name: file.name, data: await asBase64(file) })
+      if (isRefusal(answer)) setSaid([answer.refused, answer.help].filter(Boolean).join('. '))
+      else onPut(answer.file)
+    } catch (error) {
+      setSaid(wordsOf(error))
+    }
+  }
+  return (
+    <label className="field-line">
+      <span>From this machine</span>
+      <input
+        type="file"
+        accept="image/*"
+        onChange={(event) => {
+          const [file] = event.target.files ?? []
+          if (file) void put(file)
+        }}
+      />
+      {said === '' ? null : (
+        <span role="status" className="error">
+          {said}
+        </span>
+      )}
+    </label>
+  )
+}
+
+/** The bytes of a file in Base64. */
+const asBase64 = (file: File): Promise<string> =>
+  new Promise((resolve, reject) => {
+    const reader = new FileReader()
+    reader.onload = () => resolve(String(reader.result).replace(/^[^,]*,/, ''))
+    reader.onerror = () => reject(new Error(`${file.name} cannot be read`))
+    reader.readAsDataURL(file)
+  })
 
 function Files({
   pattern,

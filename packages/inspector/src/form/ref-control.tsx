@@ -8,6 +8,7 @@ import { Popover } from 'react-aria-components/Popover'
 import type { ChoiceView } from 'zinc-pantry/inspect'
 import { Link } from '../parts/link.tsx'
 import { Picture } from '../parts/picture.tsx'
+import { addressOf } from '../site/address.ts'
 import { call, isRefusal } from '../site/calls.ts'
 import { useCall } from '../site/use-call.ts'
 import type { ControlProps } from './field-control.tsx'
@@ -85,7 +86,11 @@ export function RefControl({ id, name, describedBy, isInvalid, field, value, onC
         <Link view="entry" values={{ name: current.name }} className="quiet">
           open
         </Link>
-      ) : null}
+      ) : isReadOnly || targets.length !== 1 ? null : (
+        <a href={addressOf('new', { name: targets[0] })} target="_blank" rel="noreferrer" className="quiet">
+          new
+        </a>
+      )}
       {text !== '' && !isReadOnly && field.need !== 'required' ? (
         <Button className="plain" onPress={() => onChange(undefined)}>
           Empty

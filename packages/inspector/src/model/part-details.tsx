@@ -1,6 +1,7 @@
-import type { FieldModel } from 'zinc-pantry/inspect'
+import type { BlockSample, FieldModel } from 'zinc-pantry/inspect'
 import { Link } from '../parts/link.tsx'
 import { Refused } from '../parts/notice.tsx'
+import { valueWords } from '../parts/words.ts'
 import { useCall } from '../site/use-call.ts'
 import { PartActions } from './part-actions.tsx'
 
@@ -11,7 +12,7 @@ export function PartDetails({ target, field }: { readonly target: string; readon
   const { answer, refused } = useCall('part', { target })
   if (refused) return <Refused refused={refused} />
   if (!answer) return <p className="quiet">It is looked for…</p>
-  const { declared, named, sharedWith, usedBy } = answer
+  const { declared, named, sharedWith, usedBy, samples = [] } = answer
   return (
     <div className="part">
       <PartActions target={target} {...(field ? { field } : {})} />
@@ -22,6 +23,7 @@ export function PartDetails({ target, field }: { readonly target: string; readon
           <strong>Shares its declaration with</strong> {sharedWith.join(', ')}: a change of one is a change of all.
         </p>
       ) : null}
+      {samples.length > 0 ? <Samples samples={samples} /> : null}
       {usedBy.length > 0 ? (
         <div>
           <strong>Used by</strong>
@@ -56,3 +58,27 @@ const Places = ({
       ))}
     </p>
   )
+
+/** Some uses of a block, each with its values. */
+const Samples = ({ samples }: { readonly samples: readonly BlockSample[] }) => (
+  <div className="samples">
+    {samples.map(({ entry, value }) => (
+      <figure key={entry}>
+        <figcaption>
+          In{' '}
+          <Link view="entry" values={{ name: entry }}>
+            {entry}
+          </Link>
+        </figcaption>
+        <dl>
+          {Object.entries(value).map(([name, inner]) => (
+            <div key={name}>
+              <dt>{name}</dt>
+              <dd>{valueWords(inner) || <span className="quiet">–</span>}</dd>
+            </div>
+          ))}
+        </dl>
+      </figure>
+    ))}
+  </div>
+)

@@ -7,6 +7,7 @@ import { qualifiedId } from '../../link/pages.ts'
 import type { AnyField } from '../../schema/any-field.ts'
 import { childrenOf, expectedOf } from '../../schema/kinds.ts'
 import type { Model } from '../../schema/model.ts'
+import type { LinkedEntry } from '../../validate/entry.ts'
 import type { Target } from '../change/resolve-target.ts'
 import type { Checked } from '../check.ts'
 import { openConfiguration } from '../configuration/open-configuration.ts'
@@ -28,7 +29,18 @@ export interface PartDescription {
   readonly sharedWith: readonly string[]
   /** The entries that have it, where that is a file or a block. */
   readonly usedBy: readonly string[]
+  /** Of a block some of the values that it has in entries. */
+  readonly samples?: readonly BlockSample[]
 }
+
+/** A use of a block. */
+export interface BlockSample {
+  readonly entry: string
+  readonly value: Readonly<Record<string, unknown>>
+}
+
+/** So many uses of a block are shown. */
+const MOST_SAMPLES = 3
 
 /** Describes a part of the model by its symbol: where its name stands, and what shares its declaration. */
 export async function describePart(
@@ -60,28 +72,47 @@ export async function describePart(
     ],
     sharedWith: sharingWith(names, new Set([symbol])).map(wordsOf),
     usedBy: target.kind === 'block' ? usersOfBlock(checked, target.name) : [],
+    ...(target.kind === 'block' ? { samples: samplesOfBlock(checked, target.name) } : {}),
   }
 }
 
 /** The entries that have a block in their data or use it in their bodies. */
 const usersOfBlock = (checked: Checked, block: string): readonly string[] =>
   entriesOf(checked)
-    .filter((entry) => {
-      const holder = checked.collections.find(({ collection }) => collection.name === entry.collection)?.collection
-      const inData = Object.entries(holder?.fields ?? {}).some(([name, field]) =>
-        holdsBlock(entry.data?.[name], field, block),
-      )
-      return inData || entry.body?.summary.uses.some((use) => use.block === block)
-    })
+    .filter((entry) => usesOfBlock(entry, checked, block).length > 0)
     .map(qualifiedId)
 
-function holdsBlock(value: unknown, field: AnyField, block: string): boolean {
+function samplesOfBlock(checked: Checked, block: string): readonly BlockSample[] {
+  const samples: BlockSample[] = []
+  for (const entry of entriesOf(checked)) {
+    const [value] = usesOfBlock(entry, checked, block)
+    if (value) samples.push({ entry: qualifiedId(entry), value })
+    if (samples.length === MOST_SAMPLES) break
+  }
+  return samples
+}
+
+type Properties = Readonly<Record<string, unknown>>
+
+/** The values of a block in the data of an entry and in its body. */
+function usesOfBlock(entry: LinkedEntry, checked: Checked, block: string): readonly Properties[] {
+  const holder = checked.collections.find(({ collection }) => collection.name === entry.collection)?.collection
+  const inData = Object.entries(holder?.fields ?? {}).flatMap(([name, field]) =>
+    findBlock(entry.data?.[name], field, block),
+  )
+  const inBody = (entry.body?.summary.uses ?? []).flatMap((use, at) =>
+    use.block === block ? [entry.properties[at] ?? {}] : [],
+  )
+  return [...inData, ...inBody]
+}
+
+function findBlock(value: unknown, field: AnyField, block: string): readonly Properties[] {
   const { item, blocks, fields } = childrenOf(field)
-  if (Array.isArray(value)) return item !== undefined && value.some((one) => holdsBlock(one, item, block))
-  if (typeof value !== 'object' || value === null) return false
-  const group = value as Readonly<Record<string, unknown>>
-  if (blocks) return group[blocks.key] === block
-  return Object.entries(fields ?? {}).some(([name, inner]) => holdsBlock(group[name], inner, block))
+  if (Array.isArray(value)) return item ? value.flatMap((one) => findBlock(one, item, block)) : []
+  if (typeof value !== 'object' || value === null) return []
+  const group = value as Properties
+  if (blocks) return group[blocks.key] === block ? [group] : []
+  return Object.entries(fields ?? {}).flatMap(([name, inner]) => findBlock(group[name], inner, block))
 }
 
 /** Describes a file of the content by the entries that name it or link to it. */
