@@ -39,7 +39,6 @@ describe('Every view', () => {
     [1280, 'light', VIEWS.filter((path) => !path.includes('high-traverse'))],
     // What differs by the width is the layout, by the scheme the colours: those are looked at where most of them are.
     [390, 'dark', VIEWS.slice(1, 3)],
-    [1920, 'dark', []],
   ] as const)
     test(`is accessible and says nothing in the console, ${width} wide and ${colorScheme}`, async () => {
       const { page, problems, go } = await site.open(browser, '/', { viewport: { width, height: 900 }, colorScheme })

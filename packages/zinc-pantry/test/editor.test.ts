@@ -475,7 +475,7 @@ describe('At every keystroke', () => {
           expect(await editor.stop()).toBe(0)
         },
       ),
-      { numRuns: runs(40, 2_000) },
+      { numRuns: runs(24, 2_000) },
     )
   })
 
@@ -525,7 +525,7 @@ describe('At every keystroke', () => {
         const context = `${file} ${JSON.stringify(accept(source, offer).slice(Math.max(0, start - 40), start + 40))} ${offer.label}: ${now.map((one) => messageOf(one)).join('; ')}`
         expect([context, now.length]).toEqual([context, Math.min(now.length, before.length)])
       }),
-      { numRuns: runs(250, 5_000) },
+      { numRuns: runs(120, 5_000) },
     )
     expect(accepted).toBeGreaterThan(40)
     await editor.stop()

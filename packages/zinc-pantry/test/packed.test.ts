@@ -108,9 +108,11 @@ describe('The packed package, installed into an empty project', () => {
         'package/docs/guide/1-model.md',
         'package/docs/reference.md',
         'package/docs/diagnostics/ref-dangling.md',
+        'package/dist/inspect/page/index.html',
       ]),
     )
-    const usual = /^package\/(?:dist\/.+\.(?:js|d\.ts)|bin\/zinc-pantry\.js|docs\/.+\.md)$/
+    const usual =
+      /^package\/(?:dist\/.+\.(?:js|d\.ts)|dist\/inspect\/page\/.+\.(?:css|html)|bin\/zinc-pantry\.js|docs\/.+\.md)$/
     expect(listed.filter((path) => !usual.test(path)).sort()).toEqual([
       'package/LICENSE',
       'package/README.md',

@@ -148,7 +148,7 @@ describe('Values are set', () => {
           }
         },
       ),
-      { numRuns: runs(70, 3000) },
+      { numRuns: runs(45, 3000) },
     )
     expect(seen.size).toBeGreaterThan(12)
   })

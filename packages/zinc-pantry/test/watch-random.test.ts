@@ -183,6 +183,6 @@ test('Whatever is done while a site is watched, the output ends as that of a cle
         rmSync(root, { recursive: true, force: true })
       }
     }),
-    { numRuns: runs(12, 300), endOnFailure: true },
+    { numRuns: runs(8, 300), endOnFailure: true },
   )
 })

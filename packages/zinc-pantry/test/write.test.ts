@@ -217,7 +217,7 @@ test('An entry is written in every format as it is meant, comments stay, and it 
         expect(typeof back === 'string' ? back : new TextDecoder().decode(back)).toBe(FILES[file])
       },
     ),
-    { numRuns: runs(300, 20_000) },
+    { numRuns: runs(180, 20_000) },
   )
   for (const [file, { all, byHand }] of tried) expect(byHand / all, `${file} by hand`).toBeLessThan(0.1)
 })
