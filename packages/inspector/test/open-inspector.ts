@@ -63,10 +63,10 @@ export async function openFolder(
   }
 }
 
-/** What an audit of accessibility finds on a page. */
-export async function audit(page: Page): Promise<string[]> {
+/** What an audit of accessibility finds on a page, or in a part of it. */
+export async function audit(page: Page, part = 'body'): Promise<string[]> {
   await page.evaluate(axe)
-  const { violations } = (await page.evaluate('axe.run()')) as {
+  const { violations } = (await page.evaluate(`axe.run('${part}')`)) as {
     violations: { id: string; nodes: { html: string; failureSummary: string }[] }[]
   }
   return violations.map(
