@@ -25,7 +25,7 @@ export function Filters({
   const counted = kinds.filter(({ kind }) => kind === 'values').map(({ path }) => path)
   // The rows come first: they are what somebody waits for.
   const asked = useLater({ ...question, facets: counted.join(',') }, ROWS_MS)
-  const { answer } = useCall('answer', asked)
+  const { answer } = useCall('answer', asked, { keepsLast: true })
   const facets = answer && 'facets' in answer ? answer.facets : []
   return (
     <div className="filter-list">

@@ -8,7 +8,11 @@ import { nameOf } from './history.tsx'
 export function BodyFrame({ view: { head }, text }: { readonly view: RecordView; readonly text: string | undefined }) {
   const typed = useLater(text, TYPING_MS)
   const { status } = useNews()
-  const { answer } = useCall('body', { ...nameOf(head), ...(typed === undefined ? {} : { text: typed }) })
+  const { answer } = useCall(
+    'body',
+    { ...nameOf(head), ...(typed === undefined ? {} : { text: typed }) },
+    { keepsLast: true },
+  )
   const page =
     status?.address !== undefined && head.address !== undefined ? new URL(head.address, status.address).href : undefined
   return (

@@ -12,10 +12,14 @@ export interface Asked<Answer> {
   readonly isAsking: boolean
 }
 
-/** Asks the server, and again whenever the site changes; the last answer stands until the next is there. */
+/**
+ * Asks the server, and again whenever the site changes; the last answer stands until the next is there. With `keepsLast` that of another
+ * question stands as well, for what would be empty for a moment otherwise.
+ */
 export function useCall<Name extends CallName>(
   name: Name,
   parameters: CallParameters<Name> | undefined,
+  { keepsLast = false }: { readonly keepsLast?: boolean } = {},
 ): Asked<CallAnswer<Name>> {
   const { status } = useNews()
   const revision = status?.revision ?? 0
@@ -28,7 +32,10 @@ export function useCall<Name extends CallName>(
   useEffect(() => {
     if (key === undefined) return
     const controller = new AbortController()
-    setState(({ key: last, given }) => ({ key, given: last === key ? { ...given, isAsking: true } : NOTHING }))
+    setState(({ key: last, given }) => ({
+      key,
+      given: last === key || keepsLast ? { ...given, isAsking: true } : NOTHING,
+    }))
     call(name, parameters as CallParameters<Name>, controller.signal).then(
       (answer) => setState({ key, given: asGiven(answer) }),
       (error: unknown) => {

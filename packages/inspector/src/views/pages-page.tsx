@@ -23,7 +23,11 @@ export default function PagesPage() {
   const kind = (values.get('kind') ?? 'all') as PageKind
   const text = values.get('text') ?? ''
   const address = values.get('address')
-  const { answer, refused } = useCall('pages', { kind, text, ...(address === null ? {} : { address }) })
+  const { answer, refused } = useCall(
+    'pages',
+    { kind, text, ...(address === null ? {} : { address }) },
+    { keepsLast: true },
+  )
   if (refused) return <Refused refused={refused} />
   if (!answer) return <Waiting />
   const { pages, total, counts, chosen } = answer
