@@ -127,6 +127,29 @@ describe('Somebody looks around', () => {
     await page.close()
   })
 
+  test('sees the same answer as a calendar and as a map', async () => {
+    const { page, problems } = await site.open(browser, '/collection?name=notices&f.severity=closed&month=2026-11')
+    await page.locator('.tools select').selectOption('calendar')
+    await page.waitForSelector('.calendar >> text=November 2026')
+    const rockfall = page.locator('.calendar td', { has: page.locator('time[datetime="2026-11-09"]') })
+    await expect.poll(() => rockfall.textContent()).toContain('Rockfall below the Ledge')
+    await page.click('[aria-label="The month before"]')
+    await page.waitForSelector('.calendar >> text=October 2026')
+    expect(new URL(page.url()).searchParams.get('month')).toBe('2026-10')
+    await page.goto(`${site.base}/collection?name=huts&f.region=tarnside&as=map`)
+    await page.waitForSelector('.map a')
+    expect(await page.$$eval('.map a text', (all) => all.map((one) => one.textContent))).toEqual([
+      'Otter Bield',
+      'Reedholm',
+      'Three Tarns',
+    ])
+    expect(await audit(page, 'main')).toEqual([])
+    await page.click('.map a >> text=Reedholm')
+    await page.waitForSelector('h1 >> text=Reedholm')
+    expect(problems).toEqual([])
+    await page.close()
+  })
+
   test('walks from an entry to what it is connected with, by the list and by the drawing', async () => {
     const { page } = await site.open(browser, '/entry?name=huts/gable')
     await page.click('.graph a >> nth=0')

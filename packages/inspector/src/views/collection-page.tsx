@@ -5,19 +5,31 @@ import { Menu, MenuItem, MenuTrigger } from 'react-aria-components/Menu'
 import { Popover } from 'react-aria-components/Popover'
 import type { CollectionView, ModelView, RowsQuestion } from 'zinc-pantry/inspect'
 import { BulkBar } from '../collection/bulk-bar.tsx'
+import { Calendar } from '../collection/calendar.tsx'
 import { ColumnChooser } from '../collection/column-chooser.tsx'
 import { ConditionInput } from '../collection/condition-input.tsx'
 import { exportRows } from '../collection/export-rows.ts'
 import { filterNames, writeFilters } from '../collection/filter-condition.ts'
 import { Filters } from '../collection/filters.tsx'
+import { PlaceMap } from '../collection/place-map.tsx'
 import { Plan } from '../collection/plan.tsx'
+import { QuestionProblem } from '../collection/question-problem.tsx'
 import { fieldsOf, RowsTable } from '../collection/rows-table.tsx'
 import { useRows } from '../collection/use-rows.ts'
 import { Link } from '../parts/link.tsx'
 import { Notice, Refused, Waiting } from '../parts/notice.tsx'
 import { plural } from '../parts/words.ts'
 import { changeAddress, useAddress } from '../site/address.ts'
-import { collectionOf, listColumns, type NamedField, useModel, usualColumns } from '../site/model.ts'
+import {
+  collectionOf,
+  dayFieldOf,
+  labelFieldOf,
+  listColumns,
+  type NamedField,
+  positionOf,
+  useModel,
+  usualColumns,
+} from '../site/model.ts'
 import { useNews } from '../site/news.ts'
 
 /** The entries of a collection. */
@@ -63,6 +75,10 @@ function Collection({ model, collection }: { readonly model: ModelView; readonly
     else next.delete(id)
     setSelected(next)
   }
+  const shape = values.get('as') ?? ''
+  const label = labelFieldOf(collection) ?? 'id'
+  const day = dayFieldOf(collection)
+  const position = positionOf(collection)
   const isFiltered = filterNames(values).length > 0 || values.has('where') || search !== ''
   const clear = (): void =>
     changeAddress(Object.fromEntries([...filterNames(values), 'where', 'search'].map((one) => [one, undefined])))
@@ -117,6 +133,16 @@ function Collection({ model, collection }: { readonly model: ModelView; readonly
             </Menu>
           </Popover>
         </MenuTrigger>
+        {day || position ? (
+          <label className="field-line">
+            <span>As</span>
+            <select value={shape} onChange={(event) => changeAddress({ as: event.target.value })}>
+              <option value="">a table</option>
+              {day ? <option value="calendar">a calendar</option> : null}
+              {position ? <option value="map">a map</option> : null}
+            </select>
+          </label>
+        ) : null}
         <Button className="plain" aria-expanded={isPlanned} onPress={() => setPlanned(!isPlanned)}>
           Plan
         </Button>
@@ -137,6 +163,10 @@ function Collection({ model, collection }: { readonly model: ModelView; readonly
           <Waiting />
         ) : store.state.total === 0 ? (
           <Notice>{isFiltered ? 'Nothing matches.' : 'There are no entries yet.'}</Notice>
+        ) : shape === 'calendar' && day ? (
+          <Calendar question={asked} field={day} label={label} />
+        ) : shape === 'map' && position ? (
+          <PlaceMap question={asked} path={position} label={label} />
         ) : (
           <RowsTable
             {...{ name, locale, store, columns, sort, selected }}
@@ -168,31 +198,5 @@ function Search() {
       <span>Words</span>
       <input type="search" value={text} onChange={(event) => setText(event.target.value)} />
     </label>
-  )
-}
-
-/** Says which part of a question is wrong. */
-export function QuestionProblem({
-  problem,
-}: {
-  readonly problem: NonNullable<ReturnType<typeof useRows>['store']>['state']['problem']
-}) {
-  if (!problem) return null
-  if ('refused' in problem) return <Refused refused={problem} />
-  const { message, help, source, start, end } = problem
-  return (
-    <Notice tone="error">
-      <strong>{message}</strong>
-      {source === '' ? null : (
-        <pre className="excerpt">
-          <code className="marked">
-            {source.slice(0, start)}
-            <mark>{source.slice(start, end) || ' '}</mark>
-            {source.slice(end)}
-          </code>
-        </pre>
-      )}
-      {help === undefined ? null : <div>{help}</div>}
-    </Notice>
   )
 }

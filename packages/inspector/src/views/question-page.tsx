@@ -5,13 +5,13 @@ import type { CallAnswer, ModelView, RowsQuestion } from 'zinc-pantry/inspect'
 import { Cell } from '../collection/cell.tsx'
 import { ConditionText } from '../collection/condition-input.tsx'
 import { PlanTable } from '../collection/plan.tsx'
+import { QuestionProblem } from '../collection/question-problem.tsx'
 import { Link } from '../parts/link.tsx'
 import { Refused, Waiting } from '../parts/notice.tsx'
 import { plural, sizeWords } from '../parts/words.ts'
 import { changeAddress, useAddress } from '../site/address.ts'
 import { collectionOf, listColumns, useModel, usualColumns } from '../site/model.ts'
 import { useCall } from '../site/use-call.ts'
-import { QuestionProblem } from './collection-page.tsx'
 
 const PARTS = ['where', 'search', 'sort', 'fields', 'facets', 'limit'] as const
 type Part = (typeof PARTS)[number]
