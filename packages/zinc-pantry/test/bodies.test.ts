@@ -322,7 +322,7 @@ const nested = fc.memo(
 
 test('Headings nest as their sizes say, and blocks as their fences do', async () => {
   const cases = fc.sample(fc.tuple(fc.array(fc.integer({ min: 1, max: 6 }), { maxLength: 9 }), nested(4)), {
-    numRuns: runs(40, 2_000),
+    numRuns: runs(25, 2_000),
   })
   const write = ({ tone, inside }: Nested): string =>
     `:::callout{tone=${tone}}\n\n${inside.map(write).join('\n')}\n:::\n`
@@ -372,6 +372,6 @@ test('An excerpt without a mark is the first paragraph, cut at the last word tha
       }
       expect(entry?.body.excerpt).toBe(expected)
     }),
-    { numRuns: runs(40, 400) },
+    { numRuns: runs(22, 400) },
   )
 })

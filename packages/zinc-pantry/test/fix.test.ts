@@ -176,7 +176,7 @@ describe('check --fix', () => {
             }
         },
       ),
-      { numRuns: runs(300, 20_000) },
+      { numRuns: runs(170, 20_000) },
     )
     expect([...mended]).toEqual(expect.arrayContaining(['value-type', 'yaml-colon', 'field-unknown']))
   })

@@ -312,7 +312,7 @@ export default pantry({
         expect(functions.length).toBe(kind === 'huts' && id === 'a' ? 1 : 0)
         expect(told.unread).toEqual([])
       }),
-      { numRuns: runs(60, 3000) },
+      { numRuns: runs(36, 3000) },
     )
   })
 

@@ -1,7 +1,7 @@
-import { useEffect, useId, useRef, useState } from 'react'
+import { useId, useRef, useState } from 'react'
 import type { CallAnswer } from 'zinc-pantry/inspect'
-import { changeAddress, useAddress } from '../site/address.ts'
 import { call } from '../site/calls.ts'
+import { useTyped } from '../site/use-typed.ts'
 
 type Completion = Extract<CallAnswer<'complete'>, { readonly options: unknown }>
 
@@ -9,17 +9,7 @@ const TYPING_MS = 250
 
 /** A condition in its text form, which stands in the address. */
 export function ConditionInput({ collection }: { readonly collection: string }) {
-  const { values } = useAddress()
-  const given = values.get('where') ?? ''
-  const [text, setText] = useState(given)
-  // biome-ignore lint/correctness/useExhaustiveDependencies: what stands in the address counts where it changes by itself.
-  useEffect(() => {
-    if (given.trim() !== text.trim()) setText(given)
-  }, [given])
-  useEffect(() => {
-    const timer = setTimeout(() => changeAddress({ where: text.trim() }), TYPING_MS)
-    return () => clearTimeout(timer)
-  }, [text])
+  const [text, setText] = useTyped('where', TYPING_MS)
   return (
     <div className="field-line grow">
       <span aria-hidden>Condition</span>

@@ -1,5 +1,5 @@
 import { Download, Plus } from 'lucide-react'
-import { useEffect, useState } from 'react'
+import { useState } from 'react'
 import { Button } from 'react-aria-components/Button'
 import { Menu, MenuItem, MenuTrigger } from 'react-aria-components/Menu'
 import { Popover } from 'react-aria-components/Popover'
@@ -31,6 +31,7 @@ import {
   usualColumns,
 } from '../site/model.ts'
 import { useNews } from '../site/news.ts'
+import { useTyped } from '../site/use-typed.ts'
 
 /** The entries of a collection. */
 export default function CollectionPage() {
@@ -187,12 +188,7 @@ function headColumn(path: string): NamedField | readonly never[] {
 }
 
 function Search() {
-  const { values } = useAddress()
-  const [text, setText] = useState(values.get('search') ?? '')
-  useEffect(() => {
-    const timer = setTimeout(() => changeAddress({ search: text }), TYPING_MS)
-    return () => clearTimeout(timer)
-  }, [text])
+  const [text, setText] = useTyped('search', TYPING_MS)
   return (
     <label className="field-line">
       <span>Words</span>
