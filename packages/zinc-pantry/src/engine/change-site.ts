@@ -138,7 +138,8 @@ export async function changeExamined(
 }
 
 /** True for a path that leads out of the site. */
-const isOutside = (file: string): boolean => /^(?:[/\\]|[a-z]:)/i.test(file) || file.split(/[/\\]/).includes('..')
+export const isOutside = (file: string): boolean =>
+  /^(?:[/\\]|[a-z]:)/i.test(file) || file.split(/[/\\]/).includes('..')
 
 interface Planning {
   readonly subject: ChangeSubject

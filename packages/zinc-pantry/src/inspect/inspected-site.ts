@@ -1,4 +1,5 @@
 import type { Diagnostic } from '../diagnostics/diagnostic.ts'
+import { isOutside } from '../engine/change-site.ts'
 import { type KeptCollections, openView, type SiteView } from '../engine/describe/site-view.ts'
 import { type FollowedSite, followSite } from '../engine/follow-site.ts'
 import { readText } from '../engine/read-text.ts'
@@ -105,11 +106,12 @@ export function inspectSite(options: InspectOptions): InspectedSite {
   }
   /** Collections that somebody looks at are made ready again before they are asked for; at first all are. */
   const warm = async (): Promise<void> => {
-    const site = await (await view())?.query()
+    const begun = await view()
+    const site = await begun?.query()
     for (const name of site?.shapes.keys() ?? []) {
       do await host.wait(IDLE_MS)
       while (host.now() - askedAt < IDLE_MS)
-      if ((await view())?.site !== opened?.site) return
+      if ((await view()) !== begun) return
       await site?.open(name)
     }
   }
@@ -131,8 +133,7 @@ export function inspectSite(options: InspectOptions): InspectedSite {
 /** A host that writes nothing outside of its root, whatever a page asks for. */
 function guardHost(host: Host): Host {
   const check = (file: string): void => {
-    if (/^(?:[/\\]|[a-z]:)/i.test(file) || file.split(/[/\\]/).includes('..'))
-      throw new HostError('it lies outside of the site')
+    if (isOutside(file)) throw new HostError('it lies outside of the site')
   }
   return {
     ...host,

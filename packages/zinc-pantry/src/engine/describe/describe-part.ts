@@ -54,6 +54,7 @@ export async function describePart(
   const own = names.occurrences.filter((one) => one.symbol === symbol)
   const field = 'names' in target ? fieldOf(model, target.owner, target.names)?.field : undefined
   const block = target.kind === 'block' ? (model.blocks.get(target.name) ?? {}) : {}
+  const samples = target.kind === 'block' ? samplesOf(checked, target.name) : []
   const declared = own.filter(({ isDeclaration }) => isDeclaration).map(({ place }) => place)
   return {
     name: wordsOf(symbol),
@@ -71,26 +72,17 @@ export async function describePart(
       ...declared.flatMap((place) => configuration.readsOf(place)),
     ],
     sharedWith: sharingWith(names, new Set([symbol])).map(wordsOf),
-    usedBy: target.kind === 'block' ? usersOfBlock(checked, target.name) : [],
-    ...(target.kind === 'block' ? { samples: samplesOfBlock(checked, target.name) } : {}),
+    usedBy: samples.map(({ entry }) => entry),
+    ...(target.kind === 'block' ? { samples: samples.slice(0, MOST_SAMPLES) } : {}),
   }
 }
 
-/** The entries that have a block in their data or use it in their bodies. */
-const usersOfBlock = (checked: Checked, block: string): readonly string[] =>
-  entriesOf(checked)
-    .filter((entry) => usesOfBlock(entry, checked, block).length > 0)
-    .map(qualifiedId)
-
-function samplesOfBlock(checked: Checked, block: string): readonly BlockSample[] {
-  const samples: BlockSample[] = []
-  for (const entry of entriesOf(checked)) {
+/** The entries that have a block in their data or use it in their bodies, each with the first value it has there. */
+const samplesOf = (checked: Checked, block: string): readonly BlockSample[] =>
+  entriesOf(checked).flatMap((entry) => {
     const [value] = usesOfBlock(entry, checked, block)
-    if (value) samples.push({ entry: qualifiedId(entry), value })
-    if (samples.length === MOST_SAMPLES) break
-  }
-  return samples
-}
+    return value ? [{ entry: qualifiedId(entry), value }] : []
+  })
 
 type Properties = Readonly<Record<string, unknown>>
 
