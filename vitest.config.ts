@@ -4,7 +4,13 @@ export default defineConfig({
   test: {
     include: ['packages/*/test/**/*.test.ts', 'examples/*/test/**/*.test.ts'],
     globalSetup: ['scripts/build-first.mjs'],
-    testTimeout: 60_000,
+    setupFiles: ['scripts/limit-properties.mjs'],
+    // The built package is what users load: Node loads it as it is, which takes a third of the time that Vitest's own loader takes.
+    server: { deps: { external: [/zinc-pantry\/dist\//] } },
+    // Half of the time goes into waiting for other processes, browsers among them, so that two cores are worth two workers.
+    maxWorkers: 2,
+    testTimeout: 120_000,
     hookTimeout: 120_000,
+    expect: { poll: { timeout: 20_000 } },
   },
 })

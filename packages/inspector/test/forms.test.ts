@@ -5,7 +5,7 @@ import { afterAll, beforeAll, describe, expect, test } from 'vitest'
 import { parse as parseYaml } from 'yaml'
 import { PNG } from '../../zinc-pantry/test/helpers.ts'
 import { launchBrowser } from '../../zinc-pantry/test/launch-browser.ts'
-import { type InspectedFolder, openFolder } from './open-inspector.ts'
+import { audit, type InspectedFolder, openFolder } from './open-inspector.ts'
 
 let browser: Browser
 beforeAll(async () => {
@@ -19,12 +19,19 @@ const at = (path: string): string => `[data-path="${path}"]`
 /** Picks an entry by typing a part of what it is called. */
 async function pick(page: Page, path: string, typed: string, label: string): Promise<void> {
   const box = page.locator(`${at(path)} [role=combobox]`)
+  const option = page.locator('.choices [role=option]').filter({ hasText: label })
   // What scrolls closes the list.
   await box.evaluate((element) => element.scrollIntoView({ block: 'center' }))
-  await box.fill(typed)
-  // The list moves while it becomes shorter.
-  await page.waitForTimeout(200)
-  await page.locator('.choices [role=option]').filter({ hasText: label }).click()
+  await expect
+    .poll(async () => {
+      await box.fill('')
+      await box.fill(typed)
+      // The list moves while it becomes shorter.
+      await page.waitForTimeout(200)
+      await option.click({ timeout: 3_000 }).catch(() => undefined)
+      return box.inputValue()
+    })
+    .toBe(label)
 }
 
 /** Writes what is typed, once it was tried out. */
@@ -339,6 +346,29 @@ describe('A writer who has read nothing', () => {
       alt: 'Reeds in the evening',
     })
     expect(problems).toEqual([])
+    await page.close()
+  })
+
+  test('puts the pages of a handbook into another order, by keyboard and by mouse', async () => {
+    const { page, problems } = await site.open(browser, '/collection?name=handbook&as=order')
+    const ids = (): Promise<string[]> =>
+      page.$$eval('.own-order li > .quiet', (all) => all.map((one) => one.textContent))
+    await page.waitForSelector('.own-order li')
+    const before = await ids()
+    await page.focus('[aria-label="Move huts/stove down"]')
+    await page.keyboard.press('Enter')
+    await page.click('[role=dialog] button >> text=Change 2 files')
+    await page.click('[role=dialog] button >> text=Close')
+    await expect.poll(ids).toEqual(['huts', 'huts/water', 'huts/stove', 'paths', 'paths/signs', 'weather'])
+    const row = (id: string) => page.locator('.own-order li', { has: page.locator(`.quiet >> text="${id}"`) })
+    await row('weather').locator('.grip').dragTo(row('paths'))
+    await page.click('[role=dialog] button >> text=/^Change/')
+    await page.click('[role=dialog] button >> text=Close')
+    await expect.poll(ids).toEqual(['huts', 'huts/water', 'huts/stove', 'weather', 'paths', 'paths/signs'])
+    expect(site.file('content/handbook/02-weather.md')).toContain('title: Weather')
+    expect(await audit(page, 'main')).toEqual([])
+    expect(problems).toEqual([])
+    expect(before).toHaveLength(6)
     await page.close()
   })
 

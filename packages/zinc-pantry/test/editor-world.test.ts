@@ -281,4 +281,4 @@ test('A byte order mark and line ends of Windows move no place', async () => {
   await editor.stop()
 })
 
-const POLL = { timeout: 10_000, interval: 20 }
+const POLL = { interval: 20 }

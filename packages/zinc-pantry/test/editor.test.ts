@@ -463,7 +463,7 @@ describe('At every keystroke', () => {
           const expected = await check(own)
           await editor.problems(file)
           await expect
-            .poll(() => told(editor.published()), { timeout: 5_000 })
+            .poll(() => told(editor.published()))
             .toEqual(
               expected
                 .map(
@@ -481,6 +481,7 @@ describe('At every keystroke', () => {
 
   test('every completion, accepted, gives a document with no more problems than before', async () => {
     const editor = await openEditor('/site', { openHost: openHost(files) })
+    let tried = 0
     let accepted = 0
     // A value that is not there yet, the rest of a word, or another line like those beside it.
     const asked = fc.record({
@@ -491,6 +492,7 @@ describe('At every keystroke', () => {
     })
     await fc.assert(
       fc.asyncProperty(asked, async ({ file, at, which, how }) => {
+        tried++
         const whole = files[file] ?? ''
         const places = [
           ...whole.matchAll(how === 'line' ? /^( *)[\w"-].*$/gm : /(?<=[:=,([] ?["']?)[\w-]+(?=["']?[\s,\])}])/g),
@@ -527,7 +529,7 @@ describe('At every keystroke', () => {
       }),
       { numRuns: runs(120, 5_000) },
     )
-    expect(accepted).toBeGreaterThan(40)
+    expect(accepted).toBeGreaterThan(tried / 3)
     await editor.stop()
   })
 })

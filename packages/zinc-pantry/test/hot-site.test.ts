@@ -131,6 +131,7 @@ test('A page is told wherever an answer that it was given is another, and never 
   // One alone must be answered for by what it asked itself.
   const one = fc.constantFrom(...names).map((name) => [name])
   const questions = fc.oneof(one, one, fc.subarray(names, { minLength: 2, maxLength: 4 }))
+  let tried = 0
   let changes = 0
   await fc.assert(
     fc.asyncProperty(content, content, questions, fc.boolean(), async (before, after, asked, isSame) => {
@@ -139,6 +140,7 @@ test('A page is told wherever an answer that it was given is another, and never 
         const of = (name: string): Notes => openCollection(opened, name)
         return JSON.stringify(await Promise.all(asked.map((question) => QUESTIONS[question]?.(of))))
       }
+      tried++
       const hot = { data: {} }
       const opened = openHotSite(hot, await buildIn(folder, before), ['en', 'no'])
       const first = await ask(opened)
@@ -158,5 +160,5 @@ test('A page is told wherever an answer that it was given is another, and never 
     { numRuns: 150 },
   )
   vi.unstubAllGlobals()
-  expect(changes).toBeGreaterThan(20)
+  expect(changes).toBeGreaterThan(tried / 8)
 })

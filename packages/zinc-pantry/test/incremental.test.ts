@@ -190,6 +190,7 @@ describe('After any sequence of changes', () => {
   ]
 
   test('a session and a cache say and write what a clean build does', async () => {
+    let tried = 0
     let built = 0
     await fc.assert(
       fc.asyncProperty(changes, async (batches) => {
@@ -199,6 +200,7 @@ describe('After any sequence of changes', () => {
         const session = openSession({ ...options, cache: false })
         let last = (await session.build(undefined))?.report
         for (const batch of batches) {
+          tried++
           const touched = batch.flatMap((one) => apply(root, one))
           const again = await session.build(touched)
           last = again?.report ?? last
@@ -218,6 +220,6 @@ describe('After any sequence of changes', () => {
       }),
       { numRuns: runs(16, 300), examples: [[unseen]] },
     )
-    expect(built).toBeGreaterThan(50)
+    expect(built).toBeGreaterThan(tried / 3)
   }, 300_000)
 })

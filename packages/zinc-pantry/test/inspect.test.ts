@@ -267,7 +267,18 @@ describe('What a page asks for', () => {
     )
     const overview = await call('overview', {})
     if ('refused' in overview) throw new Error(overview.refused)
-    expect(overview.log.at(-1)?.files).toEqual(['content/huts/three-tarns.yaml'])
+    const three = 'content/huts/three-tarns.yaml'
+    expect(overview.log.slice(-2)).toMatchObject([
+      { files: [{ file: three, words: 'Checked again, since its content changed' }], again: 1, errors: status.errors },
+      { files: [{ file: three, words: expect.stringContaining('at an earlier time') }], again: 1, errors: 0 },
+    ])
+    expect(await call('account', { file: three })).toMatchObject({
+      dependents: expect.arrayContaining([
+        { entry: 'trails/tarnside/birk-knott', ways: ['refers to it (legs.1.hut)'] },
+      ]),
+    })
+    const other = await call('account', { file: 'content/huts/gable.yaml' })
+    expect('words' in other && other.words).toMatch(/^Nothing was done/)
   })
 
   test('An entry of a table is written by its cells, and of a file that changed meanwhile nothing is', async () => {

@@ -102,6 +102,7 @@ const word = fc
 const limited = createNodeHost('.').matches as (pattern: RegExp, text: string) => boolean | undefined
 
 test('The linear engine matches what the engine of the language does', () => {
+  let tried = 0
   let translated = 0
   const matches = createLinearMatcher(limited)
   const properties = new Map()
@@ -114,6 +115,7 @@ test('The linear engine matches what the engine of the language does', () => {
         // Two groups of one name.
         return
       }
+      tried++
       if (translatePattern(native.source, properties) !== undefined) translated++
       for (const one of words) {
         const expected = limited(native, one)
@@ -124,7 +126,7 @@ test('The linear engine matches what the engine of the language does', () => {
     }),
     { numRuns: runs(600, 100_000) },
   )
-  expect(translated).toBeGreaterThan(runs(600, 100_000) / 2)
+  expect(translated).toBeGreaterThan(tried / 2)
 })
 
 describe('Patterns of any kind end', () => {

@@ -24,6 +24,7 @@ import {
 } from './query-model.ts'
 
 test('An indexed query gives what a filter and a sort over arrays give', async () => {
+  let tried = 0
   let indexed = 0
   await fc.assert(
     fc.asyncProperty(
@@ -38,6 +39,7 @@ test('An indexed query gives what a filter and a sort over arrays give', async (
         const model = createModel((await runQuery(opened, { collection: 'huts' })).entries as readonly Plain[])
         const scanned = withoutIndexes(opened)
         for (const tree of conditions) {
+          tried++
           const request = { collection: 'trails', condition: tree, sort, offset, limit: limit ?? undefined }
           const result = await runQuery(opened, request)
           expect((await runQuery(scanned, request)).entries).toEqual(result.entries)
@@ -50,7 +52,7 @@ test('An indexed query gives what a filter and a sort over arrays give', async (
     ),
     { numRuns: 250 },
   )
-  expect(indexed).toBeGreaterThan(100)
+  expect(indexed).toBeGreaterThan(tried / 3)
 })
 
 test('A condition that may be wrong gives the same entries or the same error, with indexes and without, typed or plain', async () => {

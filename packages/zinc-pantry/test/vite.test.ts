@@ -1,4 +1,4 @@
-import { readdirSync, readFileSync, symlinkSync, writeFileSync } from 'node:fs'
+import { readdirSync, readFileSync, renameSync, symlinkSync, writeFileSync } from 'node:fs'
 import { createRequire } from 'node:module'
 import { join } from 'node:path'
 import { pathToFileURL } from 'node:url'
@@ -64,7 +64,9 @@ function makeSite(): { root: string; config: InlineConfig; edit(file: string, fr
     const path = join(root, file)
     const text = readFileSync(path, 'utf8')
     if (!text.includes(from)) throw new Error(`${file} does not hold ${from}`)
-    writeFileSync(path, text.replace(from, to))
+    // At once: a file that is written bit by bit can be seen in between.
+    writeFileSync(`${root}.edit`, text.replace(from, to))
+    renameSync(`${root}.edit`, path)
   }
   return { root, config, edit }
 }
@@ -116,7 +118,7 @@ describe('A first start', () => {
     expect(told()).toMatch(/gable\.yaml:2:7 error value-type/)
     expect(told()).not.toMatch(/Failed to resolve|Internal server error/)
     writeFileSync(join(root, 'content/huts/gable.yaml'), String(SITE['content/huts/gable.yaml']))
-    await expect.poll(() => page.textContent('main'), { timeout: 5_000 }).toContain('Head')
+    await expect.poll(() => page.textContent('main')).toContain('Head')
     expect(problems).toEqual([])
     await server.close()
   })
@@ -250,7 +252,7 @@ describe('While serving', () => {
     const ask = async () => (await server.ssrLoadModule('/answer.js')).answer()
     expect(await ask()).toMatchObject({ title: 'One', names: 'Name 2995,Name 2996,Name 2997' })
     site.edit('content/trails/one.md', 'title: One', 'title: Now')
-    await expect.poll(async () => (await ask()).title, { timeout: 5_000 }).toBe('Now')
+    await expect.poll(async () => (await ask()).title).toBe('Now')
   })
 })
 

@@ -177,7 +177,7 @@ test('Whatever is done while a site is watched, the output ends as that of a cle
           await new Promise((resolve) => setTimeout(resolve, pause))
         }
         const clean = await buildClean(root)
-        await expect.poll(() => differing(root, clean), { timeout: 8_000, interval: 50 }).toEqual([])
+        await expect.poll(() => differing(root, clean), { interval: 50 }).toEqual([])
       } finally {
         await watched.close()
         rmSync(root, { recursive: true, force: true })

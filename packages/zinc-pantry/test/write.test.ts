@@ -219,7 +219,7 @@ test('An entry is written in every format as it is meant, comments stay, and it 
     ),
     { numRuns: runs(180, 20_000) },
   )
-  for (const [file, { all, byHand }] of tried) expect(byHand / all, `${file} by hand`).toBeLessThan(0.1)
+  for (const [file, { all, byHand }] of tried) expect(byHand, `${file} by hand`).toBeLessThan(2 + all / 10)
 })
 
 /** Comments are gone only where what they stand in is gone. */

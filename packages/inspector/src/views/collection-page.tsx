@@ -11,6 +11,7 @@ import { ConditionInput } from '../collection/condition-input.tsx'
 import { exportRows } from '../collection/export-rows.ts'
 import { filterNames, writeFilters } from '../collection/filter-condition.ts'
 import { Filters } from '../collection/filters.tsx'
+import { OwnOrder } from '../collection/own-order.tsx'
 import { PlaceMap } from '../collection/place-map.tsx'
 import { Plan } from '../collection/plan.tsx'
 import { QuestionProblem } from '../collection/question-problem.tsx'
@@ -134,13 +135,14 @@ function Collection({ model, collection }: { readonly model: ModelView; readonly
             </Menu>
           </Popover>
         </MenuTrigger>
-        {day || position ? (
+        {day || position || collection.manualOrder ? (
           <label className="field-line">
             <span>As</span>
             <select value={shape} onChange={(event) => changeAddress({ as: event.target.value })}>
               <option value="">a table</option>
               {day ? <option value="calendar">a calendar</option> : null}
               {position ? <option value="map">a map</option> : null}
+              {collection.manualOrder ? <option value="order">its own order</option> : null}
             </select>
           </label>
         ) : null}
@@ -168,6 +170,8 @@ function Collection({ model, collection }: { readonly model: ModelView; readonly
           <Calendar question={asked} field={day} label={label} />
         ) : shape === 'map' && position ? (
           <PlaceMap question={asked} path={position} label={label} />
+        ) : shape === 'order' && collection.manualOrder ? (
+          <OwnOrder {...{ collection, locale, label, canWrite }} />
         ) : (
           <RowsTable
             {...{ name, locale, store, columns, sort, selected }}

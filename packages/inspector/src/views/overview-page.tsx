@@ -1,4 +1,5 @@
-import type { CheckRecord, CollectionCount, OverviewView } from 'zinc-pantry/inspect'
+import type { CollectionCount, OverviewView } from 'zinc-pantry/inspect'
+import { CheckLog } from '../parts/check-log.tsx'
 import { EntryLink, Link } from '../parts/link.tsx'
 import { Refused, Waiting } from '../parts/notice.tsx'
 import { agoWords, plural, sizeWords } from '../parts/words.ts'
@@ -23,7 +24,7 @@ export function OverviewPage() {
       ))}
       <div className="columns">
         <Recent recent={answer.recent} />
-        <Log log={answer.log} />
+        <CheckLog log={answer.log} />
       </div>
     </>
   )
@@ -166,27 +167,3 @@ const Recent = ({ recent }: { readonly recent: OverviewView['recent'] }) => (
     </ul>
   </section>
 )
-
-const Log = ({ log }: { readonly log: readonly CheckRecord[] }) => (
-  <section>
-    <h2>Since this was opened</h2>
-    <ol className="rows">
-      {log.toReversed().map(({ at, files, errors, warnings }, position) => (
-        // biome-ignore lint/suspicious/noArrayIndexKey: two checks may be of one moment.
-        <li key={`${at} ${position}`}>
-          <span className="quiet nowrap">{new Date(at).toLocaleTimeString('en-GB')}</span>
-          <span>{describeFiles(files, position === log.length - 1)}</span>
-          <span className={`end ${errors > 0 ? 'error' : 'quiet'}`}>
-            {errors + warnings === 0 ? 'no problems' : plural(errors + warnings, 'problem')}
-          </span>
-        </li>
-      ))}
-    </ol>
-  </section>
-)
-
-/** The files that a check looked at. */
-function describeFiles(files: readonly string[], isFirst: boolean): string {
-  if (files.length === 0) return isFirst ? 'The whole site was read' : 'All files were looked at'
-  return files.length > 2 ? `${files[0]} and ${plural(files.length - 1, 'other')}` : files.join(', ')
-}

@@ -83,8 +83,10 @@ export function addMove({ program, surroundings, setCode }: Setup): void {
       .command('move')
       .argument('<target>', 'huts/gable (an entry), or huts (a collection)')
       .argument('[collection]', 'the collection that an entry comes into')
-      .description('move entries into another collection, or other files')
+      .description('move entries into another collection, in its order, or into other files')
       .option('--map <key=key>', 'what a key is called there, "key=" leaves it out; may be repeated', collect)
+      .option('--before <entry>', 'in front of another entry in the order of the collection')
+      .option('--after <entry>', 'behind another entry in the order of the collection')
       .option('--one-per-file', 'a file for each entry of the collection')
       .option('--into <file>', 'one file for all entries of the collection'),
   ).action(async (target: string, to: string | undefined, flags: MoveFlags) => {

@@ -37,6 +37,8 @@ export interface ExtractFlags extends ChangeFlags {
 /** Options of `move`. */
 export interface MoveFlags extends ChangeFlags {
   readonly map?: readonly string[]
+  readonly before?: string
+  readonly after?: string
   readonly onePerFile?: boolean
   readonly into?: string
 }
@@ -84,11 +86,12 @@ export async function runMove(
   to: string | undefined,
   { flags, surroundings }: { readonly flags: MoveFlags; readonly surroundings: Surroundings },
 ): Promise<number> {
-  const { map = [], onePerFile, into } = flags
+  const { map = [], onePerFile, into, before, after } = flags
   const wrong = map.find((one) => !one.includes('='))
   if (wrong !== undefined)
     return refuse(surroundings, `"${wrong}" is not written as key=key`, 'Write it as --map "title=name"')
-  return runChange({ kind: 'move', target, to, keys: readPairs(map), onePerFile, into }, flags, surroundings)
+  const request = { kind: 'move', target, to, keys: readPairs(map), onePerFile, into, before, after } as const
+  return runChange(request, flags, surroundings)
 }
 
 /** Pairs that are written as "one=other". */

@@ -160,8 +160,8 @@ export async function runBuild(flags: BuildFlags, surroundings: Surroundings): P
   const { report, site } = worked
   const code = await finish(report, site, { flags, surroundings, note: outputNote(report) })
   if (!report.account || flags.format !== 'text') return code
-  const { describeAccount } = await import('./account.ts')
-  surroundings.stdout.write(describeAccount(report.account, createPalette(surroundings.stdout, surroundings)))
+  const { renderAccount } = await import('./account.ts')
+  surroundings.stdout.write(renderAccount(report.account, createPalette(surroundings.stdout, surroundings)))
   return report.account.kind === 'unknown' ? exitCodes.wrongUse : code
 }
 

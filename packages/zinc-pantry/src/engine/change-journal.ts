@@ -122,6 +122,10 @@ async function complete(host: Host, journal: Journal): Promise<void> {
     else if (!after) host.remove(file)
   }
   await writing.settled()
+  const left = journal.files.flatMap(({ file, after }) =>
+    after ? [] : [file.slice(0, Math.max(0, file.lastIndexOf('/')))],
+  )
+  for (const folder of new Set(left)) host.removeEmptyFolders?.(folder)
   if (journal.isUndo) host.remove(JOURNAL)
   else writeJournal(host, { ...journal, state: 'made' })
 }

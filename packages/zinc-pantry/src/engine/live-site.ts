@@ -2,9 +2,11 @@ import { isFault } from '../diagnostics/diagnostic.ts'
 import type { Changes, Host, Watched } from '../host/host.ts'
 import { createRecord, describeRun, recallRun, runName } from './cache/run-record.ts'
 import { openSiteMemory } from './cache/site-memory.ts'
+import type { FileAccount } from './file-account.ts'
+import type { LoadedInputs } from './load-inputs.ts'
 import { overlayHost } from './overlay-host.ts'
 import { createTextSource } from './read-text.ts'
-import { type ExaminedSite, examineInputs } from './run-site.ts'
+import { accountOf, type ExaminedSite, examineInputs } from './run-site.ts'
 import type { SiteOptions, SiteReport } from './site-report.ts'
 import { trackInputs } from './tracked-inputs.ts'
 
@@ -18,6 +20,8 @@ export interface LiveSite {
   current(): ExaminedSite | undefined
   /** The last site whose configuration was right. */
   lastRight(): ExaminedSite | undefined
+  /** What the last update did with a file, and what depends on it. */
+  account(file: string): FileAccount | undefined
   /** The files, as they are with the texts laid over them. */
   readonly host: Host
   /** The folders that have to be watched; they can change with every update. */
@@ -42,11 +46,12 @@ export function openLiveSite({ onRecall, ...options }: LiveOptions): LiveSite {
   const memory = openSiteMemory(host, { isKept: cache, isLong: true, isShared: true })
   const inputs = trackInputs(host, configurationFile, { cache })
   let site: ExaminedSite | undefined
+  let loaded: LoadedInputs | undefined
   let lastRight: ExaminedSite | undefined
   let isFaulty = false
   const update = async (changes: Changes): Promise<ExaminedSite> => {
     const { current, touched, compared } = await inputs.follow(isFaulty ? undefined : changes)
-    memory.state.setChanged(touched)
+    memory.begin(touched)
     if (site && compared && !memory.state.haveChanged(compared) && !isFaulty) return site
     const isFirst = site === undefined
     const instant = host.clock()
@@ -58,6 +63,7 @@ export function openLiveSite({ onRecall, ...options }: LiveOptions): LiveSite {
       // What was found is told before the rest begins, which takes longer.
       await host.wait(0)
     }
+    loaded = current
     site = await examineInputs(current, { ...options, host, drafts: true, memory })
     // While the configuration is wrong, results of files stand that are not listed.
     if (current.inputs) memory.forget(inputs.kept())
@@ -85,6 +91,7 @@ export function openLiveSite({ onRecall, ...options }: LiveOptions): LiveSite {
     },
     current: () => site,
     lastRight: () => lastRight,
+    account: (file) => loaded && site && accountOf(file, loaded, { ...site, host }),
     host,
     watched: () => inputs.watched(() => []),
     hasFault: () => isFaulty,

@@ -5,7 +5,7 @@ import type { Model } from '../schema/model.ts'
 import type { WrittenOutput } from './cache/run-record.ts'
 import { CACHE_FOLDER, type MemoryOptions, openSiteMemory, type SiteMemory } from './cache/site-memory.ts'
 import { type Checked, checkContent } from './check.ts'
-import { accountForFile } from './file-account.ts'
+import { accountForFile, type FileAccount } from './file-account.ts'
 import { createSeenFinder } from './graph/compute-site.ts'
 import { emitSite } from './graph/emit-site.ts'
 import { createRendering, type SiteRendering } from './graph/render-site.ts'
@@ -102,7 +102,8 @@ export async function runSite(
   const site = await checkInputs(loaded, options)
   const { report, checked, model } = site
   const { boundaries, hasImports } = checked
-  const account = accountFor(loaded, site, options)
+  const { why } = options
+  const account = why === undefined ? {} : { account: accountOf(why, loaded, { checked, ...options }) }
   const unwritten = (diagnostics: readonly Diagnostic[]): FinishedRun => ({
     report: {
       ...report,
@@ -151,19 +152,18 @@ export async function runSite(
   }
 }
 
-/** The account of the file that was asked for. */
-function accountFor(
+/** What the last run did with a file, and what depends on it. */
+export function accountOf(
+  file: string,
   { inputs, configurationFiles }: LoadedInputs,
-  { checked }: CheckedSite,
-  { why, host, memory }: RunOptions,
-): Pick<BuildReport, 'account'> {
-  if (why === undefined) return {}
+  { checked, host, memory }: Pick<CheckedSite, 'checked'> & Pick<RunOptions, 'host' | 'memory'>,
+): FileAccount {
   const start = `${inputs?.model.content}/`
-  const contentPath = why.startsWith(start) ? why.slice(start.length) : undefined
+  const contentPath = file.startsWith(start) ? file.slice(start.length) : undefined
   const { collections, resolveLink, whole } = checked
   const seenBy = createSeenFinder(whole)
-  const context = { contentPath, isInput: configurationFiles.includes(why), isThere: host.size(why) !== undefined }
-  return { account: accountForFile(why, { ...context, collections, resolveLink, seenBy, reasons: memory.reasons }) }
+  const context = { contentPath, isInput: configurationFiles.includes(file), isThere: host.size(file) !== undefined }
+  return accountForFile(file, { ...context, collections, resolveLink, seenBy, reasons: memory.reasons })
 }
 
 /** How large the orders of all collections are. */

@@ -89,7 +89,7 @@ export function openSession(options: SessionOptions): SiteSession {
       if (mustBuild) forgetOutput(memory)
       // After a fault everything may be different.
       const { last, current, concerned, touched, compared } = await inputs.follow(isFaulty ? undefined : changes)
-      memory.state.setChanged(touched)
+      memory.begin(touched)
       if (compared && !memory.state.haveChanged(compared) && !mustBuild) return undefined
       if (last) onStart?.(concerned ?? [])
       const viewing = { drafts, instant: options.instant ?? host.clock() }

@@ -28,6 +28,8 @@ export interface Host {
   startWriting(): Writing
   /** Deletes a file; no problem where there is none. */
   remove(file: string): void
+  /** Removes a folder that holds nothing any more, and those above it that held only such; others stay. */
+  removeEmptyFolders?(folder: string): void
   /**
    * Tells of changes until it is closed. It may tell of what did not change, and tells of all that did, sooner or later.
    */

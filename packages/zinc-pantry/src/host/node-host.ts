@@ -1,4 +1,4 @@
-import { existsSync, mkdirSync, rmSync, writeFileSync } from 'node:fs'
+import { existsSync, mkdirSync, rmdirSync, rmSync, writeFileSync } from 'node:fs'
 import { dirname, resolve } from 'node:path'
 import { crc32 } from 'node:zlib'
 import type { Host } from './host.ts'
@@ -67,6 +67,13 @@ export function createNodeHost(root: string, { timeLimitMs = 60_000 }: NodeHostO
     startWriting: () => startNodeWriting({ prepare, explained }),
     remove(file) {
       explained(() => rmSync(absolute(file), { force: true }))
+    },
+    removeEmptyFolders(folder) {
+      try {
+        for (let at = folder; at !== '' && at !== '.'; at = dirname(at)) rmdirSync(absolute(at))
+      } catch {
+        // It holds something, or somebody was faster.
+      }
     },
     watch: (watched, onChange) => watchNode(base, watched, onChange),
     versions: (folder) => readVersions(absolute(folder)),

@@ -1,5 +1,6 @@
 /** The inspector: a page of this machine that shows a site, connects, writes and changes what is in it. */
 
+export type { AccountView } from '../engine/describe/describe-account.ts'
 export type { ChangedFile, ChangeView, DiffHunk } from '../engine/describe/describe-change.ts'
 export type { CollectionView, FieldModel, ModelView } from '../engine/describe/describe-fields.ts'
 export type { HeadView } from '../engine/describe/describe-head.ts'
@@ -12,6 +13,6 @@ export type { AnswerParts, PlanView, RowsAnswer, RowsQuestion } from './answers.
 export type { CallRefusal } from './call-context.ts'
 export type { CallAnswer, CallName, CallParameters, Calls } from './calls.ts'
 export type { ChoiceView } from './choices.ts'
-export type { CheckRecord, SiteStatus } from './inspected-site.ts'
+export type { CheckedFile, CheckRecord, SiteStatus } from './inspected-site.ts'
 export type { DiagramEdge, DiagramNode, ModelDiagram } from './model-diagram.ts'
 export { type Inspector, type InspectorOptions, startInspector } from './server.ts'

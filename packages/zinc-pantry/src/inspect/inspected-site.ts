@@ -1,6 +1,8 @@
 import type { Diagnostic } from '../diagnostics/diagnostic.ts'
 import { isOutside } from '../engine/change-site.ts'
+import { describeReason } from '../engine/describe/describe-account.ts'
 import { type KeptCollections, openView, type SiteView } from '../engine/describe/site-view.ts'
+import type { FileReason } from '../engine/file-reason.ts'
 import { type FollowedSite, followSite } from '../engine/follow-site.ts'
 import { readText } from '../engine/read-text.ts'
 import { type Host, HostError } from '../host/host.ts'
@@ -9,10 +11,18 @@ import { type Host, HostError } from '../host/host.ts'
 export interface CheckRecord {
   /** The moment, as an instant in UTC. */
   readonly at: string
-  /** The files that were looked at; empty where there were too many to tell. */
-  readonly files: readonly string[]
+  /** The files that had changed; empty where all of them were looked at. */
+  readonly files: readonly CheckedFile[]
+  /** Files of the content that were checked again, since they or what they depend on had changed. */
+  readonly again: number
   readonly errors: number
   readonly warnings: number
+}
+
+/** A file that had changed, and what was done with it. */
+export interface CheckedFile {
+  readonly file: string
+  readonly words: string
 }
 
 /** The state of a site, as its pages are told of it. */
@@ -90,12 +100,22 @@ export function inspectSite(options: InspectOptions): InspectedSite {
     onCheck(found, changes) {
       revision++
       diagnostics = found
-      records.push({ at: host.clock(), files: changes ?? [], errors: count('error'), warnings: count('warning') })
-      records.splice(0, records.length - MOST_RECORDS)
+      keepRecord(changes ?? [])
       onStatus(status())
       void warm()
     },
   })
+  /** Remembers a check; a second look at what stands as it was is none. */
+  const keepRecord = (changes: readonly string[]): void => {
+    const { reasons } = followed.live.current()?.memory ?? { reasons: new Map<string, FileReason>() }
+    const again = [...reasons.values()].filter((reason) => reason !== 'unchanged').length
+    const files = changes.map((file) => ({ file, words: describeReason(reasons.get(file)) }))
+    const record = { at: host.clock(), files, again, errors: count('error'), warnings: count('warning') }
+    const last = records.at(-1)
+    if (again === 0 && last?.errors === record.errors && last.warnings === record.warnings) return
+    records.push(record)
+    records.splice(0, records.length - MOST_RECORDS)
+  }
   let opened: SiteView | undefined
   const kept: KeptCollections = new Map()
   let askedAt = 0

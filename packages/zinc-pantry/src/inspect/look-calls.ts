@@ -1,6 +1,7 @@
 import { explainCode } from '../diagnostics/explain.ts'
 import { createPlaceRenderer, type PlaceJson } from '../diagnostics/render-json.ts'
 import { refuseTarget, resolveTarget } from '../engine/change/resolve-target.ts'
+import { type AccountView, describeAccount } from '../engine/describe/describe-account.ts'
 import { describeModel } from '../engine/describe/describe-fields.ts'
 import { describeOverview, type OverviewView } from '../engine/describe/describe-overview.ts'
 import {
@@ -42,8 +43,14 @@ export function createLookCalls({ site, withView }: CallContext) {
         if (told?.view !== view) told = { view, overview: describeOverview(view, (file) => host.times?.(file)?.last) }
         return { ...told.overview, output: sizeOfOutput(site, view), log: site.log() }
       }),
-    model: () => withView((view) => describeModel(view.model)),
-    diagram: (): Promise<ModelDiagram | CallRefusal> => withView((view) => drawModel(describeModel(view.model))),
+    /** What the last check did with a file, and what depends on it. */
+    account: ({ file }: { readonly file: string }): Promise<AccountView | CallRefusal> =>
+      withView<AccountView | CallRefusal>(() => {
+        const account = followed.live.account(file)
+        return account ? describeAccount(account) : { refused: 'It was not checked yet' }
+      }),
+    model: () => withView((view) => describeModel(view)),
+    diagram: (): Promise<ModelDiagram | CallRefusal> => withView((view) => drawModel(describeModel(view))),
     /** A field, a value of a choice or a block: where it stands, and what uses it. */
     part: ({ target }: { readonly target: string }): Promise<PartView | CallRefusal> =>
       withView<PartView | CallRefusal>(async ({ site: examined, model }) => {

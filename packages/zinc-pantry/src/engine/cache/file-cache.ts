@@ -100,6 +100,11 @@ export function openFileCache(found: CollectionFiles, context: MemoryContext): F
     if (last.scope !== scope) return 'configuration'
     return isKept ? 'files' : 'first'
   }
+  /** Whether a file whose result is known was another at the end of the last run. */
+  const findRecall = (file: string, digest: string): FileReason => {
+    const last = memory.state.lastOf(file, collection.name)
+    return last.digest === undefined || last.digest === digest ? 'unchanged' : 'recalled'
+  }
   const placeOf = ({ path, named }: AssignedFile): string => `${collection.name} ${named} ${path}`
   const share = (assigned: AssignedFile, key: string, { reads, result }: { reads: KeptReads; result: FileResult }) =>
     memory.results?.share(placeOf(assigned), {
@@ -125,7 +130,7 @@ export function openFileCache(found: CollectionFiles, context: MemoryContext): F
         const { result, body } = shared.value
         if (body) memory.bodies.adopt(file, body)
         memory.results?.share(placeOf(assigned), shared)
-        memory.reasons.set(file, 'unchanged')
+        memory.reasons.set(file, findRecall(file, digest))
         return { assigned, result }
       }
       const kept = findResult<FileRecord>(memory.store, key)
@@ -133,7 +138,7 @@ export function openFileCache(found: CollectionFiles, context: MemoryContext): F
         memory.reasons.set(file, findReason(file, digest, kept !== undefined))
         return { assigned, digest, key }
       }
-      memory.reasons.set(file, 'unchanged')
+      memory.reasons.set(file, findRecall(file, digest))
       const result = restoreFile(kept.value, createRestoring(assigned, collection, { ...context, key, written }))
       share(assigned, key, { reads: kept.reads, result })
       return { assigned, result }

@@ -34,6 +34,8 @@ export interface SiteMemory {
   /** The output of the body of a file, where it is kept. */
   outputOf(file: string): RecalledOutput | undefined
   keepOutput(file: string, output: KeptOutput, addresses: RecalledOutput['addresses']): void
+  /** Begins another run, in which only these files may have changed; undefined where all may have. */
+  begin(changed: ReadonlySet<string> | undefined): void
   /** Forgets all files but those that are there. */
   forget(present: ReadonlySet<string>): void
   /** From now on nothing more is kept for other processes: what is checked is not what files hold. */
@@ -86,9 +88,10 @@ export function openSiteMemory(
   )
   const outputKey = (key: string): string => keyBeside(key, 'o')
   const bodies = openBodies(store, (key) => findOutput(store, outputKey(key)))
+  const reasons = new Map<string, FileReason>()
   return {
     hasMaps,
-    reasons: new Map(),
+    reasons,
     store,
     isStored: isKept,
     state,
@@ -105,7 +108,13 @@ export function openSiteMemory(
       const key = bodies.sourceOf(file)?.key
       if (key !== undefined && isKept) keepOutput(store, outputKey(key), output, addresses)
     },
+    begin(changed) {
+      state.setChanged(changed)
+      // What is not looked at again was not changed.
+      for (const file of reasons.keys()) reasons.set(file, 'unchanged')
+    },
     forget(present) {
+      for (const file of reasons.keys()) if (!present.has(file)) reasons.delete(file)
       if (bodies.count() > present.size) bodies.forget((file) => present.has(file))
     },
     freeze() {

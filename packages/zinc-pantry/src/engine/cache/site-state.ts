@@ -7,7 +7,7 @@ export interface SiteState {
   digestOf(file: string): string | undefined
   /** The bytes that were read for a digest, once, where they are still there. */
   takeBytes(file: string): Uint8Array | undefined
-  /** From now on only these files may have changed; undefined where all may have. */
+  /** In the run that begins only these files may have changed; undefined where all may have. */
   setChanged(changed: ReadonlySet<string> | undefined): void
   /** True where one of some files has another content than when it was last asked for. */
   haveChanged(files: Iterable<string>): boolean
@@ -52,8 +52,10 @@ export function openSiteState(host: Host, kept: string | undefined, seed?: State
   const stored = kept === undefined ? undefined : readState(host, kept)
   const files = new Map<string, Stamped>(seed?.state.known() ?? Object.entries(stored?.files ?? {}))
   const runs = new Map<string, unknown>(Object.entries(stored?.runs ?? {}))
-  const lastScopes = new Map(Object.entries(stored?.scopes ?? {}))
-  const scopes = new Map(lastScopes)
+  const scopes = new Map(Object.entries(stored?.scopes ?? {}))
+  /** What is another in this run than at the end of the last. */
+  let lastScopes = new Map(scopes)
+  const lastDigests = new Map<string, string | undefined>()
   let isChanged = false
   let changed = seed?.changed
   /** Files that were looked at in this run. */
@@ -75,6 +77,7 @@ export function openSiteState(host: Host, kept: string | undefined, seed?: State
       const bytes = size > MAX_FILE_BYTES ? undefined : host.read(file)
       const digest = host.digest(bytes ?? `${size} ${host.identity(file)}`)
       isChanged = true
+      if (!lastDigests.has(file)) lastDigests.set(file, known?.[1])
       files.set(file, [stamp ?? '', digest])
       if (bytes && unusedBytes + bytes.length < MOST_UNUSED_BYTES) {
         unused.set(file, bytes)
@@ -97,6 +100,8 @@ export function openSiteState(host: Host, kept: string | undefined, seed?: State
       for (const file of changed ?? files.keys()) if (!asked.has(file)) unsure.add(file)
       changed = some
       asked.clear()
+      lastDigests.clear()
+      lastScopes = new Map(scopes)
       // Of a run that was not made after all.
       forgetBytes()
     },
@@ -112,7 +117,10 @@ export function openSiteState(host: Host, kept: string | undefined, seed?: State
       unused.delete(file)
       return bytes
     },
-    lastOf: (file, collection) => ({ digest: stored?.files[file]?.[1], scope: lastScopes.get(collection) }),
+    lastOf: (file, collection) => ({
+      digest: lastDigests.has(file) ? lastDigests.get(file) : files.get(file)?.[1],
+      scope: lastScopes.get(collection),
+    }),
     setScope(collection, scope) {
       isChanged ||= scopes.get(collection) !== scope
       scopes.set(collection, scope)

@@ -9,6 +9,7 @@ import { addressOf, type ChangeSubject } from '../../change/subject.ts'
 import { createFinder, entriesOf } from '../../link/linked-entries.ts'
 import { readOptionsOf } from '../check-file.ts'
 import { findOtherValues } from './find-other-values.ts'
+import { createOrderPlanner } from './order-planner.ts'
 import type { Planner, SeenSite } from './planner.ts'
 import { refuseTarget, resolveTarget } from './resolve-target.ts'
 import { functionsThatName, withoutFront } from './target.ts'
@@ -21,27 +22,35 @@ export interface MoveRequest {
   /** The collection that an entry comes into. */
   readonly to?: string | undefined
   /** Keys there by keys here; an empty one leaves it out. */
-  readonly keys: ReadonlyMap<string, string>
+  readonly keys?: ReadonlyMap<string, string> | undefined
   /** Entries of the collection get a file each. Default: false. */
   readonly onePerFile?: boolean | undefined
   /** The file that all entries of the collection come into, relative to the content folder. */
   readonly into?: string | undefined
+  /** The entry of the same collection that an entry comes to stand before in its order. */
+  readonly before?: string | undefined
+  /** The entry of the same collection that an entry comes to stand after in its order. */
+  readonly after?: string | undefined
 }
 
 /** Plans where entries are to stand. */
 export function createMovePlanner(
-  { target, to, keys, onePerFile = false, into }: MoveRequest,
+  { target, to, keys = new Map(), onePerFile = false, into, before, after }: MoveRequest,
   subject: ChangeSubject,
   configuration: ConfigurationText,
 ): Planner | Refusal {
   const found = resolveTarget(subject, target)
   if (!found) return refuseTarget(subject, target)
-  if (found.kind === 'entry' && to !== undefined)
+  const ways = [to, onePerFile || undefined, into, before, after].filter((one) => one !== undefined)
+  const neighbour = before ?? after
+  if (found.kind === 'entry' && ways.length === 1 && to !== undefined)
     return createEntryMover({ collection: found.collection, id: found.id, to, keys })
-  if (found.kind !== 'collection' || onePerFile === (into !== undefined) || to !== undefined)
+  if (found.kind === 'entry' && ways.length === 1 && neighbour !== undefined)
+    return createOrderPlanner({ ...found, neighbour, side: before === undefined ? 'after' : 'before' }, subject)
+  if (found.kind !== 'collection' || ways.length !== 1 || (!onePerFile && into === undefined))
     return {
       refused: 'It is not said where that is to be',
-      help: 'move huts/gable shelters, move huts --one-per-file, or move huts --into huts.yaml',
+      help: 'move huts/gable shelters, move gear/boots --before gear/tent, move huts --one-per-file, or move huts --into huts.yaml',
     }
   const plain = into && withoutFront(into, `${subject.model.content}/`)
   return {

@@ -1,8 +1,10 @@
+import { type ManualOrder, manualOrderOf } from '../../change/reorder-entry.ts'
 import type { AnyField } from '../../schema/any-field.ts'
 import type { Fields } from '../../schema/field.ts'
 import { childrenOf, expectedOf, kindOf, leadingOf } from '../../schema/kinds.ts'
 import type { CollectionModel, Model } from '../../schema/model.ts'
 import { isRest, writtenKey } from '../../schema/written-key.ts'
+import type { SiteView } from './site-view.ts'
 
 /** A field as plain data, for those who show it or make a form of it. */
 export interface FieldModel {
@@ -100,7 +102,6 @@ export interface CollectionView {
   readonly isForeign: boolean
   readonly isSingle: boolean
   readonly hasBody: boolean
-  /** True where bodies may hold blocks as components. */
   readonly hasAddress: boolean
   readonly isSearched: boolean
   readonly locales: readonly string[]
@@ -111,6 +112,8 @@ export interface CollectionView {
   readonly fields: readonly FieldModel[]
   readonly unique: readonly (readonly string[])[]
   readonly order: readonly string[]
+  /** What a person changes to put its entries into another order; absent where nothing does. */
+  readonly manualOrder?: ManualOrder['kind']
   /** Fields that lead to it, such as `trails.region`. */
   readonly ledFrom: readonly string[]
 }
@@ -123,8 +126,11 @@ export interface ModelView {
 }
 
 /** Describes a model: all that is declared, without the functions in it. */
-export function describeModel(model: Model): ModelView {
-  const collections = model.collections.map((collection) => describeOne(collection, model))
+export function describeModel({ model, entriesIn }: Pick<SiteView, 'model' | 'entriesIn'>): ModelView {
+  const collections = model.collections.map((collection) => {
+    const by = manualOrderOf(collection, entriesIn(collection.name))
+    return { ...describeOne(collection, model), ...('kind' in by ? { manualOrder: by.kind } : {}) }
+  })
   return {
     collections: collections.map((one) => ({ ...one, ledFrom: collections.flatMap((other) => pathsTo(other, one)) })),
     blocks: [...model.blocks].map(([name, fields]) => ({ name, fields: describeFields(fields) })),
@@ -152,7 +158,10 @@ function describeOne(collection: CollectionModel, { locales }: Model): Collectio
 }
 
 /** The dotted paths of the references of a collection that lead to another. */
-function pathsTo(from: CollectionView, { name }: CollectionView): readonly string[] {
+function pathsTo(
+  from: Pick<CollectionView, 'name' | 'fields'>,
+  { name }: Pick<CollectionView, 'name'>,
+): readonly string[] {
   const found = new Set<string>()
   const visit = (field: FieldModel, path: string): void => {
     const own = field.name === '' ? path : `${path}.${field.name}`

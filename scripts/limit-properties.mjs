@@ -1,0 +1,28 @@
+import fc from 'fast-check'
+
+/** Milliseconds that the runs of one property take in a plain run of the tests, on whatever machine. */
+const LIMIT_MS = 3000
+
+/**
+ * Runs of a property that would begin after its time is up are left out, so that a slow machine tries fewer cases instead of
+ * failing by time. Each is run at least once, and a case that failed is made smaller without a limit. PANTRY_THOROUGH lifts it.
+ */
+const stopAfterLimit = () => {
+  const end = performance.now() + LIMIT_MS
+  let isAsync
+  let hasFailed = false
+  const note = (failure) => {
+    hasFailed ||= failure !== null
+    return failure
+  }
+  return {
+    decorateRun: (run) => (value) => {
+      if (isAsync !== undefined && !hasFailed && performance.now() > end) return isAsync ? Promise.resolve(null) : null
+      const result = run(value)
+      isAsync = result instanceof Promise
+      return isAsync ? result.then(note) : note(result)
+    },
+  }
+}
+
+if (!process.env.PANTRY_THOROUGH) fc.installGlobalPlugin(stopAfterLimit)
