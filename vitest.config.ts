@@ -7,6 +7,8 @@ export default defineConfig({
     setupFiles: ['scripts/limit-properties.mjs'],
     // The built package is what users load: Node loads it as it is, which takes a third of the time that Vitest's own loader takes.
     server: { deps: { external: [/zinc-pantry\/dist\//] } },
+    // What a file of tests loads, the next one uses: to load it again takes as long as most files.
+    isolate: false,
     // Half of the time goes into waiting for other processes, browsers among them, so that two cores are worth two workers.
     maxWorkers: 2,
     testTimeout: 120_000,

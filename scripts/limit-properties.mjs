@@ -1,7 +1,7 @@
 import fc from 'fast-check'
 
 /** Milliseconds that the runs of one property take in a plain run of the tests, on whatever machine. */
-const LIMIT_MS = 3000
+const LIMIT_MS = 1500
 
 /**
  * Runs of a property that would begin after its time is up are left out, so that a slow machine tries fewer cases instead of
@@ -25,4 +25,9 @@ const stopAfterLimit = () => {
   }
 }
 
-if (!process.env.PANTRY_THOROUGH) fc.installGlobalPlugin(stopAfterLimit)
+// Files of tests share a process, in which this is loaded for each.
+const isInstalled = Symbol.for('zinc-pantry.limit-properties')
+if (!process.env.PANTRY_THOROUGH && !globalThis[isInstalled]) {
+  globalThis[isInstalled] = true
+  fc.installGlobalPlugin(stopAfterLimit)
+}

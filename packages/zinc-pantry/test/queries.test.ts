@@ -55,6 +55,96 @@ test('An indexed query gives what a filter and a sort over arrays give', async (
   expect(indexed).toBeGreaterThan(tried / 3)
 })
 
+test('Groups, counts and sums are those of arrays', async () => {
+  const field = fc.constantFrom<readonly string[]>(
+    ...[
+      ['grade'],
+      ['loop'],
+      ['ascent', 'band(0,1,5)'],
+      ['opened', 'year()'],
+      ['opened', 'month()'],
+      ['tags'],
+      ['huts'],
+    ],
+    ...[
+      ['title', 'initial()'],
+      ['start', 'hut', 'name'],
+      ['start', 'height'],
+      ['legs', 'count()'],
+      ['huts', 'beds'],
+    ],
+  )
+  await fc.assert(
+    fc.asyncProperty(
+      ...([content, condition, sorts, fc.array(field, { minLength: 1, maxLength: 2 }), fc.nat(3)] as const),
+      async (data, tree, sort, paths, limit) => {
+        const opened = await openTrails(data)
+        const model = createModel((await runQuery(opened, { collection: 'huts' })).entries as readonly Plain[])
+        const { entries } = await runQuery(opened, { collection: 'trails', condition: tree, sort })
+        const valuesAt = (entry: unknown, path: readonly string[]): unknown[] => {
+          const lists =
+            path[0] === 'tags' || path[0] === 'huts' ? ((entry as Plain)[path[0]] as unknown[] | null) : null
+          const found = lists ? lists.map((one) => model.read(one, path.slice(1))) : [model.read(entry, path)]
+          return [...new Set(found.flat().filter((one) => one !== null))]
+        }
+        const expected = new Map<string, string[]>()
+        for (const entry of entries) {
+          const [ones = [], others] = paths
+            .map((path) => valuesAt(entry, path))
+            .map((own) => (own.length > 0 ? own : [null]))
+          for (const one of ones)
+            for (const other of others ?? ['']) {
+              const key = JSON.stringify(others ? [one, other] : one)
+              expected.set(key, [...(expected.get(key) ?? []), String((entry as Plain).id)])
+            }
+        }
+        type Handles = { [name: string]: Handles } & ((...given: unknown[]) => Handles)
+        const handle = (fields: Handles, path: readonly string[]): Handles => {
+          const [, list, inner] = /^(tags|huts)\.?(.*)$/.exec(path.join('.')) ?? []
+          if (list !== undefined)
+            return inner
+              ? ((fields[list] as Handles).each as Handles)((item: Handles) => item[inner])
+              : (fields[list] as Handles)
+          return path.reduce((at, name) => {
+            const [, method, given] = /^(\w+)\((.*)\)$/.exec(name) ?? []
+            if (method === undefined) return at[name] as Handles
+            return (at[method] as Handles)(...(given ? given.split(',').map(Number) : []))
+          }, fields)
+        }
+        const all = openCollection<Plain, Handles, string>(opened, 'trails')
+        const handles = (fields: Handles): unknown =>
+          paths.length === 1 ? handle(fields, paths[0] as readonly string[]) : paths.map((path) => handle(fields, path))
+        const ids = new Set(entries.map(({ id }) => id))
+        const matching = all.where((fields) => ((fields.id as Handles).isOneOf as Handles)([...ids]) as never)
+        const sorted = sort.length === 0 ? matching : matching.sort(() => sort as never)
+        const groups = await sorted.groupBy(handles as never, { limit })
+        expect(Object.fromEntries(groups.map(({ value, count }) => [JSON.stringify(value), count]))).toEqual(
+          Object.fromEntries([...expected].map(([key, own]) => [key, own.length])),
+        )
+        for (const { value, entries: some } of groups)
+          expect(some.map(({ id }) => id)).toEqual(expected.get(JSON.stringify(value))?.slice(0, limit))
+        const { found } = (await matching.facets((fields) => ({ found: handles(fields) }) as never)) as never as {
+          found: readonly { readonly value: unknown; readonly count: number }[]
+        }
+        const counted = new Map([...expected].map(([key, own]) => [key, own.length]))
+        if (paths.length === 1) counted.delete('null')
+        expect(new Map(found.map(({ value, count }) => [JSON.stringify(value), count]))).toEqual(counted)
+        const ascents = entries.flatMap(({ ascent }) => (ascent === null ? [] : [ascent as number]))
+        const { count, sum, minimum, maximum } = await matching.statistics((fields) => fields.ascent as never)
+        expect([count, minimum, maximum]).toEqual([
+          ascents.length,
+          ...(ascents.length > 0 ? [Math.min(...ascents), Math.max(...ascents)] : [null, null]),
+        ])
+        expect(sum).toBeCloseTo(
+          ascents.reduce((total, one) => total + one, 0),
+          5,
+        )
+      },
+    ),
+    { numRuns: runs(100, 2_000) },
+  )
+})
+
 test('A condition that may be wrong gives the same entries or the same error, with indexes and without, typed or plain', async () => {
   const counts = { found: 0, refused: 0 }
   await fc.assert(

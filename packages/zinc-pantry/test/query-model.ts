@@ -2,6 +2,7 @@ import fc from 'fast-check'
 import { expect } from 'vitest'
 import { choice, date, flag, group, instant, int, list, number, pantry, ref, text, time } from 'zinc-pantry'
 import {
+  type Comparison,
   type ConditionTree,
   type Operator,
   openSite,
@@ -50,7 +51,7 @@ const site = pantry({
 export type Plain = Record<string, unknown>
 
 const ids = ['a', 'b', 'c', 'd', 'e']
-const words = fc.constantFrom('', 'fell', 'fells', 'Fell', 'tarn', 'x'.repeat(130), '🏔', '~')
+const words = fc.constantFrom('', 'fell', 'fells', 'Fell', 'tarn', 'x'.repeat(130), '🏔', '~', 'Fëll', 'å', '7 x')
 const numbers = fc.constantFrom(-1, 0, 0.5, 1, 2, 10, 1e21)
 const dates = fc.constantFrom('2025-12-31', '2026-01-01', '2026-06-30')
 /** Around the ends of a day of the zone, one of which has 23 hours. */
@@ -115,6 +116,10 @@ function testOf(path: string[], values: fc.Arbitrary<Scalar>, operators: Operato
   })
 }
 
+const compared = (path: string[], other: string[], operators: readonly Comparison[]): fc.Arbitrary<ConditionTree> =>
+  fc.constantFrom(...operators).map((operator) => ({ kind: 'compare', path, operator, other }))
+const COMPARED: readonly Comparison[] = ['is', 'isNot', 'above', 'atLeast', 'below', 'atMost']
+
 /** Tests on a hut, reached by a path. */
 const onHut = (path: string[]): fc.Arbitrary<ConditionTree>[] => [
   testOf([...path, 'name'], words, WORDS),
@@ -147,6 +152,21 @@ const leaf = fc.oneof(
   anyWithin(['tags'], testOf([], words, WORDS)),
   anyWithin(['huts'], testOf([], hutIds, EQUALITY), ...onHut([])),
   anyWithin(['legs'], testOf(['hours'], numbers, ORDER), ...onHut(['hut']), anyWithin(['stops'], ...onHut([]))),
+  testOf(['opened', 'year()'], fc.constantFrom(2025, 2026), ORDER),
+  testOf(['at', `month(${ZONE})`], fc.constantFrom('2026-03', '2026-04'), WORDS),
+  testOf(['title', 'folded()'], fc.constantFrom('fell', 'a', 'x', ''), WORDS),
+  testOf(['long', 'initial()'], fc.constantFrom('F', 'A', '#'), EQUALITY),
+  testOf(['ascent', 'band(0,1,5)'], fc.constantFrom(0, 1, 5), ORDER),
+  testOf(['start', 'hut', 'beds', 'band(1,3)'], fc.constantFrom(1, 3), ORDER),
+  ...['sum(hours)', 'mean(hours)', 'minimum(hours)', 'maximum(hours)', 'count()'].map((step) =>
+    testOf(['legs', step], numbers, ORDER),
+  ),
+  compared(['ascent'], ['start', 'height'], COMPARED),
+  compared(['title'], ['long'], COMPARED),
+  compared(['start', 'hut', 'beds'], ['start', 'height'], COMPARED),
+  compared(['title'], ['start', 'hut', 'parent', 'name'], COMPARED),
+  anyWithin(['legs'], compared(['hours'], ['hut', 'beds'], COMPARED)),
+  anyWithin(['huts'], compared(['beds'], ['parent', 'beds'], COMPARED)),
 )
 export const { tree: condition } = fc.letrec<{ tree: ConditionTree }>((tie) => ({
   tree: fc.oneof(
@@ -202,6 +222,9 @@ export const sorts = fc.array(
       ['start', 'height'],
       ['start', 'hut', 'name'],
       ['start', 'hut', 'parent', 'beds'],
+      ['legs', 'sum(hours)'],
+      ['title', 'folded()'],
+      ['opened', 'year()'],
     ),
     direction: fc.constantFrom<SortKey['direction']>('ascending', 'descending'),
   }),
@@ -214,9 +237,9 @@ export function createModel(huts: readonly Plain[]) {
   const read = (value: unknown, path: readonly string[]): unknown => {
     let at = value
     for (const name of path) {
-      if (typeof at === 'string') at = huts.find(({ id }) => id === at)
+      if (typeof at === 'string' && !name.endsWith(')')) at = huts.find(({ id }) => id === at)
       if (at === null || at === undefined) return null
-      at = (at as Plain)[name]
+      at = name.endsWith(')') ? compute(at, name) : (at as Plain)[name]
     }
     return at ?? null
   }
@@ -227,6 +250,12 @@ export function createModel(huts: readonly Plain[]) {
     }
     if (tree.kind === 'not') return !holds(tree.part, value)
     const found = read(value, tree.path)
+    if (tree.kind === 'compare') {
+      const other = read(value, tree.other)
+      const isAbsent = found === null || other === null
+      if (isAbsent) return tree.operator === 'isNot'
+      return holdsValue(tree.operator, found as Scalar, [other as Scalar])
+    }
     if (tree.kind !== 'test') {
       const count = ((found ?? []) as unknown[]).filter((item) => holds(tree.part, item)).length
       if (tree.kind === 'some') return count > 0
@@ -247,7 +276,42 @@ export function createModel(huts: readonly Plain[]) {
       }
       return 0
     }
-  return { holds, compare }
+  return { holds, compare, read }
+}
+
+/** What a step computes of a value, written down case by case. */
+function compute(value: unknown, step: string): unknown {
+  const [, name, argument = ''] = /^(\w+)\((.*)\)$/.exec(step) ?? []
+  const text = String(value)
+  const day = argument === ZONE ? () => dayOf.format(Date.parse(text)) : () => text
+  const list = (value as readonly Plain[]) ?? []
+  const hours = Array.isArray(value) ? list.map((one) => one.hours as number) : []
+  const sum = hours.reduce((all, one) => all + one, 0)
+  const ofSome = (number: number): number | null => (hours.length === 0 ? null : number)
+  const [letter] = text.match(/[a-zåë\d]/i) ?? []
+  const bounds = argument.split(',').map(Number)
+  switch (name) {
+    case 'year':
+      return Number(day().slice(0, 4))
+    case 'month':
+      return day().slice(0, 7)
+    case 'folded':
+      return text.toLowerCase().replace('ë', 'e').replace('å', 'a')
+    case 'initial':
+      return letter === undefined ? null : /\d/.test(letter) ? '#' : letter.toUpperCase().replace('Å', 'A')
+    case 'band':
+      return bounds.filter((bound) => bound <= Number(value)).at(-1) ?? null
+    case 'count':
+      return hours.length
+    case 'sum':
+      return sum
+    case 'mean':
+      return ofSome(sum / hours.length)
+    case 'minimum':
+      return ofSome(Math.min(...hours))
+    default:
+      return ofSome(Math.max(...hours))
+  }
 }
 
 const dayOf = new Intl.DateTimeFormat('sv-SE', { timeZone: ZONE })
@@ -278,6 +342,8 @@ function holdsValue(operator: Operator, value: Scalar | null, values: readonly S
   const words = (text: unknown): string[] =>
     String(text)
       .toLowerCase()
+      .replaceAll('ë', 'e')
+      .replaceAll('å', 'a')
       .match(/[a-z\d]+/g) ?? []
   const answers: Partial<Record<Operator, () => boolean>> = {
     is: () => sideOf(value, a) === 0,

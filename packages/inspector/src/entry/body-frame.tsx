@@ -1,4 +1,5 @@
 import type { RecordView } from 'zinc-pantry/inspect'
+import { SitePage } from '../parts/site-page.tsx'
 import { useLater } from '../parts/use-later.ts'
 import { useNews } from '../site/news.ts'
 import { useCall } from '../site/use-call.ts'
@@ -13,21 +14,12 @@ export function BodyFrame({ view: { head }, text }: { readonly view: RecordView;
     { ...nameOf(head), ...(typed === undefined ? {} : { text: typed }) },
     { keepsLast: true },
   )
-  const page =
-    status?.address !== undefined && head.address !== undefined ? new URL(head.address, status.address).href : undefined
+  const hasPage = status?.address !== undefined && head.address !== undefined
   return (
     <>
-      {page === undefined ? null : (
-        <iframe
-          key={status?.revision}
-          className="preview-frame"
-          src={page}
-          title="Its page in the site"
-          sandbox="allow-scripts allow-same-origin"
-        />
-      )}
-      {answer?.format === 'none' && page === undefined ? <p className="quiet">It has no body.</p> : null}
-      {answer?.format === 'mdx' && page === undefined ? (
+      <SitePage address={head.address} title="Its page in the site" />
+      {answer?.format === 'none' && !hasPage ? <p className="quiet">It has no body.</p> : null}
+      {answer?.format === 'mdx' && !hasPage ? (
         <p className="quiet">Only the site itself can draw MDX: start it, and its page is shown here.</p>
       ) : null}
       {answer?.html ? (

@@ -1,6 +1,7 @@
 import type { BlockSample, FieldModel } from 'zinc-pantry/inspect'
 import { Link } from '../parts/link.tsx'
 import { Refused } from '../parts/notice.tsx'
+import { SitePage } from '../parts/site-page.tsx'
 import { valueWords } from '../parts/words.ts'
 import { useCall } from '../site/use-call.ts'
 import { PartActions } from './part-actions.tsx'
@@ -59,9 +60,10 @@ const Places = ({
     </p>
   )
 
-/** Some uses of a block, each with its values. */
+/** Some uses of a block, each with its values; the first page with one, where the site is there to draw it. */
 const Samples = ({ samples }: { readonly samples: readonly BlockSample[] }) => (
   <div className="samples">
+    <SitePage address={samples.find(({ address }) => address !== undefined)?.address} title="A page that uses it" />
     {samples.map(({ entry, value }) => (
       <figure key={entry}>
         <figcaption>

@@ -7,6 +7,8 @@ import { type EditedSource, inOrder, type TextEdit, withEdits } from './edited-s
 export interface ValueChange {
   readonly path: readonly PathSegment[]
   readonly value: unknown
+  /** The order of the keys of a group by its path, for a key that is not there yet. Default: it comes last. */
+  readonly orderOf?: ((path: readonly PathSegment[]) => readonly string[] | undefined) | undefined
 }
 
 /** The edits for some values of a text; in one text they may be fewer than the values. */
@@ -48,14 +50,14 @@ interface JoinedChange extends ValueChange {
 /** Values of one group that is not there yet come as one: the group. */
 function joinAbsent(document: unknown, changes: readonly ValueChange[]): readonly JoinedChange[] {
   const joined = new Map<string, JoinedChange & { value: unknown }>()
-  for (const [at, { path, value }] of changes.entries()) {
+  for (const [at, { path, value, orderOf }] of changes.entries()) {
     const depth = path.findIndex((_, step) => (valueAt(document, path.slice(0, step + 1)) ?? undefined) === undefined)
     const isInAbsent = value !== undefined && depth !== -1 && depth < path.length - 1
     const own = isInAbsent ? path.slice(0, depth + 1) : path
     const key = isInAbsent ? JSON.stringify(own) : `${at}`
     const known = joined.get(key)
     if (known) known.positions.push(at)
-    else joined.set(key, { path: own, value: isInAbsent ? {} : value, positions: [at] })
+    else joined.set(key, { path: own, value: isInAbsent ? {} : value, orderOf, positions: [at] })
     if (isInAbsent) setAt(joined.get(key)?.value, path.slice(depth + 1), value)
   }
   return [...joined.values()]
@@ -67,7 +69,9 @@ function proveTogether(
   changes: readonly ValueChange[],
   isWhole: boolean,
 ): readonly TextEdit[] | undefined {
-  const proposed = changes.map(({ path, value }) => proposeEdit(source, path, value))
+  const proposed = changes.map(({ path, value, orderOf }) =>
+    proposeEdit(source, path, value, orderOf?.(path.slice(0, -1))),
+  )
   const edits = proposed.flatMap((edit) => edit ?? [])
   return edits.length === changes.length && isRight(source, changes, { edits, isWhole }) ? edits : undefined
 }

@@ -3,7 +3,7 @@ import { LEADING_NUMBER } from '../schema/slug.ts'
 import type { LinkedEntry } from '../validate/entry.ts'
 import { assignRanks } from './assign-ranks.ts'
 import type { Refusal } from './change.ts'
-import { placeBeside, type Reordering } from './reorder-entry.ts'
+import { placeBeside, type Reordering } from './place-beside.ts'
 import type { ChangeSubject } from './subject.ts'
 
 /**

@@ -11,18 +11,11 @@ import { difference } from './edit-values.ts'
 import type { EditedSource } from './edited-source.ts'
 import { moveFiles, type Rewritten } from './move-files.ts'
 import { refuseCollection } from './new-entry.ts'
+import { placeBeside, type Reordering } from './place-beside.ts'
 import { renumberFiles } from './renumber-files.ts'
 import { createSources, type ReadOptionsOf, type SourceOf } from './source.ts'
 import type { ChangeSubject } from './subject.ts'
 import { type PlannedValue, writeValues } from './write-values.ts'
-
-/** An entry that is to stand beside another in the order of its collection. */
-export interface Reordering {
-  readonly collection: string
-  readonly id: string
-  readonly neighbour: string
-  readonly side: 'before' | 'after'
-}
 
 /** What says the order of the entries of a collection, where a person can put them into another. */
 export type ManualOrder =
@@ -80,16 +73,6 @@ export function reorderEntry(
     }
   })()
   return 'refused' in made ? made : { words: `${name}/${id} comes ${side} ${name}/${neighbour}`, ...made }
-}
-
-/** Ids with one of them put beside another. */
-export function placeBeside(
-  ids: readonly string[],
-  { id, neighbour, side }: Pick<Reordering, 'id' | 'neighbour' | 'side'>,
-): readonly string[] {
-  const others = ids.filter((one) => one !== id)
-  const at = others.indexOf(neighbour) + (side === 'after' ? 1 : 0)
-  return [...others.slice(0, at), id, ...others.slice(at)]
 }
 
 interface Ranking {

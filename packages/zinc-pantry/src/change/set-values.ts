@@ -1,5 +1,6 @@
 import { addTo } from '../diagnostics/add-to.ts'
 import { isGroup, valueAt } from '../diagnostics/own-key.ts'
+import type { PathSegment } from '../read/document.ts'
 import type { AnyField } from '../schema/any-field.ts'
 import type { Fields } from '../schema/field.ts'
 import { mergedFields } from '../schema/fields/variant.ts'
@@ -10,6 +11,7 @@ import { createWrittenPath } from '../schema/written-path.ts'
 import type { LinkedEntry } from '../validate/entry.ts'
 import { typeCells } from '../validate/type-cells.ts'
 import type { Attention, Change, Refusal } from './change.ts'
+import { createKeyOrder } from './create-key-order.ts'
 import type { EditedSource } from './edited-source.ts'
 import { refuseCollection } from './new-entry.ts'
 import { refuseName } from './refuse-name.ts'
@@ -51,10 +53,15 @@ export function setValues(
   const changes = new Map<EditedSource, PlannedValue[]>()
   const sourceOf = createSources(subject, readOptionsOf)
   const writtenPath = createWrittenPath(collection.fields, subject.model.blocks)
+  const keyOrder = createKeyOrder(collection.fields, subject.model.blocks)
+  const rankOf = ({ path: [top = ''] }: Assignment): number => Object.keys(collection.fields).indexOf(top)
+  // What comes to stand at one place comes in the order of the fields.
+  const inOrder = assignments.toSorted((one, other) => rankOf(one) - rankOf(other))
   for (const entry of entries) {
     if (!isWanted(entry) || 'implicit' in entry.source) continue
     const source = sourceOf(entry)
-    for (const assignment of assignments) {
+    const orderOf = (path: readonly PathSegment[]) => keyOrder(path.slice(entry.recordPath.length))
+    for (const assignment of inOrder) {
       const path = assignment.path.join('.')
       const written = [...entry.recordPath, ...(writtenPath?.(assignment.path, undefined) ?? assignment.path)]
       const raw = source && valueAt(source.document.value, written)
@@ -66,7 +73,7 @@ export function setValues(
       const words = `${path} of ${name}/${entry.id}`
       const reason = `${words} ${value === undefined ? 'goes' : `becomes ${JSON.stringify(value)}`}`
       const byHand = { place: entry.locate([]), words: `${words} has to be written by hand` }
-      if (source) addTo(changes, source, { path: written, value, reason, byHand })
+      if (source) addTo(changes, source, { path: written, value, orderOf, reason, byHand })
       else attention.push(byHand)
     }
   }

@@ -1,16 +1,11 @@
 import { isGroup, valueAt } from '../diagnostics/own-key.ts'
-import type { PathSegment } from '../read/document.ts'
-import type { AnyField } from '../schema/any-field.ts'
-import type { Fields } from '../schema/field.ts'
-import { mergedFields } from '../schema/fields/variant.ts'
 import type { BlockFields } from '../schema/kind.ts'
-import { childrenOf } from '../schema/kinds.ts'
 import type { CollectionModel, Model } from '../schema/model.ts'
 import { idKeysOf } from '../schema/naming-rule.ts'
-import { byWrittenKey, isRest } from '../schema/written-key.ts'
 import type { LinkedEntry } from '../validate/entry.ts'
 import { typeCells } from '../validate/type-cells.ts'
 import type { Change, Refusal } from './change.ts'
+import { createKeyOrder } from './create-key-order.ts'
 import { canonical } from './edit-value.ts'
 import { difference } from './edit-values.ts'
 import type { EditedSource } from './edited-source.ts'
@@ -83,31 +78,3 @@ export function writeEntryContent(
     attention: failed.map((path) => ({ place, words: `${path.join('.')} of ${name} has to be written by hand` })),
   }
 }
-
-/** Makes what gives the order of the keys of the groups of a record, as their fields are declared. */
-function createKeyOrder(
-  fields: Fields,
-  blocks: BlockFields,
-  record: Readonly<Record<string, unknown>>,
-): (path: readonly PathSegment[]) => readonly string[] | undefined {
-  const keysOf = (own: Fields): readonly string[] => [...byWrittenKey(mergedFields(own)).keys()]
-  return (path) => {
-    let level: Fields | undefined = fields
-    let field: AnyField | undefined
-    let value: unknown = record
-    for (const step of path) {
-      value = valueAt(value, [step])
-      const item: AnyField | undefined = field && childrenOf(field).item
-      field = item ?? (level && byWrittenKey(mergedFields(level)).get(String(step)))
-      if (!field || isRest(field)) return undefined
-      const { fields: inner, blocks: allowed } = childrenOf(field)
-      const name = allowed && isGroup(value) ? String(value[allowed.key]) : undefined
-      const ofBlock = name === undefined ? undefined : blocks.get(name)
-      level = ofBlock && allowed ? { [allowed.key]: BLOCK_NAME, ...ofBlock } : inner
-    }
-    return level && keysOf(level)
-  }
-}
-
-/** The key of a block comes first. */
-const BLOCK_NAME: AnyField = { kind: 'text', options: {} }

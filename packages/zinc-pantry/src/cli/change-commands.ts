@@ -83,7 +83,7 @@ export function addMove({ program, surroundings, setCode }: Setup): void {
       .command('move')
       .argument('<target>', 'huts/gable (an entry), or huts (a collection)')
       .argument('[collection]', 'the collection that an entry comes into')
-      .description('move entries into another collection, in its order, or into other files')
+      .description('move entries into another collection, place or file')
       .option('--map <key=key>', 'what a key is called there, "key=" leaves it out; may be repeated', collect)
       .option('--before <entry>', 'in front of another entry in the order of the collection')
       .option('--after <entry>', 'behind another entry in the order of the collection')

@@ -1,6 +1,7 @@
 import type { ConditionTree, SortKey } from '../query/condition.ts'
 import type { Site } from '../query/open-site.ts'
 import { type Shape, stepInto } from '../query/shape.ts'
+import { computedKind, parseStep } from '../values/computed-steps.ts'
 import { COUNT_STEP, KEYS_STEP } from '../values/steps.ts'
 import { type Question, type QuestionProblem, readQuestion } from './read-question.ts'
 
@@ -59,6 +60,7 @@ function createWriter({ shapes }: Site) {
     let shape = start
     for (const name of path) {
       if (name === COUNT_STEP || name === KEYS_STEP) code += `.${name}`
+      else if (computedKind(shape, name)) code += writeStep(name, shape.kind === 'list')
       else code += shape.kind === 'map' ? `.at(${quote(name)})` : writeName(name)
       shape = stepInto(shape, name, shapes) ?? { kind: 'text' }
     }
@@ -73,6 +75,8 @@ function createWriter({ shapes }: Site) {
       }
       case 'not':
         return `${condition(tree.part, from, shape)}.not()`
+      case 'compare':
+        return `${follow(tree.path, from, shape).code}.${tree.operator}(${follow(tree.other, from, shape).code})`
       case 'test': {
         const { code } = follow(tree.path, from, shape)
         const values = tree.values.map((value) => (typeof value === 'string' ? quote(value) : String(value)))
@@ -102,6 +106,15 @@ function createWriter({ shapes }: Site) {
     value,
     path: (path: readonly string[], from: string, shape: Shape) => follow(path, from, shape).code,
   }
+}
+
+/** The method of a step to what is computed of a value. */
+function writeStep(step: string, isOfItems: boolean): string {
+  const { name = '', argument = '' } = parseStep(step) ?? {}
+  if (isOfItems)
+    return argument === '' ? `.${name}()` : `.${name}((item) => item${argument.split('.').map(writeName).join('')})`
+  if (name === 'band') return `.band(${argument.split(',').join(', ')})`
+  return `.${name}(${name === 'initial' && argument !== '' ? quote(argument) : ''})`
 }
 
 function writeSort(keys: readonly SortKey[], pathOf: (path: readonly string[]) => string): string {

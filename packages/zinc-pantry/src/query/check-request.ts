@@ -47,6 +47,15 @@ export function checkRequest(site: Site, request: QueryRequest): QueryRequest {
         if (!item) throw new internals.QueryError(`${path.join('.') || 'The item'} is no list`)
         return { kind, path, part: check(tree.part, item) }
       }
+      case 'compare': {
+        const { path, operator, other } = tree
+        const [one, second] = [follow(list(path, 'path'), from), follow(list(other, 'other'), from)]
+        const wrong = internals.operatorsOf(one.kind, one.choices !== undefined).includes(operator)
+          ? internals.whyIncomparable(one, second, operator)
+          : `does not fit ${operator}`
+        if (wrong !== undefined) throw new internals.QueryError(`${path.join('.')}: ${other.join('.')} ${wrong}`)
+        return tree
+      }
       case 'test': {
         const { path, operator, values } = tree
         const shape = follow(list(path, 'path'), from)
@@ -56,7 +65,7 @@ export function checkRequest(site: Site, request: QueryRequest): QueryRequest {
         return internals.createTest({ path, shape }, operator, list(values, 'values'))
       }
       default:
-        throw new internals.QueryError('A condition has a kind: test, and, or, not, some, every or none')
+        throw new internals.QueryError('A condition has a kind: test, compare, and, or, not, some, every or none')
     }
   }
 }

@@ -1,7 +1,7 @@
-import type { Operator } from '../values/operators.ts'
+import type { Comparison, Operator } from '../values/operators.ts'
 import { QueryError } from './query-error.ts'
 
-export type { Operator }
+export type { Comparison, Operator }
 
 /** A value that a condition compares with. */
 export type Scalar = string | number | boolean
@@ -16,6 +16,13 @@ export type ConditionTree =
       readonly path: readonly string[]
       readonly operator: Operator
       readonly values: readonly Scalar[]
+    }
+  | {
+      /** Two fields of one entry, or of one item of a list; false where one of them has no value. */
+      readonly kind: 'compare'
+      readonly path: readonly string[]
+      readonly operator: Comparison
+      readonly other: readonly string[]
     }
   | { readonly kind: 'and' | 'or'; readonly parts: readonly ConditionTree[] }
   | { readonly kind: 'not'; readonly part: ConditionTree }

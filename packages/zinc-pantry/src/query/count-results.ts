@@ -1,4 +1,4 @@
-import { countValues, withoutPath } from './count-values.ts'
+import { countTogether, countValues, type ValueCount, withoutPath } from './count-values.ts'
 import type { LazyResult } from './lazy-results.ts'
 
 /** The values of a field, each once. */
@@ -10,15 +10,32 @@ export const distinct: LazyResult<'distinct'> = async ({ site, settings, fields,
 
 /** How many entries have each value of some fields. */
 export const facets: LazyResult<'facets'> = async ({ site, settings, fields, open }, build) => {
-  const { internals } = site
+  const { callWith, pathOf, placeOf, QueryError, selectValues, singleValues } = site.internals
   const table = await open()
-  const spec = internals.callWith<object>(build, fields)
-  if (typeof spec !== 'object' || spec === null || internals.placeOf(spec))
-    throw new internals.QueryError('facets takes an object of fields, such as { grade: trail.grade }')
-  const counted = Object.entries(spec).map(async ([key, handle]) => {
-    const path = internals.pathOf(handle)
-    const condition = withoutPath(settings.condition, path, internals)
-    return [key, await countValues(table, { ...settings, path, condition })]
-  })
+  const spec = callWith<object>(build, fields)
+  if (typeof spec !== 'object' || spec === null || placeOf(spec))
+    throw new QueryError('facets takes an object of fields, such as { grade: trail.grade }')
+  const count = async (of: unknown): Promise<readonly unknown[]> => {
+    const labelled = of as { readonly by: unknown; readonly label: unknown }
+    const isLabelled = !Array.isArray(of) && !placeOf(of) && placeOf(labelled?.by) !== undefined
+    const parts: readonly unknown[] = Array.isArray(of) ? of : [isLabelled ? labelled.by : of]
+    const paths = parts.map(pathOf)
+    const condition = paths.reduce((tree, path) => withoutPath(tree, path, site.internals), settings.condition)
+    if (Array.isArray(of)) return countTogether(table, { ...settings, condition, paths })
+    const [path = []] = paths
+    const counts: readonly ValueCount[] = await countValues(table, { ...settings, path, condition })
+    if (!isLabelled) return counts
+    const label = pathOf(labelled.label)
+    let shape = placeOf(labelled.by)?.shape
+    while (shape?.kind === 'list') shape = shape.item
+    if (shape?.kind !== 'ref' || path.join('.') !== label.slice(0, path.length).join('.'))
+      throw new QueryError(
+        'A label is a field behind a reference, such as { by: trail.region, label: trail.region.name }',
+      )
+    const ids = counts.map(({ value }) => value)
+    const found = await selectValues({ run: table.run, shape }, ids, label.slice(path.length))
+    return counts.map((one, at) => ({ ...one, label: singleValues(found[at])[0] ?? null }))
+  }
+  const counted = Object.entries(spec).map(async ([key, of]) => [key, await count(of)])
   return Object.fromEntries(await Promise.all(counted))
 }

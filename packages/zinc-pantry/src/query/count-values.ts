@@ -24,6 +24,12 @@ export async function countValues(table: Table, asked: ValueQuestion): Promise<V
   const { crossing, isSingle } = followPath(table.shape, asked.path)
   const { before, after, target = '', targets }: Crossing = crossing ?? { before: asked.path, after: [] }
   const index = crossing && (!isSingle || targets) ? undefined : table.index(before)
+  if (!index && !crossing && asked.path.at(-1)?.endsWith(')')) {
+    const ofRows = await countTogether(table, { ...asked, paths: [asked.path] })
+    return ofRows.flatMap(({ value: [value], count }) =>
+      value === null || value === undefined ? [] : [{ value, count }],
+    )
+  }
   const isPart = (asked.condition ?? asked.search) !== undefined
   const [{ rows }] = await Promise.all([matchRows(table, asked), isPart && index?.all(run.read)])
   const counts = new Map<Scalar, number>()
@@ -50,6 +56,26 @@ export async function countValues(table: Table, asked: ValueQuestion): Promise<V
   return [...counts]
     .map(([value, count]) => ({ value, count }))
     .sort((a, b) => b.count - a.count || compareScalars(a.value, b.value))
+}
+
+/** Counts the entries of each combination of values at some paths under a condition; the most frequent first. */
+export async function countTogether(
+  table: Table,
+  { paths, ...asked }: Omit<ValueQuestion, 'path'> & { readonly paths: readonly (readonly string[])[] },
+): Promise<ValueCount<readonly (Scalar | null)[]>[]> {
+  const { combine, compareTogether, valuesOfRows } = await import('./row-values.ts')
+  const { compareScalars, matchRows } = table.run.internals
+  const { rows } = await matchRows(table, asked)
+  const columns = await Promise.all(paths.map((path) => valuesOfRows(table, path, rows)))
+  const counts = new Map<string, { readonly value: readonly (Scalar | null)[]; count: number }>()
+  for (let at = 0; at < rows.length; at++)
+    for (const value of combine(columns.map((column) => column[at] ?? []))) {
+      const key = JSON.stringify(value)
+      const known = counts.get(key)
+      if (known) known.count++
+      else counts.set(key, { value, count: 1 })
+    }
+  return [...counts.values()].sort((a, b) => b.count - a.count || compareTogether(a.value, b.value, compareScalars))
 }
 
 /** A condition without those of its parts that ask for nothing but a path, so that a facet shows what else there is. */

@@ -1,6 +1,6 @@
-import { readStep } from '../values/steps.ts'
 import type { Scalar } from './condition.ts'
 import type { NormalForm } from './negation-normal-form.ts'
+import { readPath } from './read-path.ts'
 import { compileTest } from './test-value.ts'
 
 /** Decides whether a condition holds for a value. */
@@ -28,6 +28,8 @@ export function compileCondition(tree: NormalForm): Predicate {
         return Array.isArray(list) && list.some(part)
       }
     }
+    case 'compare':
+      return tree.holds
     default: {
       const test = compileTest(tree)
       return (value) => {
@@ -36,14 +38,4 @@ export function compileCondition(tree: NormalForm): Predicate {
       }
     }
   }
-}
-
-/** The value at a path within an entry; null where the way ends early. */
-export function readPath(value: unknown, path: readonly string[]): unknown {
-  let at = value
-  for (const name of path) {
-    if (at === null || at === undefined) return null
-    at = readStep(at, name)
-  }
-  return at ?? null
 }

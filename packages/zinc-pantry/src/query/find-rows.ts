@@ -6,7 +6,7 @@ import { type NormalForm, toNormalForm } from './negation-normal-form.ts'
 import { allRows, keepMarked, markRows, type PostingList } from './posting-list.ts'
 import type { Table } from './run.ts'
 import { followPath, type Shape } from './shape.ts'
-import { NEGATIVE } from './test-value.ts'
+import { compileTest, NEGATIVE, type ValueQuestion } from './test-value.ts'
 
 /** The number of rows below which they are scanned rather than another index loaded. */
 const FEW_ROWS = 32
@@ -16,7 +16,7 @@ const MANY_ROWS = 500
 /** The rows of a collection for which a condition holds, seen in the language of the query. */
 export async function findRows(table: Table, condition?: ConditionTree): Promise<PostingList> {
   const { run } = table
-  const local = condition && (await toNormalForm(condition, table.shape, findIds))
+  const local = condition && (await toNormalForm(condition, table.shape, { findIds, findValues }))
   const found = local ? await find(local, scopeOf(table)) : UNKNOWN
   const rows = seenRows(table, found.rows)
   if (!local || found.isExact) return rows
@@ -28,6 +28,13 @@ export async function findRows(table: Table, condition?: ConditionTree): Promise
   async function findIds(target: string, asked: ConditionTree): Promise<Scalar[]> {
     const other = await run.open(target)
     return (await other.entries(await findRows(other, asked))).map(({ id }) => id as Scalar)
+  }
+
+  async function findValues(target: string, path: readonly string[]): Promise<ReadonlyMap<unknown, unknown>> {
+    const other = await run.open(target)
+    const entries = await other.entries(seenRows(other))
+    const values = await run.internals.selectValues(other, entries, path)
+    return new Map(entries.map(({ id }, at) => [id, values[at]]))
   }
 }
 
@@ -57,6 +64,7 @@ const UNKNOWN: FoundRows = {}
 async function find(tree: NormalForm, scope: Scope): Promise<FoundRows> {
   const { table, prefix } = scope
   const { name, count, run } = table
+  if (tree.kind === 'compare') return UNKNOWN
   if (tree.kind === 'some') return find(tree.part, enterList(tree.path, scope))
   if (tree.kind === 'and') return findAll(tree.parts, scope)
   if ('parts' in tree) {
@@ -71,13 +79,26 @@ async function find(tree: NormalForm, scope: Scope): Promise<FoundRows> {
     const { rows, isExact } = prefix.length === 0 ? await find(tree.part, scope) : UNKNOWN
     return rows && isExact ? { rows: keepMarked(allRows(count), markRows(rows, count), 0), isExact } : UNKNOWN
   }
-  const rows = await indexFor(tree.path, scope)?.find(tree, run.read)
-  if (!rows) return findKey(tree.path, scope)
   const path = [...prefix, ...tree.path]
+  const rows = (await indexFor(tree.path, scope)?.find(tree, run.read)) ?? (await findComputed(path, tree, table))
+  if (!rows) return findKey(tree.path, scope)
   const { operator, values } = tree
   const part: ConditionTree = { kind: 'test', path, operator, values }
   run.steps.push({ part, index: `${name}.${path.join('.')}`, rows: rows.length })
   return { rows, isExact: true }
+}
+
+/** The rows whose value that is computed of one with an index passes. */
+async function findComputed(
+  path: readonly string[],
+  asked: ValueQuestion,
+  table: Table,
+): Promise<PostingList | undefined> {
+  if (!path.at(-1)?.endsWith(')')) return undefined
+  const { groupComputed } = await import('./computed-rows.ts')
+  const passes = compileTest(asked)
+  const groups = await groupComputed(table, path)
+  return groups && table.mergeRows(groups.flatMap(({ value, rows }) => (passes(value) ? [rows] : [])))
 }
 
 /** The rows with a key of a map, among which are all whose value of that key passes. */
@@ -126,7 +147,7 @@ export const estimateRows = (table: Table, condition: ConditionTree): number => 
 
 const scopeOf = (table: Table): Scope => ({ table, shape: table.shape, prefix: [] })
 
-function estimate(tree: ConditionTree, scope: Scope): number {
+function estimate(tree: ConditionTree | NormalForm, scope: Scope): number {
   const { count } = scope.table
   if (tree.kind === 'test')
     return (NEGATIVE[tree.operator] ? undefined : indexFor(tree.path, scope)?.estimate(tree)) ?? count

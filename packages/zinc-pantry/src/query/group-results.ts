@@ -1,21 +1,35 @@
+import type { Scalar } from './condition.ts'
 import type { LazyResult } from './lazy-results.ts'
 
-/** The entries by the values of a field. */
-export const groupBy: LazyResult<'groupBy'> = async ({ site, settings, fields }, build) => {
-  const { callWith, compareScalars, giveRows, pathOf, runRows, selectValues, singleValues } = site.internals
+/** The entries by the value of a field, or by those of several. */
+export const groupBy: LazyResult<'groupBy'> = async ({ site, settings, fields }, build, { limit } = {}) => {
+  const { callWith, checkCount, compareScalars, giveRows, pathOf, runRows } = site.internals
+  if (limit !== undefined) checkCount('limit of groupBy', limit, 0)
+  const by = callWith<unknown>(build, fields)
+  const paths = (Array.isArray(by) ? by : [by]).map(pathOf)
   const { table, rows } = await runRows(site, settings)
-  const values = await selectValues(table, await table.entries(rows), pathOf(callWith(build, fields)))
-  const given = await giveRows(table, rows, settings.spec)
-  const groups = new Map<unknown, unknown[]>()
-  // Entries without a value have a group of their own.
-  for (const [at, value] of values.entries())
-    for (const one of new Set(singleValues(value).length > 0 ? singleValues(value) : [null])) {
-      const group = groups.get(one) ?? []
-      groups.set(one, group)
-      group.push(given[at])
+  const { combine, compareTogether, valuesOfRows } = await import('./row-values.ts')
+  const columns = await Promise.all(paths.map((path) => valuesOfRows(table, path, rows)))
+  const groups = new Map<string, { readonly values: readonly (Scalar | null)[]; readonly places: number[] }>()
+  for (let at = 0; at < rows.length; at++)
+    for (const values of combine(columns.map((column) => column[at] ?? []))) {
+      const key = JSON.stringify(values)
+      const group = groups.get(key) ?? { values, places: [] }
+      groups.set(key, group)
+      group.places.push(at)
     }
-  const ordered = [...groups].sort(([a], [b]) =>
-    a === null || b === null ? +(a === null) - +(b === null) : compareScalars(a as string, b as string),
+  const ordered = [...groups.values()].sort((a, b) => compareTogether(a.values, b.values, compareScalars))
+  // Entries that no group shows are not read.
+  const shown = [...new Set(ordered.flatMap(({ places }) => places.slice(0, limit)))].sort((a, b) => a - b)
+  const given = await giveRows(
+    table,
+    shown.map((at) => rows[at] as number),
+    settings.spec,
   )
-  return ordered.map(([value, entries]) => ({ value, entries })) as never
+  const entryAt = new Map(shown.map((at, position) => [at, given[position]]))
+  return ordered.map(({ values, places }) => ({
+    value: Array.isArray(by) ? values : values[0],
+    count: places.length,
+    entries: places.slice(0, limit).map((at) => entryAt.get(at)),
+  })) as never
 }

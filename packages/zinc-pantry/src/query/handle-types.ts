@@ -36,6 +36,8 @@ type OperatorsOf<Handle> =
   | (Handle extends Holds<unknown>
       ?
           | keyof TextHandle
+          | keyof NumberHandle
+          | keyof DateHandle
           | keyof RefHandle<string>
           | keyof ListHandle<unknown>
           | keyof MapHandle<unknown, string, unknown, unknown>
@@ -68,11 +70,11 @@ type HeldBy<Handle> =
 export type ValuesOf<Handle> =
   Handle extends Holds<infer Value> ? Exclude<Value extends readonly (infer Item)[] ? Item : Value, null> : never
 
-/** What can be asked of every single value, and the orders that it gives. */
+/** What can be asked of every single value, and the orders that it gives. A comparison takes a value, or another field. */
 interface ValueTests<Value extends Scalar> extends SortKey {
-  is(value: Value): Condition
+  is(value: Value | Holds<Value>): Condition
   /** Also true where there is no value. */
-  isNot(value: Value): Condition
+  isNot(value: Value | Holds<Value>): Condition
   isOneOf(values: readonly Value[]): Condition
   /** Also true where there is no value. */
   isNoneOf(values: readonly Value[]): Condition
@@ -89,13 +91,13 @@ interface ValueTests<Value extends Scalar> extends SortKey {
 /** What can be asked of a value with an order. False where there is no value. */
 interface OrderTests<Value extends Scalar> {
   /** `>=` */
-  atLeast(value: Value): Condition
+  atLeast(value: Value | Holds<Value>): Condition
   /** `<=` */
-  atMost(value: Value): Condition
+  atMost(value: Value | Holds<Value>): Condition
   /** `>` */
-  above(value: Value): Condition
+  above(value: Value | Holds<Value>): Condition
   /** `<` */
-  below(value: Value): Condition
+  below(value: Value | Holds<Value>): Condition
   /** At least the first and at most the second. */
   between(low: Value, high: Value): Condition
 }
@@ -115,12 +117,31 @@ export interface ValueHandle<Value extends Scalar> extends ValueTests<Value>, Ho
 export interface OrderedHandle<Value extends Scalar> extends ValueHandle<Value>, OrderTests<Value> {}
 
 /** A text. Comparison is by code unit, so that it is the same on every machine. */
-export interface TextHandle extends OrderedHandle<string>, TextTests {}
+export interface TextHandle extends OrderedHandle<string>, TextTests {
+  /**
+   * The letter that it stands under in an index by the rules of a language (BCP 47), `#` for digits; for conditions, orders, picks,
+   * facets and groups. Default: the same in all languages.
+   */
+  initial<This>(this: This, locale?: string): Below<This, TextHandle>
+  /** The text without case and marks, so that all ways to write it are found. */
+  folded<This>(this: This): Below<This, TextHandle>
+}
 
-export interface NumberHandle extends OrderedHandle<number> {}
+export interface NumberHandle extends OrderedHandle<number> {
+  /** The largest of some bounds that the number reaches, smallest first; no value below all. */
+  band<This>(this: This, ...bounds: readonly number[]): Below<This, NumberHandle>
+}
+
+/** What is computed of days. */
+interface DayParts {
+  /** The year, in the zone of the field. */
+  year<This>(this: This): Below<This, NumberHandle>
+  /** The month as `YYYY-MM`, in the zone of the field. */
+  month<This>(this: This): Below<This, TextHandle>
+}
 
 /** A calendar date, compared as `YYYY-MM-DD`. */
-export interface DateHandle extends OrderedHandle<string> {}
+export interface DateHandle extends OrderedHandle<string>, DayParts {}
 
 /** A time of day; `09:30` and `09:30:00` are the same. */
 export interface TimeHandle extends OrderedHandle<string> {}
@@ -129,7 +150,7 @@ export interface TimeHandle extends OrderedHandle<string> {}
  * An instant, compared in UTC, whatever zone it is written in. A date stands for the whole of that day in the field's
  * zone, or in UTC: `is` holds for every instant of it, `above` for those behind it.
  */
-export interface InstantHandle extends OrderedHandle<string> {}
+export interface InstantHandle extends OrderedHandle<string>, DayParts {}
 
 /**
  * A value of which little is known, or that may be of several types. A test with a value of another type than that of the entry
@@ -233,6 +254,12 @@ export interface ListHandle<Item> extends Holds<readonly ValueOfHandle<Item>[]> 
   isAbsent(): Condition
   /** The number of items, for conditions, orders and picks. */
   count<This>(this: This): Below<This, NumberHandle>
+  /** The sum of a number of the items, or of items that are numbers; 0 of none. */
+  sum<This>(this: This, of?: (item: Item) => Holds<number>): Below<This, NumberHandle>
+  /** Their mean; no value where there are none. */
+  mean<This>(this: This, of?: (item: Item) => Holds<number>): Optional<NumberHandle>
+  minimum<This>(this: This, of?: (item: Item) => Holds<number>): Optional<NumberHandle>
+  maximum<This>(this: This, of?: (item: Item) => Holds<number>): Optional<NumberHandle>
 }
 
 /** A map: values under keys that writers choose. `Key` are the keys, as far as they are known. */

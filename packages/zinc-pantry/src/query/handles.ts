@@ -1,12 +1,20 @@
+import { canonicalStep, computedNames } from '../values/computed-steps.ts'
 import { operatorsOf } from '../values/operators.ts'
 import { COUNT_STEP, KEYS_STEP } from '../values/steps.ts'
 import { buildCondition } from './build-condition.ts'
-import { type Condition, type ConditionTree, type SortOptions, TreeCondition } from './condition.ts'
+import {
+  type Comparison,
+  type Condition,
+  type ConditionTree,
+  type Operator,
+  type SortOptions,
+  TreeCondition,
+} from './condition.ts'
 import { getOrCreate } from './get-or-create.ts'
-import { type HandlePlace, PLACE, placeOf } from './place.ts'
+import { callWith, type HandlePlace, PLACE, placeOf } from './place.ts'
 import { describeUnknown, QueryError } from './query-error.ts'
-import { fieldsOf, type Shape, type Shapes, stepInto } from './shape.ts'
-import { createTest, takesMany } from './value-test.ts'
+import { fieldsOf, findWrongStep, type Shape, type Shapes, stepInto } from './shape.ts'
+import { createTest, takesMany, whyIncomparable } from './value-test.ts'
 
 /**
  * The handle of the entries of a collection; it is kept, with what was made of it, since every query starts with it.
@@ -23,8 +31,8 @@ const ENTRIES = new WeakMap<Shape, unknown>()
  * The handle of a value: its operators, and the handles of the fields below it, made when they are
  * asked for, since references can lead in circles.
  */
-const createHandle = (shape: Shape, path: readonly string[], root: HandlePlace['root']): unknown =>
-  new Proxy<Target>({ shape, path, root, made: new Map() }, HANDLER)
+const createHandle = (shape: Shape, path: readonly string[], root: HandlePlace['root'], origin: object = {}): unknown =>
+  new Proxy<Target>({ shape, path, root, origin, made: new Map() }, HANDLER)
 
 interface Target extends HandlePlace {
   readonly made: Map<unknown, unknown>
@@ -60,14 +68,19 @@ const refuseValue =
 
 /** An operator of a value, or the handle of a field below it. */
 function partOf(target: Target, name: string): unknown {
-  const { shape, path, root } = target
+  const { shape, path, root, origin } = target
   const { kind, item, choices } = shape
   // An entry itself is always present.
   const operators = kind === 'group' && path.length === 0 ? [] : operatorsOf(kind, choices !== undefined)
   const operator = operators.find((one) => one === name)
   if (operator)
-    return (...given: unknown[]): Condition =>
-      make(target, createTest(target, operator, takesMany(operator) ? given.flat() : given))
+    return (...given: unknown[]): Condition => {
+      const other = placeOf(given[0])
+      const made = other
+        ? createComparison(target, operator, other)
+        : createTest(target, operator, takesMany(operator) ? given.flat() : given)
+      return make(target, made)
+    }
   const isValue = operators.length > 2
   if (isValue && kind !== 'ref') {
     if (name === 'path') return path
@@ -79,19 +92,50 @@ function partOf(target: Target, name: string): unknown {
   if (ofItems) return ofItems
   if (item && (name === 'count' || (name === 'keys' && kind === 'map'))) {
     const step = name === 'count' ? COUNT_STEP : KEYS_STEP
-    const handle = createHandle(stepInto(shape, step, root.shapes) as Shape, [...path, step], root)
+    const handle = createHandle(stepInto(shape, step, root.shapes) as Shape, [...path, step], root, origin)
     return () => handle
   }
+  const names = computedNames(kind)
+  if (names.includes(name))
+    return (...given: readonly unknown[]) => {
+      const step = computedStep(target, name, given)
+      return createHandle(stepInto(shape, step, root.shapes) as Shape, [...path, step], root, origin)
+    }
   const isMap = kind === 'map'
-  if (isMap && name === 'at') return (key: string) => createHandle(item as Shape, [...path, key], root)
+  if (isMap && name === 'at') return (key: string) => createHandle(item as Shape, [...path, key], root, origin)
   const below = isMap ? undefined : stepInto(shape, name, root.shapes)
-  if (below) return createHandle(below, [...path, name], root)
+  if (below) return createHandle(below, [...path, name], root, origin)
   const known = [
     ...Object.keys(fieldsOf(shape, root.shapes) ?? {}),
     ...operators,
+    ...names,
     ...(isMap ? MAP_OPERATORS : item ? LIST_OPERATORS : []),
   ]
   throw describeUnknown(`field or operator ${name} on ${path.join('.') || 'the entry'}`, known)
+}
+
+/** A condition on two fields. */
+function createComparison({ path, shape, origin }: Target, operator: Operator, other: HandlePlace): ConditionTree {
+  const fail = (why: string): never => {
+    throw new QueryError(`${path.join('.') || 'The item'}.${operator}: ${why}`)
+  }
+  // The path of an item says nothing of the entry around it.
+  if (other.origin !== origin) return fail('both fields must be of the entry, or both of one item of a list')
+  const wrong = whyIncomparable(shape, other.shape, operator)
+  return wrong === undefined
+    ? { kind: 'compare', path, operator: operator as Comparison, other: other.path }
+    : fail(`${other.path.join('.') || 'the item'} ${wrong}`)
+}
+
+/** The step to what is computed of a value, from what its method was given. */
+function computedStep({ path, shape, root }: Target, name: string, given: readonly unknown[]): string {
+  const [build] = given
+  const isOfItems = shape.kind === 'list' && build !== undefined
+  const of = isOfItems ? placeOf(callWith(build, createHandle(shape.item, [], root))) : undefined
+  const step = canonicalStep(shape, `${name}(${isOfItems ? (of?.path.join('.') ?? '?') : given.join(',')})`)
+  const wrong = findWrongStep(shape, step)
+  if (wrong !== undefined) throw new QueryError(`${path.join('.')}: ${wrong}`)
+  return step
 }
 
 /**
@@ -110,10 +154,10 @@ export function fieldOf<Handle extends object, Name extends keyof Handle & strin
   handle: Handle,
   name: Name,
 ): Handle[Name] {
-  const { shape, path, root } = placeOf(handle) ?? {}
+  const { shape, path, root, origin } = placeOf(handle) ?? {}
   const below = shape && root && stepInto(shape, name, root.shapes)
   if (!below) throw describeUnknown(`field ${name}`, Object.keys((shape && root && fieldsOf(shape, root.shapes)) ?? {}))
-  return createHandle(below, [...(path ?? []), name], root) as Handle[Name]
+  return createHandle(below, [...(path ?? []), name], root, origin) as Handle[Name]
 }
 
 /** The names of what handles of lists have beside operators. */
@@ -124,7 +168,9 @@ const MAP_OPERATORS = ['at', 'keys', 'count']
 function listOperator(name: string, target: Target, item: unknown): unknown {
   const { path, shape, root } = target
   if (name === 'each')
-    return (build: (handle: unknown) => unknown) => ({ [PLACE]: { path, shape, root, each: build(item) } })
+    return (build: (handle: unknown) => unknown) => ({
+      [PLACE]: { path, shape, root, origin: target.origin, each: build(item) },
+    })
   if (name === 'includes') {
     // What is no single value is never a value.
     const of = placeOf(item) as HandlePlace

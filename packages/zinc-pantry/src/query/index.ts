@@ -6,7 +6,7 @@ export type { FileValue } from '../schema/fields/file.ts'
 export type { ImageValue, SizedImageValue } from '../schema/fields/image.ts'
 export type { MarkdownValue } from '../schema/fields/markdown.ts'
 export type { ImageSource } from '../schema/image-sources.ts'
-export type { Operator } from '../values/operators.ts'
+export type { Comparison, Operator } from '../values/operators.ts'
 export type { EntryBody } from './body-types.ts'
 export {
   type Collection,

@@ -1,3 +1,4 @@
+import { computedKind, readComputed } from '../values/computed-steps.ts'
 import { operatorsOf } from '../values/operators.ts'
 import { chunkNameOf, nameAt } from './catalogue.ts'
 import { describe } from './condition.ts'
@@ -12,7 +13,7 @@ import { checkCount, matchRows, runRows } from './run-query.ts'
 import { findById, selectValues, singleValues, throughLists } from './select-values.ts'
 import { fieldsOf, followPath, stepInto } from './shape.ts'
 import { checkSortKey } from './sort-key.ts'
-import { createTest } from './value-test.ts'
+import { createTest, whyIncomparable } from './value-test.ts'
 
 /**
  * The runtime internals that lazy results work with. They import none of it: bundlers put what two parts
@@ -24,6 +25,7 @@ export const INTERNALS = {
   checkSortKey,
   compareEntries,
   compareScalars,
+  computedKind,
   countBefore,
   createTest,
   describe,
@@ -41,6 +43,7 @@ export const INTERNALS = {
   pathOf,
   placeOf,
   QueryError,
+  readComputed,
   readOffsets,
   decodeDeltas,
   getOrCreate,
@@ -50,6 +53,7 @@ export const INTERNALS = {
   sortedValues,
   stepInto,
   throughLists,
+  whyIncomparable,
 }
 
 export type Internals = typeof INTERNALS

@@ -8,6 +8,7 @@ export type LazyResultName =
   | 'distinct'
   | 'facets'
   | 'range'
+  | 'statistics'
   | 'groupBy'
   | 'page'
   | 'neighbours'

@@ -1,6 +1,8 @@
+import type { ComparedFields, FieldPlace } from './compare-fields.ts'
 import type { ConditionTree, Scalar } from './condition.ts'
+import { readPath } from './read-path.ts'
 import { followPath, type Shape } from './shape.ts'
-import { NEGATIVE, type ValueQuestion } from './test-value.ts'
+import { compileTest, NEGATIVE, type ValueQuestion } from './test-value.ts'
 
 /**
  * A condition with `not` as the only thing that holds where there is no value, `some` as the only way into lists, and
@@ -11,24 +13,43 @@ export type NormalForm =
   | { readonly kind: 'and' | 'or'; readonly parts: readonly NormalForm[] }
   | { readonly kind: 'not'; readonly part: NormalForm }
   | { readonly kind: 'some'; readonly path: readonly string[]; readonly part: NormalForm }
+  | ComparedFields
 
-/** Finds the ids of the entries of a collection for which a condition holds. */
-export type FindIds = (collection: string, condition: ConditionTree) => Promise<readonly Scalar[]>
+/** What a condition asks of other collections. */
+export interface OtherCollections {
+  /** The ids of the entries for which a condition holds. */
+  findIds(collection: string, condition: ConditionTree): Promise<readonly Scalar[]>
+  /** The values at a path of all entries, by their ids. */
+  findValues(collection: string, path: readonly string[]): Promise<ReadonlyMap<unknown, unknown>>
+}
 
 const not = (part: NormalForm): NormalForm => (part.kind === 'not' ? part.part : { kind: 'not', part })
 
 /** The same condition in its positive form: what is asked of referenced entries becomes a question for their ids. */
-export async function toNormalForm(tree: ConditionTree, shape: Shape, findIds: FindIds): Promise<NormalForm> {
-  const inner = (part: ConditionTree, below = shape): Promise<NormalForm> => toNormalForm(part, below, findIds)
+export async function toNormalForm(tree: ConditionTree, shape: Shape, others: OtherCollections): Promise<NormalForm> {
+  const inner = (part: ConditionTree, below = shape): Promise<NormalForm> => toNormalForm(part, below, others)
   if (tree.kind === 'not') return not(await inner(tree.part))
   if ('parts' in tree) return { kind: tree.kind, parts: await Promise.all(tree.parts.map((part) => inner(part))) }
   if (tree.kind === 'none') return not(await inner({ ...tree, kind: 'some' }))
   if (tree.kind === 'every') return not(await inner({ ...tree, kind: 'some', part: { kind: 'not', part: tree.part } }))
+  if (tree.kind === 'compare') return compared(tree)
   const operator = tree.kind === 'test' && NEGATIVE[tree.operator]
   if (operator) return not(await inner({ ...tree, operator }))
 
+  async function compared(asked: Extract<ConditionTree, { readonly kind: 'compare' }>): Promise<NormalForm> {
+    const { operator: how } = asked
+    if (how === 'isNot') return not(await compared({ ...asked, operator: 'is' }))
+    // Few queries compare fields.
+    const { prepareComparison } = await import('./compare-fields.ts')
+    const follow = async (path: readonly string[]): Promise<FieldPlace> => {
+      const { crossing } = followPath(shape, path)
+      if (crossing?.target === undefined) return { path }
+      return { path: crossing.before, behind: await others.findValues(crossing.target, crossing.after) }
+    }
+    return prepareComparison(asked, { readPath, compileTest, follow })
+  }
   const isOneOf = async (path: readonly string[], target = '', condition: ConditionTree): Promise<NormalForm> => {
-    return { kind: 'test', path, operator: 'isOneOf', values: await findIds(target, condition) }
+    return { kind: 'test', path, operator: 'isOneOf', values: await others.findIds(target, condition) }
   }
   const { crossing, end } = followPath(shape, tree.path)
   if (crossing) {
@@ -62,5 +83,6 @@ export function everyTest(
 ): boolean {
   if ('parts' in tree) return tree.parts.every((part) => everyTest(part, holds, above))
   const path = 'path' in tree ? [...above, ...tree.path] : above
+  if (tree.kind === 'compare' && !holds([...above, ...tree.other])) return false
   return 'part' in tree ? everyTest(tree.part, holds, path) : holds(path)
 }

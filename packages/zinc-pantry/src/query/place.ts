@@ -16,6 +16,8 @@ export interface HandlePlace {
   readonly shape: Shape
   /** The root that all handles of a collection share. */
   readonly root: { readonly shapes: Shapes; readonly scope: ConditionScope }
+  /** What the path starts at: the entry, or an item of a list; the same for all handles that start there. */
+  readonly origin: object
   /** The specification for every item of the list at the path. */
   readonly each?: unknown
 }

@@ -54,16 +54,33 @@ export interface Query<Entry, Fields> {
   distinct<Handle>(build: (fields: Fields) => Handle): Promise<readonly ValuesOf<Handle>[]>
   /**
    * For each of some fields how many matching entries have each value, the most frequent first. Conditions that ask for
-   * nothing but the field itself are left aside, so that a facet shows what else could be chosen.
+   * nothing but the field itself are left aside, so that a facet shows what else could be chosen. A list of fields counts
+   * their values together; `{ by, label }` gives with each value what a field behind it says.
+   *
+   * @example
+   * ```ts
+   * import type { NumberHandle, Query, RefHandle, TextHandle } from 'zinc-pantry/query'
+   *
+   * interface Hut { region: RefHandle<string> & { name: TextHandle }; beds: NumberHandle }
+   * declare const huts: Query<object, Hut>
+   * const { region } = await huts.facets((hut) => ({ region: { by: hut.region, label: hut.region.name }, beds: hut.beds.band(0, 20) }))
+   * console.log(region[0]?.value, region[0]?.label, region[0]?.count)
+   * ```
    */
-  facets<Spec extends object>(build: (fields: Fields) => Spec): Promise<Facets<Spec>>
+  facets<const Spec extends object>(build: (fields: Fields) => Spec): Promise<Facets<Spec>>
   /** The smallest and the largest value of a field; undefined where no matching entry has one. */
   range<Handle>(build: (fields: Fields) => Handle): Promise<ValueRange<ValuesOf<Handle>> | undefined>
+  /** The number, sum, mean and bounds of the numbers at a field; the last three are null where no matching entry has one. */
+  statistics<Handle>(build: (fields: Fields) => Handle): Promise<Statistics>
   /**
    * The matching entries by the value of a field, in the order of the values; of a list by each of its items. Those
-   * without a value, and those with an empty list, are the last group, whose value is null.
+   * without a value, and those with an empty list, are the last group, whose value is null. A list of fields makes a group of
+   * each combination. With `limit` a group has its first entries only, and the others are not read.
    */
-  groupBy<Handle>(build: (fields: Fields) => Handle): Promise<readonly EntryGroup<ValuesOf<Handle> | null, Entry>[]>
+  groupBy<const Spec>(
+    build: (fields: Fields) => Spec,
+    options?: GroupOptions,
+  ): Promise<readonly EntryGroup<GroupValue<Spec>, Entry>[]>
   /** A page of so many entries: the first, or that behind a cursor. Limit and offset are left aside. */
   page(options: PageOptions): Promise<Page<Entry>>
   /** Static pages: the first ones, and parts for the rest that are written beside them. Meant for builds. */
@@ -86,7 +103,41 @@ export interface Query<Entry, Fields> {
 }
 
 /** The counts of several fields. */
-export type Facets<Spec> = { readonly [Key in keyof Spec]: readonly ValueCount<ValuesOf<Spec[Key]>>[] }
+export type Facets<Spec> = { readonly [Key in keyof Spec]: readonly FacetCount<Spec[Key]>[] }
+
+/** A count of a field, of several together, or with a label. */
+type FacetCount<Of> = Of extends readonly unknown[]
+  ? ValueCount<GroupValue<Of>>
+  : Of extends { readonly by: infer By; readonly label: infer Label }
+    ? LabelledCount<ValuesOf<By>, ValuesOf<Label>>
+    : ValueCount<ValuesOf<Of>>
+
+/** A value, what it is called, and how many entries have it. */
+export interface LabelledCount<Value, Label> extends ValueCount<Value> {
+  /** Null where there is none. */
+  readonly label: Label | null
+}
+
+/** The value of a group: of several fields their values, each null where there is none. */
+export type GroupValue<Spec> = Spec extends readonly unknown[]
+  ? { readonly [Place in keyof Spec]: ValuesOf<Spec[Place]> | null }
+  : ValuesOf<Spec> | null
+
+/** How much of groups is given. */
+export interface GroupOptions {
+  /** At most so many entries of a group, the first in the order of the query. Default: all. */
+  readonly limit?: number
+}
+
+/** What is known of some numbers together. */
+export interface Statistics {
+  /** How many numbers there are. */
+  readonly count: number
+  readonly sum: number
+  readonly mean: number | null
+  readonly minimum: number | null
+  readonly maximum: number | null
+}
 
 /** The smallest and the largest of some values. */
 export interface ValueRange<Value> {
@@ -97,6 +148,8 @@ export interface ValueRange<Value> {
 /** The entries that have a value. */
 export interface EntryGroup<Value, Entry> {
   readonly value: Value
+  /** How many entries the group has. */
+  readonly count: number
   readonly entries: readonly Entry[]
 }
 

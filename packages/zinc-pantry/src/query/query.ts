@@ -27,6 +27,7 @@ const LOADERS: { readonly [Name in LazyResultName]: () => Promise<{ readonly [Ke
   distinct: loadCounts,
   facets: loadCounts,
   range: () => import('./value-range.ts'),
+  statistics: () => import('./statistics.ts'),
   groupBy: () => import('./group-results.ts'),
   page: () => import('./page-results.ts'),
   neighbours: () => import('./neighbours.ts'),
@@ -113,6 +114,10 @@ class StoredQuery<Entry, Fields> implements Query<Entry, Fields> {
 
   range(...given: Given): Promise<never> {
     return this.#give('range', given)
+  }
+
+  statistics(...given: Given): Promise<never> {
+    return this.#give('statistics', given)
   }
 
   groupBy(...given: Given): Promise<never> {

@@ -1,7 +1,7 @@
 import type { Scalar } from './condition.ts'
-import { readPath } from './evaluate.ts'
 import { seenRows } from './find-rows.ts'
 import type { PostingList } from './posting-list.ts'
+import { readPath } from './read-path.ts'
 import type { Run, Table } from './run.ts'
 import { type Shape, type Shapes, stepInto } from './shape.ts'
 

@@ -1,4 +1,5 @@
 import type { Shape } from '../schema/shape.ts'
+import { parseStep } from '../values/computed-steps.ts'
 import { ofMany } from '../values/steps.ts'
 
 export type { Shape }
@@ -22,6 +23,21 @@ export function stepInto(shape: Shape, name: string, shapes: Shapes): Shape | un
   const fields = fieldsOf(shape, shapes)
   if (fields) return Object.hasOwn(fields, name) ? fields[name] : undefined
   return ofMany(shape, name) as Shape | undefined
+}
+
+/** Why something cannot be computed of a value, in words: a sum of what is no number, bounds that are none. */
+export function findWrongStep(shape: Shape, step: string): string | undefined {
+  const { name, argument } = parseStep(step) ?? {}
+  if (name === undefined || argument === undefined || !ofMany(shape, step)) return undefined
+  if (name === 'band') {
+    const isWrong = argument === '' || argument.split(',').some((bound) => bound === '' || Number.isNaN(Number(bound)))
+    return isWrong ? 'band(…) takes the smallest number of each band, such as band(0, 10, 20)' : undefined
+  }
+  if (shape.kind !== 'list') return undefined
+  const { end, crossing, isSingle } = followPath(shape.item, argument === '' ? [] : argument.split('.'))
+  return end.kind === 'number' && !crossing && isSingle
+    ? undefined
+    : `${name}(…) takes a number of the items${argument === '' ? '' : `; ${argument} is none`}`
 }
 
 /** The names that can follow, or undefined where none can. */

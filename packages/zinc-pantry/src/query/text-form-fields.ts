@@ -1,6 +1,7 @@
+import { canonicalStep } from '../values/computed-steps.ts'
 import { operatorsOf } from '../values/operators.ts'
 import type { SortKey } from './condition.ts'
-import { type Shape, type Shapes, stepInto } from './shape.ts'
+import { findWrongStep, type Shape, type Shapes, stepInto } from './shape.ts'
 import { type Part, readPathNames, splitOutside } from './text-form-names.ts'
 import { describeUnknown, type Suggest, TextFormError, type TextFormProblem } from './text-form-problem.ts'
 
@@ -44,11 +45,15 @@ export function readSortKeys(source: string, scope: FieldScope): { keys: SortKey
 const inside = (shape: Shape): Shape => (shape.kind === 'list' ? inside(shape.item) : shape)
 
 function followName(name: string, start: number, { shape, shapes, suggest }: FieldScope): NamedField {
-  const path = readPathNames(name)
+  const path: string[] = []
   let at = shape
-  for (const step of path) {
-    const holder = stepInto(at, step, shapes) ? at : inside(at)
+  for (const written of readPathNames(name)) {
+    const holder = stepInto(at, written, shapes) ? at : inside(at)
+    const step = canonicalStep(holder, written)
     const next = stepInto(holder, step, shapes)
+    const message = findWrongStep(holder, step)
+    if (message !== undefined) throw new TextFormError({ message, start, end: start + name.length })
+    path.push(step)
     if (!next)
       throw new TextFormError({ ...describeUnknown(step, holder, shapes, suggest), start, end: start + name.length })
     at = next

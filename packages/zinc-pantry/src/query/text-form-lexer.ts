@@ -1,3 +1,4 @@
+import { COMPUTED_NAMES } from '../values/computed-steps.ts'
 import { unquote } from './text-form-names.ts'
 import { TextFormError } from './text-form-problem.ts'
 
@@ -10,8 +11,11 @@ export interface Token {
   readonly end: number
 }
 
-const PATTERN =
-  /\s+|(?<sign>!=|<=|>=|[=<>(),])|(?<quoted>"(?:[^"\\]|\\.)*"|'(?:[^'\\]|\\.)*')|(?<word>[^\s=<>!(),"']+(?:(?<=\.(?:count|keys))\(\))?)/gy
+const STEP = `(?<=\\.(?:count|keys|${COMPUTED_NAMES.join('|')}))\\([^()]*\\)`
+const PATTERN = new RegExp(
+  `\\s+|(?<sign>!=|<=|>=|[=<>(),])|(?<quoted>"(?:[^"\\\\]|\\\\.)*"|'(?:[^'\\\\]|\\\\.)*')|(?<word>[^\\s=<>!(),"']+(?:${STEP})?)`,
+  'gy',
+)
 
 /** Takes the text form of a condition apart. */
 export function readTokens(source: string): Token[] {

@@ -1,5 +1,5 @@
+import { COMPUTED_NAMES } from '../values/computed-steps.ts'
 import { WRITTEN_OPERATORS } from '../values/operators.ts'
-import { COUNT_STEP, KEYS_STEP } from '../values/steps.ts'
 
 /** A range of a text between separators, without the spaces around it. */
 export interface Part {
@@ -8,7 +8,10 @@ export interface Part {
 }
 
 /** A quote opens where a name may start: at the beginning, or behind a separator, a dot or the sign of a sort key. */
-const PIECE = /(?<=(?:^|[,.-])\s*)(?:"(?:[^"\\]|\\.)*"|'(?:[^'\\]|\\.)*')|[\s\S]/gu
+const PIECE = new RegExp(
+  `(?<=(?:^|[,.-])\\s*)(?:"(?:[^"\\\\]|\\\\.)*"|'(?:[^'\\\\]|\\\\.)*')|(?<=\\.(?:${COMPUTED_NAMES.join('|')}))\\([^()]*\\)|[\\s\\S]`,
+  'gu',
+)
 
 /** Cuts a text at a separator, but not inside of quotes. Parts of nothing but spaces are left out. */
 export function splitOutside(source: string, separator: string): Part[] {
@@ -36,7 +39,7 @@ export const readPathNames = (path: string): string[] =>
 export const unquote = (quoted: string): string => quoted.slice(1, -1).replace(/\\(.)/gs, '$1')
 
 const PLAIN_NAME = /^[^\s=<>!(),"'@.-][^\s=<>!(),"'@.]*$/
-const MANY_STEPS = [COUNT_STEP, KEYS_STEP]
+const STEPS = new RegExp(`^(?:count|keys|${COMPUTED_NAMES.join('|')})\\([^()]*\\)$`)
 const OPERATOR_WORDS = Object.values(WRITTEN_OPERATORS).filter((one) => /^\w+$/.test(one))
 /** The words of the text form. */
 export const WORDS = new RegExp(`^(?:and|or|not|some|every|none|${OPERATOR_WORDS.join('|')})$`)
@@ -45,7 +48,7 @@ export const WORDS = new RegExp(`^(?:and|or|not|some|every|none|${OPERATOR_WORDS
 export const writePathNames = (path: readonly string[]): string =>
   path
     .map((name, at) => {
-      const isPlain = (PLAIN_NAME.test(name) && !WORDS.test(name)) || (at > 0 && MANY_STEPS.includes(name))
+      const isPlain = (PLAIN_NAME.test(name) && !WORDS.test(name)) || (at > 0 && STEPS.test(name))
       return isPlain ? name : quote(name)
     })
     .join('.')

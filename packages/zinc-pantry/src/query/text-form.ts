@@ -1,10 +1,11 @@
+import { canonicalStep } from '../values/computed-steps.ts'
 import { operatorsOf, WRITTEN_OPERATORS } from '../values/operators.ts'
-import type { ConditionTree, Operator, Scalar } from './condition.ts'
-import { type Shape, type Shapes, stepInto } from './shape.ts'
+import type { Comparison, ConditionTree, Operator, Scalar } from './condition.ts'
+import { findWrongStep, type Shape, type Shapes, stepInto } from './shape.ts'
 import { readTokens, type Token } from './text-form-lexer.ts'
 import { readPathNames } from './text-form-names.ts'
 import { describeUnknown, type Suggest, TextFormError, type TextFormProblem } from './text-form-problem.ts'
-import { expectedOf, type Reading, readScalar, testOf } from './value-test.ts'
+import { expectedOf, type Reading, readScalar, testOf, whyIncomparable } from './value-test.ts'
 
 /** A condition read from its text form, or why it could not be. */
 export type ReadCondition = { readonly condition: ConditionTree } | { readonly problem: TextFormProblem }
@@ -17,16 +18,18 @@ export type ReadCondition = { readonly condition: ConditionTree } | { readonly p
  * all       = one { "and" one }
  * one       = "not" one | "(" condition ")" | PATH quantifier "(" condition ")" | test
  * quantifier= "some" | "every" | "none"
- * test      = PATH sign value | PATH [ "not" ] "in" "(" [ value { "," value } ] ")"
+ * test      = PATH sign ( value | "@." PATH ) | PATH [ "not" ] "in" "(" [ value { "," value } ] ")"
  *           | PATH "between" value "and" value | PATH ( "includes" | "startsWith" | "hasWords" ) value
  *           | PATH ( "present" | "absent" ) | PATH
  * sign      = "=" | "!=" | "<" | "<=" | ">" | ">="
- * PATH      = NAME { "." NAME } [ ".count()" | ".keys()" ] | "@"
+ * PATH      = ( NAME { "." NAME } | "@" ) [ "." STEP "(" … ")" ]
+ * STEP      = "count" | "keys" | "year" | "month" | "initial" | "folded" | "band" | "sum" | "mean" | "minimum" | "maximum"
  * NAME      = word | quoted
  * ```
  *
  * A path of names with dots leads through groups, references and lists; through a list it asks for at
- * least one item. `@` is the item itself of a list of single values: `tags every (@ != mill)`. A path alone must be a
+ * least one item. `@` is the item itself of a list of single values: `tags every (@ != mill)`; `@.` in front of a path in the place
+ * of a value is another field beside the first: `starts < @.ends`. A path alone must be a
  * flag and asks for true. Values, and names of fields, with spaces or signs in them are quoted. Of a list `present` says
  * that it has items.
  *
@@ -134,6 +137,8 @@ function createParser(tokens: readonly Token[], { source, shapes, suggest }: Sur
     const target = follow(token, shape)
     if (quantifier) return quantified(quantifier, target)
     const sign = peek().kind === 'sign' ? SIGNS.get(peek().text) : undefined
+    if (sign && tokens[position + 1]?.text.startsWith('@.') && tokens[position + 1]?.kind === 'word')
+      return compared(sign, target, shape)
     if (sign) return signed(sign, target)
     if (accept('present')) return finish(target, 'isPresent', [])
     if (accept('absent')) return finish(target, 'isAbsent', [])
@@ -200,6 +205,20 @@ function createParser(tokens: readonly Token[], { source, shapes, suggest }: Sur
     return finish(target, operator, [value(target, operator)])
   }
 
+  /** Another field of the same entry, or of the same item, in place of a value. */
+  function compared(operator: Operator, target: Target, shape: Shape): ConditionTree {
+    const sign = take()
+    const token = take()
+    const other = follow(token, shape)
+    for (const one of [target, other])
+      if (one.isWithin || one.shape.kind === 'list')
+        return fail(`${one.token.text} goes through a list: compare its items by some (…)`, one.token)
+    if (operator !== 'is' && operator !== 'isNot') suits(operator, target, sign)
+    const wrong = whyIncomparable(target.shape, other.shape, operator)
+    if (wrong !== undefined) return fail(`${token.text} ${wrong}`, token)
+    return { kind: 'compare', path: target.path, operator: operator as Comparison, other: other.path }
+  }
+
   function between(target: Target): ConditionTree {
     const low = value(target, 'between')
     expect('and')
@@ -219,9 +238,11 @@ function createParser(tokens: readonly Token[], { source, shapes, suggest }: Sur
   function follow(token: Token, start: Shape): Target {
     let target: Target = { shape: start, path: [], wrap: (tree) => tree, isWithin: false, token }
     if (token.text === '@') return target
-    for (const name of readPathNames(token.text)) {
-      if (!stepInto(target.shape, name, shapes)) target = enterList(target)
+    for (const written of readPathNames(token.text.replace(/^@\./, ''))) {
+      if (!stepInto(target.shape, written, shapes)) target = enterList(target)
       const { shape, path } = target
+      const name = canonicalStep(shape, written)
+      checkStep(shape, name, token)
       const next = stepInto(shape, name, shapes)
       if (!next)
         throw new TextFormError({
@@ -232,6 +253,12 @@ function createParser(tokens: readonly Token[], { source, shapes, suggest }: Sur
       target = { ...target, shape: next, path: [...path, name] }
     }
     return target
+  }
+
+  /** Refuses what is computed of something that items do not have. */
+  function checkStep(shape: Shape, step: string, token: Token): void {
+    const wrong = findWrongStep(shape, step)
+    if (wrong !== undefined) fail(wrong, token)
   }
 
   /** A test on a list asks for at least one item. */

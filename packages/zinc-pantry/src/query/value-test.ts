@@ -1,5 +1,7 @@
+import { foldText } from '../values/computed-steps.ts'
 import { isDate } from '../values/date.ts'
 import { readDay, readInstant } from '../values/instant.ts'
+import { COMPARISONS } from '../values/operators.ts'
 import { readTime } from '../values/time.ts'
 import { type ConditionTree, describe, type Operator, type Scalar } from './condition.ts'
 import { QueryError } from './query-error.ts'
@@ -56,6 +58,14 @@ export function expectedOf({ kind, choices, zone }: Shape): string {
   }
 }
 
+/** Why two fields cannot be compared, in words that go on from the second; undefined where they can be. */
+export function whyIncomparable(one: Shape, other: Shape, operator: Operator): string | undefined {
+  if (!(COMPARISONS as readonly string[]).includes(operator)) return 'is a field, where a value is expected'
+  const isAlike = one.kind === other.kind && one.target === other.target
+  if (isAlike || one.kind === 'anything' || other.kind === 'anything') return undefined
+  return `is a ${other.kind}, which is not compared with a ${one.kind}`
+}
+
 /** How many values an operator takes, where it is not one. */
 const COUNTS: Partial<Record<Operator, number>> = { isPresent: 0, isAbsent: 0, between: 2 }
 
@@ -85,7 +95,10 @@ const isRange = ({ last }: Reading): boolean => last !== undefined
 const scalarOf = ({ value }: Reading): Scalar => value
 
 /** The test of values that were read; days among instants stand for all that is in them. */
-export function testOf(path: readonly string[], operator: Operator, readings: readonly Reading[]): ConditionTree {
+export function testOf(path: readonly string[], operator: Operator, given: readonly Reading[]): ConditionTree {
+  // What is compared without case and marks is given in any way.
+  const isFolded = path.at(-1) === 'folded()'
+  const readings = isFolded ? given.map(({ value }) => ({ value: foldText(String(value)) })) : given
   if (!readings.some(isRange)) return { kind: 'test', path, operator, values: readings.map(scalarOf) }
   const test = (name: Operator, ...values: Scalar[]): ConditionTree => ({ kind: 'test', path, operator: name, values })
   const [{ value, last = value }, { value: second, last: end = second }] = [readings[0], readings.at(-1)] as [

@@ -20,6 +20,8 @@ export function writeCondition(tree: ConditionTree): string {
       return tree.parts.map(writePart).join(` ${tree.kind} `)
     case 'not':
       return `not ${writePart(tree.part)}`
+    case 'compare':
+      return `${pathOf(tree.path)} ${WRITTEN_OPERATORS[tree.operator]} @.${writePathNames(tree.other)}`
     case 'test':
       return writeTest(tree)
     default:

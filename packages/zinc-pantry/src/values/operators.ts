@@ -10,6 +10,10 @@ const PRESENCE = ['isPresent', 'isAbsent'] as const
 /** How a value is tested. */
 export type Operator = (typeof ALL)[number]
 
+/** How two fields are compared. */
+export const COMPARISONS = ['is', 'isNot', 'above', 'atLeast', 'below', 'atMost'] as const
+export type Comparison = (typeof COMPARISONS)[number]
+
 /** The names that handles of groups and references have for themselves beside those of the fields below. */
 export const HANDLE_NAMES: readonly string[] = EVERY
 

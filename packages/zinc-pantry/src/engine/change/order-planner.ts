@@ -1,6 +1,7 @@
 import type { Refusal } from '../../change/change.ts'
+import type { Reordering } from '../../change/place-beside.ts'
 import { refuseName } from '../../change/refuse-name.ts'
-import { manualOrderOf, type Reordering, reorderEntry } from '../../change/reorder-entry.ts'
+import { manualOrderOf, reorderEntry } from '../../change/reorder-entry.ts'
 import type { ChangeSubject } from '../../change/subject.ts'
 import { readOptionsOf } from '../check-file.ts'
 import { findOtherValues } from './find-other-values.ts'

@@ -3,10 +3,10 @@ import { fieldOf, type ModelSymbol, wordsOf } from '../../change/model-names.ts'
 import { sharingWith } from '../../change/rename-names.ts'
 import type { Place } from '../../diagnostics/diagnostic.ts'
 import { entriesOf } from '../../link/linked-entries.ts'
-import { qualifiedId } from '../../link/pages.ts'
+import { pageAddress, qualifiedId } from '../../link/pages.ts'
 import type { AnyField } from '../../schema/any-field.ts'
 import { childrenOf, expectedOf } from '../../schema/kinds.ts'
-import type { Model } from '../../schema/model.ts'
+import type { CollectionModel, Model } from '../../schema/model.ts'
 import type { LinkedEntry } from '../../validate/entry.ts'
 import type { Target } from '../change/resolve-target.ts'
 import type { Checked } from '../check.ts'
@@ -36,6 +36,8 @@ export interface PartDescription {
 /** A use of a block. */
 export interface BlockSample {
   readonly entry: string
+  /** The address of the page of the entry, where it has one. */
+  readonly address?: string
   readonly value: Readonly<Record<string, unknown>>
 }
 
@@ -80,15 +82,16 @@ export async function describePart(
 /** The entries that have a block in their data or use it in their bodies, each with the first value it has there. */
 const samplesOf = (checked: Checked, block: string): readonly BlockSample[] =>
   entriesOf(checked).flatMap((entry) => {
-    const [value] = usesOfBlock(entry, checked, block)
-    return value ? [{ entry: qualifiedId(entry), value }] : []
+    const holder = checked.collections.find(({ collection }) => collection.name === entry.collection)?.collection
+    const [value] = usesOfBlock(entry, holder, block)
+    const address = holder && pageAddress(entry, holder)
+    return value ? [{ entry: qualifiedId(entry), value, ...(address === undefined ? {} : { address }) }] : []
   })
 
 type Properties = Readonly<Record<string, unknown>>
 
 /** The values of a block in the data of an entry and in its body. */
-function usesOfBlock(entry: LinkedEntry, checked: Checked, block: string): readonly Properties[] {
-  const holder = checked.collections.find(({ collection }) => collection.name === entry.collection)?.collection
+function usesOfBlock(entry: LinkedEntry, holder: CollectionModel | undefined, block: string): readonly Properties[] {
   const inData = Object.entries(holder?.fields ?? {}).flatMap(([name, field]) =>
     findBlock(entry.data?.[name], field, block),
   )

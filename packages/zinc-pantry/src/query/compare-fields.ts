@@ -1,0 +1,47 @@
+import type { Comparison, ConditionTree, Scalar } from './condition.ts'
+import type { readPath } from './read-path.ts'
+import type { compileTest } from './test-value.ts'
+
+/** A comparison of two fields, ready to be made of many values. */
+export interface ComparedFields {
+  readonly kind: 'compare'
+  holds(value: unknown): boolean
+}
+
+/** Where a field stands: up to a reference, and on by the ids of what that leads to. */
+export interface FieldPlace {
+  readonly path: readonly string[]
+  /** The values behind the reference, by ids. */
+  readonly behind?: ReadonlyMap<unknown, unknown>
+}
+
+/** What the runtime has for it. */
+interface Tools {
+  readonly readPath: typeof readPath
+  readonly compileTest: typeof compileTest
+  /** Finds where a field stands. */
+  follow(path: readonly string[]): Promise<FieldPlace>
+}
+
+/** Makes a comparison ready; false where one of the fields has no value. */
+export async function prepareComparison(
+  { path, other, operator }: Extract<ConditionTree, { readonly kind: 'compare' }>,
+  { readPath: read, compileTest: compile, follow }: Tools,
+): Promise<ComparedFields> {
+  const readers = (await Promise.all([follow(path), follow(other)])).map(
+    ({ path: way, behind }) =>
+      (value: unknown) => {
+        const found = read(value, way)
+        return behind && found !== null ? (behind.get(found) ?? null) : found
+      },
+  )
+  const [readOne, readOther] = readers as [(value: unknown) => unknown, (value: unknown) => unknown]
+  return {
+    kind: 'compare',
+    holds(value) {
+      const [one, second] = [readOne(value), readOther(value)]
+      if (one === null || second === null) return false
+      return compile({ operator: operator satisfies Comparison, values: [second as Scalar] })(one as Scalar)
+    },
+  }
+}
