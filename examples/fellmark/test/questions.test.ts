@@ -138,3 +138,127 @@ describe('References are followed in both directions', () => {
     expect(groups.flatMap(({ entries }) => idsOf(entries)).sort()).toEqual(idsOf(await huts.toArray()))
   })
 })
+
+describe('What is computed of values can be asked for as if it were written', () => {
+  test('numbers of lists and of relations: in conditions, orders and picks', async () => {
+    const { regions, trails } = await load()
+    const sumOf = (legs: readonly { readonly hours: number }[]): number =>
+      legs.reduce((sum, { hours }) => sum + hours, 0)
+    const long = await trails
+      .where((trail) => trail.legs.sum((leg) => leg.hours).above(8))
+      .sort((trail) => trail.legs.sum((leg) => leg.hours).descending())
+      .pick((trail) => ({
+        id: trail.id,
+        hours: trail.legs.sum((leg) => leg.hours),
+        longest: trail.legs.maximum((leg) => leg.hours),
+      }))
+      .toArray()
+    expectTypeOf(long).toEqualTypeOf<
+      readonly { readonly id: string; readonly hours: number; readonly longest: number | null }[]
+    >()
+    const expected = (await trails.toArray()).filter(({ legs }) => sumOf(legs) > 8)
+    expect(long.map(({ hours }) => hours)).toEqual(expected.map(({ legs }) => sumOf(legs)).sort((a, b) => b - a))
+    const busy = await regions.where((region) => region.trails.count().atLeast(4)).toArray()
+    const all = await trails.toArray()
+    for (const { id } of busy) expect(all.filter(({ region }) => region === id).length).toBeGreaterThanOrEqual(4)
+    const { sum, mean } = await trails.where((trail) => trail.grade.is('hard')).statistics((trail) => trail.distance)
+    const distances = all.filter(({ grade }) => grade === 'hard').map(({ distance }) => distance)
+    expect(sum).toBeCloseTo(distances.reduce((total, one) => total + one, 0))
+    expect(mean).toBeCloseTo(sum / distances.length)
+  })
+
+  test('groups by parts of values, of two fields, and of the first few', async () => {
+    const { huts, notices, trails } = await load()
+    const months = await notices.groupBy((notice) => notice.starts.month())
+    expectTypeOf(months[0]?.value).toEqualTypeOf<string | null | undefined>()
+    for (const { value, entries } of months) for (const { starts } of entries) expect(starts.slice(0, 7)).toBe(value)
+    const cells = await trails.groupBy((trail) => [trail.region, trail.grade], { limit: 1 })
+    for (const { value, count, entries } of cells) {
+      const [region, grade] = value
+      if (region === null || grade === null) throw new Error('Both are always there')
+      expectTypeOf(grade).toEqualTypeOf<'easy' | 'moderate' | 'hard'>()
+      expect(await trails.where((trail) => trail.region.is(region).and(trail.grade.is(grade))).count()).toBe(count)
+      expect(entries).toHaveLength(1)
+    }
+    const { region, beds, letters } = await huts.facets((hut) => ({
+      region: { by: hut.region, label: hut.region.name },
+      beds: hut.beds.band(0, 20),
+      letters: hut.name.initial(),
+    }))
+    expectTypeOf(region[0]?.label).toEqualTypeOf<string | null | undefined>()
+    expect(region).toContainEqual({ value: 'north-fell', label: 'North Fell', count: 3 })
+    const known = await huts.toArray()
+    expect(beds.find(({ value }) => value === 20)?.count).toBe(known.filter(({ beds: own }) => own >= 20).length)
+    for (const { value, count } of letters)
+      expect(count).toBe(known.filter(({ name }) => name.startsWith(value)).length)
+  })
+
+  test('a field beside another, texts in any writing, positions, and orders of their own', async () => {
+    const { byScore, distance, within } = await import('zinc-pantry/query')
+    const { huts, notices, regions, trails } = await load()
+    const ending = await notices.where((notice) => notice.starts.below(notice.expires)).toArray()
+    expect(idsOf(ending)).toEqual(
+      idsOf((await notices.toArray()).filter(({ starts, expires }) => expires !== null && starts < expires)),
+    )
+    // @ts-expect-error A day is not compared with a number.
+    await expect(async () => trails.where((trail) => trail.opened.below(trail.ascent))).rejects.toThrow(
+      'not compared with',
+    )
+    expect(idsOf(await huts.where((hut) => hut.name.folded().includes('GABLE')).toArray())).toEqual(['gable'])
+    const point = { latitude: 54.7, longitude: -3.02 }
+    const nearest = await huts
+      .sort((hut) => distance(hut.position, point))
+      .limit(2)
+      .pick((hut) => ({ id: hut.id, km: distance(hut.position, point) }))
+      .toArray()
+    expect(nearest.map(({ id, km }) => [id, Math.round(km)])).toEqual([
+      ['cairnfoot', 1],
+      ['gable', 3],
+    ])
+    const box = { south: 54.65, west: -3.1, north: 54.8, east: -2.9 }
+    expect(idsOf(await huts.where((hut) => within(hut.position, box)).toArray())).toEqual([
+      'cairnfoot',
+      'gable',
+      'skerry-stone',
+    ])
+    const grades = await trails
+      .sort((trail) => [trail.grade.ordinal(), trail.title])
+      .pick((trail) => trail.grade)
+      .toArray()
+    expect([...new Set(grades)]).toEqual(['easy', 'moderate', 'hard'])
+    const chance = (seed: number) =>
+      trails
+        .sort((trail) => trail.id.shuffled(seed))
+        .limit(5)
+        .pick((trail) => trail.id)
+        .toArray()
+    expect(await chance(1)).toEqual(await chance(1))
+    expect(await chance(1)).not.toEqual(await chance(2))
+    const found = await trails
+      .search('stone')
+      .sort((trail) => [byScore, trail.title])
+      .toArray()
+    expect(idsOf(found)).toEqual(idsOf(await trails.search('stone').toArray()))
+    const picked = await regions
+      .pick((region) => ({
+        name: region.name,
+        longest: region.trails.each((trail) => trail.title, {
+          where: (trail) => trail.grade.isNot('easy'),
+          sort: (trail) => trail.distance.descending(),
+          limit: 1,
+        }),
+      }))
+      .toArray()
+    const all = await trails.toArray()
+    const names = await table(regions)
+    for (const { name, longest } of picked) {
+      const own = all.filter(({ region, grade }) => names.get(region)?.name === name && grade !== 'easy')
+      expect(longest).toEqual(
+        own
+          .sort((a, b) => b.distance - a.distance)
+          .slice(0, 1)
+          .map(({ title }) => title),
+      )
+    }
+  })
+})

@@ -50,7 +50,7 @@ async function bundle(contents: string): Promise<OutputChunk[]> {
 }
 
 describe('The query runtime', () => {
-  test('is one file of at most 11 KB, gzipped, and only itself; what is loaded later asks for nothing else of it', async () => {
+  test('is one file of at most 13.5 KB, gzipped, and only itself; what is loaded later asks for nothing else of it', async () => {
     const source = "export { openCollection, openSingle, openSite } from 'zinc-pantry/query'"
     const files = (await bundle(source)).map(({ fileName: name, code, moduleIds, imports: needs }) => ({
       name,
@@ -60,12 +60,12 @@ describe('The query runtime', () => {
     }))
     const [first, ...others] = [...files].sort((a, b) => b.code.length - a.code.length)
     expect(first).toMatchObject({ name: 'page.js', needs: [] })
-    expect(gzipSync(first?.code ?? '').length).toBeLessThanOrEqual(11 * 1024)
+    expect(gzipSync(first?.code ?? '').length).toBeLessThanOrEqual(13.5 * 1024)
     expect(others.filter(({ needs }) => needs.includes('page.js'))).toEqual([])
     // Facets, pages, chosen fields and the like are loaded with the first use, each by itself.
     const search = /query\/(?:search|words|hits)\.js$/
     const later = others.filter(({ inputs }) => inputs.length > 0 && !inputs.some((path) => search.test(path)))
-    expect(later.length).toBe(13)
+    expect(later.length).toBe(18)
     for (const { code, needs } of later) {
       expect(needs).toEqual([])
       expect(gzipSync(code).length).toBeLessThanOrEqual(1.5 * 1024)

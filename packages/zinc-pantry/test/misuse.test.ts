@@ -120,8 +120,8 @@ test('What plain JavaScript makes of conditions is refused in a sentence that na
     half a stretch: beds.between takes a number, not undefined
     a list with a hole: beds.isOneOf takes a number, not undefined
     the order of a flag: There is no field or operator atLeast on open; there are is, isNot, isOneOf, isNoneOf, isPresent, isAbsent
-    a beginning of a number: There is no field or operator startsWith on beds; there are is, isNot, isOneOf, isNoneOf, isPresent, isAbsent, atLeast, atMost, above, below, between
-    a value of a list: There is no field or operator is on tags; there are isPresent, isAbsent, each, includes, some, every, none, count
+    a beginning of a number: There is no field or operator startsWith on beds; there are is, isNot, isOneOf, isNoneOf, isPresent, isAbsent, atLeast, atMost, above, below, between, band
+    a value of a list: There is no field or operator is on tags; there are isPresent, isAbsent, sum, mean, minimum, maximum, each, includes, some, every, none, count
     no text in a list: tags.includes takes a text, not undefined
     "
   `)
@@ -243,7 +243,7 @@ test('Wrong use of the other methods is refused as well, or means what the docum
     There is no language xx in this site; there is none
     There is no collection nope; there are huts
     tags has no single value to sort by
-    A condition has a kind: test, and, or, not, some, every or none
+    A condition has a kind: test, compare, and, or, not, some, every or none
     parts is a list, not undefined
     path is a list, not "beds"
     sort is a list, not "beds"

@@ -215,7 +215,7 @@ describe('Values are set', () => {
     expect(await set('beds', '4', { absent: true })).toBe(lines.replace('"Two"', '"Two", "beds": 4'))
     expect(await set('beds', '5', { where: 'name = One' })).toContain('"One", "beds": 5')
     expect(await set('name', 'Three', { where: 'beds = 3' })).toContain('"name": "Three", "tags": 1, "beds": 3')
-    expect(textOf(await checkSite({ host, configurationFile }))).toContain('lines.jsonl:3:22 error value-type')
+    expect(textOf(await checkSite({ host, configurationFile }))).toContain('lines.jsonl:3:39 error value-type')
     expect(await set('tags', 'a', { where: 'beds = 3' })).toContain('"tags": ["a"]')
     expect(textOf(await checkSite({ host, configurationFile }))).toBe('')
   })

@@ -13,7 +13,10 @@ export function checkRequest(site: Site, request: QueryRequest): QueryRequest {
   const entry = shapes.get(collection) as Shape
   if (search !== undefined && typeof search !== 'string')
     throw new internals.QueryError(`search takes a text, not ${internals.describe(search)}`)
-  for (const key of list<SortKey>(sort, 'sort')) internals.checkSortKey(key, follow(list(key?.path, 'path'), entry))
+  for (const key of list<SortKey>(sort, 'sort')) {
+    const path = list<string>(key?.path, 'path')
+    internals.checkSortKey(key, path[0] === internals.byScore.path[0] ? undefined : follow(path, entry))
+  }
   return condition ? { ...request, condition: check(condition, entry) } : request
 
   function list<Item>(value: unknown, name: string): readonly Item[] {

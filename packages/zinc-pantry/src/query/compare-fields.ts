@@ -1,5 +1,5 @@
 import type { Comparison, ConditionTree, Scalar } from './condition.ts'
-import type { readPath } from './read-path.ts'
+import type { createReader } from './read-path.ts'
 import type { compileTest } from './test-value.ts'
 
 /** A comparison of two fields, ready to be made of many values. */
@@ -17,7 +17,7 @@ export interface FieldPlace {
 
 /** What the runtime has for it. */
 interface Tools {
-  readonly readPath: typeof readPath
+  readonly createReader: typeof createReader
   readonly compileTest: typeof compileTest
   /** Finds where a field stands. */
   follow(path: readonly string[]): Promise<FieldPlace>
@@ -26,16 +26,14 @@ interface Tools {
 /** Makes a comparison ready; false where one of the fields has no value. */
 export async function prepareComparison(
   { path, other, operator }: Extract<ConditionTree, { readonly kind: 'compare' }>,
-  { readPath: read, compileTest: compile, follow }: Tools,
+  { createReader: open, compileTest: compile, follow }: Tools,
 ): Promise<ComparedFields> {
-  const readers = (await Promise.all([follow(path), follow(other)])).map(
-    ({ path: way, behind }) =>
-      (value: unknown) => {
-        const found = read(value, way)
-        return behind && found !== null ? (behind.get(found) ?? null) : found
-      },
-  )
-  const [readOne, readOther] = readers as [(value: unknown) => unknown, (value: unknown) => unknown]
+  const readerOf = async (field: readonly string[]): Promise<(value: unknown) => unknown> => {
+    const { path: way, behind } = await follow(field)
+    const read = await open(way)
+    return behind ? (value) => behind.get(read(value)) ?? null : read
+  }
+  const [readOne, readOther] = await Promise.all([readerOf(path), readerOf(other)])
   return {
     kind: 'compare',
     holds(value) {

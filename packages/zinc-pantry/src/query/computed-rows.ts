@@ -9,14 +9,15 @@ import type { Table } from './run.ts'
  */
 export async function groupComputed(table: Table, path: readonly string[]): Promise<readonly ValueGroup[] | undefined> {
   const [before, step = ''] = [path.slice(0, -1), path.at(-1)]
-  const { compareScalars, computedKind, followPath, readComputed } = table.run.internals
+  const { compareScalars, computedKind, followPath, loadComputation } = table.run.internals
   const { end, crossing } = followPath(table.shape, before)
   const item = end.item ?? end
   const index = crossing || !computedKind(item, step) || end.kind === 'map' ? undefined : table.index(before)
   if (!index) return undefined
+  const compute = await loadComputation(step)
   const lists = new Map<Scalar, PostingList[]>()
   for (const { value, rows } of await index.all(table.run.read)) {
-    const computed = readComputed(value, step)?.value as Scalar | null | undefined
+    const computed = compute?.(value) as Scalar | null
     if (computed === null || computed === undefined) continue
     const known = lists.get(computed)
     if (known) known.push(rows)

@@ -108,6 +108,23 @@ export interface SortKey extends SortOptions {
   readonly direction: 'ascending' | 'descending'
 }
 
+/** The path of how near an entry is to the words that were searched for. */
+export const SCORE_PATH: readonly string[] = ['score()']
+
+/**
+ * For `sort`: the entries nearest to the words of `search` first, before other keys.
+ *
+ * @example
+ * ```ts
+ * import { byScore, type Query, type TextHandle } from 'zinc-pantry/query'
+ *
+ * declare const trails: Query<object, { title: TextHandle }>
+ * const found = await trails.search('stony').sort((trail) => [byScore, trail.title]).toArray()
+ * console.log(found.length)
+ * ```
+ */
+export const byScore: SortKey = Object.freeze({ path: SCORE_PATH, direction: 'descending' })
+
 /** How a key orders. */
 export interface SortOptions {
   /** The language (BCP 47) by whose rules texts are ordered. Default: by code unit, the same on every machine. */

@@ -32,8 +32,9 @@ export function compileCondition(tree: NormalForm): Predicate {
       return tree.holds
     default: {
       const test = compileTest(tree)
+      const { read = (value: unknown) => readPath(value, tree.path) } = tree
       return (value) => {
-        const found = readPath(value, tree.path)
+        const found = read(value)
         return found !== null && test(found as Scalar)
       }
     }

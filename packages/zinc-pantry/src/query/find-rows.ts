@@ -1,10 +1,10 @@
 import { KEYS_STEP } from '../values/steps.ts'
 import type { ConditionTree, Scalar } from './condition.ts'
-import { compileCondition } from './evaluate.ts'
+import { compileCondition, type Predicate } from './evaluate.ts'
 import type { FieldIndex } from './field-index.ts'
-import { type NormalForm, toNormalForm } from './negation-normal-form.ts'
+import { type NormalForm, type OtherCollections, toNormalForm } from './negation-normal-form.ts'
 import { allRows, keepMarked, markRows, type PostingList } from './posting-list.ts'
-import type { Table } from './run.ts'
+import type { Run, Table } from './run.ts'
 import { followPath, type Shape } from './shape.ts'
 import { compileTest, NEGATIVE, type ValueQuestion } from './test-value.ts'
 
@@ -16,7 +16,7 @@ const MANY_ROWS = 500
 /** The rows of a collection for which a condition holds, seen in the language of the query. */
 export async function findRows(table: Table, condition?: ConditionTree): Promise<PostingList> {
   const { run } = table
-  const local = condition && (await toNormalForm(condition, table.shape, { findIds, findValues }))
+  const local = condition && (await toNormalForm(condition, table.shape, othersOf(run)))
   const found = local ? await find(local, scopeOf(table)) : UNKNOWN
   const rows = seenRows(table, found.rows)
   if (!local || found.isExact) return rows
@@ -24,19 +24,27 @@ export async function findRows(table: Table, condition?: ConditionTree): Promise
   run.examined += rows.length
   const entries = await table.entries(rows)
   return rows.filter((_, at) => holds(entries[at]))
+}
 
-  async function findIds(target: string, asked: ConditionTree): Promise<Scalar[]> {
+/** Makes a function of a condition on values of one shape. */
+export const compilePredicate = async (
+  { run, shape }: { readonly run: Run; readonly shape: Shape },
+  condition: ConditionTree,
+): Promise<Predicate> => compileCondition(await toNormalForm(condition, shape, othersOf(run)))
+
+/** What conditions ask of other collections in a run. */
+const othersOf = (run: Run): OtherCollections => ({
+  async findIds(target, asked) {
     const other = await run.open(target)
     return (await other.entries(await findRows(other, asked))).map(({ id }) => id as Scalar)
-  }
-
-  async function findValues(target: string, path: readonly string[]): Promise<ReadonlyMap<unknown, unknown>> {
+  },
+  async findValues(target, path) {
     const other = await run.open(target)
     const entries = await other.entries(seenRows(other))
     const values = await run.internals.selectValues(other, entries, path)
     return new Map(entries.map(({ id }, at) => [id, values[at]]))
-  }
-}
+  },
+})
 
 /** The rows that are seen in the language of the query, of some or of all. */
 export function seenRows({ run, view, count }: Table, rows?: PostingList): PostingList {

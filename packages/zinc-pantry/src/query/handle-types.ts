@@ -38,6 +38,7 @@ type OperatorsOf<Handle> =
           | keyof TextHandle
           | keyof NumberHandle
           | keyof DateHandle
+          | keyof ChoiceHandle<string>
           | keyof RefHandle<string>
           | keyof ListHandle<unknown>
           | keyof MapHandle<unknown, string, unknown, unknown>
@@ -125,6 +126,8 @@ export interface TextHandle extends OrderedHandle<string>, TextTests {
   initial<This>(this: This, locale?: string): Below<This, TextHandle>
   /** The text without case and marks, so that all ways to write it are found. */
   folded<This>(this: This): Below<This, TextHandle>
+  /** A number that looks like chance, the same for a seed on every machine: `sort((trail) => trail.id.shuffled(7))`. */
+  shuffled<This>(this: This, seed?: number | string): Below<This, NumberHandle>
 }
 
 export interface NumberHandle extends OrderedHandle<number> {
@@ -219,7 +222,10 @@ export interface SizedImageHandle
 
 export interface FlagHandle extends ValueHandle<boolean> {}
 
-export interface ChoiceHandle<Choice extends string> extends ValueHandle<Choice> {}
+export interface ChoiceHandle<Choice extends string> extends ValueHandle<Choice> {
+  /** The place of the value among those that are allowed, from 0; for orders. */
+  ordinal<This>(this: This): Below<This, NumberHandle>
+}
 
 /** A reference; beside these it has the fields of the entry it leads to. */
 export interface RefHandle<Id extends string> extends Holds<Id> {
@@ -238,10 +244,24 @@ export interface GroupHandle<Value = unknown> {
   isAbsent(): Condition
 }
 
+/** Which items of a list are picked. */
+export interface EachOptions<Item> {
+  /** Those for which a condition holds. Default: all. */
+  readonly where?: (item: Item) => Condition
+  /** Their order. Default: that of the list. */
+  readonly sort?: (item: Item) => SortKey | readonly SortKey[]
+  /** At most so many, from 0. Default: all. */
+  readonly limit?: number
+}
+
 /** A list. */
 export interface ListHandle<Item> extends Holds<readonly ValueOfHandle<Item>[]> {
-  /** For `pick` and `facets`: what to take of every item. */
-  each<This, Spec>(this: This, build: (item: Item) => Spec): Each<Picked<Spec>, This extends Missing ? null : never>
+  /** For `pick` and `facets`: what to take of every item; in `pick` also of some, in an order of their own. */
+  each<This, Spec>(
+    this: This,
+    build: (item: Item) => Spec,
+    options?: EachOptions<Item>,
+  ): Each<Picked<Spec>, This extends Missing ? null : never>
   /** True where the condition holds for at least one item. */
   some(condition: (item: Item) => Condition): Condition
   /** True where it holds for all items, and where there are none. */

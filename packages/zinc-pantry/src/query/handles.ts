@@ -11,9 +11,11 @@ import {
   TreeCondition,
 } from './condition.ts'
 import { getOrCreate } from './get-or-create.ts'
+import type { EachOptions } from './handle-types.ts'
 import { callWith, type HandlePlace, PLACE, placeOf } from './place.ts'
 import { describeUnknown, QueryError } from './query-error.ts'
 import { fieldsOf, findWrongStep, type Shape, type Shapes, stepInto } from './shape.ts'
+import { readSortKey } from './sort-key.ts'
 import { createTest, takesMany, whyIncomparable } from './value-test.ts'
 
 /**
@@ -95,8 +97,8 @@ function partOf(target: Target, name: string): unknown {
     const handle = createHandle(stepInto(shape, step, root.shapes) as Shape, [...path, step], root, origin)
     return () => handle
   }
-  const names = computedNames(kind)
-  if (names.includes(name))
+  const names = computedNames(shape)
+  if (names.includes(name) && !Object.hasOwn(shape.fields ?? {}, name))
     return (...given: readonly unknown[]) => {
       const step = computedStep(target, name, given)
       return createHandle(stepInto(shape, step, root.shapes) as Shape, [...path, step], root, origin)
@@ -132,7 +134,9 @@ function computedStep({ path, shape, root }: Target, name: string, given: readon
   const [build] = given
   const isOfItems = shape.kind === 'list' && build !== undefined
   const of = isOfItems ? placeOf(callWith(build, createHandle(shape.item, [], root))) : undefined
-  const step = canonicalStep(shape, `${name}(${isOfItems ? (of?.path.join('.') ?? '?') : given.join(',')})`)
+  const point = given[0] as Readonly<Record<string, unknown>> | undefined
+  const values = name === 'distance' ? [point?.latitude, point?.longitude] : given
+  const step = canonicalStep(shape, `${name}(${isOfItems ? (of?.path.join('.') ?? '?') : values.join(',')})`)
   const wrong = findWrongStep(shape, step)
   if (wrong !== undefined) throw new QueryError(`${path.join('.')}: ${wrong}`)
   return step
@@ -168,9 +172,18 @@ const MAP_OPERATORS = ['at', 'keys', 'count']
 function listOperator(name: string, target: Target, item: unknown): unknown {
   const { path, shape, root } = target
   if (name === 'each')
-    return (build: (handle: unknown) => unknown) => ({
-      [PLACE]: { path, shape, root, origin: target.origin, each: build(item) },
-    })
+    return (build: (handle: unknown) => unknown, options: EachOptions<unknown> = {}) => {
+      const { where, sort, limit } = options
+      const select = {
+        where: where && buildCondition(root.scope, where, item).tree,
+        sort: sort ? [callWith(sort, item)].flat().map(readSortKey) : [],
+        limit,
+      }
+      const isWhole = where === undefined && sort === undefined && limit === undefined
+      return {
+        [PLACE]: { path, shape, root, origin: target.origin, each: build(item), ...(isWhole ? {} : { select }) },
+      }
+    }
   if (name === 'includes') {
     // What is no single value is never a value.
     const of = placeOf(item) as HandlePlace
@@ -185,7 +198,11 @@ function listOperator(name: string, target: Target, item: unknown): unknown {
   return undefined
 }
 
-function make({ root: { scope } }: Target, tree: ConditionTree): Condition {
+/** A condition that is made of a handle as its own operators make theirs. */
+export const conditionOn = (handle: unknown, tree: ConditionTree): Condition =>
+  make(placeOf(handle) as HandlePlace, tree)
+
+function make({ root: { scope } }: HandlePlace, tree: ConditionTree): Condition {
   const condition = new TreeCondition(tree, scope.record)
   return scope.record ? scope.record(condition) : condition
 }

@@ -18,6 +18,7 @@ export {
   type WithHints,
 } from './collection.ts'
 export type { Condition, ConditionTree, Scalar, SortKey, SortOptions } from './condition.ts'
+export { byScore } from './condition.ts'
 export type { ValueCount } from './count-values.ts'
 export type {
   AnythingHandle,
@@ -27,6 +28,7 @@ export type {
   Common,
   DateHandle,
   Each,
+  EachOptions,
   FileHandle,
   FlagHandle,
   GroupHandle,
@@ -62,18 +64,23 @@ export {
   type StoredPages,
 } from './open-site.ts'
 export type { QueryPlan, QueryResult } from './plan.ts'
+export { type BoundingBox, distance, type Point, within } from './positions.ts'
 export { QueryError } from './query-error.ts'
 export type { QueryRequest } from './query-request.ts'
 export type {
   EntryGroup,
   Facets,
+  GroupOptions,
+  GroupValue,
   Hit,
   HitOptions,
+  LabelledCount,
   Match,
   Page,
   PageOptions,
   Query,
   ScoredEntry,
+  Statistics,
   ValueRange,
 } from './query-types.ts'
 export type { PlanStep } from './run.ts'

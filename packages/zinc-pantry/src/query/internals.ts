@@ -1,7 +1,8 @@
-import { computedKind, readComputed } from '../values/computed-steps.ts'
+import { computedKind, loadComputation } from '../values/computed-steps.ts'
 import { operatorsOf } from '../values/operators.ts'
 import { chunkNameOf, nameAt } from './catalogue.ts'
-import { describe } from './condition.ts'
+import { byScore, describe } from './condition.ts'
+import { compilePredicate } from './find-rows.ts'
 import { getOrCreate } from './get-or-create.ts'
 import { giveRows } from './give-rows.ts'
 import { everyTest } from './negation-normal-form.ts'
@@ -20,11 +21,13 @@ import { createTest, whyIncomparable } from './value-test.ts'
  * import into files of its own, and what is loaded at once would be cut into five.
  */
 export const INTERNALS = {
+  byScore,
   callWith,
   checkCount,
   checkSortKey,
   compareEntries,
   compareScalars,
+  compilePredicate,
   computedKind,
   countBefore,
   createTest,
@@ -35,6 +38,7 @@ export const INTERNALS = {
   findById,
   followPath,
   giveRows,
+  loadComputation,
   markRows,
   matchRows,
   nameAt,
@@ -43,7 +47,6 @@ export const INTERNALS = {
   pathOf,
   placeOf,
   QueryError,
-  readComputed,
   readOffsets,
   decodeDeltas,
   getOrCreate,

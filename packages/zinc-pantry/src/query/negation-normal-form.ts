@@ -1,6 +1,7 @@
+import { parseStep } from '../values/computed-steps.ts'
 import type { ComparedFields, FieldPlace } from './compare-fields.ts'
 import type { ConditionTree, Scalar } from './condition.ts'
-import { readPath } from './read-path.ts'
+import { createReader } from './read-path.ts'
 import { followPath, type Shape } from './shape.ts'
 import { compileTest, NEGATIVE, type ValueQuestion } from './test-value.ts'
 
@@ -46,7 +47,7 @@ export async function toNormalForm(tree: ConditionTree, shape: Shape, others: Ot
       if (crossing?.target === undefined) return { path }
       return { path: crossing.before, behind: await others.findValues(crossing.target, crossing.after) }
     }
-    return prepareComparison(asked, { readPath, compileTest, follow })
+    return prepareComparison(asked, { createReader, compileTest, follow })
   }
   const isOneOf = async (path: readonly string[], target = '', condition: ConditionTree): Promise<NormalForm> => {
     return { kind: 'test', path, operator: 'isOneOf', values: await others.findIds(target, condition) }
@@ -65,9 +66,10 @@ export async function toNormalForm(tree: ConditionTree, shape: Shape, others: Ot
     // A list is present where it has items.
     if (end.kind === 'list') return { kind: 'some', path: tree.path, part: { ...tree, path: [] } }
     // Few queries look at words, so what takes them apart is loaded for those.
-    if (tree.operator !== 'hasWords') return tree
+    const asked = parseStep(tree.path.at(-1) ?? '') ? { ...tree, read: await createReader(tree.path) } : tree
+    if (tree.operator !== 'hasWords') return asked
     const { hasWords } = await import('./words.ts')
-    return { ...tree, passes: hasWords(String(tree.values[0])) }
+    return { ...asked, passes: hasWords(String(tree.values[0])) }
   }
   const { path, part } = tree
   const item = end.item ?? end

@@ -1,5 +1,5 @@
 import { BLOCK_PAIRS, nameOfOrder } from './catalogue.ts'
-import type { Scalar, SortKey } from './condition.ts'
+import { SCORE_PATH, type Scalar, type SortKey } from './condition.ts'
 import type { FieldIndex } from './field-index.ts'
 import { markRows, type PostingList } from './posting-list.ts'
 import type { Table } from './run.ts'
@@ -11,6 +11,8 @@ export interface Ordering {
   readonly sort: readonly SortKey[]
   /** Rows from the start that are wanted; undefined for all. */
   readonly end?: number | undefined
+  /** How near each row of the collection is to words that were searched for. */
+  readonly scores?: Float32Array | undefined
 }
 
 /** Rows in an order, as many as are wanted at least, and the index that gave it. */
@@ -90,10 +92,17 @@ async function sortRows(rows: readonly number[], ordering: Ordering): Promise<nu
 type Values = readonly (Scalar | null)[]
 
 /** The keys that rows are sorted by. */
-export async function sortedValues(rows: ArrayLike<number>, { table, sort }: Ordering): Promise<Values[]> {
-  const entries = await table.entries(rows)
-  const columns = await Promise.all(sort.map(({ path }) => selectValues(table, entries, path)))
-  return entries.map((_, at) => columns.map((column) => column[at] as Scalar | null))
+export async function sortedValues(rows: ArrayLike<number>, { table, sort, scores }: Ordering): Promise<Values[]> {
+  const columns = await Promise.all(
+    sort.map(async ({ path }): Promise<ArrayLike<unknown>> => {
+      if (path[0] === SCORE_PATH[0]) return Array.from(rows, (row) => scores?.[row] ?? 0)
+      if (!path.at(-1)?.endsWith(')')) return selectValues(table, await table.entries(rows), path)
+      // What is computed of a value with an index takes no entries.
+      const { valuesOfRows } = await import('./row-values.ts')
+      return (await valuesOfRows(table, path, rows)).map(([value = null]) => value)
+    }),
+  )
+  return Array.from(rows, (_, at) => columns.map((column) => column[at] as Scalar | null))
 }
 
 /** Compares the values of sort keys. */

@@ -1,4 +1,4 @@
-import type { Recorder } from './condition.ts'
+import type { ConditionTree, Recorder, SortKey } from './condition.ts'
 import { QueryError } from './query-error.ts'
 import type { Shape, Shapes } from './shape.ts'
 
@@ -20,6 +20,15 @@ export interface HandlePlace {
   readonly origin: object
   /** The specification for every item of the list at the path. */
   readonly each?: unknown
+  /** Which items those are, where it is not all in their own order. */
+  readonly select?: ItemSelection
+}
+
+/** Some items of a list, in an order. */
+export interface ItemSelection {
+  readonly where: ConditionTree | undefined
+  readonly sort: readonly SortKey[]
+  readonly limit: number | undefined
 }
 
 /** The place of a handle; undefined for anything else. */
@@ -36,6 +45,7 @@ export function callWith<Given>(build: unknown, fields: unknown): Given {
 export function pathOf(handle: unknown): readonly string[] {
   const place = placeOf(handle)
   if (!place) throw new QueryError('This takes a field')
+  if (place.select) throw new QueryError('Only pick takes some items of a list, by where, sort and limit')
   if (place.each !== undefined) return [...place.path, ...pathOf(place.each)]
   let { shape } = place
   while (shape.kind === 'list') shape = shape.item

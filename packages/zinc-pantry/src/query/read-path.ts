@@ -1,3 +1,4 @@
+import { loadComputation } from '../values/computed-steps.ts'
 import { readStep } from '../values/steps.ts'
 
 /** The value at a path within an entry; null where the way ends early. */
@@ -8,4 +9,11 @@ export function readPath(value: unknown, path: readonly string[]): unknown {
     at = readStep(at, name)
   }
   return at ?? null
+}
+
+/** Makes what reads the value at a path, also where the last step computes one. */
+export async function createReader(path: readonly string[]): Promise<(value: unknown) => unknown> {
+  const compute = await loadComputation(path.at(-1))
+  const before = path.slice(0, -1)
+  return compute ? (value) => compute(readPath(value, before)) : (value) => readPath(value, path)
 }

@@ -1,3 +1,4 @@
+import { byScore } from './condition.ts'
 import { estimateRows, findRows } from './find-rows.ts'
 import type { Site } from './open-site.ts'
 import { orderRows, prefetchOrder } from './order-rows.ts'
@@ -37,7 +38,9 @@ export async function runRows(site: Site, request: QueryRequest): Promise<QueryR
   const { rows } = matched
   const given = { ...matched, table, total: rows.length }
   if (limit === 0) return { ...given, rows: [] }
-  const ordered = matched.rank && sort.length === 0 ? { rows: matched.rank(end) } : await orderRows(rows, ordering)
+  const { rank, scores } = matched
+  const isByScore = sort.length === 0 || (sort.length === 1 && sort[0] === byScore)
+  const ordered = rank && isByScore ? { rows: rank(end) } : await orderRows(rows, { ...ordering, scores })
   return { ...given, ...ordered, rows: ordered.rows.slice(offset, end) }
 }
 

@@ -1,7 +1,7 @@
 import type { Scalar } from './condition.ts'
 import { seenRows } from './find-rows.ts'
 import type { PostingList } from './posting-list.ts'
-import { readPath } from './read-path.ts'
+import { createReader } from './read-path.ts'
 import type { Run, Table } from './run.ts'
 import { type Shape, type Shapes, stepInto } from './shape.ts'
 
@@ -36,11 +36,7 @@ export async function selectValues(
     return throughAddresses(shape.targets, values, (target, ids) => throughEntries(run, target, ids, path))
   }
   const inner = { run, shape: many ?? { kind: 'text' } }
-  return selectValues(
-    inner,
-    values.map((value) => readPath(value, [name])),
-    rest,
-  )
+  return selectValues(inner, values.map(await createReader([name])), rest)
 }
 
 /** Reads the value at a path of the entries that ids lead to. */

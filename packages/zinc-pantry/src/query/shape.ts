@@ -21,7 +21,7 @@ export const entryShape = (fields: { readonly [name: string]: Shape }): Shape =>
 /** The shape below a name: of a group's field, of a field of the entry that a reference leads to, or of the value of a key. */
 export function stepInto(shape: Shape, name: string, shapes: Shapes): Shape | undefined {
   const fields = fieldsOf(shape, shapes)
-  if (fields) return Object.hasOwn(fields, name) ? fields[name] : undefined
+  if (fields && Object.hasOwn(fields, name)) return fields[name]
   return ofMany(shape, name) as Shape | undefined
 }
 
@@ -29,6 +29,12 @@ export function stepInto(shape: Shape, name: string, shapes: Shapes): Shape | un
 export function findWrongStep(shape: Shape, step: string): string | undefined {
   const { name, argument } = parseStep(step) ?? {}
   if (name === undefined || argument === undefined || !ofMany(shape, step)) return undefined
+  if (name === 'distance') {
+    const point = argument.split(',').map(Number)
+    return point.length === 2 && point.every((one) => !Number.isNaN(one)) && argument !== ''
+      ? undefined
+      : 'distance(…) takes the latitude and the longitude of a point, such as distance(54.7, -3.02)'
+  }
   if (name === 'band') {
     const isWrong = argument === '' || argument.split(',').some((bound) => bound === '' || Number.isNaN(Number(bound)))
     return isWrong ? 'band(…) takes the smallest number of each band, such as band(0, 10, 20)' : undefined

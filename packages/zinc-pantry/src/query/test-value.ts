@@ -17,6 +17,8 @@ export interface ValueQuestion {
   readonly values: readonly Scalar[]
   /** The test itself, where it needs more than this module has. */
   readonly passes?: ValueTest
+  /** Reads the value that is asked about, where it is computed. */
+  readonly read?: (value: unknown) => unknown
 }
 
 /** The ranges of values in order that pass, for the operators that have such. */

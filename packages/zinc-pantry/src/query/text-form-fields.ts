@@ -1,6 +1,6 @@
 import { canonicalStep } from '../values/computed-steps.ts'
 import { operatorsOf } from '../values/operators.ts'
-import type { SortKey } from './condition.ts'
+import { byScore, type SortKey } from './condition.ts'
 import { findWrongStep, type Shape, type Shapes, stepInto } from './shape.ts'
 import { type Part, readPathNames, splitOutside } from './text-form-names.ts'
 import { describeUnknown, type Suggest, TextFormError, type TextFormProblem } from './text-form-problem.ts'
@@ -33,6 +33,7 @@ export function readFieldNames(
 /** Reads sort keys with commas between them, `-` before a name for the largest first: `region,-beds`. */
 export function readSortKeys(source: string, scope: FieldScope): { keys: SortKey[] } | { problem: TextFormProblem } {
   const readKey = ({ text, start }: Part): SortKey => {
+    if (text === byScore.path[0]) return byScore
     const descends = text.startsWith('-')
     const { name, path, shape } = followName(descends ? text.slice(1) : text, descends ? start + 1 : start, scope)
     if (operatorsOf(shape.kind).length < 3 || throughList(path, scope))

@@ -11,7 +11,7 @@ export interface Token {
   readonly end: number
 }
 
-const STEP = `(?<=\\.(?:count|keys|${COMPUTED_NAMES.join('|')}))\\([^()]*\\)`
+const STEP = `(?<=\\.(?:count|keys|within|${COMPUTED_NAMES.join('|')}))\\([^()]*\\)`
 const PATTERN = new RegExp(
   `\\s+|(?<sign>!=|<=|>=|[=<>(),])|(?<quoted>"(?:[^"\\\\]|\\\\.)*"|'(?:[^'\\\\]|\\\\.)*')|(?<word>[^\\s=<>!(),"']+(?:${STEP})?)`,
   'gy',

@@ -1,6 +1,7 @@
-import { canonicalStep } from '../values/computed-steps.ts'
+import { canonicalStep, coordinateNames } from '../values/computed-steps.ts'
 import { operatorsOf, WRITTEN_OPERATORS } from '../values/operators.ts'
 import type { Comparison, ConditionTree, Operator, Scalar } from './condition.ts'
+import { withinTree } from './positions.ts'
 import { findWrongStep, type Shape, type Shapes, stepInto } from './shape.ts'
 import { readTokens, type Token } from './text-form-lexer.ts'
 import { readPathNames } from './text-form-names.ts'
@@ -20,10 +21,11 @@ export type ReadCondition = { readonly condition: ConditionTree } | { readonly p
  * quantifier= "some" | "every" | "none"
  * test      = PATH sign ( value | "@." PATH ) | PATH [ "not" ] "in" "(" [ value { "," value } ] ")"
  *           | PATH "between" value "and" value | PATH ( "includes" | "startsWith" | "hasWords" ) value
- *           | PATH ( "present" | "absent" ) | PATH
+ *           | PATH ( "present" | "absent" ) | PATH | PATH ".within(" south "," west "," north "," east ")"
  * sign      = "=" | "!=" | "<" | "<=" | ">" | ">="
  * PATH      = ( NAME { "." NAME } | "@" ) [ "." STEP "(" … ")" ]
  * STEP      = "count" | "keys" | "year" | "month" | "initial" | "folded" | "band" | "sum" | "mean" | "minimum" | "maximum"
+ *           | "ordinal" | "shuffled" | "distance"
  * NAME      = word | quoted
  * ```
  *
@@ -133,6 +135,8 @@ function createParser(tokens: readonly Token[], { source, shapes, suggest }: Sur
 
   function test(shape: Shape): ConditionTree {
     const token = takePath()
+    const box = /^(.+)\.within\(([^()]*)\)$/s.exec(token.text)
+    if (box) return withinBox({ ...token, text: box[1] as string }, box[2] as string, shape)
     const quantifier = (['some', 'every', 'none'] as const).find(isWord)
     const target = follow(token, shape)
     if (quantifier) return quantified(quantifier, target)
@@ -143,6 +147,20 @@ function createParser(tokens: readonly Token[], { source, shapes, suggest }: Sur
     if (accept('present')) return finish(target, 'isPresent', [])
     if (accept('absent')) return finish(target, 'isAbsent', [])
     return testByWord(target)
+  }
+
+  /** A position within a bounding box: `position.within(54, -4, 55, -3)`. */
+  function withinBox(token: Token, written: string, from: Shape): ConditionTree {
+    const { path, shape, wrap } = enterList(follow(token, from))
+    const names = coordinateNames(Object.keys(shape.fields ?? {}))
+    const bounds = written.split(',').map((bound) => (bound.trim() === '' ? Number.NaN : Number(bound)))
+    const [south, west, north, east] = bounds as [number, number, number, number]
+    if (!names || bounds.length !== 4 || bounds.some(Number.isNaN))
+      return fail(
+        'within(…) of a group with a latitude and a longitude takes south, west, north and east, such as within(54, -4, 55, -3)',
+        token,
+      )
+    return wrap(withinTree(path, names, { south, west, north, east }))
   }
 
   /** A path: words and quoted names with nothing but dots between them. */

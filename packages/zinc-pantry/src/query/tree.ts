@@ -5,6 +5,8 @@ import type { Query } from './query-types.ts'
 export interface TreeNode<Entry> {
   readonly entry: Entry
   readonly children: readonly TreeNode<Entry>[]
+  /** How many entries stand below it, at any depth. */
+  readonly below: number
 }
 
 /** What can be asked of a collection whose entries refer to the ones above them. */
@@ -82,15 +84,19 @@ export function arrangeTree<Entry extends { readonly id: string }>(
     (below.get(key) ?? []).flatMap((entry) => {
       if (seen.has(entry)) return []
       seen.add(entry)
-      return [{ entry, children: nodesBelow(entry.id) }]
+      return [nodeOf(entry)]
     })
+  const nodeOf = (entry: Entry): TreeNode<Entry> => {
+    const children = nodesBelow(entry.id)
+    return { entry, children, below: children.reduce((count, one) => count + 1 + one.below, 0) }
+  }
   const nodes = nodesBelow(id)
   // Of a circle the first entry stands for its root.
   if (id === undefined)
     for (const entry of entries)
       if (!seen.has(entry)) {
         seen.add(entry)
-        nodes.push({ entry, children: nodesBelow(entry.id) })
+        nodes.push(nodeOf(entry))
       }
   return nodes
 }
