@@ -1,5 +1,5 @@
-import { loadComputation } from '../values/computed-steps.ts'
 import { readStep } from '../values/steps.ts'
+import { loadComputation } from './load-computation.ts'
 
 /** The value at a path within an entry; null where the way ends early. */
 export function readPath(value: unknown, path: readonly string[]): unknown {

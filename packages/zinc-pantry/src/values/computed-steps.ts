@@ -95,11 +95,3 @@ export function canonicalStep({ kind, zone = '', choices = [] }: StepHolder, ste
   const argument = found.argument.replace(/\s/g, '')
   return `${found.name}(${argument === '' && kind === 'instant' ? zone : argument})`
 }
-
-/** Makes what computes a step of values; undefined for a step that computes nothing. Few queries compute, so that is loaded for those. */
-export async function loadComputation(step: string | undefined): Promise<((value: unknown) => unknown) | undefined> {
-  const parsed = step === undefined ? undefined : parseStep(step)
-  if (!parsed) return undefined
-  const { computeStep } = await import('./compute-step.ts')
-  return (value) => computeStep(value, parsed, { coordinateNames, foldText })
-}
