@@ -2,9 +2,9 @@ import fc from 'fast-check'
 import { describe, expect, test } from 'vitest'
 import { list, map, pantry, ref, text } from 'zinc-pantry'
 import { createMemoryHost, createNodeHost, openContent } from 'zinc-pantry/engine'
-import { createLinearMatcher } from '../dist/schema/patterns/linear-matcher.js'
-import { isPlainPattern } from '../dist/schema/patterns/plain-pattern.js'
-import { translatePattern } from '../dist/schema/patterns/translate-pattern.js'
+import { createLinearMatcher } from '../dist/values/patterns/linear-matcher.js'
+import { isPlainPattern } from '../dist/values/patterns/plain-pattern.js'
+import { translatePattern } from '../dist/values/patterns/translate-pattern.js'
 import { runs } from './helpers.ts'
 
 /** Patterns of all that ECMA-262 has with the flag u, but for what the linear engine does not have. */

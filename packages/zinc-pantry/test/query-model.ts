@@ -98,7 +98,7 @@ export const content = fc.record({
 
 const EQUALITY: Operator[] = ['is', 'isNot', 'isOneOf', 'isNoneOf', 'isPresent', 'isAbsent']
 const ORDER: Operator[] = [...EQUALITY, 'atLeast', 'atMost', 'above', 'below', 'between']
-const WORDS: Operator[] = [...ORDER, 'startsWith', 'includes', 'hasWords']
+const WORDS: Operator[] = [...ORDER, 'startsWith', 'includes', 'hasWords', 'matches']
 
 function testOf(path: string[], values: fc.Arbitrary<Scalar>, operators: Operator[]): fc.Arbitrary<ConditionTree> {
   return fc.constantFrom(...operators).chain((operator) => {
@@ -354,6 +354,7 @@ function holdsValue(operator: Operator, value: Scalar | null, values: readonly S
     between: () => sideOf(value, a) >= 0 && sideOf(value, b) <= 0,
     startsWith: () => String(value).startsWith(String(a)),
     includes: () => String(value).includes(String(a)),
+    matches: () => new RegExp(String(a), 'u').test(String(value)),
     hasWords: () => words(a).every((word) => words(value).includes(word)),
   }
   return answers[operator]?.() ?? false

@@ -1,4 +1,5 @@
 import { suggestNearest } from '../diagnostics/suggest.ts'
+import type { ConditionTree } from '../query/condition.ts'
 import type { Site } from '../query/open-site.ts'
 import type { QueryRequest } from '../query/query-request.ts'
 import { readCondition } from '../query/text-form.ts'
@@ -62,6 +63,8 @@ export async function readQuestion(
   const where =
     question.where === undefined ? undefined : readCondition(question.where, collection, site.shapes, suggestNearest)
   if (where && 'problem' in where) return wrong('where', question, where.problem)
+  const unbounded = where && (await findUnboundedPattern(where.condition))
+  if (unbounded !== undefined) return wrong('where', question, refusePattern(question.where ?? '', unbounded))
   const sort = readSortKeys(question.sort ?? '', scope)
   if ('problem' in sort) return wrong('sort', question, sort.problem)
   const usual = Object.keys(shape.fields ?? {}).filter((name) => name !== 'body')
@@ -92,6 +95,28 @@ export async function readQuestion(
   const request = { collection, condition: where?.condition, search, sort: sort.keys, limit, offset, locale }
   const asked = question.tree ? parent : undefined
   return { request, fields: chosen.fields, facets: counted.fields, parent: asked }
+}
+
+/** A pattern of a condition that cannot be matched in bounded time. */
+async function findUnboundedPattern(tree: ConditionTree): Promise<string | undefined> {
+  if ('part' in tree) return findUnboundedPattern(tree.part)
+  if ('parts' in tree) {
+    for (const part of tree.parts) {
+      const found = await findUnboundedPattern(part)
+      if (found !== undefined) return found
+    }
+    return undefined
+  }
+  if (tree.kind !== 'test' || tree.operator !== 'matches') return undefined
+  const { compileBounded } = await import('../values/patterns/linear-matcher.ts')
+  const pattern = String(tree.values[0])
+  return compileBounded(pattern) ? undefined : pattern
+}
+
+function refusePattern(source: string, pattern: string): TextFormProblem {
+  const start = Math.max(0, source.indexOf(pattern))
+  const end = start + Math.max(1, source.includes(pattern) ? pattern.length : source.length)
+  return { message: 'This pattern cannot be matched in bounded time: it looks ahead, behind or back', start, end }
 }
 
 function unknownLocale(locale: string, known: readonly string[]): TextFormProblem {

@@ -109,6 +109,11 @@ interface TextTests {
   includes(text: string): Condition
   /** True where the text has all these words, whole and in any order; case and marks make no difference. */
   hasWords(words: string): Condition
+  /**
+   * True where a regular expression, as JavaScript has it with the flag `u`, is found in the text. It takes time in proportion to the
+   * text: what looks ahead, behind or back is a `QueryError`. The engine for it is loaded with the first use.
+   */
+  matches(pattern: string): Condition
 }
 
 /** A single value of an entry, to build conditions with. */

@@ -1,6 +1,7 @@
 import { parseStep } from '../values/computed-steps.ts'
 import type { ComparedFields, FieldPlace } from './compare-fields.ts'
-import type { ConditionTree, Scalar } from './condition.ts'
+import { type ConditionTree, describe, type Scalar } from './condition.ts'
+import { QueryError } from './query-error.ts'
 import { createReader } from './read-path.ts'
 import { followPath, type Shape } from './shape.ts'
 import { compileTest, NEGATIVE, type ValueQuestion } from './test-value.ts'
@@ -67,6 +68,15 @@ export async function toNormalForm(tree: ConditionTree, shape: Shape, others: Ot
     if (end.kind === 'list') return { kind: 'some', path: tree.path, part: { ...tree, path: [] } }
     // Few queries look at words, so what takes them apart is loaded for those.
     const asked = parseStep(tree.path.at(-1) ?? '') ? { ...tree, read: await createReader(tree.path) } : tree
+    if (tree.operator === 'matches') {
+      const { compileBounded } = await import('../values/patterns/linear-matcher.ts')
+      const matches = compileBounded(String(tree.values[0]))
+      if (!matches)
+        throw new QueryError(
+          `${describe(tree.values[0])} cannot be matched in bounded time: it looks ahead, behind or back`,
+        )
+      return { ...asked, passes: (value) => typeof value === 'string' && matches(value) }
+    }
     if (tree.operator !== 'hasWords') return asked
     const { hasWords } = await import('./words.ts')
     return { ...asked, passes: hasWords(String(tree.values[0])) }

@@ -56,4 +56,4 @@ export function boundsOf({ operator, values }: ValueQuestion): readonly Bound<Sc
 }
 
 /** True where each value of the ranges passes, so that none need be tested. */
-export const isRange = ({ operator }: ValueQuestion): boolean => operator !== 'includes' && operator !== 'hasWords'
+export const isRange = ({ operator }: ValueQuestion): boolean => !/^(?:includes|hasWords|matches)$/.test(operator)

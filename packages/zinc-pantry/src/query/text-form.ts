@@ -6,7 +6,7 @@ import { findWrongStep, type Shape, type Shapes, stepInto } from './shape.ts'
 import { readTokens, type Token } from './text-form-lexer.ts'
 import { readPathNames } from './text-form-names.ts'
 import { describeUnknown, type Suggest, TextFormError, type TextFormProblem } from './text-form-problem.ts'
-import { expectedOf, type Reading, readScalar, testOf, whyIncomparable } from './value-test.ts'
+import { expectedOf, isPattern, type Reading, readScalar, testOf, whyIncomparable } from './value-test.ts'
 
 /** A condition read from its text form, or why it could not be. */
 export type ReadCondition = { readonly condition: ConditionTree } | { readonly problem: TextFormProblem }
@@ -20,7 +20,7 @@ export type ReadCondition = { readonly condition: ConditionTree } | { readonly p
  * one       = "not" one | "(" condition ")" | PATH quantifier "(" condition ")" | test
  * quantifier= "some" | "every" | "none"
  * test      = PATH sign ( value | "@." PATH ) | PATH [ "not" ] "in" "(" [ value { "," value } ] ")"
- *           | PATH "between" value "and" value | PATH ( "includes" | "startsWith" | "hasWords" ) value
+ *           | PATH "between" value "and" value | PATH ( "includes" | "startsWith" | "hasWords" | "matches" ) value
  *           | PATH ( "present" | "absent" ) | PATH | PATH ".within(" south "," west "," north "," east ")"
  * sign      = "=" | "!=" | "<" | "<=" | ">" | ">="
  * PATH      = ( NAME { "." NAME } | "@" ) [ "." STEP "(" … ")" ]
@@ -68,6 +68,7 @@ const NEEDS: Partial<Record<Operator, string>> = {
   startsWith: 'a text',
   includes: 'a text or a list',
   hasWords: 'a text',
+  matches: 'a text',
 }
 
 type Wrap = (tree: ConditionTree) => ConditionTree
@@ -179,7 +180,7 @@ function createParser(tokens: readonly Token[], { source, shapes, suggest }: Sur
 
   function testByWord(target: Target): ConditionTree {
     const single = enterList(target)
-    const operator = (['between', 'startsWith', 'hasWords', 'includes'] as const).find(isWord)
+    const operator = (['between', 'startsWith', 'hasWords', 'matches', 'includes'] as const).find(isWord)
     if (operator === 'includes' && target.shape.kind === 'list') {
       take()
       return finish(single, 'is', [value(single, 'is')])
@@ -304,6 +305,7 @@ function createParser(tokens: readonly Token[], { source, shapes, suggest }: Sur
     if (kind === 'map') return fail(`${name} is a map: name one of its keys`, token)
     if (kind === 'group')
       return fail(`${name} is a group: name one of its fields`, token, Object.keys(fields ?? {}).join(', '))
+    if (operator === 'matches' && !isPattern(text)) return fail('Not a regular expression', token)
     const read = readScalar(scalarOf(text, kind, token.kind === 'quoted'), shape, operator)
     if (read) return read
     return choices

@@ -66,6 +66,16 @@ export function whyIncomparable(one: Shape, other: Shape, operator: Operator): s
   return `is a ${other.kind}, which is not compared with a ${one.kind}`
 }
 
+/** True for the text of a regular expression, as JavaScript has it with the flag `u`. */
+export function isPattern(value: unknown): boolean {
+  try {
+    new RegExp(String(value), 'u')
+    return typeof value === 'string'
+  } catch {
+    return false
+  }
+}
+
 /** How many values an operator takes, where it is not one. */
 const COUNTS: Partial<Record<Operator, number>> = { isPresent: 0, isAbsent: 0, between: 2 }
 
@@ -84,6 +94,7 @@ export function createTest(
   }
   const wanted = takesMany(operator) ? given.length : (COUNTS[operator] ?? 1)
   if (given.length > wanted) fail(`${wanted === 1 ? 'one value' : `${wanted} values`}, not ${given.length}`)
+  if (operator === 'matches' && !isPattern(given[0])) fail(`a regular expression, not ${describe(given[0])}`)
   const readings: Reading[] = []
   // A value that is missing is told as what it is: undefined.
   for (let at = 0; at < wanted; at++)

@@ -1,12 +1,12 @@
 import type { DiagnosticCode, ParametersOf } from '../diagnostics/diagnostic.ts'
+import type { PatternMatcher } from '../values/patterns/linear-matcher.ts'
 import type { AssetAnswer } from './asset.ts'
 import type { SourceOptions } from './image-sources.ts'
 
+export type { PatternMatcher }
+
 /** One step into a value, as in the readers. */
 export type Step = string | number
-
-/** Says whether a text matches a pattern, in bounded time; undefined where that was not enough to find out. */
-export type PatternMatcher = (pattern: RegExp, text: string) => boolean | undefined
 
 /** The part of an entry that a problem concerns: a value, its key, its absence, or a key that is no field's. */
 export type ReportedPart = 'key' | 'value' | 'absent' | 'unknown-key'

@@ -3,7 +3,7 @@ const EVERY = ['is', 'isNot', 'isOneOf', 'isNoneOf', 'isPresent', 'isAbsent'] as
 /** Those of values that have an order. */
 const ORDERED = [...EVERY, 'atLeast', 'atMost', 'above', 'below', 'between'] as const
 /** Those of texts, which are all. */
-const ALL = [...ORDERED, 'startsWith', 'includes', 'hasWords'] as const
+const ALL = [...ORDERED, 'startsWith', 'includes', 'hasWords', 'matches'] as const
 /** Those of what holds more than one value. */
 const PRESENCE = ['isPresent', 'isAbsent'] as const
 
@@ -39,6 +39,7 @@ export const WRITTEN_OPERATORS: Readonly<Record<Operator, string>> = {
   startsWith: 'startsWith',
   includes: 'includes',
   hasWords: 'hasWords',
+  matches: 'matches',
   isPresent: 'present',
   isAbsent: 'absent',
 }

@@ -1,8 +1,8 @@
+import { isPlainPattern } from '../../values/patterns/plain-pattern.ts'
 import type { AnyField } from '../any-field.ts'
 import type { PatternMatcher } from '../check-run.ts'
 import type { Fields } from '../field.ts'
 import { visitFields } from '../model.ts'
-import { isPlainPattern } from './plain-pattern.ts'
 
 /** Matches with the engine of the language, which is fast enough where all patterns are plain. */
 const matchNatively: PatternMatcher = (pattern, text) => pattern.test(text)
@@ -16,7 +16,7 @@ export async function loadPatternMatcher(
   limited: PatternMatcher = matchNatively,
 ): Promise<PatternMatcher> {
   if (patternsOf(sets).every(isPlainPattern)) return matchNatively
-  const { createLinearMatcher } = await import('./linear-matcher.ts')
+  const { createLinearMatcher } = await import('../../values/patterns/linear-matcher.ts')
   return createLinearMatcher(limited)
 }
 

@@ -1,7 +1,9 @@
 import { RE2JS } from 're2js'
-import type { PatternMatcher } from '../check-run.ts'
 import { isPlainPattern } from './plain-pattern.ts'
 import { type PropertyRanges, translatePattern } from './translate-pattern.ts'
+
+/** Decides whether a text matches; undefined where that would take too long. */
+export type PatternMatcher = (pattern: RegExp, text: string) => boolean | undefined
 
 /** After so many texts that took too long, longer ones are not tried any more. */
 const MOST_TIMEOUTS = 3
@@ -20,6 +22,16 @@ export function createLinearMatcher(otherwise: PatternMatcher): PatternMatcher {
     made.set(pattern.source, match)
     return match(text)
   }
+}
+
+/** A test whose time is in proportion to the text; undefined for a pattern that cannot be matched so, as one that looks ahead. */
+export function compileBounded(source: string): ((text: string) => boolean) | undefined {
+  if (isPlainPattern(source)) {
+    const pattern = new RegExp(source, 'u')
+    return (text) => pattern.test(text)
+  }
+  const linear = compileLinear(source, new Map())
+  return linear && ((text) => linear.test(text))
 }
 
 function compile(
