@@ -4,7 +4,7 @@ import { list, markdown, pantry, ref, text } from 'zinc-pantry'
 import { type ChoiceHandle, type Collection, openCollection, type TextHandle } from 'zinc-pantry/query'
 import { findNearWords } from '../dist/query/near-words.js'
 import { findWords } from '../dist/query/words.js'
-import { createRandom, openFiles } from './helpers.ts'
+import { createRandom, openFiles, runs } from './helpers.ts'
 
 interface Note {
   readonly id: string
@@ -244,6 +244,63 @@ describe('Search', () => {
         },
       ),
       { numRuns: 40 },
+    )
+  })
+
+  test('with words in quotes, that must be there, that must not, and at a place, finds what a look at each text finds', async () => {
+    const vocabulary = ['fell', 'fells', 'tarn', 'tarnside', 'bog', 'hut']
+    const text = fc.array(fc.constantFrom(...vocabulary), { maxLength: 5 })
+    const term = fc.record({
+      sign: fc.constantFrom('', '', '+', '-'),
+      place: fc.constantFrom('', '', 'title', 'body'),
+      words: fc.array(fc.constantFrom(...vocabulary), { minLength: 1, maxLength: 2 }),
+    })
+    const written = ({ sign, place, words }: { sign: string; place: string; words: readonly string[] }): string =>
+      `${sign}${place && `${place}:`}${words.length > 1 ? `"${words.join(' ')}"` : words[0]}`
+    await fc.assert(
+      fc.asyncProperty(
+        fc.array(fc.record({ title: text, body: text }), { minLength: 1, maxLength: 8 }),
+        fc.array(term, { minLength: 1, maxLength: 3 }),
+        fc.boolean(),
+        async (all, terms, isTyping) => {
+          // Each word is somewhere, so that none stands for others that are near.
+          const docs = [...all, { title: vocabulary, body: [] }]
+          const notes = await open(
+            Object.fromEntries(
+              docs.map(({ title, body }, at) => [`${at}.md`, note(title.join(' ') || '–', body.join(' '))]),
+            ),
+          )
+          const isOpen = (at: number): boolean => {
+            const { sign, words } = terms[at] as (typeof terms)[number]
+            return isTyping && at === terms.length - 1 && sign !== '-' && words.length === 1
+          }
+          const isIn = (words: readonly string[], at: number, inside: readonly string[]): boolean =>
+            inside.some((_, start) =>
+              words.every((word, step) =>
+                isOpen(at) ? inside[start + step]?.startsWith(word) : inside[start + step] === word,
+              ),
+            )
+          const matches = ({ title, body }: (typeof docs)[number]): boolean => {
+            const strict = terms.every(({ sign, place, words }, at) => {
+              if (sign === '' && place === '' && words.length === 1) return true
+              const places = place === 'title' ? [title] : place === 'body' ? [body] : [title, body]
+              return places.some((inside) => isIn(words, at, inside)) === (sign !== '-')
+            })
+            const wanted = terms.flatMap(({ sign, words }, at) => (sign === '-' ? [] : [{ words, at }]))
+            const isNear = wanted.some(({ words, at }) =>
+              words.some((word) => [title, body].some((inside) => isIn([word], at, inside))),
+            )
+            return strict && (wanted.length === 0 || isNear)
+          }
+          const asked = terms.map(written).join(' ') + (isTyping ? '' : ' ')
+          const found = await idsOf(notes.search(asked).limit(100))
+          expect([asked, found.toSorted()]).toEqual([
+            asked,
+            docs.flatMap((one, at) => (matches(one) ? [String(at)] : [])).toSorted(),
+          ])
+        },
+      ),
+      { numRuns: runs(60, 2_000) },
     )
   })
 })

@@ -1,30 +1,19 @@
-import type { ChunkNames } from './catalogue.ts'
-import type { ChunkLoader } from './field-index.ts'
 import type { LazyResult } from './lazy-results.ts'
 import type { Match } from './query-types.ts'
-import type { Table } from './run.ts'
 import { openSearch } from './search-index.ts'
 import { findWords } from './words.ts'
 
 /** The entries that were found, with the words marked in pieces of their texts. */
 export const hits: LazyResult<'hits'> = async ({ site, settings }, { limit = 10, length = 160 } = {}) => {
-  const { checkCount, giveRows, QueryError, runRows, selectValues, singleValues } = site.internals
+  const { checkCount, giveRows, QueryError, runRows } = site.internals
   checkCount('length', length, 1)
   if (settings.search === undefined) throw new QueryError('Hits are those of a search: say search(…) before')
   const found = await runRows(site, { ...settings, limit: settings.limit ?? limit })
   const { table, rows, scores, isFound = () => false } = found
   const { head } = await openSearch(table)
-  const entries = await table.entries(rows)
   const given = await giveRows(table, rows, settings.spec)
-  const columns = await Promise.all(
-    head.places.map(async (place) => {
-      if (place !== 'body') {
-        const texts = await selectValues(table, entries, place.split('.'))
-        return texts.map((value) => singleValues(value).join(' · '))
-      }
-      return Promise.all(Array.from(rows, async (row) => bodyTextAt(row, head.texts, table)))
-    }),
-  )
+  const { textsAt } = await import('./search-texts.ts')
+  const columns = await Promise.all(head.places.map((place) => textsAt(table, place, { rows, head })))
   return Array.from(rows, (row, at) => ({
     entry: given[at],
     score: scores?.[row] ?? 0,
@@ -33,13 +22,6 @@ export const hits: LazyResult<'hits'> = async ({ site, settings }, { limit = 10,
       return pieces.some(({ isMatch }) => isMatch) ? [{ path, pieces }] : []
     }),
   }))
-}
-
-async function bodyTextAt(row: number, texts: ChunkNames | undefined, { run, loadChunk }: Table): Promise<string> {
-  const load: ChunkLoader = (chunk) => loadChunk(chunk, run.read)
-  if (!texts) return ''
-  const name = await run.internals.chunkNameOf(texts, row, load)
-  return ((await load(name)) as readonly string[])[row % texts.size] ?? ''
 }
 
 /** The range of a text with the most words in it, cut at the words. */

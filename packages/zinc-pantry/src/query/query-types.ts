@@ -17,8 +17,9 @@ export interface Query<Entry, Fields> {
   /**
    * Keeps the entries in which words are found, in what the collection's setting `search` names; the nearest come first
    * unless there is a sort. Endings may be left out, mistakes are forgiven in words that are found nowhere, and case and
-   * marks make no difference. Entries that have more of the words stand above those that have fewer. A second search
-   * takes the place of the first.
+   * marks make no difference. Entries that have more of the words stand above those that have fewer. `"two words"` must stand
+   * beside each other, `+word` must be there, `-word` must not, `title:word` must be at a place that is searched; the last word may be
+   * the beginning of one. A second search takes the place of the first.
    */
   search(words: string): Query<Entry, Fields>
   /**

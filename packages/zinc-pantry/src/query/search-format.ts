@@ -62,4 +62,6 @@ export interface SearchFound {
   readonly scores: Float32Array
   /** True for a word, folded, that was found. */
   isFound(word: string): boolean
+  /** Of some rows those whose texts are as they must be; undefined where the index tells all. */
+  readonly verify?: ((rows: PostingList) => Promise<PostingList>) | undefined
 }

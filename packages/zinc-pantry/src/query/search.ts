@@ -2,8 +2,9 @@ import type { ConditionTree } from './condition.ts'
 import type { PostingList } from './posting-list.ts'
 import type { Matched } from './query-request.ts'
 import type { Table } from './run.ts'
-import { FIRST_IMPACT, type SearchFound } from './search-format.ts'
+import { FIRST_IMPACT, type SearchFound, type SearchHead } from './search-format.ts'
 import { openSearch } from './search-index.ts'
+import { hasSigns, readSearchTerms, type SearchTerm } from './search-terms.ts'
 import { findWords } from './words.ts'
 
 /** Of some rows those that have the words of a text. */
@@ -15,7 +16,8 @@ export async function matchWords(table: Table, text: string, among: PostingList)
   const part: ConditionTree = { kind: 'test', path: ['search'], operator: 'hasWords', values: [text] }
   run.steps.push({ part, index: `${name}.search`, rows: found.rows.length })
   const marks = run.internals.markRows(among, count)
-  const rows = found.rows.filter((row) => marks[row])
+  const candidates = found.rows.filter((row) => marks[row])
+  const rows = found.verify ? await found.verify(candidates) : candidates
   return { ...found, rows, rank: (wanted) => orderByScore(rows, found.scores, wanted) }
 }
 
@@ -27,12 +29,16 @@ async function searchRows(table: Table, text: string): Promise<SearchFound> {
   const matched = new Uint8Array(table.count)
   const words = new Set<string>()
   const beginnings = new Set<string>()
-  const asked = [...new Set(findWords(text).map(({ word }) => word))]
+  const terms = hasSigns(text) ? readSearchTerms(text, index.head.places) : undefined
+  const wanted = terms ? terms.flatMap(({ need, text: own }) => (need === 'not' ? [] : [own])).join(' ') : text
+  const asked = [...new Set(findWords(wanted).map(({ word }) => word))]
+  // A word that must be there is no beginning of another.
+  const isTyped = terms === undefined || terms.at(-1)?.isOpen === true
   for (const [at, one] of asked.entries()) {
     const seen = new Uint8Array(table.count)
     for (const { word, isBeginning, rows, impacts, start, weight } of await index.find(
       one,
-      at === asked.length - 1,
+      isTyped && at === asked.length - 1,
       load,
     )) {
       ;(isBeginning ? beginnings : words).add(word)
@@ -48,8 +54,54 @@ async function searchRows(table: Table, text: string): Promise<SearchFound> {
   }
   const isFound = (word: string): boolean =>
     words.has(word) || [...beginnings].some((beginning) => word.startsWith(beginning))
-  return { rows: rank(scores, matched, asked.length), scores, isFound }
+  const rows = asked.length === 0 && terms ? allRows(table.count) : rank(scores, matched, asked.length)
+  const isPlain = terms === undefined || terms.every(({ need }) => need === 'may')
+  const verify = isPlain ? undefined : await createVerifier(table, index.head, terms)
+  return { rows, scores, isFound, verify }
 }
+
+const allRows = (count: number): PostingList => Int32Array.from({ length: count }, (_, row) => row)
+
+/** Makes what takes of some rows those whose texts have what they must, and nothing that they must not. */
+async function createVerifier(
+  table: Table,
+  head: SearchHead,
+  terms: readonly SearchTerm[],
+): Promise<(rows: PostingList) => Promise<PostingList>> {
+  const { textsAt } = await import('./search-texts.ts')
+  const strict = terms.filter(({ need }) => need !== 'may')
+  const places = strict.some(({ place }) => place === undefined)
+    ? head.places
+    : [...new Set(strict.flatMap(({ place }) => place ?? []))]
+  return async (rows) => {
+    const texts = new Map<string, readonly (readonly string[])[]>()
+    await Promise.all(
+      places.map(async (place) => {
+        const own = await textsAt(table, place, { rows, head })
+        texts.set(
+          place,
+          own.map((one) => findWords(one).map(({ word }) => word)),
+        )
+      }),
+    )
+    const has = ({ text, place, isOpen }: SearchTerm, at: number): boolean => {
+      const phrase = findWords(text).map(({ word }) => word)
+      const inside = place === undefined ? places : [place]
+      return inside.some((one) => hasInOrder(texts.get(one)?.[at] ?? [], phrase, isOpen))
+    }
+    return rows.filter((_, at) => strict.every((term) => has(term, at) === (term.need === 'must')))
+  }
+}
+
+/** True where words stand beside each other in a text; the last may go on where it is still typed. */
+const hasInOrder = (words: readonly string[], phrase: readonly string[], isOpen: boolean): boolean =>
+  phrase.length === 0 ||
+  words.some((_, start) =>
+    phrase.every((word, at) => {
+      const found = words[start + at]
+      return found === word || (isOpen && at === phrase.length - 1 && found?.startsWith(word))
+    }),
+  )
 
 /** The rows that were found. Those that have more of the words stand above those that have fewer. */
 function rank(scores: Float32Array, matched: Uint8Array, asked: number): PostingList {

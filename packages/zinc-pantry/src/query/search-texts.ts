@@ -1,0 +1,23 @@
+import type { ChunkNames } from './catalogue.ts'
+import type { ChunkLoader } from './field-index.ts'
+import type { Table } from './run.ts'
+import type { SearchHead } from './search-format.ts'
+
+/** The text at a place that is searched, of each of some rows. */
+export async function textsAt(
+  table: Table,
+  place: string,
+  { rows, head }: { readonly rows: ArrayLike<number>; readonly head: SearchHead },
+): Promise<readonly string[]> {
+  if (place === 'body') return Promise.all(Array.from(rows, (row) => bodyTextAt(row, head.texts, table)))
+  const { selectValues, singleValues } = table.run.internals
+  const texts = await selectValues(table, await table.entries(rows), place.split('.'))
+  return texts.map((value) => singleValues(value).join(' · '))
+}
+
+async function bodyTextAt(row: number, texts: ChunkNames | undefined, { run, loadChunk }: Table): Promise<string> {
+  const load: ChunkLoader = (chunk) => loadChunk(chunk, run.read)
+  if (!texts) return ''
+  const name = await run.internals.chunkNameOf(texts, row, load)
+  return ((await load(name)) as readonly string[])[row % texts.size] ?? ''
+}
