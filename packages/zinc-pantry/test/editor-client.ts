@@ -100,6 +100,20 @@ export const withEdits = (
       text,
     )
 
+let running = 0
+let exit = process.exit
+
+/** A server ends its process when it is told to, which here is that of all other tests. */
+function keepProcess(): void {
+  if (running++ > 0) return
+  exit = process.exit
+  process.exit = () => undefined as never
+}
+
+function releaseProcess(): void {
+  if (--running === 0) process.exit = exit
+}
+
 /** Starts a language server in the process and connects to it. */
 export async function openEditor(
   root: string,
@@ -110,6 +124,7 @@ export async function openEditor(
   }: { openHost?(folder: string): Host; capabilities?: object; folders?: readonly string[] } = {},
 ): Promise<EditorClient> {
   const [input, output] = [new PassThrough(), new PassThrough()]
+  keepProcess()
   const ended = run(['language-server', '--stdio'], {
     stdout: { write: () => undefined },
     stderr: { write: () => undefined },
@@ -189,6 +204,7 @@ export async function openEditor(
       await connection.sendRequest('shutdown')
       await connection.sendNotification('exit')
       const code = await ended
+      releaseProcess()
       connection.dispose()
       return code
     },

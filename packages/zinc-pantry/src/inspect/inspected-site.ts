@@ -105,11 +105,16 @@ export function inspectSite(options: InspectOptions): InspectedSite {
       void warm()
     },
   })
+  /** Files of the content at the last check. */
+  let known: ReadonlySet<string> = new Set()
   /** Remembers a check; a second look at what stands as it was is none. */
   const keepRecord = (changes: readonly string[]): void => {
     const { reasons } = followed.live.current()?.memory ?? { reasons: new Map<string, FileReason>() }
     const again = [...reasons.values()].filter((reason) => reason !== 'unchanged').length
-    const files = changes.map((file) => ({ file, words: describeReason(reasons.get(file)) }))
+    // What came and went, as files that programs write beside others, is none of the site's.
+    const meant = changes.filter((file) => known.has(file) || reasons.has(file) || host.size(file) !== undefined)
+    known = new Set(reasons.keys())
+    const files = meant.map((file) => ({ file, words: describeReason(reasons.get(file)) }))
     const record = { at: host.clock(), files, again, errors: count('error'), warnings: count('warning') }
     const last = records.at(-1)
     if (again === 0 && last?.errors === record.errors && last.warnings === record.warnings) return
