@@ -1,8 +1,6 @@
-import type { BodyImage, OutlineItem } from '../schema/body-facts.ts'
 import type { FileValue } from '../schema/fields/file.ts'
 import type { ImageValue, SizedImageValue } from '../schema/fields/image.ts'
 import type { MarkdownValue } from '../schema/fields/markdown.ts'
-import type { EntryBody } from './body-types.ts'
 import type { Condition, Scalar, SortKey, SortOptions } from './condition.ts'
 
 declare const VALUE: unique symbol
@@ -303,28 +301,4 @@ export interface MapHandle<Item, Key, Keys, Value> extends Holds<Value> {
 export interface HasValues<Value extends Scalar> {
   /** True where one of the items is the value. */
   includes(value: Value): Condition
-}
-
-/** The handle of the facts of a body. */
-export interface BodyHandle extends GroupHandle<EntryBody> {
-  readonly format: ChoiceHandle<'markdown' | 'mdx'>
-  /** The headings at the top; those below them are no list of their own. */
-  readonly outline: ListHandle<
-    GroupHandle<OutlineItem> & { readonly id: TextHandle; readonly text: TextHandle; readonly depth: NumberHandle }
-  >
-  readonly links: ListHandle<TextHandle> & HasValues<string>
-  readonly images: ListHandle<BodyImageHandle>
-  readonly firstImage: Optional<BodyImageHandle>
-  readonly blocks: ListHandle<TextHandle> & HasValues<string>
-  readonly excerpt: TextHandle
-  readonly words: NumberHandle
-  readonly minutes: NumberHandle
-}
-
-/** An image of a body. */
-export interface BodyImageHandle extends GroupHandle<BodyImage> {
-  readonly src: TextHandle
-  readonly alt: TextHandle
-  readonly width: Optional<NumberHandle>
-  readonly height: Optional<NumberHandle>
 }

@@ -7,6 +7,7 @@ export type { ImageValue, SizedImageValue } from '../schema/fields/image.ts'
 export type { MarkdownValue } from '../schema/fields/markdown.ts'
 export type { ImageSource } from '../schema/image-sources.ts'
 export type { Comparison, Operator } from '../values/operators.ts'
+export type { BodyHandle, BodyImageHandle } from './body-handle-types.ts'
 export type { EntryBody } from './body-types.ts'
 export {
   type Collection,
@@ -22,8 +23,6 @@ export { byScore } from './condition.ts'
 export type { ValueCount } from './count-values.ts'
 export type {
   AnythingHandle,
-  BodyHandle,
-  BodyImageHandle,
   ChoiceHandle,
   Common,
   DateHandle,

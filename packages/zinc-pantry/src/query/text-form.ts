@@ -1,11 +1,12 @@
 import { canonicalStep, coordinateNames } from '../values/computed-steps.ts'
 import { operatorsOf, WRITTEN_OPERATORS } from '../values/operators.ts'
-import type { Comparison, ConditionTree, Operator, Scalar } from './condition.ts'
+import type { Comparison, ConditionTree, Operator } from './condition.ts'
 import { withinTree } from './positions.ts'
 import { findWrongStep, type Shape, type Shapes, stepInto } from './shape.ts'
 import { readTokens, type Token } from './text-form-lexer.ts'
 import { readPathNames } from './text-form-names.ts'
 import { describeUnknown, type Suggest, TextFormError, type TextFormProblem } from './text-form-problem.ts'
+import { NEEDS, OPERATORS, SIGNS, scalarOf } from './text-form-values.ts'
 import { expectedOf, isPattern, type Reading, readScalar, testOf, whyIncomparable } from './value-test.ts'
 
 /** A condition read from its text form, or why it could not be. */
@@ -54,21 +55,6 @@ export function readCondition(source: string, collection: string, shapes: Shapes
     if (error instanceof TextFormError) return { problem: error.problem }
     throw error
   }
-}
-
-const OPERATORS = Object.keys(WRITTEN_OPERATORS) as Operator[]
-const SIGNS = new Map(
-  OPERATORS.flatMap((operator) =>
-    /\w/.test(WRITTEN_OPERATORS[operator]) ? [] : [[WRITTEN_OPERATORS[operator], operator]],
-  ),
-)
-
-/** The kinds of values that an operator needs, in words. */
-const NEEDS: Partial<Record<Operator, string>> = {
-  startsWith: 'a text',
-  includes: 'a text or a list',
-  hasWords: 'a text',
-  matches: 'a text',
 }
 
 type Wrap = (tree: ConditionTree) => ConditionTree
@@ -319,19 +305,4 @@ function createParser(tokens: readonly Token[], { source, shapes, suggest }: Sur
   }
 
   return { whole }
-}
-
-/** The value that a text stands for in a field of a kind. */
-function scalarOf(text: string, kind: Shape['kind'], isQuoted: boolean): Scalar {
-  // Of what may be anything quotes tell a text.
-  if (kind === 'anything') {
-    if (isQuoted) return text
-    return scalarOf(
-      text,
-      /^(?:true|false)$/.test(text) ? 'flag' : Number.isNaN(Number(text)) ? 'text' : 'number',
-      false,
-    )
-  }
-  if (kind === 'flag' && /^(?:true|false)$/.test(text)) return text === 'true'
-  return kind === 'number' && text.trim() !== '' ? Number(text) : text
 }
