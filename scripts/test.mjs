@@ -1,5 +1,5 @@
 /** Runs every check of the repository and ends with one line: N passed, N failed. */
-import { spawnSync } from 'node:child_process'
+import { spawn, spawnSync } from 'node:child_process'
 import { existsSync, mkdtempSync, readFileSync, rmSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
@@ -11,15 +11,19 @@ process.chdir(fileURLToPath(new URL('..', import.meta.url)))
 installDependencies()
 
 const tool = (path, ...args) => [`node_modules/${path}`, ...args]
-const checks = {
+/** What the others need, one after another. */
+const builds = {
   'Build and type check': ['scripts/build.mjs'],
   'Build of the demo': ['packages/zinc-pantry/bin/zinc-pantry.js', 'build', '--root', 'examples/fellmark'],
+  'Notes of the hut finder': ['examples/hut-finder/generate.mjs'],
+  'Build of the hut finder': ['packages/zinc-pantry/bin/zinc-pantry.js', 'build', '--root', 'examples/hut-finder'],
+}
+/** What goes side by side. */
+const checks = {
   'Types of the tests': tool('typescript/bin/tsc', '-p', 'packages/zinc-pantry/test'),
   'Types of the inspector': tool('typescript/bin/tsc', '-p', 'packages/inspector'),
   'Types of the extension': tool('typescript/bin/tsc', '-p', 'packages/editor-extension'),
   'Types of the examples': tool('typescript/bin/tsc', '-p', 'examples'),
-  'Notes of the hut finder': ['examples/hut-finder/generate.mjs'],
-  'Build of the hut finder': ['packages/zinc-pantry/bin/zinc-pantry.js', 'build', '--root', 'examples/hut-finder'],
   'Types of the hut finder': tool('typescript/bin/tsc', '-p', 'examples/hut-finder'),
   'Types of the trail guide': tool('typescript/bin/tsc', '-p', 'examples/trail-guide'),
   'Code in documents': ['scripts/check-documents.mjs'],
@@ -28,18 +32,37 @@ const checks = {
   'Direction of imports': ['scripts/check-imports.mjs'],
   'Unused code': tool('knip/bin/knip.js'),
 }
+/** So many of them at once. */
+const LANES = 2
 
 /** Where Debian puts the public TOML suite. */
 const TOML_SUITE = '/usr/share/gocode/src/github.com/BurntSushi/toml/internal/toml-test/tests'
 
 let passed = 0
 let failed = 0
-for (const [name, args] of Object.entries(checks)) {
+const count = (status) => (status === 0 ? passed++ : failed++)
+for (const [name, args] of Object.entries(builds)) {
   console.log(`\n${name}`)
-  const { status } = spawnSync(process.execPath, args, { stdio: 'inherit' })
-  if (status === 0) passed++
-  else failed++
+  count(spawnSync(process.execPath, args, { stdio: 'inherit' }).status)
 }
+
+/** Runs a check, and shows what it says once it has ended. */
+const runCheck = (name, args) =>
+  new Promise((resolve) => {
+    const child = spawn(process.execPath, args)
+    let said = ''
+    for (const stream of [child.stdout, child.stderr]) stream.on('data', (text) => (said += text))
+    child.on('close', (status) => {
+      console.log(`\n${name}\n${said}`.trimEnd())
+      resolve(count(status))
+    })
+  })
+const waiting = Object.entries(checks)
+await Promise.all(
+  Array.from({ length: LANES }, async () => {
+    for (let next = waiting.shift(); next; next = waiting.shift()) await runCheck(...next)
+  }),
+)
 
 const chromium = provideChromium()
 if (!chromium)

@@ -7,8 +7,8 @@ import { makeFolder, REPOSITORY, runCommand } from './helpers.ts'
 
 const BIN = join(REPOSITORY, 'packages/zinc-pantry/bin/zinc-pantry.js')
 /** Few in every run of the tests; `PANTRY_KILLS=200 PANTRY_BUILDS=50` for as many as were promised. */
-const KILLS = Number(process.env.PANTRY_KILLS ?? 16)
-const BUILDS = Number(process.env.PANTRY_BUILDS ?? 5)
+const KILLS = Number(process.env.PANTRY_KILLS ?? 10)
+const BUILDS = Number(process.env.PANTRY_BUILDS ?? 3)
 const CONFIGURATION = `import { number, pantry, ref, text } from 'zinc-pantry'
 const fields = { generation: number(), next: ref('a'), name: text() }
 export default pantry({ collections: { a: { files: 'a.json', fields }, b: { files: 'b.json', fields }, c: { files: 'c.json', body: true, fields } } })

@@ -1,4 +1,4 @@
-import { readFileSync, rmSync, writeFileSync } from 'node:fs'
+import { existsSync, readFileSync, rmSync, writeFileSync } from 'node:fs'
 import { join } from 'node:path'
 import { describe, expect, test } from 'vitest'
 import { parse as parseYaml } from 'yaml'
@@ -268,16 +268,17 @@ describe('A change that is killed', () => {
 
   test('is undone to the byte where its contents take several files', async () => {
     const sizes = [9e6, 9e6, 0, 5].map((size, at) => [`content/${at}`, new Uint8Array(size).fill(65 + at)] as const)
-    const memory = createMemoryHost({})
-    for (const [file, bytes] of sizes) memory.write(file, new TextDecoder().decode(bytes))
+    const root = makeFolder({})
+    const host = createNodeHost(root)
+    for (const [file, bytes] of sizes) host.write(file, new TextDecoder().decode(bytes))
     // The comparison of such texts by the tests' own means takes longer than all else.
-    const textNow = (): string => JSON.stringify(contentOf(memory))
+    const textNow = (): string => sizes.map(([file]) => host.digest(host.read(file))).join()
     const old = textNow()
     const after = new Map(sizes.map(([file, bytes]) => [file, bytes.map((byte) => byte + 10)]))
-    await applyContents(memory, { words: 'larger', before: new Map(sizes), after })
-    expect(memory.files.has('.pantry/change/after-1')).toBe(true)
+    await applyContents(host, { words: 'larger', before: new Map(sizes), after })
+    expect(existsSync(join(root, '.pantry/change/after-1'))).toBe(true)
     expect(textNow() === old).toBe(false)
-    await undoChange(memory)
+    await undoChange(host)
     expect(textNow() === old).toBe(true)
   })
 
@@ -376,7 +377,7 @@ test('Entries of the demo are renamed and removed, or it is said why not, and al
   const names: string[] = []
   for (const collection of collectionNames) {
     const all = await openCollection<{ id: string }, unknown, string>(site, collection).toArray()
-    for (const { id } of all.filter((_, at) => at % 7 === 0)) names.push(`${collection}/${id}`)
+    for (const { id } of all.filter((_, at) => at % 11 === 0)) names.push(`${collection}/${id}`)
   }
   let written = 0
   for (const [at, target] of names.entries()) {

@@ -247,6 +247,27 @@ describe('Search', () => {
     )
   })
 
+  test('completes what is typed with counts, and says what was meant', async () => {
+    const notes = await open({
+      'a.md': note('Stone and stile', 'stony'),
+      'b.md': note('Stone', 'Sørfjell', 'kind: b\n'),
+      'c.md': note('Tarn', 'stonecrop'),
+    })
+    expect(await notes.completions('the sto')).toEqual([
+      { text: 'the stone', word: 'stone', count: 2 },
+      { text: 'the stonecrop', word: 'stonecrop', count: 1 },
+      { text: 'the stony', word: 'stony', count: 1 },
+    ])
+    expect((await notes.where((one) => one.kind.is('b')).completions('s')).map(({ word }) => word)).toEqual([
+      'sorfjell',
+      'stone',
+    ])
+    expect(await notes.completions('sto', { limit: 1 })).toHaveLength(1)
+    expect([await notes.completions(''), await notes.completions('stone ')]).toEqual([[], []])
+    expect(await notes.correction('Stnoe by the tran')).toBe('stone by the tarn')
+    expect(await notes.correction('stone sor')).toBe(undefined)
+  })
+
   test('with words in quotes, that must be there, that must not, and at a place, finds what a look at each text finds', async () => {
     const vocabulary = ['fell', 'fells', 'tarn', 'tarnside', 'bog', 'hut']
     const text = fc.array(fc.constantFrom(...vocabulary), { maxLength: 5 })

@@ -67,6 +67,7 @@ export { type BoundingBox, distance, type Point, within } from './positions.ts'
 export { QueryError } from './query-error.ts'
 export type { QueryRequest } from './query-request.ts'
 export type {
+  Completion,
   EntryGroup,
   Facets,
   GroupOptions,

@@ -15,6 +15,8 @@ export type LazyResultName =
   | 'pages'
   | 'related'
   | 'hits'
+  | 'completions'
+  | 'correction'
   | 'plan'
 
 /** A query as what gives a result sees it. */

@@ -98,6 +98,16 @@ export interface Query<Entry, Fields> {
   related(id: string, options?: { readonly limit?: number }): Promise<readonly ScoredEntry<Entry>[]>
   /** After `search`: entries with their scores and with the words marked in pieces of text. */
   hits(options?: HitOptions): Promise<readonly Hit<Entry>[]>
+  /**
+   * What the last word of a text that is being typed may become, with the number of matching entries that have it, the most frequent
+   * first. Words are in lower case and without marks, as search compares them. Default: at most 10.
+   */
+  completions(text: string, options?: { readonly limit?: number }): Promise<readonly Completion[]>
+  /**
+   * "Did you mean": the text with the nearest words in place of those that are found nowhere; undefined where there is nothing
+   * to correct.
+   */
+  correction(text: string): Promise<string | undefined>
   /** How the query is answered: which index serves which part, what is looked at and read. */
   plan(): Promise<QueryPlan>
   [Symbol.asyncIterator](): AsyncIterator<Entry>
@@ -184,6 +194,15 @@ export interface HitOptions {
   readonly limit?: number
   /** About so many characters are shown of a text. Default: 160. */
   readonly length?: number
+}
+
+/** A word that is being typed, completed. */
+export interface Completion {
+  /** The whole text with the word in it. */
+  readonly text: string
+  readonly word: string
+  /** How many entries have it. */
+  readonly count: number
 }
 
 /** An entry that was found. */

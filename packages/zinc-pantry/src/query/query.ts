@@ -21,6 +21,7 @@ type Given = readonly unknown[]
 type Give = (asked: Asked, ...given: Given) => Promise<never>
 
 const loadCounts = () => import('./count-results.ts')
+const loadCompletions = () => import('./completions.ts')
 
 /** The loaders of lazy results. */
 const LOADERS: { readonly [Name in LazyResultName]: () => Promise<{ readonly [Key in Name]: LazyResult<Name> }> } = {
@@ -34,6 +35,8 @@ const LOADERS: { readonly [Name in LazyResultName]: () => Promise<{ readonly [Ke
   pages: () => import('./static-pages.ts'),
   related: () => import('./related.ts'),
   hits: () => import('./hits.ts'),
+  completions: loadCompletions,
+  correction: loadCompletions,
   plan: () => import('./plan.ts'),
 }
 
@@ -142,6 +145,14 @@ class StoredQuery<Entry, Fields> implements Query<Entry, Fields> {
 
   hits(...given: Given): Promise<never> {
     return this.#give('hits', given)
+  }
+
+  completions(...given: Given): Promise<never> {
+    return this.#give('completions', given)
+  }
+
+  correction(...given: Given): Promise<never> {
+    return this.#give('correction', given)
   }
 
   plan(...given: Given): Promise<never> {

@@ -25,6 +25,10 @@ interface SearchIndex {
    * The uses of the words that a word can mean; of the last one those that go on as well, since it may still be typed.
    */
   find(word: string, isLast: boolean, load: ChunkLoader): Promise<readonly WordUses[]>
+  /** The words that begin so, and their rows. */
+  complete(beginning: string, load: ChunkLoader): Promise<readonly Pick<WordUses, 'word' | 'rows'>[]>
+  /** The words that a word with mistakes may stand for, the nearest first; none for one that is found. */
+  correct(word: string, load: ChunkLoader): Promise<readonly string[]>
 }
 
 /** Opens the index of words; it is kept with the collection. */
@@ -106,6 +110,21 @@ function createSearchIndex(head: SearchHead, internals: Internals): SearchIndex 
 
   return {
     head,
+    async complete(beginning, load) {
+      const opened = await Promise.all(partsWith(head, beginning).map((name) => open(name, load)))
+      return opened.flatMap((shard) =>
+        shard.words.flatMap((word, at) => {
+          const rows = shard.rows.subarray(shard.offsets[at], shard.offsets[at + 1])
+          return word.startsWith(beginning) ? [{ word, rows }] : []
+        }),
+      )
+    },
+    async correct(word, load) {
+      const most = forgivenIn(word)
+      if (most === 0 || (await beginnings(word, load)).length > 0) return []
+      const found = await near(word, most, load)
+      return [...found].sort(([a, one], [b, other]) => one - other || (a < b ? -1 : 1)).map(([one]) => one)
+    },
     async find(word, isLast, load) {
       const whole = isLast ? [] : await uses(word, 1, load)
       const found = whole.length > 0 ? whole : await beginnings(word, load)
