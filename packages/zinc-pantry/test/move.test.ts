@@ -128,7 +128,7 @@ describe('The entries of a collection', () => {
     const { collectionNames } = await checkSite(options(root, 'pantry.config.ts'))
     const old = readFolder(root)
     const moved: string[] = []
-    const looked = ['regions', 'stages', 'huts', 'wardens', 'trails', 'tags']
+    const looked = ['regions', 'stages', 'huts', 'trails']
     for (const collection of collectionNames.filter((name) => runs(0, 1) === 1 || looked.includes(name)))
       for (const way of [['--one-per-file'], ['--into', `${collection}-all.yaml`]]) {
         const before = await ask(root, collection)
@@ -141,9 +141,7 @@ describe('The entries of a collection', () => {
         } else expect([collection, stderr]).toEqual([collection, expect.stringMatching(/^error /)])
         expect(readFolder(root)).toEqual(old)
       }
-    expect(moved).toEqual(
-      expect.arrayContaining(['regions --one-per-file', 'stages --one-per-file', 'huts --into', 'wardens --into']),
-    )
+    expect(moved).toEqual(expect.arrayContaining(['regions --one-per-file', 'stages --one-per-file', 'huts --into']))
   })
 
   test.each([

@@ -3,7 +3,7 @@ import { describe, expect, test } from 'vitest'
 import { changeSite, checkSite, createNodeHost } from 'zinc-pantry/engine'
 import type { Question } from '../dist/engine/change/new-planner.js'
 import { undoChange } from '../dist/engine/change-journal.js'
-import { linkPackages, makeFolder, REPOSITORY, readFolder, runCommand, textOf } from './helpers.ts'
+import { linkPackages, makeFolder, REPOSITORY, readFolder, runCommand, runs, textOf } from './helpers.ts'
 
 const DEMO = join(REPOSITORY, 'examples/fellmark')
 
@@ -25,7 +25,7 @@ describe('A new entry', () => {
     const old = readFolder(root)
     const { collectionNames, entryCount } = await checkSite(options)
     const made: string[] = []
-    for (const collection of collectionNames) {
+    for (const collection of collectionNames.filter((_, at) => at % runs(2, 1) === 0)) {
       const values = collection === 'events' ? [{ path: ['kind'], text: 'walk' }] : []
       const said = await changeSite({ ...options, ask: answer }, { kind: 'new', collection, name: 'Über Höhe', values })
       if (!('change' in said)) {
@@ -43,7 +43,7 @@ describe('A new entry', () => {
       await undoChange(host)
       expect(readFolder(root)).toEqual(old)
     }
-    expect(made.length).toBeGreaterThan(12)
+    expect(made.length).toBeGreaterThan(runs(6, 12))
   })
 
   test('without answers tells what is to be filled in, beside help and what is allowed', async () => {

@@ -230,7 +230,7 @@ test(
     }
     const old = readFolder(root)
     const given = await answers()
-    const step = runs(29, 1)
+    const step = runs(47, 1)
     let written = 0
     for (const symbol of targets.filter((_, at) => at % step === 3 % step)) {
       const target = wordsOf(symbol)

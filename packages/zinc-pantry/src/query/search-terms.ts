@@ -28,7 +28,7 @@ export function readSearchTerms(text: string, places: readonly string[]): readon
     // A name that is no place is a word, as in 10:30.
     const own = (named !== undefined && place === undefined ? `${named}:` : '') + (quoted ?? plain ?? '')
     const must = sign === '+' || isPhrase || place !== undefined ? 'must' : 'may'
-    const isOpen = sign !== '-' && index + whole.length === text.length && end !== '"'
+    const isOpen = sign !== '-' && text.slice(index + whole.length).trim() === '' && end !== '"'
     return own === '' ? [] : [{ text: own, isPhrase, isOpen, place, need: sign === '-' ? 'not' : must }]
   })
 }
