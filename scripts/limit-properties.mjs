@@ -1,7 +1,7 @@
 import fc from 'fast-check'
 
 /** Milliseconds that the runs of one property take in a plain run of the tests, on whatever machine. */
-const LIMIT_MS = 1500
+const LIMIT_MS = 1000
 
 /**
  * Runs of a property that would begin after its time is up are left out, so that a slow machine tries fewer cases instead of

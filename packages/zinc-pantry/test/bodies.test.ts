@@ -49,10 +49,11 @@ describe('MDX', () => {
     // HTML, indented code, comments and braces mean something else in MDX.
     const shared = commonMark.filter(({ markdown }) => !/[<{}→]|^ {4}|\n {4}|> {5}|^(?:import|export)\b/.test(markdown))
     expect(shared.length).toBeGreaterThan(400)
-    const markdown = await bodiesOf(Object.fromEntries(shared.map((one) => [`${one.number}.md`, one.markdown])))
-    const mdx = await bodiesOf(Object.fromEntries(shared.map((one) => [`${one.number}.mdx`, one.markdown])))
+    const some = shared.filter((_, at) => at % runs(3, 1) === 0)
+    const markdown = await bodiesOf(Object.fromEntries(some.map((one) => [`${one.number}.md`, one.markdown])))
+    const mdx = await bodiesOf(Object.fromEntries(some.map((one) => [`${one.number}.mdx`, one.markdown])))
     const differences = []
-    for (const { number } of shared) {
+    for (const { number } of some) {
       const [first, second] = [markdown[number], mdx[number]]
       if (!first || !second) continue
       const [wanted, got] = [plain(first.html ?? ''), plain(await renderHtml(second))]
