@@ -1,7 +1,14 @@
 import type { ChunkLoader } from './field-index.ts'
-import type { LazyResult } from './lazy-results.ts'
+import type { Asked, LazyResult } from './lazy-results.ts'
 import { openSearch } from './search-index.ts'
 import { findWords } from './words.ts'
+
+/** Opens the words of a collection, for a new run. */
+async function openWords(open: Asked['open']) {
+  const table = await open()
+  const load: ChunkLoader = (name) => table.loadChunk(name, table.run.read)
+  return { table, load, index: await openSearch(table) }
+}
 
 /** The words that the last word of a text may become, with the numbers of entries that have them. */
 export const completions: LazyResult<'completions'> = async ({ site, settings, open }, text, { limit = 10 } = {}) => {
@@ -10,9 +17,7 @@ export const completions: LazyResult<'completions'> = async ({ site, settings, o
   const last = findWords(text).at(-1)
   // What is behind a space is a word of its own, of which nothing is typed yet.
   if (!last || last.end < text.length) return []
-  const table = await open()
-  const load: ChunkLoader = (name) => table.loadChunk(name, table.run.read)
-  const index = await openSearch(table)
+  const { table, index, load } = await openWords(open)
   const { rows } = await matchRows(table, settings)
   const marks = markRows(rows, table.count)
   const counted = (await index.complete(last.word, load)).map(({ word, rows: own }) => ({
@@ -28,9 +33,7 @@ export const completions: LazyResult<'completions'> = async ({ site, settings, o
 
 /** A text with the nearest words in place of those that are found nowhere; undefined where there is nothing to correct. */
 export const correction: LazyResult<'correction'> = async ({ open }, text) => {
-  const table = await open()
-  const load: ChunkLoader = (name) => table.loadChunk(name, table.run.read)
-  const index = await openSearch(table)
+  const { index, load } = await openWords(open)
   let corrected = ''
   let at = 0
   for (const { word, start, end } of findWords(text)) {

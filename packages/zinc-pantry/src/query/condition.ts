@@ -108,9 +108,6 @@ export interface SortKey extends SortOptions {
   readonly direction: 'ascending' | 'descending'
 }
 
-/** The path of how near an entry is to the words that were searched for. */
-export const SCORE_PATH: readonly string[] = ['score()']
-
 /**
  * For `sort`: the entries nearest to the words of `search` first, before other keys.
  *
@@ -123,7 +120,7 @@ export const SCORE_PATH: readonly string[] = ['score()']
  * console.log(found.length)
  * ```
  */
-export const byScore: SortKey = Object.freeze({ path: SCORE_PATH, direction: 'descending' })
+export const byScore: SortKey = Object.freeze({ path: ['score()'], direction: 'descending' })
 
 /** How a key orders. */
 export interface SortOptions {

@@ -20,11 +20,11 @@ export interface ValueQuestion {
 /** Counts the entries of each value at a path under a condition; the most frequent first. */
 export async function countValues(table: Table, asked: ValueQuestion): Promise<ValueCount[]> {
   const { run, count: all } = table
-  const { compareScalars, followPath, markRows, matchRows, selectValues, singleValues } = run.internals
+  const { compareScalars, followPath, isComputed, markRows, matchRows, selectValues, singleValues } = run.internals
   const { crossing, isSingle } = followPath(table.shape, asked.path)
   const { before, after, target = '', targets }: Crossing = crossing ?? { before: asked.path, after: [] }
   const index = crossing && (!isSingle || targets) ? undefined : table.index(before)
-  if (!index && !crossing && asked.path.at(-1)?.endsWith(')')) {
+  if (!index && !crossing && isComputed(asked.path)) {
     const ofRows = await countTogether(table, { ...asked, paths: [asked.path] })
     return ofRows.flatMap(({ value: [value], count }) =>
       value === null || value === undefined ? [] : [{ value, count }],
@@ -63,19 +63,12 @@ export async function countTogether(
   table: Table,
   { paths, ...asked }: Omit<ValueQuestion, 'path'> & { readonly paths: readonly (readonly string[])[] },
 ): Promise<ValueCount<readonly (Scalar | null)[]>[]> {
-  const { combine, compareTogether, valuesOfRows } = await import('./row-values.ts')
+  const { compareTogether, groupTogether } = await import('./row-values.ts')
   const { compareScalars, matchRows } = table.run.internals
   const { rows } = await matchRows(table, asked)
-  const columns = await Promise.all(paths.map((path) => valuesOfRows(table, path, rows)))
-  const counts = new Map<string, { readonly value: readonly (Scalar | null)[]; count: number }>()
-  for (let at = 0; at < rows.length; at++)
-    for (const value of combine(columns.map((column) => column[at] ?? []))) {
-      const key = JSON.stringify(value)
-      const known = counts.get(key)
-      if (known) known.count++
-      else counts.set(key, { value, count: 1 })
-    }
-  return [...counts.values()].sort((a, b) => b.count - a.count || compareTogether(a.value, b.value, compareScalars))
+  const groups = await groupTogether(table, paths, rows)
+  const counts = groups.map(({ values, places }) => ({ value: values, count: places.length }))
+  return counts.sort((a, b) => b.count - a.count || compareTogether(a.value, b.value, compareScalars))
 }
 
 /** A condition without those of its parts that ask for nothing but a path, so that a facet shows what else there is. */

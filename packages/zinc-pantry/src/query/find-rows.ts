@@ -1,3 +1,4 @@
+import { isComputed } from '../values/computed-steps.ts'
 import { KEYS_STEP } from '../values/steps.ts'
 import type { ConditionTree, Scalar } from './condition.ts'
 import { compileCondition, type Predicate } from './evaluate.ts'
@@ -102,7 +103,7 @@ async function findComputed(
   asked: ValueQuestion,
   table: Table,
 ): Promise<PostingList | undefined> {
-  if (!path.at(-1)?.endsWith(')')) return undefined
+  if (!isComputed(path)) return undefined
   const { groupComputed } = await import('./computed-rows.ts')
   const passes = compileTest(asked)
   const groups = await groupComputed(table, path)

@@ -1,4 +1,3 @@
-import type { Scalar } from './condition.ts'
 import type { LazyResult } from './lazy-results.ts'
 
 /** The entries by the value of a field, or by those of several. */
@@ -8,17 +7,9 @@ export const groupBy: LazyResult<'groupBy'> = async ({ site, settings, fields },
   const by = callWith<unknown>(build, fields)
   const paths = (Array.isArray(by) ? by : [by]).map(pathOf)
   const { table, rows } = await runRows(site, settings)
-  const { combine, compareTogether, valuesOfRows } = await import('./row-values.ts')
-  const columns = await Promise.all(paths.map((path) => valuesOfRows(table, path, rows)))
-  const groups = new Map<string, { readonly values: readonly (Scalar | null)[]; readonly places: number[] }>()
-  for (let at = 0; at < rows.length; at++)
-    for (const values of combine(columns.map((column) => column[at] ?? []))) {
-      const key = JSON.stringify(values)
-      const group = groups.get(key) ?? { values, places: [] }
-      groups.set(key, group)
-      group.places.push(at)
-    }
-  const ordered = [...groups.values()].sort((a, b) => compareTogether(a.values, b.values, compareScalars))
+  const { compareTogether, groupTogether } = await import('./row-values.ts')
+  const groups = await groupTogether(table, paths, rows)
+  const ordered = groups.toSorted((a, b) => compareTogether(a.values, b.values, compareScalars))
   // Entries that no group shows are not read.
   const shown = [...new Set(ordered.flatMap(({ places }) => places.slice(0, limit)))].sort((a, b) => a - b)
   const given = await giveRows(

@@ -1,4 +1,4 @@
-import { canonicalStep, computedNames } from '../values/computed-steps.ts'
+import { canonicalStep, computedKind, computedNames } from '../values/computed-steps.ts'
 import { operatorsOf } from '../values/operators.ts'
 import { COUNT_STEP, KEYS_STEP } from '../values/steps.ts'
 import { buildCondition } from './build-condition.ts'
@@ -97,8 +97,7 @@ function partOf(target: Target, name: string): unknown {
     const handle = createHandle(stepInto(shape, step, root.shapes) as Shape, [...path, step], root, origin)
     return () => handle
   }
-  const names = computedNames(shape)
-  if (names.includes(name) && !Object.hasOwn(shape.fields ?? {}, name))
+  if (computedKind(shape, `${name}()`) && !Object.hasOwn(shape.fields ?? {}, name))
     return (...given: readonly unknown[]) => {
       const step = computedStep(target, name, given)
       return createHandle(stepInto(shape, step, root.shapes) as Shape, [...path, step], root, origin)
@@ -110,7 +109,7 @@ function partOf(target: Target, name: string): unknown {
   const known = [
     ...Object.keys(fieldsOf(shape, root.shapes) ?? {}),
     ...operators,
-    ...names,
+    ...computedNames(shape),
     ...(isMap ? MAP_OPERATORS : item ? LIST_OPERATORS : []),
   ]
   throw describeUnknown(`field or operator ${name} on ${path.join('.') || 'the entry'}`, known)

@@ -13,7 +13,7 @@ export const hits: LazyResult<'hits'> = async ({ site, settings }, { limit = 10,
   const { head } = await openSearch(table)
   const given = await giveRows(table, rows, settings.spec)
   const { textsAt } = await import('./search-texts.ts')
-  const columns = await Promise.all(head.places.map((place) => textsAt(table, place, { rows, head })))
+  const columns = await textsAt(table, head.places, { rows, head })
   return Array.from(rows, (row, at) => ({
     entry: given[at],
     score: scores?.[row] ?? 0,

@@ -1,4 +1,4 @@
-import { computedKind } from '../values/computed-steps.ts'
+import { computedKind, isComputed } from '../values/computed-steps.ts'
 import { operatorsOf } from '../values/operators.ts'
 import { chunkNameOf, nameAt } from './catalogue.ts'
 import { byScore, describe } from './condition.ts'
@@ -9,7 +9,7 @@ import { loadComputation } from './load-computation.ts'
 import { everyTest } from './negation-normal-form.ts'
 import { compareEntries, compareScalars, sortedValues } from './order-rows.ts'
 import { callWith, pathOf, placeOf } from './place.ts'
-import { countBefore, decodeDeltas, markRows, readOffsets } from './posting-list.ts'
+import { allRows, countBefore, decodeDeltas, markRows, readOffsets } from './posting-list.ts'
 import { describeUnknown, QueryError } from './query-error.ts'
 import { checkCount, matchRows, runRows } from './run-query.ts'
 import { findById, selectValues, singleValues, throughLists } from './select-values.ts'
@@ -22,6 +22,7 @@ import { createTest, whyIncomparable } from './value-test.ts'
  * import into files of its own, and what is loaded at once would be cut into five.
  */
 export const INTERNALS = {
+  allRows,
   byScore,
   callWith,
   checkCount,
@@ -39,6 +40,7 @@ export const INTERNALS = {
   findById,
   followPath,
   giveRows,
+  isComputed,
   loadComputation,
   markRows,
   matchRows,

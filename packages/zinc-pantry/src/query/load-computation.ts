@@ -4,6 +4,6 @@ import { coordinateNames, foldText, parseStep } from '../values/computed-steps.t
 export async function loadComputation(step: string | undefined): Promise<((value: unknown) => unknown) | undefined> {
   const parsed = step === undefined ? undefined : parseStep(step)
   if (!parsed) return undefined
-  const { computeStep } = await import('../values/compute-step.ts')
-  return (value) => computeStep(value, parsed, { coordinateNames, foldText })
+  const { compileStep } = await import('../values/compute-step.ts')
+  return compileStep(parsed, { coordinateNames, foldText })
 }

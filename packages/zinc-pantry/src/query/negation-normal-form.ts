@@ -1,10 +1,10 @@
-import { parseStep } from '../values/computed-steps.ts'
+import { isComputed } from '../values/computed-steps.ts'
 import type { ComparedFields, FieldPlace } from './compare-fields.ts'
 import { type ConditionTree, describe, type Scalar } from './condition.ts'
 import { QueryError } from './query-error.ts'
 import { createReader } from './read-path.ts'
 import { followPath, type Shape } from './shape.ts'
-import { compileTest, NEGATIVE, type ValueQuestion } from './test-value.ts'
+import { NEGATIVE, type ValueQuestion } from './test-value.ts'
 
 /**
  * A condition with `not` as the only thing that holds where there is no value, `some` as the only way into lists, and
@@ -48,7 +48,7 @@ export async function toNormalForm(tree: ConditionTree, shape: Shape, others: Ot
       if (crossing?.target === undefined) return { path }
       return { path: crossing.before, behind: await others.findValues(crossing.target, crossing.after) }
     }
-    return prepareComparison(asked, { createReader, compileTest, follow })
+    return prepareComparison(asked, { createReader, follow })
   }
   const isOneOf = async (path: readonly string[], target = '', condition: ConditionTree): Promise<NormalForm> => {
     return { kind: 'test', path, operator: 'isOneOf', values: await others.findIds(target, condition) }
@@ -67,7 +67,7 @@ export async function toNormalForm(tree: ConditionTree, shape: Shape, others: Ot
     // A list is present where it has items.
     if (end.kind === 'list') return { kind: 'some', path: tree.path, part: { ...tree, path: [] } }
     // Few queries look at words, so what takes them apart is loaded for those.
-    const asked = parseStep(tree.path.at(-1) ?? '') ? { ...tree, read: await createReader(tree.path) } : tree
+    const asked = isComputed(tree.path) ? { ...tree, read: await createReader(tree.path) } : tree
     if (tree.operator === 'matches') {
       const { compileBounded } = await import('../values/patterns/linear-matcher.ts')
       const matches = compileBounded(String(tree.values[0]))

@@ -1,5 +1,6 @@
+import { isComputed } from '../values/computed-steps.ts'
 import { BLOCK_PAIRS, nameOfOrder } from './catalogue.ts'
-import { SCORE_PATH, type Scalar, type SortKey } from './condition.ts'
+import { byScore, type Scalar, type SortKey } from './condition.ts'
 import type { FieldIndex } from './field-index.ts'
 import { markRows, type PostingList } from './posting-list.ts'
 import type { Table } from './run.ts'
@@ -93,10 +94,15 @@ type Values = readonly (Scalar | null)[]
 
 /** The keys that rows are sorted by. */
 export async function sortedValues(rows: ArrayLike<number>, { table, sort, scores }: Ordering): Promise<Values[]> {
+  let loaded: ReturnType<Table['entries']> | undefined
+  const entries = (): ReturnType<Table['entries']> => {
+    loaded ??= table.entries(rows)
+    return loaded
+  }
   const columns = await Promise.all(
     sort.map(async ({ path }): Promise<ArrayLike<unknown>> => {
-      if (path[0] === SCORE_PATH[0]) return Array.from(rows, (row) => scores?.[row] ?? 0)
-      if (!path.at(-1)?.endsWith(')')) return selectValues(table, await table.entries(rows), path)
+      if (path[0] === byScore.path[0]) return Array.from(rows, (row) => scores?.[row] ?? 0)
+      if (!isComputed(path)) return selectValues(table, await entries(), path)
       // What is computed of a value with an index takes no entries.
       const { valuesOfRows } = await import('./row-values.ts')
       return (await valuesOfRows(table, path, rows)).map(([value = null]) => value)

@@ -47,7 +47,7 @@ async function groupsAt(
 ): Promise<readonly { readonly value: Scalar; readonly rows: PostingList }[] | undefined> {
   const index = table.index(path)
   if (index) return index.all(table.run.read)
-  if (!path.at(-1)?.endsWith(')')) return undefined
+  if (!table.run.internals.isComputed(path)) return undefined
   const { groupComputed } = await import('./computed-rows.ts')
   return groupComputed(table, path)
 }
@@ -64,8 +64,33 @@ export const compareTogether = (
     return value === null || other === null ? +(value === null) - +(other === null) : compareScalars(value, other)
   }, 0)
 
+/** Rows with the same values at some paths. */
+export interface ValuesGroup {
+  readonly values: readonly (Scalar | null)[]
+  /** The places of the rows among those that were given. */
+  readonly places: readonly number[]
+}
+
+/** Puts rows together by their values at some paths: once for each combination; null stands for none. */
+export async function groupTogether(
+  table: Table,
+  paths: readonly (readonly string[])[],
+  rows: ArrayLike<number>,
+): Promise<readonly ValuesGroup[]> {
+  const columns = await Promise.all(paths.map((path) => valuesOfRows(table, path, rows)))
+  const groups = new Map<string, ValuesGroup & { readonly places: number[] }>()
+  for (let at = 0; at < rows.length; at++)
+    for (const values of combine(columns.map((column) => column[at] ?? []))) {
+      const key = JSON.stringify(values)
+      const group = groups.get(key) ?? { values, places: [] }
+      groups.set(key, group)
+      group.places.push(at)
+    }
+  return [...groups.values()]
+}
+
 /** All ways to take one of the values at each of some paths; null where there is none. */
-export const combine = (values: readonly (readonly Scalar[])[]): readonly (readonly (Scalar | null)[])[] =>
+const combine = (values: readonly (readonly Scalar[])[]): readonly (readonly (Scalar | null)[])[] =>
   values.reduce<readonly (readonly (Scalar | null)[])[]>(
     (all, own) => all.flatMap((before) => (own.length > 0 ? own : [null]).map((value) => [...before, value])),
     [[]],

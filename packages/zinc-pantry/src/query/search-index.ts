@@ -73,6 +73,11 @@ function createSearchIndex(head: SearchHead, internals: Internals): SearchIndex 
       const { rows, impacts, scale = 1 } = shard
       return [{ word, isBeginning: true, rows, impacts, start: 0, weight: scale }]
     }
+    return wordsWith(word, load)
+  }
+
+  /** The uses of each word that begins so. */
+  async function wordsWith(word: string, load: ChunkLoader): Promise<WordUses[]> {
     const opened = await Promise.all(partsWith(head, word).map((name) => open(name, load)))
     return opened.flatMap((shard) => {
       const found: WordUses[] = []
@@ -110,15 +115,7 @@ function createSearchIndex(head: SearchHead, internals: Internals): SearchIndex 
 
   return {
     head,
-    async complete(beginning, load) {
-      const opened = await Promise.all(partsWith(head, beginning).map((name) => open(name, load)))
-      return opened.flatMap((shard) =>
-        shard.words.flatMap((word, at) => {
-          const rows = shard.rows.subarray(shard.offsets[at], shard.offsets[at + 1])
-          return word.startsWith(beginning) ? [{ word, rows }] : []
-        }),
-      )
-    },
+    complete: wordsWith,
     async correct(word, load) {
       const most = forgivenIn(word)
       if (most === 0 || (await beginnings(word, load)).length > 0) return []

@@ -3,16 +3,21 @@ import type { ChunkLoader } from './field-index.ts'
 import type { Table } from './run.ts'
 import type { SearchHead } from './search-format.ts'
 
-/** The text at a place that is searched, of each of some rows. */
+/** The texts at some places that are searched: for each place those of some rows. */
 export async function textsAt(
   table: Table,
-  place: string,
+  places: readonly string[],
   { rows, head }: { readonly rows: ArrayLike<number>; readonly head: SearchHead },
-): Promise<readonly string[]> {
-  if (place === 'body') return Promise.all(Array.from(rows, (row) => bodyTextAt(row, head.texts, table)))
+): Promise<readonly (readonly string[])[]> {
   const { selectValues, singleValues } = table.run.internals
-  const texts = await selectValues(table, await table.entries(rows), place.split('.'))
-  return texts.map((value) => singleValues(value).join(' · '))
+  const entries = places.some((place) => place !== 'body') ? await table.entries(rows) : []
+  return Promise.all(
+    places.map(async (place) => {
+      if (place === 'body') return Promise.all(Array.from(rows, (row) => bodyTextAt(row, head.texts, table)))
+      const texts = await selectValues(table, entries, place.split('.'))
+      return texts.map((value) => singleValues(value).join(' · '))
+    }),
+  )
 }
 
 async function bodyTextAt(row: number, texts: ChunkNames | undefined, { run, loadChunk }: Table): Promise<string> {

@@ -5,7 +5,7 @@ import type { Table } from './run.ts'
 import { FIRST_IMPACT, type SearchFound, type SearchHead } from './search-format.ts'
 import { openSearch } from './search-index.ts'
 import { hasSigns, readSearchTerms, type SearchTerm } from './search-terms.ts'
-import { findWords } from './words.ts'
+import { wordsOf } from './words.ts'
 
 /** Of some rows those that have the words of a text. */
 export async function matchWords(table: Table, text: string, among: PostingList): Promise<Matched> {
@@ -31,7 +31,7 @@ async function searchRows(table: Table, text: string): Promise<SearchFound> {
   const beginnings = new Set<string>()
   const terms = hasSigns(text) ? readSearchTerms(text, index.head.places) : undefined
   const wanted = terms ? terms.flatMap(({ need, text: own }) => (need === 'not' ? [] : [own])).join(' ') : text
-  const asked = [...new Set(findWords(wanted).map(({ word }) => word))]
+  const asked = [...new Set(wordsOf(wanted))]
   // A word that must be there is no beginning of another.
   const isTyped = terms === undefined || terms.at(-1)?.isOpen === true
   for (const [at, one] of asked.entries()) {
@@ -54,13 +54,12 @@ async function searchRows(table: Table, text: string): Promise<SearchFound> {
   }
   const isFound = (word: string): boolean =>
     words.has(word) || [...beginnings].some((beginning) => word.startsWith(beginning))
-  const rows = asked.length === 0 && terms ? allRows(table.count) : rank(scores, matched, asked.length)
+  const rows =
+    asked.length === 0 && terms ? table.run.internals.allRows(table.count) : rank(scores, matched, asked.length)
   const isPlain = terms === undefined || terms.every(({ need }) => need === 'may')
   const verify = isPlain ? undefined : await createVerifier(table, index.head, terms)
   return { rows, scores, isFound, verify }
 }
-
-const allRows = (count: number): PostingList => Int32Array.from({ length: count }, (_, row) => row)
 
 /** Makes what takes of some rows those whose texts have what they must, and nothing that they must not. */
 async function createVerifier(
@@ -69,26 +68,18 @@ async function createVerifier(
   terms: readonly SearchTerm[],
 ): Promise<(rows: PostingList) => Promise<PostingList>> {
   const { textsAt } = await import('./search-texts.ts')
-  const strict = terms.filter(({ need }) => need !== 'may')
+  const strict = terms.flatMap((term) => (term.need === 'may' ? [] : [{ ...term, phrase: wordsOf(term.text) }]))
   const places = strict.some(({ place }) => place === undefined)
     ? head.places
     : [...new Set(strict.flatMap(({ place }) => place ?? []))]
   return async (rows) => {
-    const texts = new Map<string, readonly (readonly string[])[]>()
-    await Promise.all(
-      places.map(async (place) => {
-        const own = await textsAt(table, place, { rows, head })
-        texts.set(
-          place,
-          own.map((one) => findWords(one).map(({ word }) => word)),
-        )
-      }),
-    )
-    const has = ({ text, place, isOpen }: SearchTerm, at: number): boolean => {
-      const phrase = findWords(text).map(({ word }) => word)
-      const inside = place === undefined ? places : [place]
-      return inside.some((one) => hasInOrder(texts.get(one)?.[at] ?? [], phrase, isOpen))
-    }
+    const texts = await textsAt(table, places, { rows, head })
+    const words = texts.map((own) => own.map(wordsOf))
+    const has = ({ phrase, place, isOpen }: (typeof strict)[number], at: number): boolean =>
+      places.some(
+        (one, number) =>
+          (place === undefined || place === one) && hasInOrder(words[number]?.[at] ?? [], phrase, isOpen),
+      )
     return rows.filter((_, at) => strict.every((term) => has(term, at) === (term.need === 'must')))
   }
 }

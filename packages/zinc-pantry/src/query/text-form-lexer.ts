@@ -1,5 +1,4 @@
-import { COMPUTED_NAMES } from '../values/computed-steps.ts'
-import { unquote } from './text-form-names.ts'
+import { QUOTED, STEP_END, unquote } from './text-form-names.ts'
 import { TextFormError } from './text-form-problem.ts'
 
 /** A range of the text form of a condition. */
@@ -11,9 +10,8 @@ export interface Token {
   readonly end: number
 }
 
-const STEP = `(?<=\\.(?:count|keys|within|${COMPUTED_NAMES.join('|')}))\\([^()]*\\)`
 const PATTERN = new RegExp(
-  `\\s+|(?<sign>!=|<=|>=|[=<>(),])|(?<quoted>"(?:[^"\\\\]|\\\\.)*"|'(?:[^'\\\\]|\\\\.)*')|(?<word>[^\\s=<>!(),"']+(?:${STEP})?)`,
+  `\\s+|(?<sign>!=|<=|>=|[=<>(),])|(?<quoted>${QUOTED})|(?<word>[^\\s=<>!(),"']+(?:${STEP_END})?)`,
   'gy',
 )
 

@@ -7,11 +7,15 @@ export interface Part {
   readonly start: number
 }
 
+/** The source of a pattern for a text in quotes. */
+export const QUOTED = `"(?:[^"\\\\]|\\\\.)*"|'(?:[^'\\\\]|\\\\.)*'`
+/** What follows the dot of a step, and the source of a pattern for its parentheses behind that. */
+const STEP_NAMES = ['count', 'keys', 'within', ...COMPUTED_NAMES].join('|')
+const PARENTHESES = '\\([^()]*\\)'
+export const STEP_END = `(?<=\\.(?:${STEP_NAMES}))${PARENTHESES}`
+
 /** A quote opens where a name may start: at the beginning, or behind a separator, a dot or the sign of a sort key. */
-const PIECE = new RegExp(
-  `(?<=(?:^|[,.-])\\s*)(?:"(?:[^"\\\\]|\\\\.)*"|'(?:[^'\\\\]|\\\\.)*')|(?<=\\.(?:${COMPUTED_NAMES.join('|')}))\\([^()]*\\)|[\\s\\S]`,
-  'gu',
-)
+const PIECE = new RegExp(`(?<=(?:^|[,.-])\\s*)(?:${QUOTED})|${STEP_END}|[\\s\\S]`, 'gu')
 
 /** Cuts a text at a separator, but not inside of quotes. Parts of nothing but spaces are left out. */
 export function splitOutside(source: string, separator: string): Part[] {
@@ -39,7 +43,7 @@ export const readPathNames = (path: string): string[] =>
 export const unquote = (quoted: string): string => quoted.slice(1, -1).replace(/\\(.)/gs, '$1')
 
 const PLAIN_NAME = /^[^\s=<>!(),"'@.-][^\s=<>!(),"'@.]*$/
-const STEPS = new RegExp(`^(?:count|keys|${COMPUTED_NAMES.join('|')})\\([^()]*\\)$`)
+const STEPS = new RegExp(`^(?:${STEP_NAMES})${PARENTHESES}$`)
 const OPERATOR_WORDS = Object.values(WRITTEN_OPERATORS).filter((one) => /^\w+$/.test(one))
 /** The words of the text form. */
 export const WORDS = new RegExp(`^(?:and|or|not|some|every|none|${OPERATOR_WORDS.join('|')})$`)

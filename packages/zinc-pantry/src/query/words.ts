@@ -73,11 +73,14 @@ export function findWords(text: string): Word[] {
   }
 }
 
+/** The words of a text as they are compared. */
+export const wordsOf = (text: string): string[] => findWords(text).map(({ word }) => word)
+
 /** A test for texts that have all the words, whole, in any order. */
 export function hasWords(wanted: string): (value: unknown) => boolean {
-  const words = findWords(wanted).map(({ word }) => word)
+  const words = wordsOf(wanted)
   return (value) => {
-    const found = new Set(findWords(String(value)).map(({ word }) => word))
+    const found = new Set(wordsOf(String(value)))
     return words.every((word) => found.has(word))
   }
 }

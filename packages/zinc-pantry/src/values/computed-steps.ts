@@ -30,7 +30,7 @@ export function coordinateNames(names: readonly string[]): readonly [latitude: s
   return latitude === undefined || longitude === undefined ? undefined : [latitude, longitude]
 }
 
-const ANY = { of: ['list'], gives: 'number' } as const
+const OF_NUMBERS = { of: ['list'], gives: 'number' } as const
 const STEPS: Readonly<Record<string, ComputedStep>> = {
   year: { of: ['date', 'instant'], gives: 'number' },
   month: { of: ['date', 'instant'], gives: 'text' },
@@ -44,10 +44,10 @@ const STEPS: Readonly<Record<string, ComputedStep>> = {
   },
   folded: { of: ['text'], gives: 'text' },
   band: { of: ['number'], gives: 'number' },
-  sum: ANY,
-  mean: ANY,
-  minimum: ANY,
-  maximum: ANY,
+  sum: OF_NUMBERS,
+  mean: OF_NUMBERS,
+  minimum: OF_NUMBERS,
+  maximum: OF_NUMBERS,
 }
 
 const hasStep = (holder: StepHolder, step: ComputedStep | undefined): step is ComputedStep =>
@@ -79,6 +79,9 @@ export function parseStep(step: string): ParsedStep | undefined {
   const name = step.slice(0, open)
   return Object.hasOwn(STEPS, name) ? { name, argument: step.slice(open + 1, -1) } : undefined
 }
+
+/** True for a path to what is computed of a value. */
+export const isComputed = (path: readonly string[]): boolean => parseStep(path.at(-1) ?? '') !== undefined
 
 /** The kind of what a step computes of a kind of value; undefined where it computes nothing. */
 export function computedKind(holder: StepHolder, step: string): 'number' | 'text' | undefined {
