@@ -1,20 +1,18 @@
 import type { RecordView } from 'zinc-pantry/inspect'
-import { SitePage } from '../parts/site-page.tsx'
+import { SitePage, useSitePage } from '../parts/site-page.tsx'
 import { useLater } from '../parts/use-later.ts'
-import { useNews } from '../site/news.ts'
 import { useCall } from '../site/use-call.ts'
 import { nameOf } from './history.tsx'
 
 /** The body as it is drawn, in a frame that can run and load nothing; and the page of the site, where that is served. */
 export function BodyFrame({ view: { head }, text }: { readonly view: RecordView; readonly text: string | undefined }) {
   const typed = useLater(text, TYPING_MS)
-  const { status } = useNews()
   const { answer } = useCall(
     'body',
     { ...nameOf(head), ...(typed === undefined ? {} : { text: typed }) },
     { keepsLast: true },
   )
-  const hasPage = status?.address !== undefined && head.address !== undefined
+  const hasPage = useSitePage(head.address) !== undefined
   return (
     <>
       <SitePage address={head.address} title="Its page in the site" />

@@ -89,15 +89,3 @@ export const isSortable = (field: FieldModel | undefined): boolean =>
 /** The first field of a collection with a day, by which its entries stand in a calendar. */
 export const dayFieldOf = ({ fields }: CollectionView): string | undefined =>
   fields.find(({ kind, isPrivate }) => (kind === 'date' || kind === 'instant') && !isPrivate)?.name
-
-/** The paths of the two numbers of a position, where a collection has a group of such. */
-export function positionOf({ fields }: CollectionView): readonly [latitude: string, longitude: string] | undefined {
-  for (const { name, kind, fields: inner = [], isPrivate } of fields) {
-    const numbers = kind === 'group' && !isPrivate ? inner.filter((one) => one.kind === 'number') : []
-    const [north, east] = [/^lat(?:itude)?$/i, /^(?:lon|lng|long(?:itude)?)$/i].map((pattern) =>
-      numbers.find((one) => pattern.test(one.name)),
-    )
-    if (north && east) return [`${name}.${north.name}`, `${name}.${east.name}`]
-  }
-  return undefined
-}

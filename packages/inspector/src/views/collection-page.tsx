@@ -27,7 +27,6 @@ import {
   labelFieldOf,
   listColumns,
   type NamedField,
-  positionOf,
   useModel,
   usualColumns,
 } from '../site/model.ts'
@@ -80,7 +79,7 @@ function Collection({ model, collection }: { readonly model: ModelView; readonly
   const shape = values.get('as') ?? ''
   const label = labelFieldOf(collection) ?? 'id'
   const day = dayFieldOf(collection)
-  const position = positionOf(collection)
+  const { position } = collection
   const isFiltered = filterNames(values).length > 0 || values.has('where') || search !== ''
   const clear = (): void =>
     changeAddress(Object.fromEntries([...filterNames(values), 'where', 'search'].map((one) => [one, undefined])))

@@ -14,24 +14,25 @@ export function assignRanks(
   moved: string,
   { isWhole = true }: { /** Numbers are integers, from 1. Default: true. */ readonly isWhole?: boolean } = {},
 ): ReadonlyMap<string, number> {
+  const sorted = wanted.flatMap(({ rank }) => rank ?? []).sort((a, b) => a - b)
+  const step = stepOf(sorted)
   const at = wanted.findIndex(({ key }) => key === moved)
-  const between = findBetween(wanted, at, isWhole)
+  const others = wanted.filter((_, one) => one !== at).map(({ rank }) => rank)
+  const between = areIncreasing(others) ? findBetween([others[at - 1], others[at]], { step, isWhole }) : undefined
   if (between !== undefined) return new Map([[moved, between]])
-  const ranks = wanted.map(({ rank }) => rank)
-  const sorted = ranks.flatMap((rank) => rank ?? []).sort((a, b) => a - b)
-  const isUsable =
-    sorted.length === ranks.length && sorted.every((rank, one) => one === 0 || rank > Number(sorted[one - 1]))
-  const step = isUsable ? 0 : stepOf(sorted)
+  const isUsable = sorted.length === wanted.length && areIncreasing(sorted)
   const fresh = isUsable ? sorted : wanted.map((_, one) => (one + 1) * step)
   return new Map(wanted.flatMap(({ key, rank }, one) => (fresh[one] === rank ? [] : [[key, fresh[one] as number]])))
 }
 
-/** A number between those of the neighbours of a place, where such an order leaves room for some. */
-function findBetween(wanted: readonly Ranked[], at: number, isWhole: boolean): number | undefined {
-  const others = wanted.filter((_, one) => one !== at).map(({ rank }) => rank)
-  if (others.some((rank, one) => rank === undefined || (one > 0 && rank <= Number(others[one - 1])))) return undefined
-  const [before, after] = [others[at - 1], others[at]]
-  const step = stepOf(wanted.flatMap(({ rank }) => rank ?? []).sort((a, b) => a - b))
+const areIncreasing = (ranks: readonly (number | undefined)[]): boolean =>
+  ranks.every((rank, at) => rank !== undefined && (at === 0 || rank > Number(ranks[at - 1])))
+
+/** A number between two neighbours, where numbers with such a step leave room for some. */
+function findBetween(
+  [before, after]: readonly (number | undefined)[],
+  { step, isWhole }: { readonly step: number; readonly isWhole: boolean },
+): number | undefined {
   if (after === undefined) return before === undefined || step === 1 ? undefined : before + step
   const start = before ?? (after > 0 ? 0 : after - 2)
   const middle = (start + after) / 2

@@ -2,7 +2,7 @@ import picomatch from 'picomatch'
 import { extensionOf, formatOf } from '../read/formats.ts'
 import type { CollectionModel } from '../schema/model.ts'
 import { pointerSteps } from '../schema/pointer.ts'
-import { LEADING_NUMBER } from '../schema/slug.ts'
+import { splitNumber } from '../schema/slug.ts'
 import type { LinkedEntry } from '../validate/entry.ts'
 import type { Refusal } from './change.ts'
 import type { ChangeSubject } from './subject.ts'
@@ -153,8 +153,7 @@ function nextNumber(folder: string, files: readonly string[]): string {
     .filter((file) => file.startsWith(`${folder}/`))
     .map((file) => file.slice(folder.length + 1).split('/')[0] ?? '')
   const numbered = inside.flatMap((name) => {
-    const [, number, rest = ''] = LEADING_NUMBER.exec(name) ?? []
-    return number === undefined ? [] : [{ number, sign: name.slice(number.length, name.length - rest.length) }]
+    return splitNumber(name) ?? []
   })
   const last = numbered.sort((one, other) => Number(one.number) - Number(other.number)).at(-1)
   if (!last) return '01-'

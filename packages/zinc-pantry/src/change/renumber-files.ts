@@ -1,5 +1,5 @@
 import { addTo } from '../diagnostics/add-to.ts'
-import { LEADING_NUMBER } from '../schema/slug.ts'
+import { splitNumber } from '../schema/slug.ts'
 import type { LinkedEntry } from '../validate/entry.ts'
 import { assignRanks } from './assign-ranks.ts'
 import type { Refusal } from './change.ts'
@@ -14,7 +14,7 @@ export function renumberFiles(
   subject: ChangeSubject,
   entries: readonly LinkedEntry[],
   reordering: Reordering,
-): ReadonlyMap<string, string> | Refusal {
+): { readonly moves: ReadonlyMap<string, string> } | Refusal {
   const { id, neighbour, side } = reordering
   const level = differingStep(entries, reordering)
   if (level === undefined)
@@ -38,7 +38,10 @@ export function renumberFiles(
     const place = { id: own.name, neighbour: before ?? first, side: before === undefined ? 'before' : 'after' } as const
     const order = placeBeside([...names.keys()], place).map((key) => ({ key, rank: names.get(key) }))
     const fresh = assignRanks(order, own.name)
-    const width = Math.max(2, ...inside.map(({ source }) => numberIn(stepAt(source.file, level))?.text.length ?? 0))
+    const width = Math.max(
+      2,
+      ...inside.map(({ source }) => splitNumber(stepAt(source.file, level))?.number.length ?? 0),
+    )
     const renamed = new Map<string, string>()
     for (const entry of inside) {
       const rank = fresh.get(plainName(entry, level))
@@ -50,7 +53,7 @@ export function renumberFiles(
       if (to !== undefined) moves.set(file, replaceStep(file, level, to))
     }
   }
-  return moves
+  return { moves }
 }
 
 /** The first step at which the paths of two entries differ, where nothing but the rest of one entry lies below. */
@@ -80,7 +83,8 @@ function namesIn(inside: readonly LinkedEntry[], level: number): ReadonlyMap<str
   const names = new Map<string, number | undefined>()
   for (const entry of inside) {
     const name = plainName(entry, level)
-    if (!names.has(name)) names.set(name, numberIn(stepAt(entry.source.file, level))?.value)
+    const number = splitNumber(stepAt(entry.source.file, level))?.number
+    if (!names.has(name)) names.set(name, number === undefined ? undefined : Number(number))
   }
   return names
 }
@@ -89,17 +93,13 @@ function namesIn(inside: readonly LinkedEntry[], level: number): ReadonlyMap<str
 function plainName({ id, source }: LinkedEntry, level: number): string {
   const steps = source.file.split('/')
   const isLast = level === steps.length - 1
-  return isLast ? (id.split('/').at(-1) ?? '') : stepAt(source.file, level).replace(LEADING_NUMBER, '$2')
+  return isLast ? (id.split('/').at(-1) ?? '') : withoutNumber(stepAt(source.file, level))
 }
 
-function numberIn(step: string): { readonly text: string; readonly value: number } | undefined {
-  const text = LEADING_NUMBER.exec(step)?.[1]
-  return text === undefined ? undefined : { text, value: Number(text) }
-}
+const withoutNumber = (step: string): string => splitNumber(step)?.rest ?? step
 
 /** A name with another number in front, written as wide as those beside it, and with the sign between them that it has. */
 function withNumber(step: string, rank: number, width: number): string {
-  const [, number = '', rest = step] = LEADING_NUMBER.exec(step) ?? []
-  const sign = step.slice(number.length, step.length - rest.length) || '-'
+  const { sign, rest } = splitNumber(step) ?? { sign: '-', rest: step }
   return `${String(rank).padStart(width, '0')}${sign}${rest}`
 }

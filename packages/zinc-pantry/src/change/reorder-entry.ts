@@ -67,8 +67,8 @@ export function reorderEntry(
       case 'records':
         return arrangeRecords(entries, reordering, sourceOf)
       case 'numbers': {
-        const moves = renumberFiles(subject, entries, reordering)
-        return 'refused' in moves ? (moves as Refusal) : moveFiles(subject, moves as Map<string, string>, { sourceOf })
+        const numbered = renumberFiles(subject, entries, reordering)
+        return 'refused' in numbered ? numbered : moveFiles(subject, numbered.moves, { sourceOf })
       }
     }
   })()

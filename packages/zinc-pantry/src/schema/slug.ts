@@ -21,3 +21,12 @@ export function whySlugUnfit(slug: string): string | undefined {
 
 /** A number in front of a name, as those of numbered collections have them, and the name. */
 export const LEADING_NUMBER = /^(\d{1,9})[-_. ]+(.+)$/
+
+/** A name taken apart: its number, the sign behind that, and the rest; undefined for one without a number. */
+export function splitNumber(
+  name: string,
+): { readonly number: string; readonly sign: string; readonly rest: string } | undefined {
+  const [, number, rest = ''] = LEADING_NUMBER.exec(name) ?? []
+  if (number === undefined) return undefined
+  return { number, sign: name.slice(number.length, name.length - rest.length), rest }
+}

@@ -30,7 +30,7 @@ export function findOtherValues(
     const always = [...Object.keys(collection.derived), ...computed]
     for (const entry of entries) {
       // What references make is made anew of those that are left, as its label is of the first.
-      if ('implicit' in entry.source && entry.source.implicit) continue
+      if (entry.source.implicit) continue
       const now = find({ ...(nameAfter?.(entry) ?? entry), locale: entry.locale })
       const fields = new Set([...always, ...fieldsOf(entry, collection)])
       const path = now && findOtherValue(entry, now, { mayBecome, fields })

@@ -35,7 +35,7 @@ export const describeAccount = ({ file, kind, reason, entries, dependents }: Fil
   dependents: [...groupByEntry(dependents)].map(([entry, ways]) => ({ entry, ways })),
 })
 
-/** What was done with a file that had changed; undefined for one that is no content. */
+/** What was done with a file that had changed; there is no reason for one that is no content. */
 export const describeReason = (reason: FileReason | undefined): string =>
   reason === undefined ? 'No collection reads it, or it is there no more' : REASONS[reason]
 

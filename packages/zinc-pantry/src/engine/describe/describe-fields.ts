@@ -4,6 +4,7 @@ import type { Fields } from '../../schema/field.ts'
 import { childrenOf, expectedOf, kindOf, leadingOf } from '../../schema/kinds.ts'
 import type { CollectionModel, Model } from '../../schema/model.ts'
 import { isRest, writtenKey } from '../../schema/written-key.ts'
+import { coordinateNames } from '../../values/computed-steps.ts'
 import type { SiteView } from './site-view.ts'
 
 /** A field as plain data, for those who show it or make a form of it. */
@@ -114,6 +115,8 @@ export interface CollectionView {
   readonly order: readonly string[]
   /** What a person changes to put its entries into another order; absent where nothing does. */
   readonly manualOrder?: ManualOrder['kind']
+  /** The paths of the two numbers of a position, where there is a group of such. */
+  readonly position?: readonly [latitude: string, longitude: string]
   /** Fields that lead to it, such as `trails.region`. */
   readonly ledFrom: readonly string[]
 }
@@ -141,6 +144,7 @@ export function describeModel({ model, entriesIn }: Pick<SiteView, 'model' | 'en
 function describeOne(collection: CollectionModel, { locales }: Model): CollectionView {
   const { name, typeName, description, section, files, source, single, body, address, publication, parent } = collection
   const derived = Object.entries(collection.derived).map(([key, { field }]) => describeField(key, field, true))
+  const fields = [...describeFields(collection.fields), ...derived]
   return {
     ...{ name, typeName, files },
     ...given({ description, section, draft: publication?.draft, parent }),
@@ -150,18 +154,26 @@ function describeOne(collection: CollectionModel, { locales }: Model): Collectio
     hasAddress: address !== undefined,
     isSearched: collection.search.length > 0,
     locales: collection.locales === undefined ? [] : locales,
-    fields: [...describeFields(collection.fields), ...derived],
+    fields,
     unique: collection.unique,
     order: collection.order.map(({ field, direction }) => (direction === 'descending' ? `-${field}` : field)),
     ledFrom: [],
+    ...given({ position: positionIn(fields) }),
   }
 }
 
+/** The paths of the two numbers of the first position among some fields. */
+function positionIn(fields: readonly FieldModel[]): CollectionView['position'] {
+  for (const { name, kind, fields: inner = [], isPrivate } of fields) {
+    const numbers = kind === 'group' && !isPrivate ? inner.filter((one) => one.kind === 'number') : []
+    const [latitude, longitude] = coordinateNames(numbers.map((one) => one.name)) ?? []
+    if (latitude !== undefined) return [`${name}.${latitude}`, `${name}.${longitude}`]
+  }
+  return undefined
+}
+
 /** The dotted paths of the references of a collection that lead to another. */
-function pathsTo(
-  from: Pick<CollectionView, 'name' | 'fields'>,
-  { name }: Pick<CollectionView, 'name'>,
-): readonly string[] {
+function pathsTo(from: CollectionView, { name }: CollectionView): readonly string[] {
   const found = new Set<string>()
   const visit = (field: FieldModel, path: string): void => {
     const own = field.name === '' ? path : `${path}.${field.name}`
