@@ -82,10 +82,11 @@ async function openPage(address: string): Promise<{ page: Page; problems: string
   return { page, problems }
 }
 
-/** A logger that keeps what it is told. */
+/** A logger that keeps what it is told, but for how far Vite's own scan of dependencies is: on a busy machine that comes late. */
 function loggedTo(told: string[]): Pick<InlineConfig, 'customLogger'> {
   const keep = (level: string) => (text: string) => void told.push(`${level} ${text}`)
-  const customLogger = { ...createLogger('silent'), info: keep('info'), warn: keep('warn'), error: keep('error') }
+  const info = (text: string): void => (text.startsWith('[optimizer]') ? undefined : keep('info')(text))
+  const customLogger = { ...createLogger('silent'), info, warn: keep('warn'), error: keep('error') }
   return { customLogger }
 }
 
