@@ -66,7 +66,7 @@ export function makeNotes(count) {
 }
 
 /** Writes the content and the configuration of the collection. */
-export function writeQuerySite(root, count, { isSearched = true } = {}) {
+export function writeQuerySite(root, count, { isSearched = true, isClustered = false } = {}) {
   mkdirSync(join(root, 'content'), { recursive: true })
   const notes = makeNotes(count)
   mkdirSync(join(root, 'content/notes'), { recursive: true })
@@ -85,7 +85,7 @@ export default pantry({
     notes: {
       files: 'notes/*.json',
       perFile: 'many',
-${isSearched ? '      search: { title: 3, text: 1 },\n' : ''}      fields: {
+${isSearched ? '      search: { title: 3, text: 1 },\n' : ''}${isClustered ? "      clustered: ['-on'],\n" : ''}      fields: {
         title: text(), grade: choice(['easy', 'moderate', 'hard']), region: text(), stars: int(), height: int(),
         on: date(), hut: ref('huts'), tags: list(choice(['bog', 'fog', 'ice', 'wind', 'sun'])), text: text(),
       },

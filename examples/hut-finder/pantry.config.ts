@@ -15,6 +15,7 @@ export default pantry({
       description: 'What walkers wrote in the books of the huts',
       search: { text: 2, 'hut.name': 1, 'trail.title': 1 },
       order: '-on',
+      clustered: ['on', '-stars,-on'],
       fields: {
         hut: ref('huts'),
         trail: ref('trails'),

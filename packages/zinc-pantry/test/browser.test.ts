@@ -68,7 +68,7 @@ describe('The query runtime', () => {
     // Facets, pages, chosen fields and the like are loaded with the first use, each by itself.
     const search = /query\/(?:search|search-index|words|hits|completions)\.js$/
     const later = others.filter(({ inputs }) => inputs.length > 0 && !inputs.some((path) => search.test(path)))
-    expect(later.length).toBe(18)
+    expect(later.length).toBe(19)
     for (const { code, needs } of later) {
       expect(needs).toEqual([])
       expect(gzipSync(code).length).toBeLessThanOrEqual(1.5 * 1024)

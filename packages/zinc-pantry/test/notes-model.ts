@@ -73,7 +73,7 @@ const site = pantry({
 })
 
 const random = createRandom()
-const huts: Hut[] = Array.from({ length: 60 }, (_, at) => ({
+export const huts: Hut[] = Array.from({ length: 60 }, (_, at) => ({
   id: `h${at}`,
   name: `Hut ${at % 40}`,
   region: at % 7 === 0 ? null : `r${at % 5}`,

@@ -186,7 +186,8 @@ function nameFields(model: Model, collection: CollectionModel, base: SyntaxPath,
   const keyed = wholeText((key) => symbolOfKey(level, key))
   named(idKeysOf(collection), keyed, 'id')
   named([slugKeyOf(collection)], keyed, 'slug')
-  named([collection.order.map(({ field }) => field).join()], splitText(dotted, /[^,\s-][^,\s]*/g), 'order')
+  const ordered = splitText(dotted, /[^,\s-][^,\s]*/g)
+  named([collection.order.map(({ field }) => field).join()], ordered, 'order')
   const template = collection.addressVariables
   if (template.length > 0) named([`{${template.join()}}`], inTemplate(dotted), 'address')
   else named([collection.address], dotted, 'address')
@@ -194,6 +195,10 @@ function nameFields(model: Model, collection: CollectionModel, base: SyntaxPath,
   const held = collection.indexes.length + collection.sortOrders.length
   const positions = Array.from({ length: held }, (_, position) => [position, 'field'])
   for (const steps of [['field'], ...positions]) add(texts([...base, 'indexes', ...steps], [], dotted))
+  const plain = collection.clustered.filter(([key]) => key?.collation === undefined)
+  named([plain.flatMap((keys) => keys.map(({ path }) => path.join('.'))).join()], ordered, 'clustered')
+  for (const steps of [['order'], ...collection.clustered.map((_, position) => [position, 'order'])])
+    add(texts([...base, 'clustered', ...steps], [], ordered))
   const searched = collection.search.map(({ path }) => path.join('.'))
   const expected = searched.flatMap((path) => namesOf(dotted, path))
   if (expected.length > 0)

@@ -1,4 +1,5 @@
 import { addTo } from '../diagnostics/add-to.ts'
+import type { ClusterSource } from '../indexing/build-cluster.ts'
 import type { OrderSource } from '../indexing/build-order.ts'
 import type { Scalar } from '../query/condition.ts'
 import type { CollectionModel } from '../schema/model.ts'
@@ -21,11 +22,25 @@ export interface EntryReaders {
   textsOf(rows: StoredRows, bodyText: (entry: Entry) => string): (row: number) => readonly string[]
   /** The sources of the orders that a collection keeps. */
   ordersOf(rows: StoredRows): readonly OrderSource[]
+  /** The sources of the orders in which rows are stored once more. */
+  clustersOf(rows: StoredRows): readonly ClusterSource[]
 }
 
 /** Makes readers of the entries of all collections. */
 export function createEntryReaders(collections: readonly StoredRows[]): EntryReaders {
   const readers = new Map(collections.map((one) => [one.collection.name, createReader(one)]))
+  const isTranslated = collections.some((one) => one.collection.locales !== undefined)
+  /** What a reference leads to depends on the language that is asked for, and is put in order then. */
+  const isSettled = ({ shape }: EntryReader, path: readonly string[]): boolean =>
+    !isTranslated || !leadsAway(shape, path)
+  /** The single value of each row at a path. */
+  const keysAt = ({ collection, entries, rows }: StoredRows, path: readonly string[]): (Scalar | null)[] => {
+    const { shape } = readers.get(collection.name) as EntryReader
+    return rows().map((stored, row) => {
+      const place = { shape, path, locale: entries[row]?.locale }
+      return (valuesIn(stored, place, readers)[0] ?? null) as Scalar | null
+    })
+  }
   return {
     textsOf({ collection, entries, rows }, bodyText) {
       const { shape } = readers.get(collection.name) as EntryReader
@@ -36,24 +51,29 @@ export function createEntryReaders(collections: readonly StoredRows[]): EntryRea
         return collection.search.map(({ path }) => (isBody(path) ? bodyText(entry) : textAt(path)))
       }
     },
-    ordersOf({ collection, entries, rows }) {
-      const fields = readers.get(collection.name) as EntryReader
+    ordersOf(rows) {
+      const { collection } = rows
+      const reader = readers.get(collection.name) as EntryReader
       const behind = collection.indexes
         .map((path) => path.split('.'))
-        .filter((path) => path.length > 1 && leadsAway(fields.shape, path))
+        .filter((path) => path.length > 1 && leadsAway(reader.shape, path))
         .map((path) => ({ path, collation: undefined }))
-      const isTranslated = collections.some((one) => one.collection.locales !== undefined)
-      // What a reference leads to depends on the language that is asked for, and is put in order then.
-      const own = [...behind, ...collection.sortOrders].filter(
-        ({ path }) => !isTranslated || !leadsAway(fields.shape, path),
-      )
-      return own.map(({ path, collation }): OrderSource => {
-        const keyOf = (stored: StoredEntry, row: number): Scalar | null => {
-          const place = { shape: fields.shape, path, locale: entries[row]?.locale }
-          return (valuesIn(stored, place, readers)[0] ?? null) as Scalar | null
-        }
-        return { path, collation, keys: () => rows().map(keyOf) }
-      })
+      return [...behind, ...collection.sortOrders]
+        .filter(({ path }) => isSettled(reader, path))
+        .map(({ path, collation }): OrderSource => ({ path, collation, keys: () => keysAt(rows, path) }))
+    },
+    clustersOf(rows) {
+      const reader = readers.get(rows.collection.name) as EntryReader
+      return rows.collection.clustered
+        .filter((sort) => sort.every(({ path }) => isSettled(reader, path)))
+        .map((keys) => ({
+          sort: keys.map(({ path, direction, collation }) => ({
+            path,
+            direction,
+            ...(collation ? { collation } : {}),
+          })),
+          columns: () => keys.map(({ path }) => keysAt(rows, path)),
+        }))
     },
   }
 }

@@ -104,8 +104,8 @@ function sourcesOf(
   all: readonly RenderedRows[],
   entries: readonly Entry[] | undefined,
 ): readonly unknown[] {
-  const { search, sortOrders } = rows.collection
-  const isOwn = search.length === 0 && sortOrders.every(({ path }) => path.length === 1)
+  const { search, sortOrders, clustered } = rows.collection
+  const isOwn = search.length === 0 && [...sortOrders, ...clustered.flat()].every(({ path }) => path.length === 1)
   return isOwn ? [rows.rows()] : [entries, ...all.map((one) => one.rows())]
 }
 

@@ -5,6 +5,7 @@ import {
   MOST_CODES,
   type OrderBlock,
   type Packing,
+  type StoredCounts,
   type StoredIndex,
 } from '../query/catalogue.ts'
 import type { Scalar } from '../query/condition.ts'
@@ -17,6 +18,9 @@ export type AddChunk = (content: unknown) => string
 const INLINE_ROWS = 512
 /** The number of pairs of a value and a row up to which they are in the catalogue itself. */
 const INLINE_PAIRS = 128
+
+/** The number of values up to which their counts have a chunk of their own, so that a facet need not read all rows. */
+const COUNTED_VALUES = 2048
 
 /** Builds the index of a path over so many rows. Small ones stay whole, others have chunks. */
 export function buildIndex({ rows, isSingle }: Postings, count: number, addChunk: AddChunk): StoredIndex {
@@ -76,7 +80,18 @@ function buildOrder(values: readonly Scalar[], rows: readonly (readonly number[]
   const [only] = blocks
   return only && blocks.length === 1 && (offsets[1] ?? 0) <= INLINE_PAIRS
     ? { ...index, block: only }
-    : { ...index, names: blocks.map(addChunk).join('') }
+    : { ...index, names: blocks.map(addChunk).join(''), ...countRows(values, rows, addChunk) }
+}
+
+/** How many rows each value has; of many values nobody asks for all. */
+function countRows(
+  values: readonly Scalar[],
+  rows: readonly (readonly number[])[],
+  addChunk: AddChunk,
+): Pick<StoredIndex, 'counts'> {
+  if (values.length > COUNTED_VALUES) return {}
+  const counts: StoredCounts = [values, rows.map((own) => own.length)]
+  return { counts: addChunk(counts) }
 }
 
 function createBlock(values: readonly Scalar[], rows: readonly (readonly number[])[]): OrderBlock {

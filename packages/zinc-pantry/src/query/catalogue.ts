@@ -7,13 +7,9 @@ import type { Scalar, SortKey } from './condition.ts'
 export interface Catalogue {
   /** The number of rows: entries in their order, all languages together. */
   readonly count: number
-  readonly rows: {
-    /** The number of rows of a chunk; the last has fewer. */
-    readonly size: number
-    /** The number of chunks that share a name, followed by their number among them. */
-    readonly group: number
-    readonly names: string
-  }
+  readonly rows: RowChunks
+  /** The orders in which rows are stored once more. */
+  readonly clusters?: readonly StoredCluster[]
   readonly indexes: { readonly [path: string]: StoredIndex }
   /** The keys of the order of the rows, where the collection has one; left out where that may not be told. */
   readonly order?: readonly SortKey[]
@@ -25,6 +21,35 @@ export interface Catalogue {
   readonly locales?: { readonly [locale: string]: readonly number[] }
 }
 
+/** Chunks of rows. */
+export interface RowChunks {
+  /** The number of rows of a chunk; the last has fewer. */
+  readonly size: number
+  /** The number of chunks that share a name, followed by their number among them. */
+  readonly group: number
+  readonly names: string
+}
+
+/** The name of a chunk of rows, by its number. */
+export const nameOfRows = ({ group, names }: RowChunks, chunk: number): string =>
+  `${nameAt(names, Math.floor(chunk / group))}-${chunk % group}`
+
+/**
+ * A clustered index: all rows once more, in an order, so that a page of it lies in one or two chunks. Each chunk is a
+ * {@link ClusterChunk}.
+ */
+export interface StoredCluster {
+  readonly sort: readonly SortKey[]
+  readonly rows: RowChunks
+  /** The numbers of the rows in the order, for questions that only some of them pass. */
+  readonly order: ChunkNames
+  /** The place of each row in the order. */
+  readonly places: ChunkNames
+}
+
+/** Rows beside each other in an order: their numbers, and their entries. */
+export type ClusterChunk = readonly [rows: readonly number[], entries: readonly Readonly<Record<string, unknown>>[]]
+
 /** The length of the name of a chunk. */
 export const NAME_LENGTH = 12
 
@@ -34,6 +59,12 @@ export const nameAt = (names: string, at: number): string => names.substr(at * N
 /** The name of an order among the indexes: that of the path, and the language by whose rules it is. */
 export const nameOfOrder = (path: readonly string[], collation: string | undefined): string =>
   path.join('.') + (collation === undefined ? '' : `@${collation}`)
+
+/** The name of an order by several keys, such as `-opened,title@nb`. */
+export const nameOfSort = (sort: readonly SortKey[]): string =>
+  sort
+    .map(({ path, direction, collation }) => (direction === 'descending' ? '-' : '') + nameOfOrder(path, collation))
+    .join()
 
 /** Chunks with something of every row. */
 export interface ChunkNames {
@@ -68,7 +99,12 @@ export interface StoredIndex {
   readonly names?: string
   /** The values, where each row has one of few or none: the rows of the only block are codes. */
   readonly dictionary?: ValueDictionary
+  /** The chunk with the values and how many rows each has, where there are several blocks and not many values. */
+  readonly counts?: string
 }
+
+/** Values in order, and how many rows have each. */
+export type StoredCounts = readonly [values: readonly Scalar[], counts: readonly number[]]
 
 /** The content of a block: values and their rows, or the codes of a {@link ValueDictionary}. */
 export type BlockContent = OrderBlock | string

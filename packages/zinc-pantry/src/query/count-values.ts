@@ -41,13 +41,12 @@ export async function countValues(table: Table, asked: ValueQuestion): Promise<V
   } else {
     const marks = markRows(rows, all)
     const own =
-      rows.length === all && index.counts
-        ? index.counts
-        : (await index.all(run.read)).map(({ value, rows: some }) => {
-            let count = 0
-            for (const row of some) count += marks[row] as number
-            return [value, count] as const
-          })
+      (rows.length === all ? await index.counts(run.read) : undefined) ??
+      (await index.all(run.read)).map(({ value, rows: some }) => {
+        let count = 0
+        for (const row of some) count += marks[row] as number
+        return [value, count] as const
+      })
     // Counts of ids are those of what is found in their entries.
     const ids = own.map(([value]) => value)
     const found = await selectValues({ run, shape: { kind: 'ref', target } }, ids, after)

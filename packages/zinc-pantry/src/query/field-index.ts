@@ -3,6 +3,7 @@ import {
   nameAt,
   numberOf,
   type OrderBlock,
+  type StoredCounts,
   type StoredIndex,
   type ValueDictionary,
 } from './catalogue.ts'
@@ -32,8 +33,8 @@ export interface FieldIndex {
   walk(isDescending: boolean, read: Meter): AsyncGenerator<readonly ValueGroup[]>
   /** All values in order with their rows. */
   all(read: Meter): Promise<readonly ValueGroup[]>
-  /** How many rows each value has, where that is known without loading anything. */
-  readonly counts?: readonly (readonly [value: Scalar, count: number])[] | undefined
+  /** How many rows each value has, where that is known without loading all rows. */
+  counts(read: Meter): Promise<readonly (readonly [value: Scalar, count: number])[] | undefined>
   /** How many pairs of a value and a row there are. */
   readonly pairs: number
   /** Entries with a value, once they were asked for. */
@@ -56,7 +57,7 @@ export type BlockRange = readonly [at: number, from: number, to: number, block?:
 
 /** Opens an index of a collection. */
 export function openIndex(
-  { first, offsets, block, names = '', dictionary }: StoredIndex,
+  { first, offsets, block, names = '', dictionary, counts: stored }: StoredIndex,
   mergeRows: RowMerger,
   loadChunk: ChunkLoader,
 ): FieldIndex {
@@ -114,7 +115,11 @@ export function openIndex(
   return {
     pairs: offsets.at(-1) ?? 0,
     answers: new Map(),
-    counts: dictionary?.values.map((value, at) => [value, dictionary.counts[at] as number]),
+    async counts(read) {
+      const loaded = stored === undefined ? undefined : ((await loadChunk(stored, read)) as StoredCounts)
+      const [values, counts] = loaded ?? [dictionary?.values, dictionary?.counts]
+      return values?.map((value, at) => [value, counts?.[at] as number])
+    },
     estimate: (asked) =>
       findRanges(asked).reduce((sum, [, from, to, block]) => sum + sizeOf(block?.offsets ?? offsets, from, to), 0),
     async find(asked, read) {

@@ -1,17 +1,18 @@
 import { computedKind, isComputed } from '../values/computed-steps.ts'
 import { operatorsOf } from '../values/operators.ts'
-import { chunkNameOf, nameAt } from './catalogue.ts'
+import { chunkNameOf, nameAt, nameOfRows } from './catalogue.ts'
+import { compareEntries, compareScalars } from './compare-keys.ts'
 import { byScore, describe } from './condition.ts'
 import { compilePredicate } from './find-rows.ts'
 import { getOrCreate } from './get-or-create.ts'
 import { giveRows } from './give-rows.ts'
 import { loadComputation } from './load-computation.ts'
 import { everyTest } from './negation-normal-form.ts'
-import { compareEntries, compareScalars, sortedValues } from './order-rows.ts'
+import { sortedValues } from './order-rows.ts'
 import { callWith, pathOf, placeOf } from './place.ts'
 import { allRows, countBefore, decodeDeltas, markRows, readOffsets } from './posting-list.ts'
 import { describeUnknown, QueryError } from './query-error.ts'
-import { checkCount, matchRows, runRows } from './run-query.ts'
+import { checkCount, clusterOf, matchRows, runRows } from './run-query.ts'
 import { findById, selectValues, singleValues, throughLists } from './select-values.ts'
 import { fieldsOf, followPath, stepInto } from './shape.ts'
 import { checkSortKey } from './sort-key.ts'
@@ -26,6 +27,7 @@ export const INTERNALS = {
   byScore,
   callWith,
   checkCount,
+  clusterOf,
   checkSortKey,
   compareEntries,
   compareScalars,
@@ -45,6 +47,7 @@ export const INTERNALS = {
   markRows,
   matchRows,
   nameAt,
+  nameOfRows,
   chunkNameOf,
   operatorsOf,
   pathOf,

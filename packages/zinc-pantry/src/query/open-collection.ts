@@ -1,4 +1,4 @@
-import { type Catalogue, chunkNameOf, nameAt, nameOfOrder } from './catalogue.ts'
+import { type Catalogue, chunkNameOf, nameOfOrder, nameOfRows, type StoredCluster } from './catalogue.ts'
 import type { SortKey } from './condition.ts'
 import { type FieldIndex, openIndex } from './field-index.ts'
 import { getOrCreate } from './get-or-create.ts'
@@ -20,6 +20,8 @@ export interface OpenCollection {
   orderIndex(key: SortKey): FieldIndex | undefined
   /** The keys of the order of the rows; empty where they are in the order of the files. */
   readonly order: readonly SortKey[]
+  /** The orders in which rows are stored once more. */
+  readonly clusters: readonly StoredCluster[]
   /** The chunk with the head of the index of words. */
   readonly search: string | undefined
   /** Makes something once and keeps it with the collection. */
@@ -27,6 +29,10 @@ export interface OpenCollection {
   readonly mergeRows: RowMerger
   /** Loads a chunk of an index by its name. */
   loadChunk(name: string, read?: Meter): Promise<unknown>
+  /** Loads a chunk of rows by its name. */
+  loadRowChunk(name: string, read?: Meter): Promise<unknown>
+  /** Keeps the entries of some rows, which came from elsewhere. */
+  keepRows(rows: ArrayLike<number>, entries: readonly StoredValue[]): void
   /** The entries of rows, which are loaded where they are not there. */
   loadRows(rows: ArrayLike<number>, read?: Meter): Promise<readonly StoredValue[]>
   /** How many chunks would have to be loaded for rows, at most. */
@@ -81,6 +87,7 @@ export async function openStored(stored: StoredCollection, shape: Shape, read?: 
     },
     singleIndex,
     order: catalogue.order ?? [],
+    clusters: catalogue.clusters ?? [],
     search: catalogue.search,
     keep<Kept>(name: string, make: () => Promise<Kept>) {
       return getOrCreate(kept, name, make) as Promise<Kept>
@@ -112,17 +119,25 @@ const createLoader =
   }
 
 function createRows(
-  { count, rows: { size, group, names } }: Catalogue,
-  loadChunk: OpenCollection['loadChunk'],
-): Pick<OpenCollection, 'loadRows' | 'rowsNow' | 'chunkCount'> {
+  { count, rows: chunks }: Catalogue,
+  loadRowChunk: OpenCollection['loadRowChunk'],
+): Pick<OpenCollection, 'loadRows' | 'rowsNow' | 'chunkCount' | 'loadRowChunk' | 'keepRows'> {
+  const { size } = chunks
   /** Every entry at the number of its row; those of chunks that are not loaded are missing. */
   const entries = new Array<StoredValue | undefined>(count)
   const loading = new Map<number, Promise<void>>()
   /** The entries of posting lists that are asked for again. */
   const gathered = new WeakMap<object, readonly StoredValue[]>()
+  const keepRows: OpenCollection['keepRows'] = (rows, own) => {
+    // Whoever has an entry already keeps the very same.
+    for (const [at, entry] of own.entries()) entries[rows[at] as number] ??= freeze(entry)
+  }
   const load = async (chunk: number, read: Meter | undefined): Promise<void> => {
-    const rows = await loadChunk(`${nameAt(names, Math.floor(chunk / group))}-${chunk % group}`, read)
-    for (const [at, row] of (rows as readonly StoredValue[]).entries()) entries[chunk * size + at] = freeze(row)
+    const rows = (await loadRowChunk(nameOfRows(chunks, chunk), read)) as readonly StoredValue[]
+    keepRows(
+      rows.map((_, at) => chunk * size + at),
+      rows,
+    )
   }
   const rowsNow: OpenCollection['rowsNow'] = (rows, isKept) => {
     const known = isKept && gathered.get(rows)
@@ -140,6 +155,8 @@ function createRows(
   }
   return {
     chunkCount: Math.ceil(count / size),
+    loadRowChunk,
+    keepRows,
     rowsNow,
     async loadRows(rows, read) {
       const found = rowsNow(rows)

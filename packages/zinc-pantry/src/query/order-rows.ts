@@ -1,5 +1,6 @@
 import { isComputed } from '../values/computed-steps.ts'
-import { BLOCK_PAIRS, nameOfOrder } from './catalogue.ts'
+import { BLOCK_PAIRS, nameOfOrder, nameOfSort } from './catalogue.ts'
+import { compareEntries, type KeyValues } from './compare-keys.ts'
 import { byScore, type Scalar, type SortKey } from './condition.ts'
 import type { FieldIndex } from './field-index.ts'
 import { markRows, type PostingList } from './posting-list.ts'
@@ -26,6 +27,7 @@ export interface Ordered {
 export async function orderRows(rows: PostingList, ordering: Ordering): Promise<Ordered> {
   const [first] = ordering.sort
   if (!first || rows.length < 2) return { rows }
+  if (isOwnOrder(ordering)) return { rows, order: `${ordering.table.name}.${nameOfSort(ordering.sort)}` }
   const index = walkedIndex(rows.length, ordering)
   return index
     ? {
@@ -35,9 +37,13 @@ export async function orderRows(rows: PostingList, ordering: Ordering): Promise<
     : { rows: await sortRows(Array.from(rows), ordering) }
 }
 
+/** True for the first keys of the order that the rows have anyway. */
+const isOwnOrder = ({ table: { order }, sort }: Ordering): boolean =>
+  nameOfSort(order.slice(0, sort.length)) === nameOfSort(sort) && sort.every(({ absent }) => absent !== 'first')
+
 /** Starts to load the index that will give the order of about so many rows, while they are being looked for. */
 export function prefetchOrder(size: number, ordering: Ordering): void {
-  const index = ordering.end === undefined ? undefined : walkedIndex(size, ordering)
+  const index = ordering.end === undefined || isOwnOrder(ordering) ? undefined : walkedIndex(size, ordering)
   // What goes wrong is said where the order is needed.
   if (index)
     walkIndex(index, ordering)
@@ -86,14 +92,12 @@ async function sortRows(rows: readonly number[], ordering: Ordering): Promise<nu
   const compare = compareEntries(ordering.sort)
   ordering.table.run.sorted += rows.length
   const values = await sortedValues(rows, ordering)
-  const ordered = rows.map((row, at) => ({ row, values: values[at] as Values }))
+  const ordered = rows.map((row, at) => ({ row, values: values[at] as KeyValues }))
   return ordered.sort((a, b) => compare(a.values, b.values) || a.row - b.row).map(({ row }) => row)
 }
 
-type Values = readonly (Scalar | null)[]
-
 /** The keys that rows are sorted by. */
-export async function sortedValues(rows: ArrayLike<number>, { table, sort, scores }: Ordering): Promise<Values[]> {
+export async function sortedValues(rows: ArrayLike<number>, { table, sort, scores }: Ordering): Promise<KeyValues[]> {
   let loaded: ReturnType<Table['entries']> | undefined
   const entries = (): ReturnType<Table['entries']> => {
     loaded ??= table.entries(rows)
@@ -110,29 +114,3 @@ export async function sortedValues(rows: ArrayLike<number>, { table, sort, score
   )
   return Array.from(rows, (_, at) => columns.map((column) => column[at] as Scalar | null))
 }
-
-/** Compares the values of sort keys. */
-export function compareEntries(sort: readonly SortKey[]): (a: Values, b: Values) => number {
-  const comparisons = sort.map(compileComparison)
-  return (a, b) => {
-    for (const [at, compare] of comparisons.entries()) {
-      const difference = compare(a[at] ?? null, b[at] ?? null)
-      if (difference) return difference
-    }
-    return 0
-  }
-}
-
-function compileComparison({ direction, collation, absent }: SortKey): (a: Scalar | null, b: Scalar | null) => number {
-  const sign = direction === 'descending' ? -1 : 1
-  const nothing = absent === 'first' ? -1 : 1
-  const collator = collation === undefined ? undefined : new Intl.Collator(collation)
-  return (a, b) => {
-    if (a === null || b === null) return a === b ? 0 : a === null ? nothing : -nothing
-    return (collator && typeof a === 'string' ? collator.compare(a, String(b)) : compareScalars(a, b)) * sign
-  }
-}
-
-/** Compares two single values; text by code unit, and those of several types by type. */
-export const compareScalars = (a: Scalar, b: Scalar): number =>
-  typeof a === typeof b ? (a < b ? -1 : +(a > b)) : typeof a < typeof b ? -1 : 1

@@ -12,8 +12,17 @@ export const page: LazyResult<'page'> = async ({ site, settings, open }, { size,
   const everything = { ...settings, limit: undefined, offset: 0 }
   const cursor = after === undefined ? undefined : readCursor(after, keys, site.internals)
   let passed = cursor?.[0] ?? 0
-  // Those behind the page are neighbours of its cursor.
-  let found = await runRows(site, { ...everything, limit: passed + size + NEIGHBOURS })
+  /** The rows around a place, those before left out: some behind the page are neighbours of its cursor. */
+  const around = async () => {
+    const from = Math.max(0, passed - NEIGHBOURS)
+    const { rows, ...rest } = await runRows(site, {
+      ...everything,
+      offset: from,
+      limit: passed + size + NEIGHBOURS - from,
+    })
+    return { ...rest, rows: new Array<number>(from).concat(Array.from(rows)) }
+  }
+  let found: Awaited<ReturnType<typeof runRows>> = await around()
   if (cursor && !(await isInPlace(cursor, found.rows, { table: found.table, sort: keys }))) {
     found = await runRows(site, everything)
     passed = await passedBy(cursor, found.rows, { table: found.table, sort: keys })

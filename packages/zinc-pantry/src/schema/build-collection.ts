@@ -4,7 +4,7 @@ import { buildBody } from './body-settings.ts'
 import { buildDerived, buildRules, fieldsOf } from './build-derived.ts'
 import { buildIdRule, buildSlugRule } from './build-naming.ts'
 import { checkFieldSet } from './check-fields.ts'
-import { buildIndexes, buildSearch } from './check-search.ts'
+import { buildClusters, buildIndexes, buildSearch } from './check-search.ts'
 import type { Fields } from './field.ts'
 import { createFieldUses } from './field-uses.ts'
 import { isIdentifier, toIdentifier } from './identifiers.ts'
@@ -36,6 +36,7 @@ const SETTINGS = [
   'formerAddresses',
   'search',
   'indexes',
+  'clustered',
   'order',
   'numbered',
   'locales',
@@ -104,6 +105,7 @@ export function buildCollection(
     addressVariables: template?.variables ?? [],
     formerAddresses: uses.texts(at('formerAddresses'), settings.formerAddresses),
     ...buildIndexes(reader, at('indexes'), settings.indexes),
+    clustered: buildClusters(reader, at('clustered'), settings.clustered),
     search: buildSearch(reader, at('search'), settings.search),
     createFrom: uses.createFrom(at('createFrom'), settings.createFrom),
     order: uses.order(at('order'), settings.order),

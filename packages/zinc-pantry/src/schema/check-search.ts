@@ -4,7 +4,15 @@ import { isCollation } from '../values/collation.ts'
 import { ofMany } from '../values/steps.ts'
 import { shapeOf } from './compile-schema.ts'
 import { visibleFields } from './fields/variant.ts'
-import { allFields, type CollectionModel, type Model, type SearchedPath, type SortOrder } from './model.ts'
+import {
+  allFields,
+  type ClusterKey,
+  type CollectionModel,
+  type Model,
+  type SearchedPath,
+  type SortOrder,
+} from './model.ts'
+import { orderedFields } from './ordered-fields.ts'
 import type { SettingStep, SettingsReader } from './settings-reader.ts'
 import type { Shape } from './shape.ts'
 
@@ -33,25 +41,47 @@ export function buildIndexes(
 ): { readonly indexes: readonly string[]; readonly sortOrders: readonly SortOrder[] } {
   const indexes: string[] = []
   const sortOrders: SortOrder[] = []
-  const all = Array.isArray(value) ? value : value === undefined ? [] : [value]
-  for (const [position, one] of all.entries()) {
-    const at = Array.isArray(value) ? [...path, position] : path
-    if (!isGroup(one)) {
-      const field = reader.text(at, one)
-      if (field !== undefined) indexes.push(field)
-      continue
-    }
-    reader.known(at, one, ['field', 'collation'])
-    const [field, collation] = [
-      reader.text([...at, 'field'], one.field),
-      reader.text([...at, 'collation'], one.collation),
-    ]
-    if (field === undefined) reader.invalid([...at, 'field'], one.field, 'the path of a field')
-    else if (collation === undefined) indexes.push(field)
-    else if (isCollation(collation)) sortOrders.push({ path: field.split('.'), collation })
-    else reader.invalid([...at, 'collation'], collation, 'a language with rules of order, such as nb')
+  for (const { name, collation } of readOrders(reader, path, value, 'field')) {
+    if (collation === undefined) indexes.push(name)
+    else sortOrders.push({ path: name.split('.'), collation })
   }
   return { indexes, sortOrders }
+}
+
+/** Reads the orders in which rows are stored once more. */
+export function buildClusters(
+  reader: SettingsReader,
+  path: SettingStep[],
+  value: unknown,
+): readonly (readonly ClusterKey[])[] {
+  const clusters = readOrders(reader, path, value, 'order').map(({ name, collation }) =>
+    orderedFields(name).map(({ field, direction }): ClusterKey => ({ path: field.split('.'), direction, collation })),
+  )
+  return clusters.filter((keys) => keys.length > 0)
+}
+
+/** Reads texts, or objects with a text and a language by whose rules texts are ordered. */
+function readOrders(
+  reader: SettingsReader,
+  path: SettingStep[],
+  value: unknown,
+  key: 'field' | 'order',
+): { readonly name: string; readonly collation: string | undefined }[] {
+  const all = Array.isArray(value) ? value : value === undefined ? [] : [value]
+  return all.flatMap((one, position) => {
+    const at = Array.isArray(value) ? [...path, position] : path
+    if (!isGroup(one)) {
+      const name = reader.text(at, one)
+      return name === undefined ? [] : [{ name, collation: undefined }]
+    }
+    reader.known(at, one, [key, 'collation'])
+    const name = reader.text([...at, key], one[key])
+    const collation = reader.text([...at, 'collation'], one.collation)
+    const isFit = collation === undefined || isCollation(collation)
+    if (name === undefined) reader.invalid([...at, key], one[key], 'the path of a field')
+    if (!isFit) reader.invalid([...at, 'collation'], collation, 'a language with rules of order, such as nb')
+    return name === undefined || !isFit ? [] : [{ name, collation }]
+  })
 }
 
 /**
@@ -68,7 +98,11 @@ export function checkSearch(reader: SettingsReader, model: Model): void {
         shapeOf(field, model.blocks),
       ]),
     )
-  const check = (collection: CollectionModel, setting: 'search' | 'indexes', path: readonly string[]): void => {
+  const check = (
+    collection: CollectionModel,
+    setting: 'search' | 'indexes' | 'clustered',
+    path: readonly string[],
+  ): void => {
     const name = path.join('.')
     const isSearch = setting === 'search'
     const expected = isSearch ? 'a text' : 'a single value'
@@ -86,7 +120,8 @@ export function checkSearch(reader: SettingsReader, model: Model): void {
       const many: Shape | undefined = end && (ofMany(end, step) as Shape | undefined)
       end = many ?? (known.includes(step) ? fields?.[step] : undefined)
       // An order needs one value an entry.
-      const isOrder = !isSearch && collection.sortOrders.some(({ path: own }) => own.join('.') === name)
+      const isOrder =
+        setting === 'clustered' || (!isSearch && collection.sortOrders.some(({ path: own }) => own.join('.') === name))
       while (end?.kind === 'list' && !isOrder) end = end.item
       if (!end) {
         report(known, suggestNearest(step, known))
@@ -104,5 +139,6 @@ export function checkSearch(reader: SettingsReader, model: Model): void {
       if (path.join('.') !== BODY_PATH || !collection.body) check(collection, 'search', path)
     for (const path of collection.indexes) check(collection, 'indexes', path.split('.'))
     for (const { path } of collection.sortOrders) check(collection, 'indexes', path)
+    for (const { path } of collection.clustered.flat()) check(collection, 'clustered', path)
   }
 }

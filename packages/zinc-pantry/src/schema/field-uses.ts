@@ -5,6 +5,7 @@ import { onlyTarget } from './fields/ref.ts'
 import { mergedFields } from './fields/variant.ts'
 import { kindOf } from './kinds.ts'
 import type { OrderKey, Publication } from './model.ts'
+import { orderedFields } from './ordered-fields.ts'
 import type { SettingStep, SettingsReader } from './settings-reader.ts'
 import { byWrittenKey } from './written-key.ts'
 
@@ -116,13 +117,9 @@ export function createFieldUses(reader: SettingsReader, written: Fields, derived
       return name
     },
     order(path, value) {
-      const text = reader.text(path, value)
-      return (text ?? '').split(',').flatMap((part): OrderKey[] => {
-        const trimmed = part.trim()
-        if (trimmed === '') return []
-        const descends = trimmed.startsWith('-')
-        const field = named(path, descends ? trimmed.slice(1) : trimmed, 'a single value with an order', hasOrder)
-        return field === undefined ? [] : [{ field, direction: descends ? 'descending' : 'ascending' }]
+      return orderedFields(reader.text(path, value) ?? '').flatMap(({ field: name, direction }): OrderKey[] => {
+        const field = named(path, name, 'a single value with an order', hasOrder)
+        return field === undefined ? [] : [{ field, direction }]
       })
     },
   }

@@ -36,6 +36,8 @@ export interface CollectionModel {
   readonly indexes: readonly string[]
   /** Orders that are kept ready: by the rules of a language, or by a field behind a reference. */
   readonly sortOrders: readonly SortOrder[]
+  /** Orders in which rows are stored once more. */
+  readonly clustered: readonly (readonly ClusterKey[])[]
   /** The paths that full-text search looks at, with their weights. */
   readonly search: readonly SearchedPath[]
   /** The field that holds the address of an entry's page. */
@@ -72,6 +74,11 @@ export interface CollectionModel {
 export interface SortOrder {
   readonly path: readonly string[]
   readonly collation: string | undefined
+}
+
+/** One key of an order in which rows are stored once more. */
+export interface ClusterKey extends SortOrder {
+  readonly direction: 'ascending' | 'descending'
 }
 
 /** One key of a default order. */

@@ -1,6 +1,14 @@
 import { setOwn } from '../../diagnostics/own-key.ts'
 import type { EntryReaders } from '../../emit/entry-readers.ts'
 import { toldOrder } from '../../emit/stored-entry.ts'
+import {
+  buildCluster,
+  type ClusterSource,
+  clusterChunks,
+  isClustered,
+  layOutCluster,
+  orderRowsBy,
+} from '../../indexing/build-cluster.ts'
 import { buildIndex } from '../../indexing/build-index.ts'
 import { buildOrder, type OrderSource } from '../../indexing/build-order.ts'
 import { buildSearch } from '../../indexing/build-texts.ts'
@@ -9,7 +17,7 @@ import { layOutRows, splitGroup } from '../../indexing/row-blocks.ts'
 import { buildLocaleRows } from '../../indexing/visible-rows.ts'
 import { areSame, areSameLists } from '../../memo/are-same.ts'
 import type { Memo } from '../../memo/memo.ts'
-import { type Catalogue, nameOfOrder, type StoredIndex } from '../../query/catalogue.ts'
+import { type Catalogue, nameOfOrder, nameOfSort, type StoredCluster, type StoredIndex } from '../../query/catalogue.ts'
 import type { SortKey } from '../../query/condition.ts'
 import type { CollectionModel, Model } from '../../schema/model.ts'
 import type { Shape } from '../../schema/shape.ts'
@@ -21,7 +29,7 @@ type Values = Readonly<Record<string, unknown>>
 /** Keeps the chunks of a collection and gives their names. */
 export interface ChunkKeeper {
   /** Chunks of rows, which share a name. */
-  rows(chunks: readonly (readonly Values[])[]): string
+  rows(chunks: readonly unknown[]): string
   index(content: unknown): string
 }
 
@@ -45,6 +53,8 @@ export interface IndexSource {
   readonly order: readonly SortKey[]
   /** Orders that are kept ready beside those of the indexes. */
   readonly sortOrders: readonly OrderSource[]
+  /** Orders in which rows are stored once more. */
+  readonly clusters: readonly ClusterSource[]
   /** The texts of a row; undefined where nothing is searched. */
   readonly texts: ((row: number) => readonly string[]) | undefined
 }
@@ -67,6 +77,7 @@ export function indexSourceOf(rows: RenderedRows, { model, readers, bodyText }: 
     locales: collection.locales === undefined ? [] : model.locales,
     order: toldOrder(collection),
     sortOrders: readers.ordersOf(rows),
+    clusters: readers.clustersOf(rows),
     texts: collection.search.length === 0 ? undefined : readers.textsOf(rows, bodyText),
   }
 }
@@ -104,11 +115,13 @@ export function indexCollection(source: IndexSource, memo: Memo, node: ChunkNode
     setOwn(indexes, name, index)
     setOwn(orderSizes, name, sizeBytes)
   }
+  const clusters = isClustered(count) ? source.clusters.map((one) => clusterRows(one, rows, memo, node)) : []
   const search = searchTexts(source, memo, node)
   const catalogue: Catalogue = {
     count,
     rows: { size, group, names: names.join('') },
     indexes,
+    ...(clusters.length > 0 ? { clusters } : {}),
     ...(order.length > 0 ? { order } : {}),
     ...(search === undefined ? {} : { search }),
     ...(locales.length > 0 ? { locales: buildLocaleRows(entries, locales) } : {}),
@@ -143,6 +156,32 @@ function indexValues(
     )
     return index ? [[path, index] as const] : []
   })
+}
+
+/** Stores rows once more, in an order. */
+function clusterRows(
+  { sort, columns }: ClusterSource,
+  rows: readonly Values[],
+  memo: Memo,
+  node: ChunkNode,
+): StoredCluster {
+  const name = nameOfSort(sort)
+  const keys = memo.keepEqual(`keys of rows by ${name}`, columns(), areSameLists)
+  const order = memo.value(`rows by ${name}`, [keys], () => orderRowsBy(keys, sort))
+  const { size, group, bounds } = layOutCluster(rows.length)
+  const names = bounds.slice(1).map((end, at) => {
+    const own = order.subarray(bounds[at], end)
+    return node(
+      `rows by ${name} from ${bounds[at]}`,
+      () => [...own, ...Array.from(own, (row) => rows[row])],
+      (keep) => keep.rows(clusterChunks(own, rows)),
+    )
+  })
+  return node(
+    `places by ${name}`,
+    () => [order, ...names],
+    (keep) => buildCluster(order, { sort, rows: { size, group, names: names.join('') } }, keep.index),
+  )
 }
 
 /** The name of the chunk that a full-text search loads first. */

@@ -1,0 +1,90 @@
+import type { ChunkNames, ClusterChunk, StoredCluster } from './catalogue.ts'
+import type { PostingList } from './posting-list.ts'
+import type { Table } from './run.ts'
+
+/** Which rows of an order are wanted. */
+export interface Stretch {
+  /** The first place, from 0. */
+  readonly start: number
+  /** The place behind the last. */
+  readonly end: number
+}
+
+/** Of rows of a collection those at some places of an order in which rows are stored once more; their entries are there then. */
+export async function readStretch(
+  table: Table,
+  cluster: StoredCluster,
+  { rows, start, end }: Stretch & { readonly rows: PostingList },
+): Promise<readonly number[]> {
+  const last = Math.min(end, rows.length)
+  if (start >= last) return []
+  if (rows.length === table.count) {
+    const chunks = await loadChunks(table, cluster, placesFrom(start, last))
+    const { size } = cluster.rows
+    return chunks.flatMap(([own]) => own).slice(start % size, (start % size) + last - start)
+  }
+  const found = await findPlaces(table, cluster, { rows, end: last })
+  const wanted = found.slice(start)
+  if (!table.rowsNow(wanted.map(({ row }) => row)))
+    await loadChunks(
+      table,
+      cluster,
+      wanted.map(({ place }) => place),
+    )
+  return wanted.map(({ row }) => row)
+}
+
+/** The first of some rows in an order, with their places. */
+async function findPlaces(
+  table: Table,
+  { order }: StoredCluster,
+  { rows, end }: { readonly rows: PostingList; readonly end: number },
+): Promise<{ readonly row: number; readonly place: number }[]> {
+  const marks = table.run.internals.markRows(rows, table.count)
+  const found: { row: number; place: number }[] = []
+  for (let from = 0; found.length < end; from += order.size)
+    for (const [at, row] of (await loadNumbers(table, order, from)).entries())
+      if (marks[row]) found.push({ row, place: from + at })
+  return found.slice(0, end)
+}
+
+/** The rows beside one in an order. */
+export async function rowsBeside(
+  table: Table,
+  cluster: StoredCluster,
+  row: number,
+): Promise<readonly [before: number | undefined, behind: number | undefined]> {
+  const place = (await loadNumbers(table, cluster.places, row))[row % cluster.places.size] as number
+  const [start, end] = [Math.max(0, place - 1), Math.min(table.count, place + 2)]
+  const { size } = cluster.rows
+  const chunks = await loadChunks(table, cluster, placesFrom(start, end))
+  const around = chunks.flatMap(([own]) => own)
+  const at = (place - (start - (start % size))) as number
+  return [around[at - 1], around[at + 1]]
+}
+
+const placesFrom = (start: number, end: number): number[] => Array.from({ length: end - start }, (_, at) => start + at)
+
+/** The numbers that lie with one of a row or a place. */
+async function loadNumbers(table: Table, numbers: ChunkNames, at: number): Promise<readonly number[]> {
+  const load = (name: string): Promise<unknown> => table.loadChunk(name, table.run.read)
+  return (await load(await table.run.internals.chunkNameOf(numbers, at, load))) as readonly number[]
+}
+
+/** Loads the chunks with some places, which are in order; their entries are there then. */
+async function loadChunks(
+  table: Table,
+  { rows }: StoredCluster,
+  places: readonly number[],
+): Promise<readonly ClusterChunk[]> {
+  const { nameOfRows } = table.run.internals
+  const wanted = [...new Set(places.map((place) => Math.floor(place / rows.size)))]
+  const chunks = await Promise.all(
+    wanted.map((chunk) => {
+      const name = nameOfRows(rows, chunk)
+      return table.keep(`rows ${name}`, () => table.loadRowChunk(name, table.run.read)) as Promise<ClusterChunk>
+    }),
+  )
+  for (const [own, entries] of chunks) table.keepRows(own, entries)
+  return chunks
+}
