@@ -21,7 +21,7 @@ const { values } = parseArgs({
   },
 })
 installDependencies()
-buildPackage()
+await buildPackage()
 if (!existsSync('bench/node_modules'))
   runProgram('npm', ['ci', '--no-audit', '--no-fund', '--loglevel=error'], { cwd: 'bench' })
 

@@ -6,5 +6,5 @@ import { buildPackage } from './install.mjs'
 process.chdir(fileURLToPath(new URL('..', import.meta.url)))
 rmSync('packages/zinc-pantry/dist', { recursive: true, force: true })
 rmSync('node_modules/.cache/zinc-pantry.tsbuildinfo', { force: true })
-buildPackage()
+await buildPackage()
 await import('./copy-documents.mjs')

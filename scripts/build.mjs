@@ -3,4 +3,4 @@ import { fileURLToPath } from 'node:url'
 import { buildPackage } from './install.mjs'
 
 process.chdir(fileURLToPath(new URL('..', import.meta.url)))
-buildPackage()
+await buildPackage()

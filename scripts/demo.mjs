@@ -6,7 +6,7 @@ import { buildPackage, installDependencies } from './install.mjs'
 
 process.chdir(fileURLToPath(new URL('..', import.meta.url)))
 installDependencies()
-buildPackage()
+await buildPackage()
 
 const command = fileURLToPath(new URL('../packages/zinc-pantry/bin/zinc-pantry.js', import.meta.url))
 const colour = process.stdout.isTTY && !process.env.NO_COLOR

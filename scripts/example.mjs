@@ -4,6 +4,6 @@ import { buildPackage, installDependencies, runProgram } from './install.mjs'
 
 process.chdir(fileURLToPath(new URL('..', import.meta.url)))
 installDependencies()
-buildPackage()
+await buildPackage()
 const [script, ...examples] = process.argv.slice(2)
 for (const example of examples) runProgram('npm', ['run', '--silent', script, '--workspace', example])

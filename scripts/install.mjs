@@ -34,9 +34,30 @@ export function installDependencies() {
 }
 
 /** Compiles the package and the page of its inspector; nothing is done where they are up to date. */
-export function buildPackage() {
+export async function buildPackage() {
   runProgram(process.execPath, ['node_modules/typescript/bin/tsc', '-b', 'packages/zinc-pantry'])
   buildInspectorPage()
+  await bundleStemmers()
+}
+
+const STEMMERS = 'packages/zinc-pantry/dist/query'
+
+/**
+ * Puts the stemmers of the languages, which are CommonJS, into modules of their own beside the query runtime, so that a browser
+ * loads them without a bundler. Their licences stay with them.
+ */
+async function bundleStemmers() {
+  const path = `${STEMMERS}/stemmers.js`
+  if (!readFileSync(path, 'utf8').includes("import('lunr-languages/")) return
+  const { rolldown } = await import('rolldown')
+  const bundler = await rolldown({ input: { stemmers: path }, external: [/\/words\.js$/] })
+  await bundler.write({
+    dir: STEMMERS,
+    format: 'esm',
+    entryFileNames: '[name].js',
+    chunkFileNames: 'stemmers/[name].js',
+  })
+  await bundler.close()
 }
 
 const INSPECTOR = 'packages/inspector'

@@ -48,6 +48,9 @@ async function open(notes: Readonly<Record<string, string>>, huts: readonly obje
 const note = (title: string, body = '', fields = '') => `---\ntitle: ${JSON.stringify(title)}\n${fields}---\n${body}\n`
 const idsOf = async (query: { toArray(): Promise<readonly Note[]> }) => (await query.toArray()).map(({ id }) => id)
 
+/** True for words of which one is the plural of the other; no others here have a stem in common. */
+const areFamily = (one: string, other: string): boolean => one.replace(/s$/, '') === other.replace(/s$/, '')
+
 describe('Search', () => {
   test('looks into fields, bodies and what is referred to; weights say what comes first', async () => {
     const notes = await open(
@@ -239,7 +242,9 @@ describe('Search', () => {
           const notes = await open(
             Object.fromEntries(all.map((words, at) => [`${at}.md`, note(`N${at}`, words.join(' '))])),
           )
-          const expected = all.flatMap((words, at) => (words.some((one) => one.startsWith(word)) ? [String(at)] : []))
+          const expected = all.flatMap((words, at) =>
+            words.some((one) => one.startsWith(word) || areFamily(one, word)) ? [String(at)] : [],
+          )
           const found = await idsOf(notes.search(word))
           // Without such a word there may be others that are near.
           if (expected.length > 0) expect(found.toSorted()).toEqual(expected.toSorted())
@@ -309,13 +314,16 @@ describe('Search', () => {
             const strict = terms.every(({ sign, place, words }, at) => {
               if (sign === '' && place === '' && words.length === 1) return true
               const places = place === 'title' ? [title] : place === 'body' ? [body] : [title, body]
-              return places.some((inside) => isIn(words, at, inside)) === (sign !== '-')
+              const isFree = sign !== '-' && words.length === 1
+              const hasFamily = (inside: readonly string[]): boolean =>
+                isFree && inside.some((one) => areFamily(one, words[0] as string))
+              return places.some((inside) => isIn(words, at, inside) || hasFamily(inside)) === (sign !== '-')
             })
             const wanted = terms.flatMap(({ sign, words }, at) => (sign === '-' ? [] : [{ words, at }]))
             const isNear = wanted.some(({ words, at }) =>
               words.some((word, step) => {
                 const isLast = step === words.length - 1 && isOpen(at)
-                return [...title, ...body].some((one) => (isLast ? one.startsWith(word) : one === word))
+                return [...title, ...body].some((one) => (isLast && one.startsWith(word)) || areFamily(one, word))
               }),
             )
             return strict && (wanted.length === 0 || isNear)

@@ -5,11 +5,11 @@ import { describePages } from '../emit/stored-pages.ts'
 import { FORGETFUL } from '../memo/memo.ts'
 import { type Catalogue, NAME_LENGTH } from '../query/catalogue.ts'
 import type { CompiledBody, StoredBody, StoredCollection } from '../query/open-site.ts'
-import { type IndexContext, indexCollection, indexSourceOf } from './graph/index-collection.ts'
+import { type IndexContext, indexCollection, indexSourceOf, loadLanguages } from './graph/index-collection.ts'
 import type { RenderedRows, SiteRendering } from './graph/render-site.ts'
 
 /** The surroundings of a collection in memory. */
-export interface MemoryContext extends IndexContext {
+export interface MemoryContext extends Omit<IndexContext, 'languages'> {
   readonly rendering: SiteRendering
 }
 
@@ -19,10 +19,13 @@ export function openInMemory(rows: RenderedRows, context: MemoryContext): Stored
   const { collection, entries, shapes } = rows
   const chunks: unknown[] = []
   const keep = (content: unknown): string => nameOf(chunks.push(content) - 1)
-  let catalogue: Catalogue | undefined
-  const build = (): Catalogue => {
-    const { catalogue: built } = indexCollection(indexSourceOf(rows, context), FORGETFUL, (_name, _inputs, make) =>
-      make({ rows: keep, index: keep }),
+  let catalogue: Promise<Catalogue> | undefined
+  const build = async (): Promise<Catalogue> => {
+    const languages = collection.search.length === 0 ? new Map() : await loadLanguages(context.model)
+    const { catalogue: built } = indexCollection(
+      indexSourceOf(rows, { ...context, languages }),
+      FORGETFUL,
+      (_name, _inputs, make) => make({ rows: keep, index: keep }),
     )
     const count = collection.body ? Math.ceil(entries.length / BODIES_A_CHUNK) : 0
     const names = Array.from({ length: count }, (_, chunk) => nameOf(chunk)).join('')
@@ -41,7 +44,8 @@ export function openInMemory(rows: RenderedRows, context: MemoryContext): Stored
     notes: async () => ({ default: collectNotes(collection, context.model.hints) }),
     async catalogue() {
       catalogue ??= build()
-      return { default: catalogue, size: sizeOf(catalogue) }
+      const content = await catalogue
+      return { default: content, size: sizeOf(content) }
     },
     async chunk(kind, name) {
       if (kind === 'bodies') return { default: await bodiesOf(Number(name)) }

@@ -1,7 +1,15 @@
-import { MOST_IMPACT, type SearchHead, type SearchShard, type WordList } from '../query/search-format.ts'
-import { findWords } from '../query/words.ts'
+import {
+  type FamilyList,
+  MOST_IMPACT,
+  type SearchHead,
+  type SearchShard,
+  type WordList,
+} from '../query/search-format.ts'
+import type { Language } from '../query/stemmers.ts'
+import { findWordsAndPaths } from '../query/words.ts'
 import { type AddChunk, encodeDeltas } from './build-index.ts'
 import { type Span, sumBeginnings, type WeighedUses, writeImpacts } from './sum-beginnings.ts'
+import { buildFamilies, foldedStopWords } from './word-families.ts'
 
 /** The number of pairs of a word and a row in a chunk. */
 const SHARD_PAIRS = 3000
@@ -17,8 +25,8 @@ export interface SearchedPlace {
 
 /** Gathers the words of entries, row after row. */
 export interface SearchBuilder {
-  /** Adds the texts of a row, in the order of the places. */
-  add(row: number, texts: readonly string[]): void
+  /** Adds the texts of a row, in the order of the places, and their language, where that is one with known stems. */
+  add(row: number, texts: readonly string[], language: string | undefined): void
   /** Builds the chunks and gives the head that leads to them. */
   finish(count: number, addChunk: AddChunk): SearchHead
 }
@@ -30,16 +38,31 @@ interface Uses {
   readonly counts: number[]
 }
 
+/** The settings of an index of words. */
+export interface SearchSettings {
+  readonly places: readonly SearchedPlace[]
+  /** Groups of words that stand for each other. */
+  readonly synonyms: readonly (readonly string[])[]
+  /** What is known of the languages of the texts. */
+  readonly languages: ReadonlyMap<string, Language>
+}
+
 /** Makes a builder of the index of words. */
-export function createSearchBuilder(places: readonly SearchedPlace[]): SearchBuilder {
+export function createSearchBuilder({ places, synonyms, languages }: SearchSettings): SearchBuilder {
+  /** By language the words, with a way in which each is written. */
+  const written = new Map<string, Map<string, string>>()
   const words = new Map<string, Uses>()
   const lengths = places.map((): number[] => [])
   return {
-    add(row, texts) {
+    add(row, texts, language) {
+      const ofLanguage = language === undefined ? undefined : getOrAdd(written, language)
       for (const [place, text] of texts.entries()) {
         const counts = new Map<string, number>()
-        const found = findWords(text)
-        for (const { word } of found) counts.set(word, (counts.get(word) ?? 0) + 1)
+        const found = findWordsAndPaths(text)
+        for (const { word, start, end } of found) {
+          counts.set(word, (counts.get(word) ?? 0) + 1)
+          if (ofLanguage && !ofLanguage.has(word)) ofLanguage.set(word, text.slice(start, end).toLowerCase())
+        }
         const own = lengths[place] as number[]
         own[row] = found.length
         for (const [word, count] of counts) {
@@ -69,6 +92,14 @@ export function createSearchBuilder(places: readonly SearchedPlace[]): SearchBui
         names: addChunk(one.shard).repeat(one.beginnings.length),
       }))
       const lists = createWordLists(sorted, addChunk)
+      const families: Record<string, FamilyList> = {}
+      const stopWords = new Set<string>()
+      for (const [name, own] of written) {
+        const language = languages.get(name) as Language
+        const family = buildFamilies(own, language, addChunk)
+        if (family) families[name] = family
+        for (const word of foldedStopWords(language)) if (own.has(word)) stopWords.add(word)
+      }
       return {
         count,
         places: places.map(({ path }) => path),
@@ -79,9 +110,18 @@ export function createSearchBuilder(places: readonly SearchedPlace[]): SearchBui
           names: beginnings.map(({ names }) => names).join(''),
         },
         ...lists,
+        ...(Object.keys(families).length > 0 ? { families } : {}),
+        ...(stopWords.size > 0 ? { stopWords: [...stopWords].sort() } : {}),
+        ...(synonyms.length > 0 ? { synonyms } : {}),
       }
     },
   }
+}
+
+function getOrAdd(maps: Map<string, Map<string, string>>, name: string): Map<string, string> {
+  const known = maps.get(name) ?? new Map<string, string>()
+  maps.set(name, known)
+  return known
 }
 
 function weigh(

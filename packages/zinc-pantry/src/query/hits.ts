@@ -9,7 +9,7 @@ export const hits: LazyResult<'hits'> = async ({ site, settings }, { limit = 10,
   checkCount('length', length, 1)
   if (settings.search === undefined) throw new QueryError('Hits are those of a search: say search(…) before')
   const found = await runRows(site, { ...settings, limit: settings.limit ?? limit })
-  const { table, rows, scores, isFound = () => false } = found
+  const { table, rows, scores, isFound = () => false, explain = () => [] } = found
   const { head } = await openSearch(table)
   const given = await giveRows(table, rows, settings.spec)
   const { textsAt } = await import('./search-texts.ts')
@@ -17,6 +17,7 @@ export const hits: LazyResult<'hits'> = async ({ site, settings }, { limit = 10,
   return Array.from(rows, (row, at) => ({
     entry: given[at],
     score: scores?.[row] ?? 0,
+    words: explain(row),
     matches: head.places.flatMap((path, place) => {
       const pieces = cutPieces(columns[place]?.[at] ?? '', isFound, length)
       return pieces.some(({ isMatch }) => isMatch) ? [{ path, pieces }] : []

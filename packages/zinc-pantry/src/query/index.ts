@@ -85,6 +85,7 @@ export type {
 } from './query-types.ts'
 export type { PlanStep } from './run.ts'
 export { runQuery } from './run-query.ts'
+export type { FoundWord, WordRelation } from './search-format.ts'
 export type { Redirect, SitePage } from './site-pages.ts'
 export type { StaticPage, StaticPages, StaticPagesOptions, StaticPart } from './static-pages.ts'
 export { type ReadCondition, readCondition } from './text-form.ts'

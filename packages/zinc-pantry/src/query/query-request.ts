@@ -1,5 +1,6 @@
 import type { ConditionTree, SortKey } from './condition.ts'
 import type { PostingList } from './posting-list.ts'
+import type { FoundWord } from './search-format.ts'
 
 /** A query as plain data. */
 export interface QueryRequest {
@@ -23,6 +24,8 @@ export interface Matched {
   readonly scores?: Float32Array
   /** True for a word, folded, that was found. */
   isFound?(word: string): boolean
+  /** The words of a row whose scores make up its own. */
+  explain?(row: number): readonly FoundWord[]
 }
 
 /** The settings of a query so far. */

@@ -2,6 +2,7 @@ import type { Condition, SortKey } from './condition.ts'
 import type { ValueCount } from './count-values.ts'
 import type { Picked, ValuesOf } from './handle-types.ts'
 import type { QueryPlan } from './plan.ts'
+import type { FoundWord } from './search-format.ts'
 import type { StaticPages, StaticPagesOptions } from './static-pages.ts'
 
 /**
@@ -210,6 +211,8 @@ export interface Hit<Entry> {
   readonly entry: Entry
   /** Larger for what is nearer. */
   readonly score: number
+  /** The words that make up the score, the largest share first: which was searched for, which was found, and how one follows from the other. */
+  readonly words: readonly FoundWord[]
   /** Pieces of the texts in which words were found, in the order of the setting `search`. */
   readonly matches: readonly Match[]
 }

@@ -24,6 +24,24 @@ export interface SearchHead {
   readonly reversed?: WordList
   /** The texts of bodies, for what is shown of them. */
   readonly texts?: ChunkNames
+  /** By language the words that have a stem, or a part, in common. */
+  readonly families?: { readonly [language: string]: FamilyList }
+  /** Words that say little by themselves. */
+  readonly stopWords?: readonly string[]
+  /** Groups of words that stand for each other, as the site writes them. */
+  readonly synonyms?: readonly (readonly string[])[]
+}
+
+/**
+ * Families of words in the order of their stems, a line each: the stem, the words that have it, and the compounds of which a
+ * part has it, the three apart by tabs and words by spaces. A stem that is the only word of its family has none.
+ */
+export interface FamilyList {
+  /** The lines, where they are few. */
+  readonly lines?: string
+  /** The first stem of each chunk of lines, and the names of the chunks. */
+  readonly first?: readonly string[]
+  readonly names?: string
 }
 
 /** Words in order, in chunks with a line each. */
@@ -54,6 +72,19 @@ export interface SearchShard {
   readonly scale?: number
 }
 
+/** How a word that was found follows from one that was searched for. */
+export type WordRelation = 'same' | 'beginning' | 'stem' | 'compound' | 'synonym' | 'mistake'
+
+/** A word that was found in an entry, and what it adds to the score. */
+export interface FoundWord {
+  /** The word that was searched for. */
+  readonly asked: string
+  /** The word that was found, without case and marks; of several with a beginning that beginning. */
+  readonly word: string
+  readonly relation: WordRelation
+  readonly score: number
+}
+
 /** The uses of words that a search found. */
 export interface SearchFound {
   /** Rows in order, not by score. */
@@ -62,6 +93,8 @@ export interface SearchFound {
   readonly scores: Float32Array
   /** True for a word, folded, that was found. */
   isFound(word: string): boolean
+  /** The words of a row whose scores make up its own, the largest first. */
+  explain(row: number): readonly FoundWord[]
   /** Of some rows those whose texts are as they must be; undefined where the index tells all. */
   readonly verify?: ((rows: PostingList) => Promise<PostingList>) | undefined
 }

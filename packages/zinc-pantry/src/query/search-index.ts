@@ -3,7 +3,8 @@ import type { Internals } from './internals.ts'
 import { findNearWords, forgivenIn } from './near-words.ts'
 import type { PostingList } from './posting-list.ts'
 import type { Table } from './run.ts'
-import { nearnessOf, type SearchHead, type SearchShard, type WordList } from './search-format.ts'
+import { nearnessOf, type SearchHead, type SearchShard, type WordList, type WordRelation } from './search-format.ts'
+import { createFamilyFinder, type WrittenWord } from './word-families.ts'
 
 /** The rows of a word, or of all words with a beginning, and how much it says of each. */
 export interface WordUses {
@@ -16,15 +17,27 @@ export interface WordUses {
   readonly start: number
   /** The scale of an impact. */
   readonly weight: number
+  readonly relation: WordRelation
+}
+
+/** A word that is searched for. */
+export interface AskedWord extends WrittenWord {
+  /** The last one, which may still be typed. */
+  readonly isLast: boolean
 }
 
 /** The index of words of a collection, its chunks loaded when they are needed. */
-interface SearchIndex {
+export interface SearchIndex {
   readonly head: SearchHead
   /**
-   * The uses of the words that a word can mean; of the last one those that go on as well, since it may still be typed.
+   * The uses of the words that a word can mean, those of its family included; of the last one those that go on as well, since it
+   * may still be typed.
    */
-  find(word: string, isLast: boolean, load: ChunkLoader): Promise<readonly WordUses[]>
+  find(asked: AskedWord, load: ChunkLoader): Promise<readonly WordUses[]>
+  /** The stems of a word in all languages of the index. */
+  stemsOf(asked: AskedWord): Promise<readonly string[]>
+  /** The uses of a word itself, and of its family. */
+  findFamily(asked: AskedWord, load: ChunkLoader): Promise<readonly WordUses[]>
   /** The words that begin so, and their rows. */
   complete(beginning: string, load: ChunkLoader): Promise<readonly Pick<WordUses, 'word' | 'rows'>[]>
   /** The words that a word with mistakes may stand for, the nearest first; none for one that is found. */
@@ -41,8 +54,10 @@ export async function openSearch(table: Table): Promise<SearchIndex> {
   )
 }
 
-/** The factor of a word with mistakes. */
+/** The factors of words by how they follow from what was asked for. */
 const MISTAKEN = 0.5
+const SAME_STEM = 0.8
+const COMPOUND = 0.4
 
 function createSearchIndex(head: SearchHead, internals: Internals): SearchIndex {
   const { countBefore, nameAt, getOrCreate } = internals
@@ -58,11 +73,17 @@ function createSearchIndex(head: SearchHead, internals: Internals): SearchIndex 
     return Array.from({ length: end - start }, (_, at) => nameAt(names, start + at))
   }
 
-  async function uses(word: string, nearness: number, load: ChunkLoader): Promise<WordUses[]> {
+  const families = createFamilyFinder(head.families ?? {}, partsWith)
+
+  async function uses(
+    word: string,
+    { nearness, relation }: { readonly nearness: number; readonly relation: WordRelation },
+    load: ChunkLoader,
+  ): Promise<WordUses[]> {
     const [name] = partsWith(head, word)
     const shard = name === undefined ? undefined : await open(name, load)
     const at = shard?.words.indexOf(word) ?? -1
-    return shard && at !== -1 ? [usesAt(shard, at, nearness)] : []
+    return shard && at !== -1 ? [{ ...usesAt(shard, at, nearness), relation }] : []
   }
 
   /** The uses of the word itself and of those that begin with it: of many beginnings they are summed up already. */
@@ -71,7 +92,7 @@ function createSearchIndex(head: SearchHead, internals: Internals): SearchIndex 
     if (at !== -1) {
       const shard = await open(nameAt(head.beginnings.names, at), load)
       const { rows, impacts, scale = 1 } = shard
-      return [{ word, isBeginning: true, rows, impacts, start: 0, weight: scale }]
+      return [{ word, relation: 'beginning', isBeginning: true, rows, impacts, start: 0, weight: scale }]
     }
     return wordsWith(word, load)
   }
@@ -83,12 +104,19 @@ function createSearchIndex(head: SearchHead, internals: Internals): SearchIndex 
       const found: WordUses[] = []
       const from = countBefore(shard.words, (other) => -(other < word))
       for (let number = from; shard.words[number]?.startsWith(word); number++)
-        found.push(usesAt(shard, number, nearnessOf(shard.words[number] as string, word)))
+        found.push({
+          ...usesAt(shard, number, nearnessOf(shard.words[number] as string, word)),
+          relation: shard.words[number] === word ? 'same' : 'beginning',
+        })
       return found
     })
   }
 
-  const usesAt = ({ words, offsets, rows, impacts }: OpenShard, at: number, nearness: number): WordUses => {
+  const usesAt = (
+    { words, offsets, rows, impacts }: OpenShard,
+    at: number,
+    nearness: number,
+  ): Omit<WordUses, 'relation'> => {
     const [start, end] = [offsets[at] as number, offsets[at + 1] as number]
     const weight = Math.log(1 + head.count / (end - start)) * nearness
     return { word: words[at] as string, rows: rows.subarray(start, end), impacts, start, weight }
@@ -122,15 +150,55 @@ function createSearchIndex(head: SearchHead, internals: Internals): SearchIndex 
       const found = await near(word, most, load)
       return [...found].sort(([a, one], [b, other]) => one - other || (a < b ? -1 : 1)).map(([one]) => one)
     },
-    async find(word, isLast, load) {
-      const whole = isLast ? [] : await uses(word, 1, load)
-      const found = whole.length > 0 ? whole : await beginnings(word, load)
+    findFamily,
+    stemsOf: families.stemsOf,
+    async find(asked, load) {
+      const { word, isLast } = asked
+      const [family, begun] = await Promise.all([findFamily(asked, load), isLast ? beginnings(word, load) : []])
+      const found = isLast ? unite(begun, family) : family
+      if (found.length > 0) return found
+      const longer = isLast ? [] : await beginnings(word, load)
       const most = forgivenIn(word)
-      if (found.length > 0 || most === 0) return found
+      if (longer.length > 0 || most === 0 || word.includes('/')) return longer
       const words = [...(await near(word, most, load))].sort(([a], [b]) => (a < b ? -1 : 1))
-      return (await Promise.all(words.map(([one, distance]) => uses(one, MISTAKEN / distance, load)))).flat()
+      const mistaken = words.map(([one, distance]) =>
+        uses(one, { nearness: MISTAKEN / distance, relation: 'mistake' }, load),
+      )
+      return (await Promise.all(mistaken)).flat()
     },
   }
+
+  async function findFamily(asked: AskedWord, load: ChunkLoader): Promise<WordUses[]> {
+    const { word } = asked
+    const { words, compounds } = await families.find(asked, load)
+    const others = (list: Iterable<string>, nearness: number, relation: WordRelation) =>
+      Array.from(list, (one) => (one === word ? [] : uses(one, { nearness, relation }, load)))
+    const found = await Promise.all([
+      uses(word, { nearness: 1, relation: 'same' }, load),
+      ...others(words, SAME_STEM, 'stem'),
+      ...others(compounds, COMPOUND, 'compound'),
+    ])
+    const all = found.flat()
+    // A rare form of a frequent word says no more than the word itself.
+    const weights = all.flatMap(({ relation, weight }) =>
+      relation === 'same' ? [weight] : relation === 'stem' ? [weight / SAME_STEM] : [],
+    )
+    const least = Math.min(...weights)
+    return all.map((one) =>
+      one.relation === 'stem'
+        ? { ...one, weight: least * SAME_STEM }
+        : one.relation === 'same'
+          ? { ...one, weight: least }
+          : one,
+    )
+  }
+}
+
+/** Uses of words that begin like one, and of others that are not among them. */
+function unite(begun: readonly WordUses[], family: readonly WordUses[]): WordUses[] {
+  const [summed] = begun.filter(({ isBeginning }) => isBeginning)
+  const known = new Set(begun.map(({ word }) => word))
+  return [...begun, ...family.filter(({ word }) => !known.has(word) && !(summed && word.startsWith(summed.word)))]
 }
 
 /** A text from its end, by code unit. */

@@ -2,10 +2,11 @@ import type { ConditionTree } from './condition.ts'
 import type { PostingList } from './posting-list.ts'
 import type { Matched } from './query-request.ts'
 import type { Table } from './run.ts'
-import { FIRST_IMPACT, type SearchFound, type SearchHead } from './search-format.ts'
-import { openSearch } from './search-index.ts'
+import { createScorer, creditOf } from './score-words.ts'
+import type { SearchFound } from './search-format.ts'
+import { type AskedWord, openSearch, type SearchIndex } from './search-index.ts'
 import { hasSigns, readSearchTerms, type SearchTerm } from './search-terms.ts'
-import { wordsOf } from './words.ts'
+import { findWordsAndPaths, wordsOf } from './words.ts'
 
 /** Of some rows those that have the words of a text. */
 export async function matchWords(table: Table, text: string, among: PostingList): Promise<Matched> {
@@ -24,62 +25,96 @@ export async function matchWords(table: Table, text: string, among: PostingList)
 /** Finds the rows that have the words of a text, with their endings left out or with mistakes in them. */
 async function searchRows(table: Table, text: string): Promise<SearchFound> {
   const index = await openSearch(table)
+  const { head } = index
   const load = (name: string): Promise<unknown> => table.loadChunk(name, table.run.read)
-  const scores = new Float32Array(table.count)
-  const matched = new Uint8Array(table.count)
+  const terms = hasSigns(text) ? readSearchTerms(text, head.places) : undefined
+  const wanted = terms ? terms.flatMap(({ need, text: own }) => (need === 'not' ? [] : [own])).join(' ') : text
+  // A word that must be there is no beginning of another, nor is one with a space behind it.
+  const isTyped = terms === undefined ? !/\s$/.test(text) : terms.at(-1)?.isOpen === true
+  const stopWords = new Set(head.stopWords)
+  const all = readAsked(wanted, isTyped)
+  const weighty = all.filter(({ word }) => !stopWords.has(word))
+  const asked = weighty.length > 0 ? weighty : all
+  const light = all.filter((one) => !asked.includes(one))
+  const [found, lightly, synonyms] = await Promise.all([
+    Promise.all(asked.map((one) => index.find(one, load))),
+    Promise.all(light.map((one) => index.findFamily({ ...one, isLast: false }, load))),
+    head.synonyms ? import('./synonyms.ts').then(({ findSynonyms }) => findSynonyms(asked, index, load)) : [],
+  ])
+  const scorer = createScorer(table.count, asked.length)
   const words = new Set<string>()
   const beginnings = new Set<string>()
-  const terms = hasSigns(text) ? readSearchTerms(text, index.head.places) : undefined
-  const wanted = terms ? terms.flatMap(({ need, text: own }) => (need === 'not' ? [] : [own])).join(' ') : text
-  const asked = [...new Set(wordsOf(wanted))]
-  // A word that must be there is no beginning of another.
-  const isTyped = terms === undefined || terms.at(-1)?.isOpen === true
-  for (const [at, one] of asked.entries()) {
-    const seen = new Uint8Array(table.count)
-    for (const { word, isBeginning, rows, impacts, start, weight } of await index.find(
-      one,
-      isTyped && at === asked.length - 1,
-      load,
-    )) {
-      ;(isBeginning ? beginnings : words).add(word)
-      for (let use = 0; use < rows.length; use++) {
-        const row = rows[use] as number
-        scores[row] = (scores[row] as number) + weight * (impacts.charCodeAt(start + use) - FIRST_IMPACT)
-        if (!seen[row]) {
-          seen[row] = 1
-          matched[row] = (matched[row] as number) + 1
-        }
-      }
+  for (const [position, uses] of found.entries())
+    for (const use of uses) {
+      ;(use.isBeginning ? beginnings : words).add(use.word)
+      scorer.add(creditOf(use, asked[position]?.word ?? ''), [position])
     }
+  for (const { credit, positions } of synonyms) {
+    for (const word of credit.word.split(' ')) words.add(word)
+    scorer.add(credit, positions)
   }
+  for (const [at, uses] of lightly.entries())
+    for (const use of uses) scorer.addLight(creditOf(use, light[at]?.word ?? '', { factor: LIGHT }))
   const isFound = (word: string): boolean =>
     words.has(word) || [...beginnings].some((beginning) => word.startsWith(beginning))
-  const rows =
-    asked.length === 0 && terms ? table.run.internals.allRows(table.count) : rank(scores, matched, asked.length)
+  const rows = all.length === 0 && terms ? table.run.internals.allRows(table.count) : scorer.finish()
   const isPlain = terms === undefined || terms.every(({ need }) => need === 'may')
-  const verify = isPlain ? undefined : await createVerifier(table, index.head, terms)
-  return { rows, scores, isFound, verify }
+  const verify = isPlain ? undefined : await createVerifier(table, index, terms)
+  return { rows, scores: scorer.scores, isFound, explain: scorer.explain, verify }
+}
+
+/** How much words count that say little. */
+const LIGHT = 0.2
+
+/** The words of a text that is searched for, each once; the last may still be typed. */
+function readAsked(text: string, isTyped: boolean): AskedWord[] {
+  const found = findWordsAndPaths(text)
+  const last = Math.max(...found.map(({ end }) => end))
+  const asked = found.map(({ word, start, end }): [string, AskedWord] => {
+    const written = text.slice(start, end).toLowerCase()
+    return [word, { word, written, isLast: isTyped && end === last }]
+  })
+  return [...new Map(asked).values()]
 }
 
 /** Makes what takes of some rows those whose texts have what they must, and nothing that they must not. */
 async function createVerifier(
   table: Table,
-  head: SearchHead,
+  { head, findFamily }: SearchIndex,
   terms: readonly SearchTerm[],
 ): Promise<(rows: PostingList) => Promise<PostingList>> {
-  const { textsAt } = await import('./search-texts.ts')
-  const strict = terms.flatMap((term) => (term.need === 'may' ? [] : [{ ...term, phrase: wordsOf(term.text) }]))
+  const [{ textsAt }, { askedWords }] = await Promise.all([import('./search-texts.ts'), import('./synonyms.ts')])
+  const load = (name: string): Promise<unknown> => table.loadChunk(name, table.run.read)
+  const strict = await Promise.all(
+    terms
+      .filter(({ need }) => need !== 'may')
+      .map(async (term) => {
+        const phrase = askedWords(term.text)
+        const [only] = phrase
+        // A word that must be there may be another one of its family; what is in quotes is meant as it is.
+        const isFree = term.need === 'must' && !term.isPhrase && only && phrase.length === 1
+        const family = isFree ? await findFamily(only, load) : []
+        return {
+          ...term,
+          phrase: phrase.map(({ word }) => word),
+          family: new Set(family.flatMap(({ word, relation }) => (relation === 'compound' ? [] : [word]))),
+        }
+      }),
+  )
   const places = strict.some(({ place }) => place === undefined)
     ? head.places
     : [...new Set(strict.flatMap(({ place }) => place ?? []))]
   return async (rows) => {
     const texts = await textsAt(table, places, { rows, head })
     const words = texts.map((own) => own.map(wordsOf))
-    const has = ({ phrase, place, isOpen }: (typeof strict)[number], at: number): boolean =>
-      places.some(
-        (one, number) =>
-          (place === undefined || place === one) && hasInOrder(words[number]?.[at] ?? [], phrase, isOpen),
-      )
+    const has = ({ phrase, place, isOpen, family }: (typeof strict)[number], at: number): boolean =>
+      places.some((one, number) => {
+        const own = words[number]?.[at] ?? []
+        return (
+          (place === undefined || place === one) &&
+          (hasInOrder(own, phrase, isOpen) || own.some((word) => family.has(word)))
+        )
+      })
     return rows.filter((_, at) => strict.every((term) => has(term, at) === (term.need === 'must')))
   }
 }
@@ -93,18 +128,6 @@ const hasInOrder = (words: readonly string[], phrase: readonly string[], isOpen:
       return found === word || (isOpen && at === phrase.length - 1 && found?.startsWith(word))
     }),
   )
-
-/** The rows that were found. Those that have more of the words stand above those that have fewer. */
-function rank(scores: Float32Array, matched: Uint8Array, asked: number): PostingList {
-  const rows: number[] = []
-  for (let row = 0; row < matched.length; row++) {
-    const count = matched[row] as number
-    if (count === 0) continue
-    rows.push(row)
-    if (asked > 1) scores[row] = (scores[row] as number) * (count / asked) ** 2
-  }
-  return Int32Array.from(rows)
-}
 
 /** Rows by their score, the highest first, at least as many as are wanted. */
 function orderByScore(rows: PostingList, scores: Float32Array, wanted: number | undefined): number[] {

@@ -20,7 +20,7 @@ const LETTERS: Readonly<Record<string, string>> = {
 const ARTICLE = /^(?:[وبكف]?ال|لل)(?=\p{Script=Arabic}{2})/u
 
 /** A text as search compares it: without case, width and marks, the same for all languages. */
-const foldText = (text: string): string =>
+export const foldText = (text: string): string =>
   /^[\x20-\x7e]*$/.test(text)
     ? text.toLowerCase()
     : text
@@ -31,7 +31,15 @@ const foldText = (text: string): string =>
         .replace(/[\p{M}ßæœøđðþłħıςةىـ]/gu, (letter) => LETTERS[letter] ?? '')
         .replace(ARTICLE, '')
 
-const WORD = /[\p{L}\p{N}\p{M}]+/gu
+/**
+ * Words: versions and other numbers with dots, names that end with signs (`C++`, `C#`), English words with an ending behind an
+ * apostrophe (`can't`), and runs of letters and digits.
+ */
+const WORD =
+  /(?<![\p{L}\p{N}])[vV]?(\p{Nd}+(?:\.\p{Nd}+)+)(?![\p{L}\p{N}])|(?<![\p{L}\p{N}])\p{L}{1,2}(?:\+\+|#(?![\p{L}\p{N}#]))|[\p{L}\p{M}]{2,}['’](?:t|s|re|ll|ve|d|m)(?![\p{L}\p{N}])|[\p{L}\p{N}\p{M}]+/giu
+/** Names with slashes, as those of files. */
+const PATH = /(?<![\p{L}\p{N}_@.-])[\p{L}\p{N}_@.-]+(?:[/\\][\p{L}\p{N}_@.-]*[\p{L}\p{N}_@-])+/gu
+const LONGEST_PATH = 64
 /** Scripts that put no space between words; two characters together stand for one. */
 const DENSE = '\\p{scx=Han}\\p{scx=Hiragana}\\p{scx=Katakana}\\p{scx=Thai}\\p{scx=Lao}\\p{scx=Khmer}\\p{scx=Myanmar}'
 /** A letter of such a script with its marks. */
@@ -51,11 +59,13 @@ export interface Word {
 export function findWords(text: string): Word[] {
   const words: Word[] = []
   const add = (found: string, start: number): void => {
-    const word = foldText(found)
+    const word = foldText(found).replace(/['’]/g, '')
     if (word !== '') words.push({ word, start, end: start + found.length })
   }
-  for (const { 0: found, index } of text.matchAll(WORD)) {
+  for (const { 0: found, 1: version, index } of text.matchAll(WORD)) {
     if (/^\w+$/.test(found)) add(found, index)
+    else if (version !== undefined) add(version, index + found.length - version.length)
+    else if (/['’+#]/.test(found)) add(found, index)
     else for (const run of found.matchAll(RUN)) addRun(run[0], index + run.index)
   }
   return words
@@ -71,6 +81,17 @@ export function findWords(text: string): Word[] {
       at += letter.length
     }
   }
+}
+
+/** The words of a text and the paths in it, which are words besides their parts. */
+export function findWordsAndPaths(text: string): Word[] {
+  if (!/[/\\]/.test(text)) return findWords(text)
+  const paths = Array.from(text.matchAll(PATH), ({ 0: path, index }) => ({
+    word: foldText(path).replaceAll('\\', '/'),
+    start: index,
+    end: index + path.length,
+  }))
+  return [...findWords(text), ...paths.filter(({ word }) => word.length <= LONGEST_PATH)]
 }
 
 /** The words of a text as they are compared. */

@@ -26,6 +26,7 @@ const SETTINGS = [
   'hints',
   'locales',
   'sharedSlugs',
+  'synonyms',
   'severities',
   'highlight',
   'collections',
@@ -46,6 +47,7 @@ const EMPTY: Model = {
   hints: {},
   sharedSlugs: [],
   locales: [],
+  synonyms: [],
   severities: new Map(),
   plainLanguages: undefined,
 }
@@ -74,6 +76,7 @@ export function buildModel(configuration: Pantry): { model: Model; problems: rea
     hints,
     locales,
     sharedSlugs,
+    synonyms,
     severities,
     highlight,
   } = settings as Record<string, unknown>
@@ -89,7 +92,8 @@ export function buildModel(configuration: Pantry): { model: Model; problems: rea
     blocks: buildBlocks(reader, blocks),
     hints: buildHints(reader, hints),
     locales: languages,
-    sharedSlugs: buildSharedSlugs(reader, sharedSlugs),
+    sharedSlugs: buildGroups(reader, 'sharedSlugs', sharedSlugs, 'a list of lists of collections'),
+    synonyms: buildGroups(reader, 'synonyms', synonyms, 'a list of lists of words'),
     severities: buildSeverities(reader, severities),
     plainLanguages: buildHighlight(reader, highlight),
   }
@@ -222,10 +226,16 @@ function buildLocales(reader: SettingsReader, locales: unknown): string[] {
   })
 }
 
-function buildSharedSlugs(reader: SettingsReader, groups: unknown): string[][] {
+/** Reads lists of lists of texts. */
+function buildGroups(
+  reader: SettingsReader,
+  setting: 'sharedSlugs' | 'synonyms',
+  groups: unknown,
+  expected: string,
+): string[][] {
   if (groups === undefined) return []
-  if (Array.isArray(groups)) return groups.map((names, position) => reader.texts(['sharedSlugs', position], names))
-  reader.invalid(['sharedSlugs'], groups, 'a list of lists of collections')
+  if (Array.isArray(groups)) return groups.map((names, position) => reader.texts([setting, position], names))
+  reader.invalid([setting], groups, expected)
   return []
 }
 

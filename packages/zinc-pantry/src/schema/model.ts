@@ -123,6 +123,8 @@ export interface Model {
   /** Groups of collections in which slugs are unique together. */
   readonly sharedSlugs: readonly (readonly string[])[]
   readonly locales: readonly string[]
+  /** Groups of words that stand for each other in searches. */
+  readonly synonyms: readonly (readonly string[])[]
   readonly severities: Severities
   /** The prefix of the paths of pictures and other files in bodies. */
   readonly assetBase: string

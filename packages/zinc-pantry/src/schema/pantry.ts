@@ -174,10 +174,18 @@ export interface PantrySettings<Collections, Blocks> {
    * 'full' }) }`. Default: fields may have any hints.
    */
   readonly hints?: FieldSet
-  /** The languages of the content (BCP 47), the first being the one that others fall back to. Default: none. */
+  /**
+   * The languages of the content (BCP 47), the first being the one that others fall back to; searches bring words to their stems
+   * by them, or else as English. Default: none.
+   */
   readonly locales?: readonly string[]
   /** Groups of collections whose slugs are unique together. Default: none. */
   readonly sharedSlugs?: readonly (readonly string[])[]
+  /**
+   * Groups of words that stand for each other in full-text searches, such as `['hut', 'cabin', 'mountain shelter']`. Default:
+   * none.
+   */
+  readonly synonyms?: readonly (readonly string[])[]
   /** Severities of codes that differ from the usual. Default: none. */
   readonly severities?: { readonly [code: string]: 'error' | 'warning' | 'off' }
   /**

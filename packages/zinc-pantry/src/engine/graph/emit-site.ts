@@ -17,7 +17,7 @@ import type { CollectionModel, Model } from '../../schema/model.ts'
 import type { Bodies } from '../bodies.ts'
 import { type ChunkWriter, createChunkWriter } from '../chunk-writer.ts'
 import type { Publisher } from '../publish.ts'
-import { indexCollection, indexSourceOf } from './index-collection.ts'
+import { indexCollection, indexSourceOf, type Languages, loadLanguages } from './index-collection.ts'
 import type { Holder, LazyBody, RenderedRows, SiteRendering } from './render-site.ts'
 
 /** The surroundings of the emission of an output. */
@@ -86,10 +86,11 @@ export async function emitSite(collections: readonly LinkedCollection[], context
   const nothing = { entryFiles: new Map<string, string>(), collections: [], bodies, assets, renditions, diagnostics }
   if (diagnostics.length > 0) return nothing
   const readers = createEntryReaders(stored)
+  const languages = await loadLanguages(model)
   const emitted = stored.map((rows) => {
     const writer = writerOf(rows.collection)
     const names = bodies.get(rows.collection.name)?.map(({ name }) => name)
-    return emitCollection(rows, { ...context, writer, readers, names })
+    return emitCollection(rows, { ...context, writer, readers, names, languages })
   })
   const ids = new Map(emitted.map(({ module: { name }, ids: own }) => [name, own]))
   const idLists = [...ids.values()].flatMap(({ ids: own, isComplete }) => [own, isComplete])
@@ -155,13 +156,14 @@ async function emitAllBodies(
 interface CollectionContext extends Pick<EmitContext, 'model' | 'memo' | 'bodies'> {
   readonly writer: ChunkWriter
   readonly readers: EntryReaders
+  readonly languages: Languages
   /** The names of the chunks with bodies. */
   readonly names: readonly string[] | undefined
 }
 
 function emitCollection(
   rows: RenderedRows,
-  { model, memo, bodies, writer, readers, names }: CollectionContext,
+  { model, memo, bodies, writer, readers, names, languages }: CollectionContext,
 ): { readonly module: EmittedCollection; readonly ids: CollectionIds; readonly count: number } {
   const { collection, entries, shapes } = rows
   const { name, single } = collection
@@ -169,6 +171,7 @@ function emitCollection(
     model,
     readers,
     bodyText: ({ body }) => (body ? bodies.textOf(body) : ''),
+    languages,
   })
   const { catalogue, orderSizes } = indexCollection(source, memo.within(name).within('indexes'), (unit, inputs, make) =>
     writer.node(unit, inputs, (chunks) =>

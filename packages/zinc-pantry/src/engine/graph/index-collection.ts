@@ -19,6 +19,7 @@ import { areSame, areSameLists } from '../../memo/are-same.ts'
 import type { Memo } from '../../memo/memo.ts'
 import { type Catalogue, nameOfOrder, nameOfSort, type StoredCluster, type StoredIndex } from '../../query/catalogue.ts'
 import type { SortKey } from '../../query/condition.ts'
+import { type Language, loadLanguage, stemmedLanguage } from '../../query/stemmers.ts'
 import type { CollectionModel, Model } from '../../schema/model.ts'
 import type { Shape } from '../../schema/shape.ts'
 import type { Entry } from '../../validate/entry.ts'
@@ -57,6 +58,10 @@ export interface IndexSource {
   readonly clusters: readonly ClusterSource[]
   /** The texts of a row; undefined where nothing is searched. */
   readonly texts: ((row: number) => readonly string[]) | undefined
+  readonly synonyms: readonly (readonly string[])[]
+  readonly languages: Languages
+  /** The language of a row, where that is one with known stems. */
+  languageOf(row: number): string | undefined
 }
 
 /** The surroundings of a collection that is indexed. */
@@ -64,10 +69,24 @@ export interface IndexContext {
   readonly model: Model
   readonly readers: EntryReaders
   bodyText(entry: Entry): string
+  readonly languages: Languages
+}
+
+/** What is known of the languages of a site whose stemmers are there, by their names. */
+export type Languages = ReadonlyMap<string, Language>
+
+/** The languages of the words of a site, in which nothing says otherwise. */
+const USUAL_LANGUAGE = 'en'
+
+/** Loads what is known of the languages of a site, where anything is searched. */
+export async function loadLanguages({ collections, locales }: Model): Promise<Languages> {
+  if (collections.every(({ search }) => search.length === 0)) return new Map()
+  const names = (locales.length > 0 ? locales : [USUAL_LANGUAGE]).flatMap((locale) => stemmedLanguage(locale) ?? [])
+  return new Map(await Promise.all([...new Set(names)].map(async (name) => [name, await loadLanguage(name)] as const)))
 }
 
 /** The source of the indexes of rendered rows. */
-export function indexSourceOf(rows: RenderedRows, { model, readers, bodyText }: IndexContext): IndexSource {
+export function indexSourceOf(rows: RenderedRows, { model, readers, bodyText, languages }: IndexContext): IndexSource {
   const { collection, entries, shapes } = rows
   return {
     collection,
@@ -79,6 +98,9 @@ export function indexSourceOf(rows: RenderedRows, { model, readers, bodyText }: 
     sortOrders: readers.ordersOf(rows),
     clusters: readers.clustersOf(rows),
     texts: collection.search.length === 0 ? undefined : readers.textsOf(rows, bodyText),
+    synonyms: model.synonyms,
+    languages,
+    languageOf: (row) => stemmedLanguage(entries[row]?.locale ?? model.locales[0] ?? USUAL_LANGUAGE),
   }
 }
 
@@ -185,25 +207,22 @@ function clusterRows(
 }
 
 /** The name of the chunk that a full-text search loads first. */
-function searchTexts({ collection, rows, texts }: IndexSource, memo: Memo, node: ChunkNode): string | undefined {
+function searchTexts(source: IndexSource, memo: Memo, node: ChunkNode): string | undefined {
+  const { collection, rows, texts, synonyms, languages, languageOf } = source
   if (!texts) return undefined
   const all = memo.isKept
     ? memo.keepEqual(
         'texts',
-        rows.map((_, row) => texts(row)),
+        rows.map((_, row) => [...texts(row), languageOf(row) ?? '']),
         areSameLists,
       )
     : undefined
   const places = collection.search.map(({ path, weight }) => ({ path: path.join('.'), weight }))
+  const textsAt = all ? (row: number) => (all[row] as readonly string[]).slice(0, -1) : texts
+  const settings = { places, synonyms, languages, count: rows.length, languageOf, texts: textsAt }
   return node(
     'search',
-    () => [collection, all],
-    (keep) =>
-      keep.index(
-        buildSearch(
-          { places, count: rows.length, texts: all ? (row) => all[row] as readonly string[] : texts },
-          keep.index,
-        ),
-      ),
+    () => [collection, synonyms, all],
+    (keep) => keep.index(buildSearch(settings, keep.index)),
   )
 }
