@@ -226,6 +226,7 @@ export default pantry({
       body: { rawHtml: 'sanitise' },
       address: '/notices/{slug}/',
       order: '-starts,title',
+      backlinks: true,
       fields: {
         title: adapt(listed.title, { maxLength: 60 }),
         severity: choice(['info', 'care', 'closed']),

@@ -66,9 +66,9 @@ describe('The query runtime', () => {
     expect(gzipSync(first?.code ?? '').length).toBeLessThanOrEqual(13.5 * 1024)
     expect(others.filter(({ needs }) => needs.includes('page.js'))).toEqual([])
     // Facets, pages, chosen fields and the like are loaded with the first use, each by itself.
-    const search = /query\/(?:search|search-index|words|hits|completions)\.js$/
+    const search = /query\/(?:search|search-index|words|synonyms|stemmers(?:\/.+)?|hits|completions)\.js$/
     const later = others.filter(({ inputs }) => inputs.length > 0 && !inputs.some((path) => search.test(path)))
-    expect(later.length).toBe(19)
+    expect(later.length).toBe(20)
     for (const { code, needs } of later) {
       expect(needs).toEqual([])
       expect(gzipSync(code).length).toBeLessThanOrEqual(1.5 * 1024)

@@ -16,7 +16,7 @@ export default pantry({
   blocks: { note: { fields: { tone: text({ default: 'plain' }), about: ref('huts', { optional: true }), says: markdown({ optional: true }) } } },
   collections: {
     huts: {
-      files: 'huts/*.yaml', address: 'url',
+      files: 'huts/*.yaml', address: 'url', backlinks: true,
       fields: { name: text({ maxLength: longest, unique: true }), beds: int(${kind === 1 ? '{ minimum: 2 }' : ''}), near: ref('huts', { optional: true }),
         photo: image({ optional: true }), text: markdown({ optional: true }), trails: reverse('trails', 'huts') },
       derive: { url: { field: text(), from: (hut) => '/huts/' + hut.beds + '/' + hut.slug + '/' },
@@ -25,11 +25,12 @@ export default pantry({
     },
     trails: {
       files: 'trails/**/*.{md,mdx}', body: true, address: 'url', publication: { draft: 'draft', from: 'from' }, order: '-beds,title',
-      search: { title: 2, 'huts.name': 1, body: 1 },
+      search: { title: 2, 'huts.name': 1, body: 1 }, backlinks: true,
       fields: { title: text(), huts: list(ref('huts'), { default: [] }), tags: list(ref('tags'), { default: [] }), draft: flag({ default: false }), from: date({ optional: true }) },
       derive: { url: { field: text(), from: (trail) => '/trails/' + trail.slug + '/' },
         beds: { field: int(), from: (trail, site) => site.entries('huts').filter(({ id }) => trail.huts.includes(id)).reduce((sum, hut) => sum + hut.nearBeds + hut.beds, 0) } },
     },
+    stages: { files: 'stages.json', clustered: ['-hours,name', 'hut.name'], fields: { name: text(), hours: int(), hut: ref('huts', { optional: true }) } },
     tags: { files: 'tags.yaml', createFrom: 'name', fields: { name: text(), trails: reverse('trails', 'tags') } },
     ${kind === 2 ? '' : "words: { files: 'words/*.yaml', locales: 'suffix', fields: { word: text() } },"}
   },
@@ -71,6 +72,15 @@ const trail = fc.record({
 
 /** Writes a file of the site's folder, or removes it. */
 type Change = readonly [path: string, content: string | Uint8Array | undefined, from?: string]
+
+/** Rows enough for a clustered index; one is somewhere else, and another one of a hut that may not be there. */
+const stages = (at: number): string =>
+  JSON.stringify(
+    Array.from({ length: 150 }, (_, row) => ({
+      ...{ id: `s${row}`, name: `Stage ${(row * 7) % 20}`, hours: row === at ? 99 : row % 9 },
+      ...(row === at + 40 ? { hut: NAMES[at % 5] } : {}),
+    })),
+  )
 
 /** A heading that another file leads to, which comes and goes. */
 const ASH: Change = ['content/trails/ash.md', '---\ntitle: Ash\nhuts: [ash]\n---\n## Part\n']
@@ -125,6 +135,7 @@ const change: fc.Arbitrary<Change> = fc.oneof(
   },
   fc.tuple(name, name).map(([from, to]): Change => [`content/trails/${to}.md`, undefined, `content/trails/${from}.md`]),
   { weight: 2, arbitrary: fc.constantFrom(ASH, ASH_WITHOUT) },
+  fc.constantFrom(3, 70).map((at): Change => ['content/stages.json', stages(at)]),
   fc.constantFrom<Change>(
     ['content/huts/elm.yaml', 'name: [broken\n'],
     ['content/huts/elm.yaml', 'name: elm\nbeds: 2\n'],

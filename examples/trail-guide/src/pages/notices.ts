@@ -1,3 +1,4 @@
+import type { Backlink } from 'zinc-pantry/query'
 import type { Notice } from '#pantry'
 import { huts, notices, trails, wardens } from '#pantry'
 import { renderBody } from '../components.ts'
@@ -38,6 +39,7 @@ async function drawList(making: Making) {
 async function drawNotice(notice: Notice, making: Making): Promise<Html> {
   const { title, severity, starts, expires, tags } = notice
   const author = await wardens.byId(notice.author)
+  const mentions = (await notices.backlinks(notice.id)).filter(({ path }) => path === 'body')
   const about = [
     ...(await Promise.all(notice.trails.map((id) => trails.byId(id)))),
     ...(await Promise.all(notice.huts.map((id) => huts.byId(id)))).map(({ address, name }) => ({
@@ -47,5 +49,10 @@ async function drawNotice(notice: Notice, making: Making): Promise<Html> {
   ]
   return html`<article class="wrap narrow"><h1>${title}</h1><p class="notice ${severity}"><span class="facts">${making.say('since')} ${day(making, starts)}${expires && html`, ${making.say('until')} ${day(making, expires)}`} · ${author.name}</span></p>
 <div class="prose">${await renderBody(await notices.loadBody(notice.id), making)}</div>${about.length > 0 && linkList(about)}
-${tags.length > 0 && html`<p class="facts">${tags.map((tag) => html`<a class="tag" href="/tags/${tag}/">${tag}</a> `)}</p>`}</article>`
+${tags.length > 0 && html`<p class="facts">${tags.map((tag) => html`<a class="tag" href="/tags/${tag}/">${tag}</a> `)}</p>`}
+${mentions.length > 0 && html`<section><h2>${making.say('mentions')}</h2><ul>${mentions.map(drawMention)}</ul></section>`}</article>`
 }
+
+/** A page that links here, with the words around the link. */
+const drawMention = ({ entry: { title, address }, before, label, after }: Backlink): Html =>
+  html`<li><a href="${String(address)}">${String(title)}</a>: ${before}<strong>${label}</strong>${after}</li>`

@@ -1,4 +1,4 @@
-import type { OutlineItem, WrittenFacts } from '../schema/body-facts.ts'
+import type { LinkExcerpt, OutlineItem, WrittenFacts } from '../schema/body-facts.ts'
 
 const WORDS_A_MINUTE = 200
 /** Longest excerpt that is taken without a mark, in characters. */
@@ -53,10 +53,27 @@ function buildOutline(headings: readonly { id: string; text: string; depth: numb
   return top
 }
 
+/** How much text is told on each side of a link, in characters. */
+const AROUND = 80
+
+/** Cuts the text around a link out of a whole one. */
+export function cutExcerpt(text: string, start: number, end: number): LinkExcerpt {
+  const from = Math.max(0, start - AROUND)
+  const to = Math.min(text.length, end + AROUND)
+  const before = text.slice(from, start)
+  const after = text.slice(end, to)
+  return {
+    before: from === 0 ? before.trimStart() : `…${before.replace(/^\S*/, '')}`,
+    label: text.slice(start, end),
+    after: to === text.length ? after.trimEnd() : `${after.replace(/\S*$/, '')}…`,
+  }
+}
+
 /** The findings in a body, in order. */
 export interface FoundFacts {
   readonly headings: readonly { readonly id: string; readonly text: string; readonly depth: number }[]
-  readonly links: Iterable<string>
+  /** The first place of each link, by its address. */
+  readonly links: ReadonlyMap<string, LinkExcerpt>
   readonly images: WrittenFacts['images']
   readonly blocks: readonly string[]
   readonly paragraphs: readonly string[]
@@ -76,7 +93,8 @@ export const createFacts = ({
   words,
 }: FoundFacts): WrittenFacts => ({
   outline: buildOutline(headings),
-  links: [...new Set(links)],
+  links: [...links.keys()],
+  excerpts: [...links.values()],
   images,
   firstImage: images[0] ?? null,
   blocks: [...new Set(blocks)],
@@ -89,6 +107,7 @@ export const createFacts = ({
 export const NO_FACTS: WrittenFacts = {
   outline: [],
   links: [],
+  excerpts: [],
   images: [],
   firstImage: null,
   blocks: [],

@@ -3,7 +3,7 @@ import type { Shape } from '../schema/shape.ts'
 import { GENERATED } from './entry-files.ts'
 
 /** A collection in the generated module. */
-export interface EmittedCollection extends Pick<StoredCollection, 'pages' | 'parent'> {
+export interface EmittedCollection extends Pick<StoredCollection, 'pages' | 'parent' | 'backlinks'> {
   readonly name: string
   readonly isSingle: boolean
   readonly shapes: Readonly<Record<string, Shape>>
@@ -36,12 +36,13 @@ export function emitSiteModule(
   { head, open, load, chunk, foot }: ModuleForm,
 ): string {
   const emitStored = (collection: EmittedCollection): string => {
-    const { name, shapes, catalogue, notes, pages, parent } = collection
+    const { name, shapes, catalogue, notes, pages, parent, backlinks } = collection
     const lines = [
       `name: '${name}',`,
       `fields: ${JSON.stringify(shapes)},`,
       ...(pages === undefined ? [] : [`pages: ${JSON.stringify(pages)},`]),
       ...(parent === undefined ? [] : [`parent: ${JSON.stringify(parent)},`]),
+      ...(backlinks ? ['backlinks: true,'] : []),
       `catalogue: () => ${load(catalogue)},`,
       ...(notes === undefined ? [] : [`notes: () => ${load(notes)},`]),
       ...chunk(collection),

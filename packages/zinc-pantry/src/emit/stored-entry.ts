@@ -65,7 +65,7 @@ const NO_FILES: readonly string[] = []
 
 /** The facts of a body, with the addresses of the page and without links to anything hidden. */
 function publishFacts(
-  facts: WrittenFacts,
+  { excerpts: _, ...facts }: WrittenFacts,
   { address, dimensions }: EntryLinks,
   { files, rewrite }: { readonly files: Set<string>; readonly rewrite: Rewrite },
 ): BodyFacts {

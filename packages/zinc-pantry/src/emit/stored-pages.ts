@@ -2,7 +2,7 @@ import type { StoredCollection } from '../query/open-site.ts'
 import { allFields, type CollectionModel } from '../schema/model.ts'
 
 /** What a collection is to its readers beside its entries: pages, a tree. What is private is not told. */
-export function describePages(collection: CollectionModel): Pick<StoredCollection, 'pages' | 'parent'> {
+export function describePages(collection: CollectionModel): Pick<StoredCollection, 'pages' | 'parent' | 'backlinks'> {
   const { address, formerAddresses, revised, parent } = collection
   const fields = allFields(collection)
   const isShown = (name: string): boolean => fields[name]?.options.private !== true
@@ -18,6 +18,7 @@ export function describePages(collection: CollectionModel): Pick<StoredCollectio
             ...(changed !== undefined && isShown(changed) ? { changed } : {}),
           },
         }),
+    ...(collection.backlinks ? { backlinks: true } : {}),
     ...(parent !== undefined && isShown(parent) ? { parent } : {}),
   }
 }

@@ -119,8 +119,9 @@ function emitCollection(
   const own = `$.${single ? 'Single' : 'Collection'}<${parameters.join(', ')}>`
   const { parent } = describePages(collection)
   const tree = parent === undefined ? [] : [`$.Tree<${typeName}, ${typeName}Id>`]
+  const backlinks = collection.backlinks ? [`$.Backlinks<[${single ? '' : `id: ${typeName}Id`}]>`] : []
   const hints = Object.keys(model.hints).length === 0 ? [] : [`$.WithHints<${HINTS}>`]
-  const type = (single ? [own] : [...hints, own, ...tree]).join(' & ')
+  const type = (single ? [own, ...backlinks] : [...hints, own, ...tree, ...backlinks]).join(' & ')
   return [
     `export type ${typeName}Id =${idUnion(ids)}\n`,
     emitEntry(collection, head.map((line) => `  ${line}\n`).join(''), context),

@@ -56,6 +56,8 @@ export interface Bodies {
   /** The ids that fragments of links may name. */
   idsOf(body: EntryBody): readonly string[]
   factsOf(body: EntryBody): WrittenFacts
+  /** The facts of Markdown in a field of a collection. */
+  factsOfText(collection: string, text: string): WrittenFacts | undefined
   /** The headings of a body; it must be prepared. Places are in the file. */
   headingsOf(body: EntryBody): readonly BodyHeading[]
   /** The plain text of a body; it must be prepared. */
@@ -121,6 +123,8 @@ export function openBodies(store: RecordStore, recall: (key: string) => BodyFind
       return ids
     },
     factsOf: ({ file, summary }) => summary.facts ?? findingsOf(file).facts ?? parse(file).facts(),
+    factsOfText: (collection, text) =>
+      readers.get(collection)?.readMarkdown({ text, file: '', startOffset: 0 }).facts(),
     headingsOf: ({ file, startOffset }) =>
       parse(file)
         .headings()

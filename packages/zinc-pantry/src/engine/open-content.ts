@@ -79,12 +79,13 @@ export async function openChecked(
   const bodyText = ({ body }: Entry): string => (body && bodies?.textOf(body)) ?? ''
   const stored = valid.map((one) => rendering.storedRows(one))
   const readers = createEntryReaders(stored)
+  const backlinks = rendering.backlinks(valid)
   const opened = stored.map((rows, at) => {
     const { name } = rows.collection
     const sources = kept ? sourcesOf(rows, stored, checked.collections[at]?.entries) : []
     const known = kept?.get(name)
     if (known && haveSameItems(known.sources, sources)) return known.opened
-    const fresh = openInMemory(rows, { model, rendering, readers, bodyText })
+    const fresh = openInMemory(rows, { model, rendering, readers, bodyText, backlinks })
     kept?.set(name, { sources, opened: fresh })
     return fresh
   })
@@ -104,8 +105,9 @@ function sourcesOf(
   all: readonly RenderedRows[],
   entries: readonly Entry[] | undefined,
 ): readonly unknown[] {
-  const { search, sortOrders, clustered } = rows.collection
-  const isOwn = search.length === 0 && [...sortOrders, ...clustered.flat()].every(({ path }) => path.length === 1)
+  const { search, sortOrders, clustered, backlinks } = rows.collection
+  const isOwn =
+    search.length === 0 && !backlinks && [...sortOrders, ...clustered.flat()].every(({ path }) => path.length === 1)
   return isOwn ? [rows.rows()] : [entries, ...all.map((one) => one.rows())]
 }
 

@@ -13,6 +13,8 @@ export interface Catalogue {
   readonly indexes: { readonly [path: string]: StoredIndex }
   /** The keys of the order of the rows, where the collection has one; left out where that may not be told. */
   readonly order?: readonly SortKey[]
+  /** The chunks with what leads to each row, where that is kept. */
+  readonly backlinks?: ChunkNames
   /** The chunks with bodies. */
   readonly bodies?: ChunkNames
   /** The chunk that a full-text search loads first, where there is one. */

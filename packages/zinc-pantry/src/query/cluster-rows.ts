@@ -1,6 +1,8 @@
 import type { ChunkNames, ClusterChunk, StoredCluster } from './catalogue.ts'
+import type { SortKey } from './condition.ts'
 import type { PostingList } from './posting-list.ts'
 import type { Table } from './run.ts'
+import type { QueryRows } from './run-query.ts'
 
 /** Which rows of an order are wanted. */
 export interface Stretch {
@@ -10,20 +12,44 @@ export interface Stretch {
   readonly end: number
 }
 
+/** The order in which rows are stored once more, where that of some keys is. */
+export function clusterOf({ clusters, run }: Table, sort: readonly SortKey[]): StoredCluster | undefined {
+  if (sort.some(({ absent }) => absent === 'first')) return undefined
+  const { nameOfSort } = run.internals
+  const name = nameOfSort(sort)
+  return clusters.find((one) => nameOfSort(one.sort) === name)
+}
+
+/** Rows in an order whose numbers lie in one chunk, about. */
+const NUMBERS = 2048
+
+/** True where few of the numbers of rows in an order have to be read for those that are wanted. */
+const isWorthwhile = (size: number, end: number, { count }: Table): boolean =>
+  (end * count) / size / NUMBERS < Math.max(2, size)
+
 /** Of rows of a collection those at some places of an order in which rows are stored once more; their entries are there then. */
 export async function readStretch(
   table: Table,
   cluster: StoredCluster,
   { rows, start, end }: Stretch & { readonly rows: PostingList },
-): Promise<readonly number[]> {
+): Promise<Pick<QueryRows, 'rows' | 'order'> | undefined> {
   const last = Math.min(end, rows.length)
-  if (start >= last) return []
+  if (!isWorthwhile(rows.length, last, table)) return undefined
+  const order = `${table.name}.${table.run.internals.nameOfSort(cluster.sort)}`
+  return { rows: start >= last ? [] : await readRows(table, cluster, { rows, start, end: last }), order }
+}
+
+async function readRows(
+  table: Table,
+  cluster: StoredCluster,
+  { rows, start, end }: Stretch & { readonly rows: PostingList },
+): Promise<readonly number[]> {
   if (rows.length === table.count) {
-    const chunks = await loadChunks(table, cluster, placesFrom(start, last))
+    const chunks = await loadChunks(table, cluster, placesFrom(start, end))
     const { size } = cluster.rows
-    return chunks.flatMap(([own]) => own).slice(start % size, (start % size) + last - start)
+    return chunks.flatMap(([own]) => own).slice(start % size, (start % size) + end - start)
   }
-  const found = await findPlaces(table, cluster, { rows, end: last })
+  const found = await findPlaces(table, cluster, { rows, end })
   const wanted = found.slice(start)
   if (!table.rowsNow(wanted.map(({ row }) => row)))
     await loadChunks(

@@ -1,3 +1,4 @@
+import type { Backlink } from './backlinks.ts'
 import { describe } from './condition.ts'
 import type { FieldNotes, Site, StoredBody } from './open-site.ts'
 import { createQuery } from './query.ts'
@@ -41,6 +42,12 @@ export interface Collection<
 /** A collection whose fields have hints that the site declares. */
 export interface WithHints<Hints> {
   loadNotes(): Promise<{ readonly [path: string]: FieldNotes<Hints> }>
+}
+
+/** A collection that keeps what leads to its entries; of one of exactly one entry no id is said. */
+export interface Backlinks<Of extends readonly unknown[]> {
+  /** What leads to an entry: links in bodies and in fields of Markdown, with the text around them, and references. */
+  backlinks(...of: Of): Promise<readonly Backlink[]>
 }
 
 /**
@@ -88,6 +95,11 @@ export function openCollection<Entry, Fields, Id extends string>(
   const byId = ((id: string) => entryBy('id', id)) as Collection<Entry, Fields, Id>['byId']
   return Object.assign(
     query,
+    stored.backlinks
+      ? {
+          backlinks: async (id: string) => (await import('./backlinks.ts')).readBacklinks(await find('id', id), id),
+        }
+      : {},
     stored.parent === undefined ? {} : createTree({ parent: stored.parent, byId, query } as never),
     {
       name,
@@ -163,8 +175,12 @@ function knownLocale({ locales }: Site, locale: string): string {
  */
 export function openSingle<Entry>(site: Site, name: string, locale?: string): Single<Entry> {
   const collection = openCollection<Entry, unknown, string>(site, name, locale)
+  const { backlinks } = collection as Partial<Backlinks<[id: string]>>
   return {
     name,
+    ...(backlinks
+      ? { backlinks: async () => backlinks(((await collection.first()) as { readonly id: string }).id) }
+      : {}),
     get: () => collection.first() as Promise<Entry>,
     async loadBody() {
       const entry = (await collection.first()) as { readonly id: string } | undefined

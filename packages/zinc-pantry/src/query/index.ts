@@ -7,9 +7,11 @@ export type { ImageValue, SizedImageValue } from '../schema/fields/image.ts'
 export type { MarkdownValue } from '../schema/fields/markdown.ts'
 export type { ImageSource } from '../schema/image-sources.ts'
 export type { Comparison, Operator } from '../values/operators.ts'
+export type { Backlink } from './backlinks.ts'
 export type { BodyHandle, BodyImageHandle } from './body-handle-types.ts'
 export type { EntryBody } from './body-types.ts'
 export {
+  type Backlinks,
   type Collection,
   openCollection,
   openPages,

@@ -1,6 +1,6 @@
 import { computedKind, isComputed } from '../values/computed-steps.ts'
 import { operatorsOf } from '../values/operators.ts'
-import { chunkNameOf, nameAt, nameOfRows } from './catalogue.ts'
+import { chunkNameOf, nameAt, nameOfRows, nameOfSort } from './catalogue.ts'
 import { compareEntries, compareScalars } from './compare-keys.ts'
 import { byScore, describe } from './condition.ts'
 import { compilePredicate } from './find-rows.ts'
@@ -12,7 +12,7 @@ import { sortedValues } from './order-rows.ts'
 import { callWith, pathOf, placeOf } from './place.ts'
 import { allRows, countBefore, decodeDeltas, markRows, readOffsets } from './posting-list.ts'
 import { describeUnknown, QueryError } from './query-error.ts'
-import { checkCount, clusterOf, matchRows, runRows } from './run-query.ts'
+import { checkCount, matchRows, runRows } from './run-query.ts'
 import { findById, selectValues, singleValues, throughLists } from './select-values.ts'
 import { fieldsOf, followPath, stepInto } from './shape.ts'
 import { checkSortKey } from './sort-key.ts'
@@ -27,7 +27,6 @@ export const INTERNALS = {
   byScore,
   callWith,
   checkCount,
-  clusterOf,
   checkSortKey,
   compareEntries,
   compareScalars,
@@ -48,6 +47,7 @@ export const INTERNALS = {
   matchRows,
   nameAt,
   nameOfRows,
+  nameOfSort,
   chunkNameOf,
   operatorsOf,
   pathOf,

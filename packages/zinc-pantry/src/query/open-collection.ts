@@ -1,4 +1,11 @@
-import { type Catalogue, chunkNameOf, nameOfOrder, nameOfRows, type StoredCluster } from './catalogue.ts'
+import {
+  type Catalogue,
+  type ChunkNames,
+  chunkNameOf,
+  nameOfOrder,
+  nameOfRows,
+  type StoredCluster,
+} from './catalogue.ts'
 import type { SortKey } from './condition.ts'
 import { type FieldIndex, openIndex } from './field-index.ts'
 import { getOrCreate } from './get-or-create.ts'
@@ -39,6 +46,8 @@ export interface OpenCollection {
   readonly chunkCount: number
   /** Entries of rows, where all of them are there; those of a set that will be asked for again are kept. */
   rowsNow(rows: ArrayLike<number>, isKept?: boolean): readonly StoredValue[] | undefined
+  /** The chunks with what leads to each row, where that is kept. */
+  readonly backlinks: ChunkNames | undefined
   /** The body of a row, where the collection has bodies. */
   loadBody(row: number): Promise<StoredBody | undefined>
   /** The rows that are seen in a language; undefined where all are. */
@@ -89,6 +98,7 @@ export async function openStored(stored: StoredCollection, shape: Shape, read?: 
     order: catalogue.order ?? [],
     clusters: catalogue.clusters ?? [],
     search: catalogue.search,
+    backlinks: catalogue.backlinks,
     keep<Kept>(name: string, make: () => Promise<Kept>) {
       return getOrCreate(kept, name, make) as Promise<Kept>
     },

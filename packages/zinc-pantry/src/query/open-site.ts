@@ -27,6 +27,8 @@ export interface StoredCollection {
   readonly pages?: StoredPages | undefined
   /** The reference to the entry above, where the collection is a tree. */
   readonly parent?: string | undefined
+  /** True where what leads to its entries is kept. */
+  readonly backlinks?: boolean | undefined
   /** The notes of fields, by dotted path. */
   notes?(): Promise<Module<{ readonly [path: string]: FieldNotes }>>
 }

@@ -1,5 +1,4 @@
-import { BLOCK_PAIRS, nameOfSort, type StoredCluster } from './catalogue.ts'
-import { byScore, type SortKey } from './condition.ts'
+import { byScore } from './condition.ts'
 import { estimateRows, findRows } from './find-rows.ts'
 import type { Site } from './open-site.ts'
 import { orderRows, prefetchOrder } from './order-rows.ts'
@@ -34,33 +33,21 @@ export async function runRows(site: Site, request: QueryRequest): Promise<QueryR
   const table = await startRun(site, request.locale).open(request.collection)
   const end = limit === undefined ? undefined : offset + limit
   const ordering = { table, sort, end }
-  const cluster = limit === undefined || request.search !== undefined ? undefined : clusterOf(table, sort)
+  const isPage = limit !== undefined && limit > 0 && request.search === undefined && table.clusters.length > 0
+  const clusters = isPage ? await import('./cluster-rows.ts') : undefined
+  const cluster = clusters?.clusterOf(table, sort)
   if (limit !== 0 && !cluster) prefetchOrder(condition ? estimateRows(table, condition) : table.count, ordering)
   const matched = await matchRows(table, request)
   const { rows } = matched
   const given = { ...matched, table, total: rows.length }
   if (limit === 0) return { ...given, rows: [] }
-  if (cluster && end !== undefined && isWorthwhile(rows.length, end, table)) {
-    const stretch = { rows, start: offset, end }
-    const stored = await (await import('./cluster-rows.ts')).readStretch(table, cluster, stretch)
-    return { ...given, rows: stored, order: `${table.name}.${nameOfSort(sort)}` }
-  }
+  const stretch = cluster && (await clusters?.readStretch(table, cluster, { rows, start: offset, end: end as number }))
+  if (stretch) return { ...given, ...stretch }
   const { rank, scores } = matched
   const isByScore = sort.length === 0 || (sort.length === 1 && sort[0] === byScore)
   const ordered = rank && isByScore ? { rows: rank(end) } : await orderRows(rows, { ...ordering, scores })
   return { ...given, ...ordered, rows: ordered.rows.slice(offset, end) }
 }
-
-/** The order in which rows are stored once more, where that of some keys is. */
-export function clusterOf({ clusters }: Table, sort: readonly SortKey[]): StoredCluster | undefined {
-  if (clusters.length === 0 || sort.some(({ absent }) => absent === 'first')) return undefined
-  const name = nameOfSort(sort)
-  return clusters.find((one) => nameOfSort(one.sort) === name)
-}
-
-/** True where few of the numbers of rows in an order have to be read for those that are wanted. */
-const isWorthwhile = (size: number, end: number, { count }: Table): boolean =>
-  (Math.min(end, size) * count) / size / BLOCK_PAIRS < Math.max(2, size)
 
 /**
  * Answers a query with the indexes that help. Wrong use, such as a value that a field can never have, is a

@@ -44,8 +44,17 @@ export interface BodyFacts {
 /** An image as it is written. */
 export type WrittenImage = Pick<BodyImage, 'src' | 'alt'>
 
+/** A link and the text around it, cut at words. */
+export interface LinkExcerpt {
+  readonly before: string
+  readonly label: string
+  readonly after: string
+}
+
 /** The facts of a body by itself: addresses are as they are written. */
 export interface WrittenFacts extends Omit<BodyFacts, 'images' | 'firstImage'> {
+  /** Of each of its links the first place. */
+  readonly excerpts: readonly LinkExcerpt[]
   readonly images: readonly WrittenImage[]
   readonly firstImage: WrittenImage | null
 }

@@ -61,6 +61,8 @@ export interface CollectionModel {
   readonly parent: string | undefined
   /** The field that gets the text of a reference to an entry that is not there yet, which is then made. */
   readonly createFrom: string | undefined
+  /** True where what leads to each entry is kept. */
+  readonly backlinks: boolean
   readonly order: readonly OrderKey[]
   /** True where numbers in front of file names give the order. */
   readonly numbered: boolean

@@ -98,6 +98,11 @@ export interface CollectionSettings<Fields extends FieldSet> {
    * 'nb' }`). Each makes the output larger by as much as all rows. Default: none.
    */
   readonly clustered?: string | readonly (string | { readonly order: string; readonly collation?: string })[]
+  /**
+   * Keeps what leads to each entry, with the text around it, for `backlinks(id)`: links in bodies and in fields of Markdown, and
+   * references. Default: false.
+   */
+  readonly backlinks?: boolean
   /** The order of the entries: names of fields with commas, `-` for the largest first. Default: by file. */
   readonly order?: string
   /**

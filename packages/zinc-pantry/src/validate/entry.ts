@@ -69,6 +69,8 @@ export interface FieldText {
   readonly path: readonly PathSegment[]
   readonly text: string
   readonly summary: TextSummary
+  /** True in a private field, or inside of one. */
+  readonly isPrivate?: true
 }
 
 /** The text below an entry's front matter. */

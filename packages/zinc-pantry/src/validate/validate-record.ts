@@ -91,7 +91,13 @@ export function validateRecord(
     keepPart: (passed) => {
       part = passed
     },
-    linked: (text) => texts.push({ path: [...run.path], text, summary: context.summariseText(text) }),
+    linked(text) {
+      const isPrivate = run.within.private > 0
+      texts.push({
+        ...{ path: [...run.path], text, summary: context.summariseText(text) },
+        ...(isPrivate ? { isPrivate } : {}),
+      })
+    },
   }
   const value = asGroup(record.value, collection)
   if (typeof value !== 'object' || value === null || Array.isArray(value)) {

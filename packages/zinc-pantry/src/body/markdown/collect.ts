@@ -1,9 +1,9 @@
 import type { Span } from '../../diagnostics/diagnostic.ts'
-import type { WrittenFacts } from '../../schema/body-facts.ts'
+import type { LinkExcerpt, WrittenFacts } from '../../schema/body-facts.ts'
 import type { BodyLink } from '../body-summary.ts'
 import { findAddresses } from '../html-addresses.ts'
 import { silentImagesInHtml } from '../html-tags.ts'
-import { countWords, createFacts } from '../text-facts.ts'
+import { countWords, createFacts, cutExcerpt } from '../text-facts.ts'
 import { noteOf, plainText, type Token } from './token.ts'
 
 const MORE = /^<!--\s*more\s*-->\s*$/
@@ -85,35 +85,51 @@ export function describeTokens(
   tokens: readonly Token[],
   { blocks, hasRaw }: { readonly blocks: readonly string[]; readonly hasRaw: boolean },
 ): WrittenFacts {
-  const links = new Set<string>()
+  const links = new Map<string, LinkExcerpt>()
   const images: WrittenFacts['images'][number][] = []
   const headings: { id: string; text: string; depth: number }[] = []
   const paragraphs: string[] = []
   let words = 0
   let marked: number | undefined
-  const visit = (parts: readonly Token[]): void => {
+  const addLink = (address: string, excerpt: () => LinkExcerpt): void => {
+    if (!links.has(address)) links.set(address, excerpt())
+  }
+  /** Looks into tokens, whose whole text is given. */
+  const visit = (parts: readonly Token[], text: string): void => {
+    const closings = findClosings(parts)
+    const offsets = new Map<Token, number>()
+    let offset = 0
     for (const token of parts) {
-      if (token.type === 'link_open') links.add(token.attrGet('href') ?? '')
-      else if (token.type === 'image') {
+      offsets.set(token, offset)
+      offset += plainText([token]).length
+    }
+    for (const token of parts) {
+      const start = offsets.get(token) ?? 0
+      if (token.type === 'link_open') {
+        const end = offsets.get(closings.get(token) ?? token) ?? start
+        addLink(token.attrGet('href') ?? '', () => cutExcerpt(text, start, end))
+      } else if (token.type === 'image') {
         images.push({ src: token.attrGet('src') ?? '', alt: plainText(token.children ?? []) })
-      } else if (token.type === 'html_inline' || token.type === 'html_block') visitRaw(token.content)
+      } else if (token.type === 'html_inline' || token.type === 'html_block')
+        visitRaw(token.content, () => cutExcerpt(text, start, start))
     }
   }
-  const visitRaw = (html: string): void => {
+  const visitRaw = (html: string, excerpt: () => LinkExcerpt): void => {
     if (MORE.test(html)) marked ??= paragraphs.length
     if (!hasRaw) return
     for (const { attribute, element, address } of findAddresses(html)) {
-      if (attribute === 'href') links.add(address)
+      if (attribute === 'href') addLink(address, excerpt)
       else if (element === 'img' && attribute === 'src') images.push({ src: address, alt: '' })
     }
   }
   for (let position = 0; position < tokens.length; position++) {
     const token = tokens[position] as Token
-    if (token.type === 'html_block') visit([token])
+    if (token.type === 'html_block') visit([token], '')
     if (token.type !== 'inline') continue
     const children = token.children ?? []
-    visit(children)
-    const text = plainText(children).trim()
+    const whole = plainText(children)
+    visit(children, whole)
+    const text = whole.trim()
     words += countWords(text)
     const before = tokens[position - 1]
     if (before?.type === 'paragraph_open') paragraphs.push(text)

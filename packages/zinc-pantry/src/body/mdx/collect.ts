@@ -1,10 +1,10 @@
 import type { Literal } from 'estree'
 import type { Root } from 'mdast'
 import type { Span } from '../../diagnostics/diagnostic.ts'
-import type { WrittenFacts } from '../../schema/body-facts.ts'
+import type { LinkExcerpt, WrittenFacts } from '../../schema/body-facts.ts'
 import type { BodyHeading, BodyLink, CodeFence } from '../body-summary.ts'
 import { spansInValue } from '../html-addresses.ts'
-import { countWords, createFacts } from '../text-facts.ts'
+import { countWords, createFacts, cutExcerpt } from '../text-facts.ts'
 import { idOf, WRITTEN_ID } from './heading-ids.ts'
 import { definitionsOf, isJsx, type JsxElement, linkAttributes, type Node, spanOf, textOf, visit } from './visit.ts'
 
@@ -148,8 +148,41 @@ export function describeTree(tree: Root, blocks: readonly string[]): WrittenFact
     }
     if (isMore(node)) marked ??= paragraphs.length
   })
-  const links = findLinks(tree, '').flatMap(({ href, isImage }) => (isImage ? [] : [href]))
+  const excerpts = excerptsOf(tree, definitions)
+  const links = new Map<string, LinkExcerpt>()
+  for (const { href, isImage } of findLinks(tree, ''))
+    if (!isImage && !links.has(href)) links.set(href, excerpts.get(href) ?? NO_EXCERPT)
   return createFacts({ headings, links, images, blocks, paragraphs, marked, words })
+}
+
+const NO_EXCERPT: LinkExcerpt = { before: '', label: '', after: '' }
+
+/** The text around the first link to each address, in the paragraph, heading or cell in which it stands. */
+function excerptsOf(tree: Root, definitions: ReadonlyMap<string, string>): ReadonlyMap<string, LinkExcerpt> {
+  const excerpts = new Map<string, LinkExcerpt>()
+  visit(tree, (block) => {
+    if (block.type !== 'heading' && block.type !== 'paragraph' && block.type !== 'tableCell') return
+    const found: { readonly href: string; readonly start: number; readonly end: number }[] = []
+    let length = 0
+    const walk = (node: Node): void => {
+      const start = length
+      if (!('children' in node)) length += textOf(node).length
+      else for (const child of node.children as readonly Node[]) walk(child)
+      const href = addressOf(node, definitions)
+      if (href !== undefined) found.push({ href, start, end: length })
+    }
+    walk(block)
+    const text = found.length === 0 ? '' : textOf(block)
+    for (const { href, start, end } of found) if (!excerpts.has(href)) excerpts.set(href, cutExcerpt(text, start, end))
+  })
+  return excerpts
+}
+
+/** Where a link leads, in whatever way it is written. */
+function addressOf(node: Node, definitions: ReadonlyMap<string, string>): string | undefined {
+  if (node.type === 'link') return node.url
+  if (node.type === 'linkReference') return definitions.get(node.identifier)
+  return isJsx(node) && node.name === 'a' ? literal(node, 'href') : undefined
 }
 
 /** The plain text of a tree, a line for each paragraph, heading, cell and piece of code. */

@@ -17,6 +17,7 @@ import type { CollectionModel, Model } from '../../schema/model.ts'
 import type { Bodies } from '../bodies.ts'
 import { type ChunkWriter, createChunkWriter } from '../chunk-writer.ts'
 import type { Publisher } from '../publish.ts'
+import type { BacklinkFinder } from './find-backlinks.ts'
 import { indexCollection, indexSourceOf, type Languages, loadLanguages } from './index-collection.ts'
 import type { Holder, LazyBody, RenderedRows, SiteRendering } from './render-site.ts'
 
@@ -87,10 +88,11 @@ export async function emitSite(collections: readonly LinkedCollection[], context
   if (diagnostics.length > 0) return nothing
   const readers = createEntryReaders(stored)
   const languages = await loadLanguages(model)
+  const backlinks = rendering.backlinks(collections)
   const emitted = stored.map((rows) => {
     const writer = writerOf(rows.collection)
     const names = bodies.get(rows.collection.name)?.map(({ name }) => name)
-    return emitCollection(rows, { ...context, writer, readers, names, languages })
+    return emitCollection(rows, { ...context, writer, readers, names, languages, backlinks })
   })
   const ids = new Map(emitted.map(({ module: { name }, ids: own }) => [name, own]))
   const idLists = [...ids.values()].flatMap(({ ids: own, isComplete }) => [own, isComplete])
@@ -157,13 +159,14 @@ interface CollectionContext extends Pick<EmitContext, 'model' | 'memo' | 'bodies
   readonly writer: ChunkWriter
   readonly readers: EntryReaders
   readonly languages: Languages
+  readonly backlinks: BacklinkFinder
   /** The names of the chunks with bodies. */
   readonly names: readonly string[] | undefined
 }
 
 function emitCollection(
   rows: RenderedRows,
-  { model, memo, bodies, writer, readers, names, languages }: CollectionContext,
+  { model, memo, bodies, writer, readers, names, languages, backlinks }: CollectionContext,
 ): { readonly module: EmittedCollection; readonly ids: CollectionIds; readonly count: number } {
   const { collection, entries, shapes } = rows
   const { name, single } = collection
@@ -172,6 +175,7 @@ function emitCollection(
     readers,
     bodyText: ({ body }) => (body ? bodies.textOf(body) : ''),
     languages,
+    backlinks,
   })
   const { catalogue, orderSizes } = indexCollection(source, memo.within(name).within('indexes'), (unit, inputs, make) =>
     writer.node(unit, inputs, (chunks) =>

@@ -9,7 +9,7 @@ import {
   layOutCluster,
   orderRowsBy,
 } from '../../indexing/build-cluster.ts'
-import { buildIndex } from '../../indexing/build-index.ts'
+import { buildIndex, listChunks } from '../../indexing/build-index.ts'
 import { buildOrder, type OrderSource } from '../../indexing/build-order.ts'
 import { buildSearch } from '../../indexing/build-texts.ts'
 import { createValueReaders } from '../../indexing/collect-values.ts'
@@ -17,12 +17,21 @@ import { layOutRows, splitGroup } from '../../indexing/row-blocks.ts'
 import { buildLocaleRows } from '../../indexing/visible-rows.ts'
 import { areSame, areSameLists } from '../../memo/are-same.ts'
 import type { Memo } from '../../memo/memo.ts'
-import { type Catalogue, nameOfOrder, nameOfSort, type StoredCluster, type StoredIndex } from '../../query/catalogue.ts'
+import type { StoredBacklink } from '../../query/backlinks.ts'
+import {
+  type Catalogue,
+  type ChunkNames,
+  nameOfOrder,
+  nameOfSort,
+  type StoredCluster,
+  type StoredIndex,
+} from '../../query/catalogue.ts'
 import type { SortKey } from '../../query/condition.ts'
 import { type Language, loadLanguage, stemmedLanguage } from '../../query/stemmers.ts'
 import type { CollectionModel, Model } from '../../schema/model.ts'
 import type { Shape } from '../../schema/shape.ts'
 import type { Entry } from '../../validate/entry.ts'
+import type { BacklinkFinder } from './find-backlinks.ts'
 import type { RenderedRows } from './render-site.ts'
 
 type Values = Readonly<Record<string, unknown>>
@@ -62,6 +71,8 @@ export interface IndexSource {
   readonly languages: Languages
   /** The language of a row, where that is one with known stems. */
   languageOf(row: number): string | undefined
+  /** What leads to each row, where that is kept. */
+  readonly backlinks: readonly (readonly StoredBacklink[])[] | undefined
 }
 
 /** The surroundings of a collection that is indexed. */
@@ -70,6 +81,7 @@ export interface IndexContext {
   readonly readers: EntryReaders
   bodyText(entry: Entry): string
   readonly languages: Languages
+  readonly backlinks: BacklinkFinder
 }
 
 /** What is known of the languages of a site whose stemmers are there, by their names. */
@@ -86,7 +98,10 @@ export async function loadLanguages({ collections, locales }: Model): Promise<La
 }
 
 /** The source of the indexes of rendered rows. */
-export function indexSourceOf(rows: RenderedRows, { model, readers, bodyText, languages }: IndexContext): IndexSource {
+export function indexSourceOf(
+  rows: RenderedRows,
+  { model, readers, bodyText, languages, backlinks }: IndexContext,
+): IndexSource {
   const { collection, entries, shapes } = rows
   return {
     collection,
@@ -100,6 +115,7 @@ export function indexSourceOf(rows: RenderedRows, { model, readers, bodyText, la
     texts: collection.search.length === 0 ? undefined : readers.textsOf(rows, bodyText),
     synonyms: model.synonyms,
     languages,
+    backlinks: backlinks(collection.name),
     languageOf: (row) => stemmedLanguage(entries[row]?.locale ?? model.locales[0] ?? USUAL_LANGUAGE),
   }
 }
@@ -139,11 +155,13 @@ export function indexCollection(source: IndexSource, memo: Memo, node: ChunkNode
   }
   const clusters = isClustered(count) ? source.clusters.map((one) => clusterRows(one, rows, memo, node)) : []
   const search = searchTexts(source, memo, node)
+  const backlinks = storeBacklinks(source, node)
   const catalogue: Catalogue = {
     count,
     rows: { size, group, names: names.join('') },
     indexes,
     ...(clusters.length > 0 ? { clusters } : {}),
+    ...(backlinks ? { backlinks } : {}),
     ...(order.length > 0 ? { order } : {}),
     ...(search === undefined ? {} : { search }),
     ...(locales.length > 0 ? { locales: buildLocaleRows(entries, locales) } : {}),
@@ -178,6 +196,21 @@ function indexValues(
     )
     return index ? [[path, index] as const] : []
   })
+}
+
+/** The number of rows whose backlinks are loaded together. */
+const BACKLINKS_A_CHUNK = 16
+
+/** Stores what leads to each row. */
+function storeBacklinks({ backlinks }: IndexSource, node: ChunkNode): ChunkNames | undefined {
+  return (
+    backlinks &&
+    node(
+      'backlinks',
+      () => [backlinks],
+      (keep) => listChunks(splitGroup(backlinks, BACKLINKS_A_CHUNK).map(keep.index), BACKLINKS_A_CHUNK, keep.index),
+    )
+  )
 }
 
 /** Stores rows once more, in an order. */

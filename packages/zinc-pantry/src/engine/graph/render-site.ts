@@ -21,6 +21,7 @@ import type { CollectionModel } from '../../schema/model.ts'
 import type { Entry } from '../../validate/entry.ts'
 import type { AssetReader } from '../assets.ts'
 import type { SiteMemory } from '../cache/site-memory.ts'
+import { type BacklinkFinder, findBacklinks } from './find-backlinks.ts'
 
 /** The surroundings of rendering. */
 export interface RenderContext {
@@ -47,6 +48,8 @@ export interface SiteRendering {
   storedRows(holder: Holder): RenderedRows
   /** The bodies of entries, each rendered when it is asked for. */
   bodies(holder: Holder): readonly LazyBody[]
+  /** What leads to the entries of a site; its bodies must be prepared. */
+  backlinks(holders: readonly Holder[]): BacklinkFinder
 }
 
 /** A body that is rendered when it is asked for. */
@@ -102,6 +105,7 @@ export function createRendering(context: RenderContext): SiteRendering {
         },
       }
     },
+    backlinks: (holders) => findBacklinks(holders, context),
     bodies({ collection, entries }) {
       const render = createCachedRenderer(collection, context, rendererOf(collection))
       return memo.within('bodies').map(collection.name, entries, {
