@@ -3,9 +3,9 @@ import { mkdirSync, readFileSync, renameSync, symlinkSync, writeFileSync } from 
 import { join } from 'node:path'
 import fc from 'fast-check'
 import { describe, expect, test } from 'vitest'
-import { date, history, pantry, ref, text } from 'zinc-pantry'
+import { date, history, list, pantry, ref, reverse, text } from 'zinc-pantry'
 import { buildSite, checkSite, createNodeHost, openContent } from 'zinc-pantry/engine'
-import { type Collection, openCollection, openPages, type Tree } from 'zinc-pantry/query'
+import { type Collection, openCollection, openPages, type Tree, TreeNode } from 'zinc-pantry/query'
 import { FIXTURES, makeFile, makeFolder, openFiles, REPOSITORY, runCommand, runs, textOf } from './helpers.ts'
 
 type Loose = Readonly<Record<string, unknown>> & { readonly id: string }
@@ -148,8 +148,9 @@ describe('Trees', () => {
         files: 'p.json',
         parent: 'above',
         order: 'name',
-        fields: { name: text(), above: ref('places', { optional: true }) },
+        fields: { name: text(), above: ref('places', { optional: true }), notes: reverse('notes', 'about') },
       },
+      notes: { files: 'n.json', fields: { about: list(ref('places')) } },
     },
   })
   const ids = ['a', 'b', 'c', 'd', 'e', 'f', 'g']
@@ -158,21 +159,37 @@ describe('Trees', () => {
       ...ids.map((_, at) => fc.record({ name: fc.constantFrom('x', 'y', 'z'), above: fc.option(fc.nat(at)) })),
     )
     await fc.assert(
-      fc.asyncProperty(tree, async (places) => {
+      fc.asyncProperty(tree, fc.array(fc.uniqueArray(fc.constantFrom(...ids))), async (places, notes) => {
         const all = places.map(({ name, above }, at) => ({
           id: ids[at] as string,
           name,
           above: above === null || above >= at ? null : (ids[above] as string),
         }))
-        const { told, collection, site: _ } = await open({ 'p.json': JSON.stringify(all) }, site)
+        const {
+          told,
+          collection,
+          site: _,
+        } = await open(
+          {
+            'p.json': JSON.stringify(all),
+            'n.json': JSON.stringify(notes.map((about, at) => ({ id: String(at), about }))),
+          },
+          site,
+        )
         expect(told).toEqual([])
         const tree = collection('places') as unknown as Collection<Loose, unknown, string> & Tree<Loose, string>
         const ordered = [...all].sort((a, b) => (a.name < b.name ? -1 : +(a.name > b.name)))
         const below = (id: string | null): typeof all => ordered.filter(({ above }) => above === id)
         const deep = (id: string | null): string[] => below(id).flatMap((one) => [one.id, ...deep(one.id)])
         const shaped = (id: string | null): unknown => below(id).map((one) => [one.id, shaped(one.id)])
-        const shapeOf = (nodes: Awaited<ReturnType<typeof tree.tree>>): unknown =>
+        const shapeOf = (nodes: readonly TreeNode<Loose>[]): unknown =>
           nodes.map(({ entry, children }) => [entry.id, shapeOf(children)])
+        const countOf = (id: string): number =>
+          notes.filter((about) => about.some((one) => one === id || deep(id).includes(one))).length
+        const counted = await tree.tree(undefined, { count: (place) => (place as { readonly notes: unknown }).notes })
+        const countsOf = (nodes: typeof counted): (readonly [id: string, counted: number])[] =>
+          nodes.flatMap(({ entry, children, counted: own }) => [[entry.id, own], ...countsOf(children)])
+        expect(countsOf(counted)).toEqual(deep(null).map((id) => [id, countOf(id)]))
         const up = (id: string | null): string[] =>
           id === null ? [] : [...up(all.find((one) => one.id === id)?.above ?? null), id]
         expect((await tree.roots()).map(({ id }) => id)).toEqual(below(null).map(({ id }) => id))

@@ -118,7 +118,7 @@ function emitCollection(
     : [typeName, `${typeName}Fields`, `${typeName}Id`, text, ...everywhere]
   const own = `$.${single ? 'Single' : 'Collection'}<${parameters.join(', ')}>`
   const { parent } = describePages(collection)
-  const tree = parent === undefined ? [] : [`$.Tree<${typeName}, ${typeName}Id>`]
+  const tree = parent === undefined ? [] : [`$.Tree<${typeName}, ${typeName}Id, ${typeName}Fields>`]
   const backlinks = collection.backlinks ? [`$.Backlinks<[${single ? '' : `id: ${typeName}Id`}]>`] : []
   const hints = Object.keys(model.hints).length === 0 ? [] : [`$.WithHints<${HINTS}>`]
   const type = (single ? [own, ...backlinks] : [...hints, own, ...tree, ...backlinks]).join(' & ')

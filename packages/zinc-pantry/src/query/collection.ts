@@ -120,7 +120,7 @@ const TREE: readonly (keyof Tree<unknown, string>)[] = ['roots', 'children', 'an
 /** What is asked of a collection that is a tree; few pages do. */
 const createTree = (source: TreeSource): Tree<never, string> =>
   Object.fromEntries(
-    TREE.map((name) => [name, async (id?: string) => (await import('./tree.ts')).answerOf(name, source, id)]),
+    TREE.map((name) => [name, async (...of: []) => (await import('./tree.ts')).answerOf(name, source, ...of)]),
   ) as never
 
 /** All pages of a site. */

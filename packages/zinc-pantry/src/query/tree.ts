@@ -9,8 +9,15 @@ export interface TreeNode<Entry> {
   readonly below: number
 }
 
+/** An entry of a tree with a count of what belongs to it. */
+export interface CountedNode<Entry> extends TreeNode<Entry> {
+  readonly children: readonly CountedNode<Entry>[]
+  /** How many different values it and the entries below it have in a list. */
+  readonly counted: number
+}
+
 /** What can be asked of a collection whose entries refer to the ones above them. */
-export interface Tree<Entry, Id extends string> {
+export interface Tree<Entry, Id extends string, Fields = unknown> {
   /** The entries that stand below no other. */
   roots(): Promise<readonly Entry[]>
   /** The entries right below one. */
@@ -21,6 +28,17 @@ export interface Tree<Entry, Id extends string> {
   descendants(id: Id): Promise<readonly Entry[]>
   /** The whole tree, or what is below an entry: a menu. */
   tree(id?: Id): Promise<readonly TreeNode<Entry>[]>
+  /**
+   * The same, with the number of different values that each entry and those below it have in a list together, such as the entries
+   * that refer to them: `topics.tree(undefined, { count: (topic) => topic.notes })`.
+   */
+  tree(id: Id | undefined, options: CountOptions<Fields>): Promise<readonly CountedNode<Entry>[]>
+}
+
+/** What is counted in a tree. */
+export interface CountOptions<Fields> {
+  /** Gives a list, or a path through one. */
+  count(fields: Fields): unknown
 }
 
 /** An entry of a tree. */
@@ -37,7 +55,7 @@ export interface TreeSource {
 export async function answerOf(
   name: keyof Tree<unknown, string>,
   source: TreeSource,
-  id: string | undefined,
+  ...[id, options]: readonly [id?: string, options?: CountOptions<unknown>]
 ): Promise<unknown> {
   const { query, parent } = source
   const above = (fields: Readonly<Record<string, RefHandle<string>>>) => fields[parent] as RefHandle<string>
@@ -45,7 +63,36 @@ export async function answerOf(
   if (name === 'roots') return query.where((fields) => above(fields).isAbsent()).toArray()
   if (name === 'children') return query.where((fields) => above(fields).is(id ?? '')).toArray()
   const nodes = arrangeTree(await query.toArray(), parent, id)
-  return name === 'tree' ? nodes : flattenTree(nodes)
+  if (name !== 'tree') return flattenTree(nodes)
+  return options ? countBelow(nodes, await listedValues(source, options)) : nodes
+}
+
+/** The values of each entry in a list, by its id. */
+async function listedValues(
+  { query }: TreeSource,
+  { count }: CountOptions<unknown>,
+): Promise<ReadonlyMap<string, readonly unknown[]>> {
+  const picked = await query.pick((fields) => ({ id: fields.id, listed: count(fields) })).toArray()
+  return new Map(
+    picked.map(({ id, listed }) => {
+      const values = [listed].flat(Number.POSITIVE_INFINITY).filter((value) => value !== null)
+      return [String(id), values.map((value) => (typeof value === 'object' ? JSON.stringify(value) : value))]
+    }),
+  )
+}
+
+/** Counts the different values that nodes have together with those below them. */
+function countBelow(
+  nodes: readonly TreeNode<Placed>[],
+  values: ReadonlyMap<string, readonly unknown[]>,
+): CountedNode<Placed>[] {
+  const countNode = (node: TreeNode<Placed>): readonly [node: CountedNode<Placed>, own: ReadonlySet<unknown>] => {
+    const below = node.children.map(countNode)
+    const own = new Set(values.get(node.entry.id))
+    for (const [, some] of below) for (const value of some) own.add(value)
+    return [{ ...node, children: below.map(([child]) => child), counted: own.size }, own]
+  }
+  return nodes.map((node) => countNode(node)[0])
 }
 
 /** The entries above one, from the root down. */
