@@ -5,7 +5,7 @@ import fc from 'fast-check'
 import { describe, expect, test } from 'vitest'
 import { date, history, list, pantry, ref, reverse, text } from 'zinc-pantry'
 import { buildSite, checkSite, createNodeHost, openContent } from 'zinc-pantry/engine'
-import { type Collection, openCollection, openPages, type Tree, TreeNode } from 'zinc-pantry/query'
+import { type Collection, openCollection, openPages, type Tree, type TreeNode } from 'zinc-pantry/query'
 import { FIXTURES, makeFile, makeFolder, openFiles, REPOSITORY, runCommand, runs, textOf } from './helpers.ts'
 
 type Loose = Readonly<Record<string, unknown>> & { readonly id: string }
