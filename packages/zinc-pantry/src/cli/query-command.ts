@@ -38,7 +38,9 @@ export async function runQueryCommand(
   surroundings: Surroundings,
 ): Promise<number> {
   const { stdout, stderr } = surroundings
-  const asked = await askSite(flags, surroundings, openContent)
+  const asked = await askSite(flags, surroundings, (options) =>
+    openContent(collection === undefined ? options : { ...options, only: [collection] }),
+  )
   if (!asked) return exitCodes.wrongUse
   const opened = asked.answer
   const code = exitCodeOf(opened.diagnostics)

@@ -4,6 +4,7 @@ import type { Host, Listing, VersionHistory } from '../host/host.ts'
 import type { Model } from '../schema/model.ts'
 import { locateSetting } from './configuration/locate-setting.ts'
 import { loadModel } from './load-model.ts'
+import { withNeeded, withoutOthers } from './needed-collections.ts'
 import { readText } from './read-text.ts'
 import { type LoadedSource, loadSource } from './sources.ts'
 
@@ -42,19 +43,23 @@ export interface LoadOptions {
    * too.
    */
   readonly last?: LoadedInputs | undefined
+  /** The collections that are asked for; what these do not need is left out. Default: all. */
+  readonly only?: readonly string[] | undefined
 }
 
 /** Loads the configuration, lists the files, and asks what comes from elsewhere. */
 export async function loadInputs(
   host: Host,
   configurationFile: string,
-  { kept, last }: LoadOptions,
+  { kept, last, only }: LoadOptions,
 ): Promise<LoadedInputs> {
   const loaded = await loadModel(host, configurationFile, kept)
-  const { model, diagnostics, code, inputs: configurationFiles } = loaded
-  if (!model) return { inputs: undefined, model, diagnostics, configurationFiles }
-  const listing = listContent(host, model)
-  if (listing) {
+  const { model: whole, diagnostics, code, inputs: configurationFiles } = loaded
+  if (!whole) return { inputs: undefined, model: whole, diagnostics, configurationFiles }
+  const model = only ? withNeeded(whole, only) : whole
+  const everything = listContent(host, whole)
+  if (everything) {
+    const listing = withoutOthers(everything, { whole, own: model })
     const isSame = last?.inputs?.code !== undefined && last.inputs.code === code
     const sources = isSame ? last.inputs.sources : await loadSources(host, model, configurationFile)
     const publicFiles = listPublic(host, model)

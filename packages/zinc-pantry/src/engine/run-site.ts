@@ -239,9 +239,9 @@ export interface ExaminedSite extends CheckedSite {
 
 /** Checks a site for those who want its entries, or to know what it would be without some. Nothing is written. */
 export async function examineSite(options: ExamineOptions): Promise<ExaminedSite> {
-  const { host, configurationFile, cache = true, isShared, seed } = options
+  const { host, configurationFile, cache = true, isShared, seed, only } = options
   const memory = openSiteMemory(host, { isKept: cache, isLong: false, isShared, seed })
-  const loaded = await loadInputs(host, configurationFile, { kept: cache ? CACHE_FOLDER : undefined })
+  const loaded = await loadInputs(host, configurationFile, { kept: cache ? CACHE_FOLDER : undefined, only })
   return examineInputs(loaded, { ...options, memory })
 }
 

@@ -20,6 +20,11 @@ export interface SiteOptions {
    * Results are kept in the folder `.pantry/cache`, so that the next run does only what changed. Default: true.
    */
   readonly cache?: boolean
+  /**
+   * Of `openContent`: the collections that are asked for. What questions to them do not need is not read, nor told of; where one of
+   * them has bodies or functions, which may look at anything, all is. Default: all.
+   */
+  readonly only?: readonly string[]
   /** A file, relative to the root, of which a build tells what it did with it and why. Default: none. */
   readonly why?: string
   /** Called now and then while files are checked, and images made. */
