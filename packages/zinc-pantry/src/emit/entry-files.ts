@@ -14,7 +14,14 @@ export const isMarked = (text: string): boolean => text.startsWith(GENERATED) ||
  * The entry files of an output: those whose names do not say their content, in the order in which they are replaced. The
  * module that leads to everything comes last.
  */
-export const ENTRY_FILES = ['package.json', 'index.d.ts', 'manifest.json', 'index.js'] as const
+export const ENTRY_FILES = [
+  'package.json',
+  'index.d.ts',
+  'standalone.d.ts',
+  'manifest.json',
+  'standalone.js',
+  'index.js',
+] as const
 
 /** The version of the layout of the generated folder. */
 const LAYOUT = 4
@@ -25,6 +32,16 @@ export interface Manifest {
   readonly collections: Readonly<Record<string, { readonly entries: number; readonly chunks: readonly string[] }>>
   /** Images that were made of others; left out where there are none. */
   readonly images?: readonly string[]
+  /** The files of the query runtime, for pages without a bundler; left out where there are none. */
+  readonly runtime?: readonly string[]
+}
+
+/** What pages load without a bundler. */
+export interface Standalone {
+  readonly module: string
+  readonly types: string
+  /** The paths of the query runtime. */
+  readonly runtime: readonly string[]
 }
 
 /** The texts of the entry files of an output, by path, in the order in which they are to be written. */
@@ -36,18 +53,26 @@ export function emitEntryFiles({
   module,
   collections,
   images,
+  standalone,
 }: {
   readonly types: string
   readonly module: string
   readonly collections: Manifest['collections']
   readonly images: readonly string[]
+  readonly standalone?: Standalone | undefined
 }): EntryFiles {
-  const manifest: Manifest = { layout: LAYOUT, collections, ...(images.length > 0 ? { images } : {}) }
-  const texts: Record<(typeof ENTRY_FILES)[number], string> = {
+  const manifest: Manifest = {
+    ...{ layout: LAYOUT, collections },
+    ...(images.length > 0 ? { images } : {}),
+    ...(standalone ? { runtime: standalone.runtime } : {}),
+  }
+  const texts: Record<(typeof ENTRY_FILES)[number], string | undefined> = {
     'package.json': PACKAGE,
     'index.d.ts': types,
     'manifest.json': `${JSON.stringify(manifest, null, 2)}\n`,
     'index.js': module,
+    'standalone.js': standalone?.module,
+    'standalone.d.ts': standalone?.types,
   }
-  return new Map(ENTRY_FILES.map((name) => [name, texts[name]]))
+  return new Map(ENTRY_FILES.flatMap((name) => (texts[name] === undefined ? [] : [[name, texts[name]]])))
 }

@@ -17,6 +17,8 @@ export interface EmittedCollection extends Pick<StoredCollection, 'pages' | 'par
 
 /** How a module reaches what it loads. */
 export interface ModuleForm {
+  /** The specifier of the query runtime. Default: that of the package. */
+  readonly runtime?: string
   /** Statements at its start. */
   readonly head: readonly string[]
   /** The code that opens the site; `list` is that of its collections and languages. */
@@ -33,7 +35,7 @@ export interface ModuleForm {
 export function emitSiteModule(
   collections: readonly EmittedCollection[],
   locales: readonly string[],
-  { head, open, load, chunk, foot }: ModuleForm,
+  { runtime = 'zinc-pantry/query', head, open, load, chunk, foot }: ModuleForm,
 ): string {
   const emitStored = (collection: EmittedCollection): string => {
     const { name, shapes, catalogue, notes, pages, parent, backlinks } = collection
@@ -58,7 +60,7 @@ export function emitSiteModule(
   return [
     ...head,
     // Collections have names of their own, which no other name here may take.
-    "import * as $ from 'zinc-pantry/query'\n\n",
+    `import * as $ from '${runtime}'\n\n`,
     `const $site = /* @__PURE__ */ ${open(list)}\n\n`,
     ...exports,
     'export default /* @__PURE__ */ $.openPages($site)\n',

@@ -3,7 +3,7 @@ import { type Host, LEFT_OVER } from '../host/host.ts'
 import { readText } from './read-text.ts'
 
 const CHUNK =
-  /^(?:(?:entries|catalogues|rows|indexes|notes|bodies)\/[\w$]+-[0-9a-f]{12,16}(?:-\d+)?\.js|images\/[\w-]+-\d+-(?:q\d+-)?[0-9a-f]{12}\.(?:avif|webp|jpeg|png))$/
+  /^(?:(?:entries|catalogues|rows|indexes|notes|bodies)\/[\w$]+-[0-9a-f]{12,16}(?:-\d+)?\.js|images\/[\w-]+-\d+-(?:q\d+-)?[0-9a-f]{12}\.(?:avif|webp|jpeg|png)|runtime\/[0-9a-f]{12}\/[\w.-]+\.js)$/
 
 /** The states of written files, by path below the generated folder; see `Host.identity`. */
 export type WrittenFiles = ReadonlyMap<string, string>
@@ -139,10 +139,17 @@ export function startPublishing(
       }
       const files = new Map([...present].map(([path, state]) => [path, state ?? stateNow(host, at(path))]))
       for (const path of entryFiles.keys()) files.set(path, stateNow(host, at(path)))
+      // Those of an earlier setting would lead to what is gone.
+      const left = ENTRY_FILES.filter((path) => !entryFiles.has(path) && isMarked(readText(host, at(path)) ?? ''))
+      for (const path of left) host.remove(at(path))
       const next = { manifest: entryFiles.get('manifest.json') ?? '', files, before: previous }
       // Listed before the look at others: what they write from now on is not in it.
       const stale = findStale()
-      if (!lock.isShared()) for (const path of stale) host.remove(at(path))
+      if (!lock.isShared()) {
+        for (const path of stale) host.remove(at(path))
+        for (const path of stale)
+          if (path.startsWith('runtime/')) host.removeEmptyFolders?.(at(path.replace(/\/[^/]*$/, '')))
+      }
       return next
     },
   }
@@ -201,7 +208,8 @@ function byteLength(text: string): number {
 
 /** The chunks that a manifest names; none where it cannot be read. */
 function chunksOf(manifest: string | undefined): Set<string> {
-  const { collections, images = [] } = readManifest(manifest)
+  const { collections, images = [], runtime = [] } = readManifest(manifest)
   const chunks = Object.values(collections ?? {}).flatMap((one) => (Array.isArray(one?.chunks) ? one.chunks : []))
-  return new Set([...chunks, ...(Array.isArray(images) ? images : [])].filter((path) => CHUNK.test(path)))
+  const others = [images, runtime].flatMap((paths) => (Array.isArray(paths) ? paths : []))
+  return new Set([...chunks, ...others].filter((path) => CHUNK.test(path)))
 }

@@ -207,6 +207,7 @@ async function publish(
     const context = {
       ...{ model, configurationFile, rendering, bodies, publisher },
       ...{ memo: memo.within('output'), digest: host.digest },
+      runtime: model.standalone ? host.queryRuntime?.() : undefined,
     }
     const emitted = await emitSite(collections, context)
     const ofImages = { host, content: model.content, publisher, isKept: memory.isStored, onProgress }

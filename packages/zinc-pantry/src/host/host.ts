@@ -44,6 +44,8 @@ export interface Host {
   times?(file: string): FileHistory | undefined
   /** Makes images of others, where the host can. */
   readonly images?: ImageMaker
+  /** The query runtime as modules that browsers load as they are, by their names; `query.js` leads to the others. */
+  queryRuntime?(): ReadonlyMap<string, string>
   /** Says that a folder is being written, until `end`. */
   lock(folder: string): FolderLock
   /** The version of this package, and of its code where that can change without a new one. */

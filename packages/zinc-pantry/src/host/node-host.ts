@@ -11,6 +11,7 @@ import { findNodeImport } from './node-import.ts'
 import { identityOf, listFolder, stampOf, statOf } from './node-listing.ts'
 import { lockFolder } from './node-lock.ts'
 import { createTimedMatcher } from './node-match.ts'
+import { readQueryRuntime } from './node-query-runtime.ts'
 import { readBytes } from './node-reading.ts'
 import { explained } from './node-reason.ts'
 import { withinLimit } from './node-time-limit.ts'
@@ -85,6 +86,7 @@ export function createNodeHost(root: string, { timeLimitMs = 60_000 }: NodeHostO
       return found && { first: instant(found.birthtime), last: instant(found.mtime) }
     },
     images: nodeImages,
+    queryRuntime: readQueryRuntime,
     lock: (folder) => explained(() => lockFolder(absolute(folder))),
     version: readToolVersion,
     loadConfiguration: (file, { kept: folder, texts } = {}) =>

@@ -1,3 +1,4 @@
+import { stemmer } from 'stemmer'
 import { foldText } from './words.ts'
 
 /** What is known of the words of a language. */
@@ -64,7 +65,6 @@ export function loadLanguage(language: string): Promise<Language> {
 
 async function load(language: string): Promise<Language> {
   if (language === 'en') {
-    const { stemmer } = await import('stemmer')
     return { stem: stemmer, stopWords: ENGLISH_STOP_WORDS.split(' '), hasCompounds: false }
   }
   const [support, plugin] = await Promise.all([
@@ -77,11 +77,11 @@ async function load(language: string): Promise<Language> {
     generateStopWordFilter: (words: readonly string[]) => words,
   }
   for (const add of [support, plugin]) (add.default as Plugin)(registry)
-  const { stemmer, stopWordFilter } = registry[language] as {
+  const added = registry[language] as {
     readonly stemmer: (word: string) => string
     readonly stopWordFilter: readonly string[]
   }
-  return { stem: stemmer, stopWords: stopWordFilter, hasCompounds: COMPOUNDING.includes(language) }
+  return { stem: added.stemmer, stopWords: added.stopWordFilter, hasCompounds: COMPOUNDING.includes(language) }
 }
 
 /** True for what has a stem: numbers, paths and names with signs have none. */

@@ -29,6 +29,7 @@ const SETTINGS = [
   'synonyms',
   'severities',
   'highlight',
+  'standalone',
   'collections',
 ]
 
@@ -48,6 +49,7 @@ const EMPTY: Model = {
   sharedSlugs: [],
   locales: [],
   synonyms: [],
+  standalone: false,
   severities: new Map(),
   plainLanguages: undefined,
 }
@@ -79,6 +81,7 @@ export function buildModel(configuration: Pantry): { model: Model; problems: rea
     synonyms,
     severities,
     highlight,
+    standalone,
   } = settings as Record<string, unknown>
   const languages = buildLocales(reader, locales)
   const model: Model = {
@@ -92,6 +95,7 @@ export function buildModel(configuration: Pantry): { model: Model; problems: rea
     blocks: buildBlocks(reader, blocks),
     hints: buildHints(reader, hints),
     locales: languages,
+    standalone: reader.flag(['standalone'], standalone) ?? false,
     sharedSlugs: buildGroups(reader, 'sharedSlugs', sharedSlugs, 'a list of lists of collections'),
     synonyms: buildGroups(reader, 'synonyms', synonyms, 'a list of lists of words'),
     severities: buildSeverities(reader, severities),

@@ -127,6 +127,8 @@ export interface Model {
   readonly locales: readonly string[]
   /** Groups of words that stand for each other in searches. */
   readonly synonyms: readonly (readonly string[])[]
+  /** True where pages load the output without a bundler. */
+  readonly standalone: boolean
   readonly severities: Severities
   /** The prefix of the paths of pictures and other files in bodies. */
   readonly assetBase: string

@@ -198,6 +198,11 @@ export interface PantrySettings<Collections, Blocks> {
    * lists languages that are shown without. Default: false.
    */
   readonly highlight?: boolean | { readonly plain?: readonly string[] }
+  /**
+   * Also writes `standalone.js` into the output, which holds or loads the query runtime with it: a page imports it by one script
+   * tag, without a bundler and an import map. Default: false.
+   */
+  readonly standalone?: boolean
   readonly collections: Collections
 }
 

@@ -2,16 +2,18 @@ import type { Diagnostic } from '../../diagnostics/diagnostic.ts'
 import { BODIES_A_CHUNK, emitBodies, emitBody, type RenderedBody } from '../../emit/body-chunk.ts'
 import { pathOfChunk } from '../../emit/chunk.ts'
 import { configurationImport, findDeclaredTypes } from '../../emit/declared-types.ts'
-import { type EntryFiles, emitEntryFiles } from '../../emit/entry-files.ts'
+import { type EntryFiles, emitEntryFiles, type Standalone } from '../../emit/entry-files.ts'
 import { createEntryReaders, type EntryReaders } from '../../emit/entry-readers.ts'
 import { collectNotes } from '../../emit/field-notes.ts'
 import { emitJsonChunk } from '../../emit/json-chunk.ts'
 import { type EmittedCollection, emitSiteModule, OUTPUT_FORM } from '../../emit/site-module.ts'
+import { createStandaloneForm, STANDALONE_TYPES } from '../../emit/standalone-module.ts'
 import { describePages } from '../../emit/stored-pages.ts'
 import { type CollectionIds, emitTypes } from '../../emit/types.ts'
 import { listChunks } from '../../indexing/build-index.ts'
 import type { LinkedCollection } from '../../link/link-entry.ts'
-import type { Memo } from '../../memo/memo.ts'
+import { FORGETFUL, type Memo } from '../../memo/memo.ts'
+import { NAME_LENGTH } from '../../query/catalogue.ts'
 import type { Rendition } from '../../schema/image-sources.ts'
 import type { CollectionModel, Model } from '../../schema/model.ts'
 import type { Bodies } from '../bodies.ts'
@@ -31,6 +33,8 @@ export interface EmitContext {
   readonly bodies: Bodies
   readonly publisher: Publisher
   digest(text: string): string
+  /** The query runtime as files, by their names, where pages are to load it without a bundler. */
+  readonly runtime?: ReadonlyMap<string, string> | undefined
 }
 
 /**
@@ -104,11 +108,52 @@ export async function emitSite(collections: readonly LinkedCollection[], context
     }),
     module: emitSiteModule(modules, model.locales, OUTPUT_FORM),
     images: renditions().map(({ file }) => file),
+    standalone: context.runtime && (await emitStandalone(collections, { modules, context, languages })),
     collections: Object.fromEntries(
       emitted.map(({ module: { name, chunks }, count }) => [name, { entries: count, chunks }]),
     ),
   })
   return { ...nothing, entryFiles, collections: modules }
+}
+
+/** Sites of fewer entries have their chunks in the module that pages load. */
+const FEW_ENTRIES = 100
+
+interface StandaloneSource {
+  readonly modules: readonly EmittedCollection[]
+  readonly context: EmitContext
+  readonly languages: Languages
+}
+
+/** Makes what pages load without a bundler, and writes the query runtime. */
+async function emitStandalone(
+  collections: readonly LinkedCollection[],
+  { modules, context, languages }: StandaloneSource,
+): Promise<Standalone> {
+  const { model, publisher, digest } = context
+  const runtime = new Map([...(context.runtime ?? [])].filter(([name]) => isNeeded(name, languages)))
+  const folder = `runtime/${digest([...runtime].flat().join('\n')).slice(0, NAME_LENGTH)}`
+  for (const [name, text] of runtime) publisher.write(`${folder}/${name}`, text)
+  const texts = new Map<string, string>()
+  if (collections.reduce((count, { entries }) => count + entries.length, 0) < FEW_ENTRIES) {
+    // Chunks that are written already are nowhere else: they are made once more, which is little for so few entries.
+    const write = (path: string, text: string): void => void texts.set(path, text)
+    const collector: Publisher = Object.assign(Object.create(publisher), { write, keep: () => undefined })
+    await emitSite(collections, { ...context, memo: FORGETFUL, publisher: collector, runtime: undefined })
+  }
+  return {
+    module: emitSiteModule(modules, model.locales, createStandaloneForm(`./${folder}/query.js`, texts)),
+    types: STANDALONE_TYPES,
+    runtime: [...runtime.keys()].map((name) => `${folder}/${name}`),
+  }
+}
+
+/** True for a file of the query runtime that a site may ask for: of the stemmers only those of its languages. */
+function isNeeded(name: string, languages: Languages): boolean {
+  if (name === 'stemmers.js') return languages.size > 0
+  const [, language] = /^lunr\.(\w+)\./.exec(name) ?? []
+  if (language === 'stemmer') return [...languages.keys()].some((one) => one !== 'en')
+  return language === undefined || languages.has(language)
 }
 
 const NO_IDS: CollectionIds = { ids: [], isComplete: true }
