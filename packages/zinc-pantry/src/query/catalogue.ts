@@ -103,6 +103,8 @@ export interface StoredIndex {
   readonly dictionary?: ValueDictionary
   /** The chunk with the values and how many rows each has, where there are several blocks and not many values. */
   readonly counts?: string
+  /** The chunk with the head of the index of all three letters in a row, where there is one. */
+  readonly trigrams?: string
 }
 
 /** Values in order, and how many rows have each. */

@@ -12,6 +12,7 @@ import { getOrCreate } from './get-or-create.ts'
 import type { Meter } from './open-site.ts'
 import { type Bound, countBefore, decodeDeltas, type PostingList, type RowMerger, readOffsets } from './posting-list.ts'
 import { boundsOf, compileTest, isRange, type ValueQuestion } from './test-value.ts'
+import type { TrigramHead } from './trigrams.ts'
 
 /** The rows of one value. */
 export interface ValueGroup {
@@ -57,7 +58,7 @@ export type BlockRange = readonly [at: number, from: number, to: number, block?:
 
 /** Opens an index of a collection. */
 export function openIndex(
-  { first, offsets, block, names = '', dictionary, counts: stored }: StoredIndex,
+  { first, offsets, block, names = '', dictionary, counts: stored, trigrams }: StoredIndex,
   mergeRows: RowMerger,
   loadChunk: ChunkLoader,
 ): FieldIndex {
@@ -123,6 +124,12 @@ export function openIndex(
     estimate: (asked) =>
       findRanges(asked).reduce((sum, [, from, to, block]) => sum + sizeOf(block?.offsets ?? offsets, from, to), 0),
     async find(asked, read) {
+      const wanted = String(asked.values[0])
+      if (trigrams && asked.operator === 'includes' && wanted.length > 2) {
+        const load: ChunkLoader = (name) => loadChunk(name, read)
+        const { findSubstring } = await import('./trigrams.ts')
+        return findSubstring((await load(trigrams)) as TrigramHead, wanted, { nameAt, load })
+      }
       const ranges = findRanges(asked)
       if (isThere(ranges)) return rowsOf(asked, ranges)
       await Promise.all(ranges.map(([at]) => load(at, read)))

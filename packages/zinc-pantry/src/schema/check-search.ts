@@ -38,14 +38,16 @@ export function buildIndexes(
   reader: SettingsReader,
   path: SettingStep[],
   value: unknown,
-): { readonly indexes: readonly string[]; readonly sortOrders: readonly SortOrder[] } {
+): Pick<CollectionModel, 'indexes' | 'sortOrders' | 'trigrams'> {
   const indexes: string[] = []
+  const trigrams: string[] = []
   const sortOrders: SortOrder[] = []
-  for (const { name, collation } of readOrders(reader, path, value, 'field')) {
+  for (const { name, collation, hasTrigrams } of readOrders(reader, path, value, 'field')) {
     if (collation === undefined) indexes.push(name)
     else sortOrders.push({ path: name.split('.'), collation })
+    if (hasTrigrams) trigrams.push(name)
   }
-  return { indexes, sortOrders }
+  return { indexes, sortOrders, trigrams }
 }
 
 /** Reads the orders in which rows are stored once more. */
@@ -66,21 +68,22 @@ function readOrders(
   path: SettingStep[],
   value: unknown,
   key: 'field' | 'order',
-): { readonly name: string; readonly collation: string | undefined }[] {
+): { readonly name: string; readonly collation: string | undefined; readonly hasTrigrams: boolean }[] {
   const all = Array.isArray(value) ? value : value === undefined ? [] : [value]
   return all.flatMap((one, position) => {
     const at = Array.isArray(value) ? [...path, position] : path
     if (!isGroup(one)) {
       const name = reader.text(at, one)
-      return name === undefined ? [] : [{ name, collation: undefined }]
+      return name === undefined ? [] : [{ name, collation: undefined, hasTrigrams: false }]
     }
-    reader.known(at, one, [key, 'collation'])
+    reader.known(at, one, [key, 'collation', ...(key === 'field' ? ['trigrams'] : [])])
+    const hasTrigrams = key === 'field' && reader.flag([...at, 'trigrams'], one.trigrams) === true
     const name = reader.text([...at, key], one[key])
     const collation = reader.text([...at, 'collation'], one.collation)
     const isFit = collation === undefined || isCollation(collation)
     if (name === undefined) reader.invalid([...at, key], one[key], 'the path of a field')
     if (!isFit) reader.invalid([...at, 'collation'], collation, 'a language with rules of order, such as nb')
-    return name === undefined || !isFit ? [] : [{ name, collation }]
+    return name === undefined || !isFit ? [] : [{ name, collation, hasTrigrams }]
   })
 }
 

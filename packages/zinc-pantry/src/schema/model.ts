@@ -34,6 +34,8 @@ export interface CollectionModel {
   readonly trusted: boolean
   /** Dotted paths of fields that have an index whatever is in them. */
   readonly indexes: readonly string[]
+  /** Dotted paths of fields with an index of all three letters in a row. */
+  readonly trigrams: readonly string[]
   /** Orders that are kept ready: by the rules of a language, or by a field behind a reference. */
   readonly sortOrders: readonly SortOrder[]
   /** Orders in which rows are stored once more. */

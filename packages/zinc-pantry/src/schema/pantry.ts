@@ -88,9 +88,12 @@ export interface CollectionSettings<Fields extends FieldSet> {
    * Fields by their dotted paths that have an index whatever is in them. Every single value has one anyway, but for texts
    * of which one is longer than 120 characters. Also orders that are kept ready for `sort`: by the rules of a language
    * (`{ field: 'title', collation: 'nb' }`), or by a field behind a reference (`'region.name'`); a build tells how large
-   * these are. Default: none more.
+   * these are. `{ field: 'title', trigrams: true }` also has all three letters in a row, so that `includes` need not read the
+   * texts of a large collection. Default: none more.
    */
-  readonly indexes?: string | readonly (string | { readonly field: string; readonly collation?: string })[]
+  readonly indexes?:
+    | string
+    | readonly (string | { readonly field: string; readonly collation?: string; readonly trigrams?: boolean })[]
   /**
    * Orders in which rows are stored once more (clustered indexes), so that a page that `sort` puts in one of them costs a
    * browser two or three requests, whatever the size of the collection: paths of fields with commas, `-` for the largest

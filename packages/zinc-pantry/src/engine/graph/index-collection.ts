@@ -12,6 +12,7 @@ import {
 import { buildIndex, listChunks } from '../../indexing/build-index.ts'
 import { buildOrder, type OrderSource } from '../../indexing/build-order.ts'
 import { buildSearch } from '../../indexing/build-texts.ts'
+import { buildTrigrams } from '../../indexing/build-trigrams.ts'
 import { createValueReaders } from '../../indexing/collect-values.ts'
 import { layOutRows, splitGroup } from '../../indexing/row-blocks.ts'
 import { buildLocaleRows } from '../../indexing/visible-rows.ts'
@@ -191,7 +192,16 @@ function indexValues(
       () => [collection, valuesAt()],
       (keep) => {
         const postings = readers.postings(path, rows)
-        return postings && buildIndex(postings, rows.length, keep.index)
+        const built = postings && buildIndex(postings, rows.length, keep.index)
+        // What is in one or two blocks is read as soon.
+        if (!built || built.dictionary || built.offsets.length <= 3 || !collection.trigrams.includes(path)) return built
+        return {
+          ...built,
+          trigrams: buildTrigrams(
+            rows.map((row) => readers.valuesAt(path, row)),
+            keep.index,
+          ),
+        }
       },
     )
     return index ? [[path, index] as const] : []
