@@ -23,6 +23,8 @@ export interface QueryFlags extends CommonFlags {
   readonly sort?: string
   readonly fields?: string
   readonly facets?: string
+  readonly groups?: string
+  readonly statistics?: string
   readonly plan?: boolean
   readonly tree?: boolean
   readonly locale?: string
@@ -56,7 +58,7 @@ export async function runQueryCommand(
   const { text, leftOut } = renderAnswer(answer, flags, surroundings)
   stdout.write(text)
   const palette = createPalette(stderr, surroundings)
-  stderr.write(countLine(answer))
+  stderr.write(countLine(answer, flags))
   if (leftOut.length > 0) stderr.write(palette.faint(`Not shown: ${leftOut.join(', ')}; --fields chooses what is\n`))
   if (flags.plan) stderr.write(renderPlan(answer.plan, palette))
   stderr.write(implicitLine(opened, answer))
@@ -90,8 +92,10 @@ function implicitLine({ implicit }: OpenedSite, { collection }: Answer): string 
   return `Made by references, in no file: ${ids.slice(0, MOST_NAMED).join(', ')}${more}\n`
 }
 
-function countLine({ rows, total }: Answer): string {
+function countLine({ rows, total }: Answer, { groups, statistics }: QueryFlags): string {
   const matches = total === 1 ? '1 entry matches' : `${plural(total, 'entry', 'entries')} match`
+  if (groups !== undefined) return `${matches}, in ${plural(rows.length, 'group')}\n`
+  if (statistics !== undefined) return `${matches}\n`
   return rows.length === total ? `${matches}\n` : `${matches}, ${rows.length.toLocaleString('en-US')} shown\n`
 }
 

@@ -176,6 +176,8 @@ function addQuery({ program, surroundings, setCode }: Setup): void {
     .option('--limit <number>', 'print at most so many', readCount)
     .option('--offset <number>', 'leave out so many', readCount)
     .option('--facets <fields>', 'count the values of these: grade,region.name')
+    .option('--groups <fields>', 'count entries by these together, in their place')
+    .option('--statistics <fields>', 'sum, mean and bounds of these numbers instead')
     .option('--locale <language>', 'the language of the entries (default: the first)')
     .option('--tree', 'draw entries below those that they belong to')
     .option('--plan', 'say which indexes served the query, and what was read')

@@ -1,11 +1,12 @@
 import { checkRequest } from '../query/check-request.ts'
-import { countValues, type ValueCount, withoutPath } from '../query/count-values.ts'
+import { countTogether, countValues, type ValueCount, withoutPath } from '../query/count-values.ts'
 import type { Site } from '../query/open-site.ts'
 import type { QueryPlan } from '../query/plan.ts'
 import { startRun } from '../query/run.ts'
 import { runQuery } from '../query/run-query.ts'
 import { selectValues } from '../query/select-values.ts'
 import type { Shape } from '../query/shape.ts'
+import { computeStatistics } from '../query/statistics.ts'
 import { arrangeTree, type TreeNode } from '../query/tree.ts'
 import { type Question, type QuestionProblem, type ReadQuestion, readQuestion } from './read-question.ts'
 
@@ -41,6 +42,7 @@ export async function answerQuestion(site: Site, question: Question): Promise<An
   if ('problem' in read) return read
   const { request, fields, parent } = read
   const { collection, locale } = request
+  if (read.groups.length > 0 || read.statistics.length > 0) return summarise(site, read)
   const { entries, total, plan } = await runQuery(site, request)
   const table = await startRun(site, locale).open(collection)
   const cells = await Promise.all(fields.map(({ path }) => selectValues(table, entries, path)))
@@ -53,6 +55,33 @@ export async function answerQuestion(site: Site, question: Question): Promise<An
     ...answer,
     rows: placed.map(({ entry }) => rows[numbers.get(entry) as number] ?? []),
     depths: placed.map(({ depth }) => depth),
+  }
+}
+
+const NUMBER: Shape = { kind: 'number' }
+const TEXT: Shape = { kind: 'text' }
+
+/** Answers a question with counts or statistics in place of entries. */
+async function summarise(site: Site, read: ReadQuestion): Promise<Answer> {
+  const { request, groups, statistics } = read
+  const { collection, limit, offset = 0 } = request
+  const { total, plan } = await runQuery(site, { ...request, limit: 0, sort: [] })
+  const table = await startRun(site, request.locale).open(collection)
+  const answer = { collection, total, facets: await countFacets(site, read), plan }
+  const end = limit === undefined ? undefined : offset + limit
+  if (groups.length === 0) {
+    const rows = statistics.map(async ({ name, path }) => {
+      const { count, sum, mean, minimum, maximum } = await computeStatistics(table, { ...request, path })
+      return [name, count, sum, mean, minimum, maximum]
+    })
+    const numbers = ['count', 'sum', 'mean', 'minimum', 'maximum'].map((name) => ({ name, shape: NUMBER }))
+    return { ...answer, columns: [{ name: 'field', shape: TEXT }, ...numbers], rows: await Promise.all(rows) }
+  }
+  const counts = await countTogether(table, { ...request, paths: groups.map(({ path }) => path) })
+  return {
+    ...answer,
+    columns: [...groups, { name: 'count', shape: NUMBER }],
+    rows: counts.slice(offset, end).map(({ value, count }) => [...value, count]),
   }
 }
 

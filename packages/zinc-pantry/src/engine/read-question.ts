@@ -19,6 +19,10 @@ export interface Question {
   readonly search?: string | undefined
   /** Names of fields with commas between them, whose values are to be counted. */
   readonly facets?: string | undefined
+  /** Names of fields with commas between them: how many entries have each combination of values, in place of the entries. */
+  readonly groups?: string | undefined
+  /** Names of numbers with commas between them: their sum, mean, minimum and maximum, in place of the entries. */
+  readonly statistics?: string | undefined
   /** Puts each entry below the one that it stands below, where the collection is a tree. Default: false. */
   readonly tree?: boolean | undefined
   readonly limit?: number | undefined
@@ -27,7 +31,7 @@ export interface Question {
   readonly locale?: string | undefined
 }
 
-type Part = 'where' | 'sort' | 'fields' | 'facets' | 'search' | 'locale' | 'tree'
+type Part = 'where' | 'sort' | 'fields' | 'facets' | 'groups' | 'statistics' | 'search' | 'locale' | 'tree'
 
 /** A part of a question that cannot be read. */
 export interface QuestionProblem extends TextFormProblem {
@@ -44,6 +48,8 @@ export interface ReadQuestion {
   readonly request: QueryRequest
   readonly fields: readonly NamedField[]
   readonly facets: readonly NamedField[]
+  readonly groups: readonly NamedField[]
+  readonly statistics: readonly NamedField[]
   /** The reference to the entry above, where the answer is to be a tree. */
   readonly parent: string | undefined
 }
@@ -72,6 +78,20 @@ export async function readQuestion(
   if ('problem' in chosen) return wrong('fields', question, chosen.problem)
   const counted = readFieldNames(question.facets ?? '', scope)
   if ('problem' in counted) return wrong('facets', question, counted.problem)
+  const groups = readFieldNames(question.groups ?? '', scope)
+  if ('problem' in groups) return wrong('groups', question, groups.problem)
+  const statistics = readFieldNames(question.statistics ?? '', scope)
+  if ('problem' in statistics) return wrong('statistics', question, statistics.problem)
+  const notNumber = statistics.fields.find(({ shape: { kind } }) => kind !== 'number')
+  if (notNumber) return wrong('statistics', question, refuseStatistics(question.statistics ?? '', notNumber.name))
+  const others = [groups.fields, statistics.fields].filter(({ length }) => length > 0)
+  if (others.length > 1)
+    return wrong('statistics', question, {
+      message: 'Groups and statistics are two questions',
+      start: 0,
+      end: (question.statistics ?? '').length,
+      help: 'Ask for one of them',
+    })
   const { limit, offset = 0, search } = question
   if (search !== undefined && (await site.open(collection)).search === undefined)
     return wrong('search', question, {
@@ -94,7 +114,14 @@ export async function readQuestion(
     )
   const request = { collection, condition: where?.condition, search, sort: sort.keys, limit, offset, locale }
   const asked = question.tree ? parent : undefined
-  return { request, fields: chosen.fields, facets: counted.fields, parent: asked }
+  return {
+    request,
+    fields: chosen.fields,
+    facets: counted.fields,
+    groups: groups.fields,
+    statistics: statistics.fields,
+    parent: asked,
+  }
 }
 
 /** A pattern of a condition that cannot be matched in bounded time. */
@@ -111,6 +138,11 @@ async function findUnboundedPattern(tree: ConditionTree): Promise<string | undef
   const { compileBounded } = await import('../values/patterns/linear-matcher.ts')
   const pattern = String(tree.values[0])
   return compileBounded(pattern) ? undefined : pattern
+}
+
+function refuseStatistics(source: string, name: string): TextFormProblem {
+  const start = Math.max(0, source.indexOf(name))
+  return { message: `${name} is no number, so that it has no sum`, start, end: start + name.length }
 }
 
 function refusePattern(source: string, pattern: string): TextFormProblem {
