@@ -40,7 +40,11 @@ const QUESTIONS = {
     8,
     60,
   ],
-  '20 by date from 50,000': [`notes.sort((note) => note.on.descending()).offset(${count / 2}).limit(20).toArray()`, 4, 30],
+  '20 by date from 50,000': [
+    `notes.sort((note) => note.on.descending()).offset(${count / 2}).limit(20).toArray()`,
+    4,
+    30,
+  ],
   'neighbours by date': ["notes.sort((note) => note.on.descending()).neighbours('note-777')", 6, 0],
   'first 20 of two filters by date, with three facets': [
     `(() => {

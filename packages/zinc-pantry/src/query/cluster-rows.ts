@@ -2,7 +2,6 @@ import type { ChunkNames, ClusterChunk, StoredCluster } from './catalogue.ts'
 import type { SortKey } from './condition.ts'
 import type { PostingList } from './posting-list.ts'
 import type { Table } from './run.ts'
-import type { QueryRows } from './run-query.ts'
 
 /** Which rows of an order are wanted. */
 export interface Stretch {
@@ -32,7 +31,7 @@ export async function readStretch(
   table: Table,
   cluster: StoredCluster,
   { rows, start, end }: Stretch & { readonly rows: PostingList },
-): Promise<Pick<QueryRows, 'rows' | 'order'> | undefined> {
+): Promise<{ readonly rows: readonly number[]; readonly order: string } | undefined> {
   const last = Math.min(end, rows.length)
   if (!isWorthwhile(rows.length, last, table)) return undefined
   const order = `${table.name}.${table.run.internals.nameOfSort(cluster.sort)}`

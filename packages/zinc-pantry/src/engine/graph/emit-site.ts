@@ -20,8 +20,9 @@ import type { Bodies } from '../bodies.ts'
 import { type ChunkWriter, createChunkWriter } from '../chunk-writer.ts'
 import type { Publisher } from '../publish.ts'
 import type { BacklinkFinder } from './find-backlinks.ts'
+import type { Holder } from './holder.ts'
 import { indexCollection, indexSourceOf, type Languages, loadLanguages } from './index-collection.ts'
-import type { Holder, LazyBody, RenderedRows, SiteRendering } from './render-site.ts'
+import type { LazyBody, RenderedRows, SiteRendering } from './render-site.ts'
 
 /** The surroundings of the emission of an output. */
 export interface EmitContext {

@@ -5,7 +5,7 @@ import type { StoredBacklink } from '../../query/backlinks.ts'
 import type { LinkExcerpt } from '../../schema/body-facts.ts'
 import type { Entry, LinkedEntry } from '../../validate/entry.ts'
 import type { SiteMemory } from '../cache/site-memory.ts'
-import type { Holder } from './render-site.ts'
+import type { Holder } from './holder.ts'
 
 /** What leads to each entry of a collection, by row; undefined where the collection does not keep it. */
 export type BacklinkFinder = (collection: string) => readonly (readonly StoredBacklink[])[] | undefined

@@ -22,6 +22,7 @@ import type { Entry } from '../../validate/entry.ts'
 import type { AssetReader } from '../assets.ts'
 import type { SiteMemory } from '../cache/site-memory.ts'
 import { type BacklinkFinder, findBacklinks } from './find-backlinks.ts'
+import type { Holder } from './holder.ts'
 
 /** The surroundings of rendering. */
 export interface RenderContext {
@@ -34,12 +35,6 @@ export interface RenderContext {
   /** Another object where what is known of files may be different. */
   readonly assetState: unknown
   readonly memory: Pick<SiteMemory, 'memo' | 'bodies' | 'outputOf' | 'keepOutput' | 'hasMaps'>
-}
-
-/** The entries of a collection. */
-export interface Holder {
-  readonly collection: CollectionModel
-  readonly entries: readonly Entry[]
 }
 
 /** Entries as they are in the output: links lead to the pages of entries, and Markdown is HTML. */
