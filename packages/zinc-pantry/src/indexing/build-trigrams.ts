@@ -1,4 +1,4 @@
-import type { TrigramHead, TrigramShard } from '../query/trigrams.ts'
+import type { TrigramHead, TrigramShard } from '../query/trigram-format.ts'
 import { type AddChunk, encodeDeltas } from './build-index.ts'
 
 /** The number of uses of trigrams in a chunk, about. */

@@ -12,7 +12,7 @@ import { getOrCreate } from './get-or-create.ts'
 import type { Meter } from './open-site.ts'
 import { type Bound, countBefore, decodeDeltas, type PostingList, type RowMerger, readOffsets } from './posting-list.ts'
 import { boundsOf, compileTest, isRange, type ValueQuestion } from './test-value.ts'
-import type { TrigramHead } from './trigrams.ts'
+import type { TrigramHead } from './trigram-format.ts'
 
 /** The rows of one value. */
 export interface ValueGroup {
