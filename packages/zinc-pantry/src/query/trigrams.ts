@@ -1,11 +1,10 @@
-import type { ChunkLoader } from './field-index.ts'
 import type { PostingList } from './posting-list.ts'
 import type { TrigramHead, TrigramShard } from './trigram-format.ts'
 
 /** The runtime internals that this file needs. */
 interface Tools {
   nameAt(names: string, at: number): string
-  load: ChunkLoader
+  load(name: string): Promise<unknown>
 }
 
 /** The rows that a trigram is used in, and where in each. */
