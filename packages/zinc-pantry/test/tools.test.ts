@@ -180,7 +180,7 @@ describe('impact', () => {
         pantry.config.ts:156:25 collections.huts.fields.water.seasons.item leads to it
         pantry.config.ts:195:23 collections.trails.fields.seasons.item leads to it
         pantry.config.ts:218:23 collections.stages.fields.seasons.item leads to it
-        pantry.config.ts:277:23 collections.gear.fields.seasons.item leads to it
+        pantry.config.ts:278:23 collections.gear.fields.seasons.item leads to it
       "
     `)
   })
