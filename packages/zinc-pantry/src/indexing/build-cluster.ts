@@ -6,6 +6,8 @@ import { type RowLayout, splitGroup } from './row-blocks.ts'
 
 /** Rows of a chunk: as many as a page has, or more, so that two chunks always hold one. */
 const ROWS_A_CHUNK = 32
+/** The number of chunks, at most. */
+const MOST_CHUNKS = 12_500
 /** The number of names of chunks in the catalogue, about: few, since every query loads it. */
 const MOST_NAMES = 64
 /** The number of rows whose numbers, or places, lie in one chunk. */
@@ -25,10 +27,11 @@ export const isClustered = (count: number): boolean => count > FEW_ROWS
 
 /** Lays out the rows of a clustered index. */
 export function layOutCluster(count: number): RowLayout {
-  const group = Math.max(1, Math.ceil(count / ROWS_A_CHUNK / MOST_NAMES))
-  const step = group * ROWS_A_CHUNK
+  const size = Math.max(ROWS_A_CHUNK, Math.ceil(count / MOST_CHUNKS))
+  const group = Math.max(1, Math.ceil(count / size / MOST_NAMES))
+  const step = group * size
   const bounds = Array.from({ length: Math.ceil(count / step) }, (_, at) => at * step)
-  return { size: ROWS_A_CHUNK, group, bounds: [...bounds, count] }
+  return { size, group, bounds: [...bounds, count] }
 }
 
 /** The numbers of all rows in an order; equal ones stay in the order of the rows. */
@@ -42,7 +45,8 @@ export function orderRowsBy(columns: readonly KeyValues[], sort: readonly SortKe
 export const clusterChunks = <Row extends Readonly<Record<string, unknown>>>(
   order: Int32Array,
   rows: readonly Row[],
-): ClusterChunk[] => splitGroup(Array.from(order), ROWS_A_CHUNK).map((own) => [own, own.map((row) => rows[row] as Row)])
+  size: number,
+): ClusterChunk[] => splitGroup(Array.from(order), size).map((own) => [own, own.map((row) => rows[row] as Row)])
 
 /** Adds the chunks that lead from places in an order to rows, and back. */
 export function buildCluster(

@@ -9,6 +9,8 @@ const ROWS_A_CHUNK = 16
 const MOST_NAMES = 384
 /** The number of rows that stay together in one chunk. */
 const TOGETHER = 128
+/** The number of chunks of a collection, at most: of a million rows each holds more, so that the files can be copied about. */
+const MOST_CHUNKS = 6250
 
 /** How the rows of a collection are put into chunks. */
 export interface RowLayout extends Pick<Catalogue['rows'], 'size' | 'group'> {
@@ -18,7 +20,7 @@ export interface RowLayout extends Pick<Catalogue['rows'], 'size' | 'group'> {
 
 /** Lays out the rows of a collection. */
 export function layOutRows(count: number): RowLayout {
-  const size = count <= TOGETHER ? Math.max(1, count) : ROWS_A_CHUNK
+  const size = count <= TOGETHER ? Math.max(1, count) : Math.max(ROWS_A_CHUNK, Math.ceil(count / MOST_CHUNKS))
   const group = Math.max(1, Math.ceil(count / size / MOST_NAMES))
   const bounds = Array.from({ length: Math.ceil(count / (size * group)) }, (_, at) => at * size * group)
   return { size, group, bounds: [...bounds, count] }

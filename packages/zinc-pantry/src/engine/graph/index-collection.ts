@@ -239,7 +239,7 @@ function clusterRows(
     return node(
       `rows by ${name} from ${bounds[at]}`,
       () => [...own, ...Array.from(own, (row) => rows[row])],
-      (keep) => keep.rows(clusterChunks(own, rows)),
+      (keep) => keep.rows(clusterChunks(own, rows, size)),
     )
   })
   return node(
