@@ -99,6 +99,23 @@ describe('Words of a language', () => {
     expect(await search(notes, '"by the way"')).toEqual(['The tarn by the way'])
   })
 
+  test('Signs without a word beside them ask for nothing', async () => {
+    const notes = await open([['The hut – a guide'], ['Tarns']])
+    for (const words of [
+      'hut -- a guide',
+      'hut - guide',
+      '- hut',
+      '+ hut',
+      'hut "" guide',
+      'hut -"" ',
+      'hut: guide',
+      'hut "',
+      '--hut',
+    ])
+      expect([words, await search(notes, words)]).toEqual([words, ['The hut – a guide']])
+    expect(await search(notes, '-hut tarns')).toEqual(['Tarns'])
+  })
+
   test('Synonyms that the site lists stand for each other, in one word or several, and rank below what was asked for', async () => {
     const synonyms = [
       ['hut', 'cabin', 'mountain shelter'],

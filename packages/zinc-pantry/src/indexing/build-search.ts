@@ -1,6 +1,9 @@
+import { codeOf, MOST_CODES } from '../query/catalogue.ts'
 import {
   type FamilyList,
   MOST_IMPACT,
+  rarityOf,
+  SCALE_STEP,
   type SearchHead,
   type SearchShard,
   type WordList,
@@ -84,7 +87,7 @@ export function createSearchBuilder({ places, synonyms, languages }: SearchSetti
         return ((places[place]?.weight ?? 0) / total) * (uses / (uses + damping))
       }
       const sorted = [...words.keys()].sort()
-      const weighed = sorted.map((word) => weigh(words.get(word) as Uses, impactOf))
+      const weighed = sorted.map((word) => weigh(words.get(word) as Uses, { count, impactOf }))
       const shards = cutShards(weighed)
       const chunk = ([from, to]: Span): string => addChunk(createShard(sorted.slice(from, to), weighed.slice(from, to)))
       const beginnings = sumBeginnings({ words: sorted, uses: weighed, shards, count }).map((one) => ({
@@ -124,15 +127,25 @@ function getOrAdd(maps: Map<string, Map<string, string>>, name: string): Map<str
   return known
 }
 
+/** Sums up what a word says of each row: a place in which it is rare counts more, as a title beside a body. */
 function weigh(
   { rows, places, counts }: Uses,
-  impactOf: (place: number, row: number, uses: number) => number,
+  { count, impactOf }: { readonly count: number; impactOf(place: number, row: number, uses: number): number },
 ): WeighedUses {
+  const byPlace = new Map<number, number>()
+  for (const place of places) byPlace.set(place, (byPlace.get(place) ?? 0) + 1)
+  const rarest = Math.min(...byPlace.values())
+  const shares = new Map(Array.from(byPlace, ([place, own]) => [place, rarityOf(own, count) / rarityOf(rarest, count)]))
   const byRow = new Map<number, number>()
-  for (const [at, row] of rows.entries())
-    byRow.set(row, (byRow.get(row) ?? 0) + impactOf(places[at] as number, row, counts[at] as number))
-  const impacts = Array.from(byRow.values(), (impact) => Math.max(1, Math.round(impact * MOST_IMPACT)))
-  return { rows: [...byRow.keys()], impacts }
+  for (const [at, row] of rows.entries()) {
+    const place = places[at] as number
+    const impact = impactOf(place, row, counts[at] as number) * (shares.get(place) as number)
+    byRow.set(row, (byRow.get(row) ?? 0) + impact)
+  }
+  // Each word has steps of its own: what stands in bodies alone says little beside what stands in titles.
+  const step = Math.max(...byRow.values()) / MOST_IMPACT
+  const impacts = Array.from(byRow.values(), (impact) => Math.max(1, Math.round(impact / step)))
+  return { rows: [...byRow.keys()], impacts, scale: step * MOST_IMPACT, rarest }
 }
 
 function cutShards(uses: readonly WeighedUses[]): Span[] {
@@ -152,10 +165,20 @@ function createShard(words: readonly string[], uses: readonly WeighedUses[]): Se
   return {
     words,
     counts: uses.map(({ rows }) => rows.length),
+    scales: writeScales(uses),
+    ...(uses.some(({ rows, rarest }) => rarest < rows.length) ? { rarest: uses.map(({ rarest }) => rarest) } : {}),
     rows: uses.flatMap(({ rows }) => encodeDeltas(rows)),
     impacts: writeImpacts(uses.flatMap(({ impacts }) => impacts)),
   }
 }
+
+/** The scales of words, a character each. */
+const writeScales = (uses: readonly WeighedUses[]): string =>
+  new TextDecoder().decode(
+    Uint8Array.from(uses, ({ scale }) =>
+      codeOf(Math.min(MOST_CODES - 1, Math.max(0, Math.round(Math.log(scale) / Math.log(SCALE_STEP))))),
+    ),
+  )
 
 /** The number of words in a chunk. */
 const LIST_WORDS = 4096

@@ -1,4 +1,4 @@
-import { FIRST_IMPACT, nearnessOf, type SearchShard } from '../query/search-format.ts'
+import { FIRST_IMPACT, MOST_IMPACT, nearnessOf, rarityOf, type SearchShard } from '../query/search-format.ts'
 import { encodeDeltas } from './build-index.ts'
 
 /** Words whose beginning is asked for are in so many shards at most; of more the uses are summed up. */
@@ -19,6 +19,10 @@ export type Span = readonly [from: number, to: number]
 export interface WeighedUses {
   readonly rows: readonly number[]
   readonly impacts: readonly number[]
+  /** What the largest impact of the word counts. */
+  readonly scale: number
+  /** Rows that have it in the place in which it is rarest. */
+  readonly rarest: number
 }
 
 /** All words of an index in order, their uses, and the shards that they are cut into. */
@@ -69,8 +73,8 @@ function sharedLength(a: string, b: string): number {
 function sumUp(beginning: string, [from, to]: Span, { words, uses, count }: WordTable): SearchShard {
   const scores = new Float64Array(count)
   for (let at = from; at < to; at++) {
-    const { rows, impacts } = uses[at] as WeighedUses
-    const weight = Math.log(1 + count / rows.length) * nearnessOf(words[at] as string, beginning)
+    const { rows, impacts, scale: own, rarest } = uses[at] as WeighedUses
+    const weight = (own / MOST_IMPACT) * rarityOf(rarest, count) * nearnessOf(words[at] as string, beginning)
     for (let use = 0; use < rows.length; use++) {
       const row = rows[use] as number
       scores[row] = (scores[row] as number) + weight * (impacts[use] as number)
@@ -85,7 +89,14 @@ function sumUp(beginning: string, [from, to]: Span, { words, uses, count }: Word
     }
   const scale = highest / STEPS
   const impacts = rows.map((row) => Math.max(1, Math.round((scores[row] as number) / scale)))
-  return { words: [beginning], counts: [rows.length], rows: encodeDeltas(rows), impacts: writeImpacts(impacts), scale }
+  return {
+    words: [beginning],
+    counts: [rows.length],
+    rows: encodeDeltas(rows),
+    impacts: writeImpacts(impacts),
+    scales: '',
+    scale,
+  }
 }
 
 /** A character an impact. */

@@ -1,6 +1,6 @@
 import { computedKind, isComputed } from '../values/computed-steps.ts'
 import { operatorsOf } from '../values/operators.ts'
-import { chunkNameOf, nameAt, nameOfRows, nameOfSort } from './catalogue.ts'
+import { chunkNameOf, nameAt, nameOfRows, nameOfSort, numberOf } from './catalogue.ts'
 import { compareEntries, compareScalars } from './compare-keys.ts'
 import { byScore, describe } from './condition.ts'
 import { compilePredicate } from './find-rows.ts'
@@ -48,6 +48,7 @@ export const INTERNALS = {
   nameAt,
   nameOfRows,
   nameOfSort,
+  numberOf,
   chunkNameOf,
   operatorsOf,
   pathOf,

@@ -30,7 +30,7 @@ export interface WordScorer {
 
 /** What was found for a word, as large as a factor says. */
 export const creditOf = (
-  { word, rows, impacts, start, weight, relation }: WordUses,
+  { word, rows, impacts, start, weight, rarity, relation }: WordUses,
   asked: string,
   { factor = 1, as = relation }: { readonly factor?: number; readonly as?: WordRelation } = {},
 ): Credit => ({
@@ -38,7 +38,7 @@ export const creditOf = (
   word,
   relation: as,
   rows,
-  scoreAt: (use) => factor * weight * (impacts.charCodeAt(start + use) - FIRST_IMPACT),
+  scoreAt: (use) => factor * weight * rarity * (impacts.charCodeAt(start + use) - FIRST_IMPACT),
 })
 
 /** Makes a scorer for a search for so many words in a collection of so many rows. */

@@ -58,17 +58,27 @@ const BEGINNING = 0.7
 export const nearnessOf = (word: string, beginning: string): number =>
   word === beginning ? 1 : (BEGINNING * beginning.length) / word.length
 
+/** What an impact of a word counts, from one character to the next. */
+export const SCALE_STEP = 0.93
+
+/** How much a word says that so many of all rows have: inverse document frequency. */
+export const rarityOf = (rows: number, count: number): number => Math.log(1 + count / rows)
+
 /** Some words and the rows that have them; of a beginning, the only word, the rows of all words that begin so. */
 export interface SearchShard {
   /** In order. */
   readonly words: readonly string[]
   /** How many rows have each. */
   readonly counts: readonly number[]
+  /** A character a word: what an impact counts, in steps of {@link SCALE_STEP} down from 1. */
+  readonly scales: string
+  /** How many rows have each in the place in which it is rarest; left out where that is all that have it. */
+  readonly rarest?: readonly number[]
   /** The rows of each word, as steps from one to the next. */
   readonly rows: readonly number[]
   /** A character a row: how much the word says of it. */
   readonly impacts: string
-  /** Of a beginning: what an impact counts in a score. */
+  /** Of a beginning, whose words have their scales in its impacts already: what an impact counts. */
   readonly scale?: number
 }
 

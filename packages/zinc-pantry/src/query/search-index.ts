@@ -3,7 +3,16 @@ import type { Internals } from './internals.ts'
 import { findNearWords, forgivenIn } from './near-words.ts'
 import type { PostingList } from './posting-list.ts'
 import type { Table } from './run.ts'
-import { nearnessOf, type SearchHead, type SearchShard, type WordList, type WordRelation } from './search-format.ts'
+import {
+  MOST_IMPACT,
+  nearnessOf,
+  rarityOf,
+  SCALE_STEP,
+  type SearchHead,
+  type SearchShard,
+  type WordList,
+  type WordRelation,
+} from './search-format.ts'
 import { createFamilyFinder, type WrittenWord } from './word-families.ts'
 
 /** The rows of a word, or of all words with a beginning, and how much it says of each. */
@@ -15,8 +24,9 @@ export interface WordUses {
   /** The impacts of a chunk, of which those of the word begin at `start`. */
   readonly impacts: string
   readonly start: number
-  /** The scale of an impact. */
+  /** The scale of an impact, and how much the word says because few have it. */
   readonly weight: number
+  readonly rarity: number
   readonly relation: WordRelation
 }
 
@@ -56,11 +66,11 @@ export async function openSearch(table: Table): Promise<SearchIndex> {
 
 /** The factors of words by how they follow from what was asked for. */
 const MISTAKEN = 0.5
-const SAME_STEM = 0.8
+const SAME_STEM = 0.7
 const COMPOUND = 0.4
 
 function createSearchIndex(head: SearchHead, internals: Internals): SearchIndex {
-  const { countBefore, nameAt, getOrCreate } = internals
+  const { countBefore, nameAt, getOrCreate, numberOf } = internals
   const shards = new Map<string, Promise<OpenShard>>()
   const open = (name: string, load: ChunkLoader): Promise<OpenShard> =>
     getOrCreate(shards, name, async () => openShard((await load(name)) as SearchShard, internals))
@@ -92,7 +102,18 @@ function createSearchIndex(head: SearchHead, internals: Internals): SearchIndex 
     if (at !== -1) {
       const shard = await open(nameAt(head.beginnings.names, at), load)
       const { rows, impacts, scale = 1 } = shard
-      return [{ word, relation: 'beginning', isBeginning: true, rows, impacts, start: 0, weight: scale }]
+      return [
+        {
+          word,
+          relation: 'beginning',
+          isBeginning: true,
+          rows,
+          impacts,
+          start: 0,
+          weight: scale,
+          rarity: 1,
+        },
+      ]
     }
     return wordsWith(word, load)
   }
@@ -113,13 +134,14 @@ function createSearchIndex(head: SearchHead, internals: Internals): SearchIndex 
   }
 
   const usesAt = (
-    { words, offsets, rows, impacts }: OpenShard,
+    { words, offsets, rows, impacts, scales, rarest }: OpenShard,
     at: number,
     nearness: number,
   ): Omit<WordUses, 'relation'> => {
     const [start, end] = [offsets[at] as number, offsets[at + 1] as number]
-    const weight = Math.log(1 + head.count / (end - start)) * nearness
-    return { word: words[at] as string, rows: rows.subarray(start, end), impacts, start, weight }
+    const weight = (SCALE_STEP ** numberOf(scales.charCodeAt(at)) / MOST_IMPACT) * nearness
+    const rarity = rarityOf(rarest?.[at] ?? end - start, head.count)
+    return { word: words[at] as string, rows: rows.subarray(start, end), impacts, start, weight, rarity }
   }
 
   /** Words with mistakes in them; of many words those that begin or end as the word does. */
@@ -154,7 +176,12 @@ function createSearchIndex(head: SearchHead, internals: Internals): SearchIndex 
     stemsOf: families.stemsOf,
     async find(asked, load) {
       const { word, isLast } = asked
-      const [family, begun] = await Promise.all([findFamily(asked, load), isLast ? beginnings(word, load) : []])
+      // The first letters of a word have no forms yet, and many words behind them.
+      const hasForms = !isLast || word.length > 2
+      const [family, begun] = await Promise.all([
+        hasForms ? findFamily(asked, load) : [],
+        isLast ? beginnings(word, load) : [],
+      ])
       const found = isLast ? unite(begun, family) : family
       if (found.length > 0) return found
       const longer = isLast ? [] : await beginnings(word, load)
@@ -180,17 +207,9 @@ function createSearchIndex(head: SearchHead, internals: Internals): SearchIndex 
     ])
     const all = found.flat()
     // A rare form of a frequent word says no more than the word itself.
-    const weights = all.flatMap(({ relation, weight }) =>
-      relation === 'same' ? [weight] : relation === 'stem' ? [weight / SAME_STEM] : [],
-    )
-    const least = Math.min(...weights)
-    return all.map((one) =>
-      one.relation === 'stem'
-        ? { ...one, weight: least * SAME_STEM }
-        : one.relation === 'same'
-          ? { ...one, weight: least }
-          : one,
-    )
+    const isForm = ({ relation }: WordUses): boolean => relation === 'same' || relation === 'stem'
+    const rarity = Math.min(...all.filter(isForm).map((one) => one.rarity))
+    return all.map((one) => (isForm(one) ? { ...one, rarity } : one))
   }
 }
 
@@ -211,13 +230,15 @@ interface OpenShard {
   readonly offsets: Int32Array
   readonly rows: PostingList
   readonly impacts: string
+  readonly scales: string
   readonly scale?: number | undefined
+  readonly rarest?: readonly number[] | undefined
 }
 
 function openShard(
-  { words, counts, rows, impacts, scale }: SearchShard,
+  { words, counts, rows, impacts, scales, scale, rarest }: SearchShard,
   { readOffsets, decodeDeltas }: Internals,
 ): OpenShard {
   const offsets = readOffsets(words.length, counts)
-  return { words, offsets, rows: decodeDeltas(rows, offsets), impacts, scale }
+  return { words, offsets, rows: decodeDeltas(rows, offsets), impacts, scales, scale, rarest }
 }

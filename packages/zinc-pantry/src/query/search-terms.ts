@@ -12,7 +12,7 @@ export interface SearchTerm {
 }
 
 /** True for a text that says more than words. */
-export const hasSigns = (text: string): boolean => /"|(?:^|\s)[-+]\S|\S:\S/.test(text)
+export const hasSigns = (text: string): boolean => /"|(?:^|\s)[-+][\p{L}\p{N}"]|\S:\S/u.test(text)
 
 const TERM = /([-+])?(?:([^\s":]+):(?=\S))?(?:"([^"]*)("?)|(\S+))/gu
 

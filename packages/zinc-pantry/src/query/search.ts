@@ -64,7 +64,7 @@ async function searchRows(table: Table, text: string): Promise<SearchFound> {
 }
 
 /** How much words count that say little. */
-const LIGHT = 0.2
+const LIGHT = 0.6
 
 /** The words of a text that is searched for, each once; the last may still be typed. */
 function readAsked(text: string, isTyped: boolean): AskedWord[] {
@@ -85,21 +85,23 @@ async function createVerifier(
 ): Promise<(rows: PostingList) => Promise<PostingList>> {
   const [{ textsAt }, { askedWords }] = await Promise.all([import('./search-texts.ts'), import('./synonyms.ts')])
   const load = (name: string): Promise<unknown> => table.loadChunk(name, table.run.read)
+  // What has no words, such as a dash, asks for nothing.
+  const asked = terms.flatMap((term) => {
+    const phrase = askedWords(term.text)
+    return term.need === 'may' || phrase.length === 0 ? [] : [{ term, phrase }]
+  })
   const strict = await Promise.all(
-    terms
-      .filter(({ need }) => need !== 'may')
-      .map(async (term) => {
-        const phrase = askedWords(term.text)
-        const [only] = phrase
-        // A word that must be there may be another one of its family; what is in quotes is meant as it is.
-        const isFree = term.need === 'must' && !term.isPhrase && only && phrase.length === 1
-        const family = isFree ? await findFamily(only, load) : []
-        return {
-          ...term,
-          phrase: phrase.map(({ word }) => word),
-          family: new Set(family.flatMap(({ word, relation }) => (relation === 'compound' ? [] : [word]))),
-        }
-      }),
+    asked.map(async ({ term, phrase }) => {
+      const [only] = phrase
+      // A word that must be there may be another one of its family; what is in quotes is meant as it is.
+      const isFree = term.need === 'must' && !term.isPhrase && only && phrase.length === 1
+      const family = isFree ? await findFamily(only, load) : []
+      return {
+        ...term,
+        phrase: phrase.map(({ word }) => word),
+        family: new Set(family.flatMap(({ word, relation }) => (relation === 'compound' ? [] : [word]))),
+      }
+    }),
   )
   const places = strict.some(({ place }) => place === undefined)
     ? head.places
