@@ -85,7 +85,7 @@ export default pantry({
     notes: {
       files: 'notes/*.json',
       perFile: 'many',
-${isSearched ? '      search: { title: 3, text: 1 },\n' : ''}${isClustered ? "      clustered: ['-on'],\n      indexes: [{ field: 'title', trigrams: true }],\n" : ''}      fields: {
+${isSearched ? '      search: { title: 3, text: 1 },\n' : ''}${isClustered ? "      clustered: ['-on', 'grade,region,-on'],\n      indexes: [{ field: 'title', trigrams: true }],\n" : ''}      fields: {
         title: text(), grade: choice(['easy', 'moderate', 'hard']), region: text(), stars: int(), height: int(),
         on: date(), hut: ref('huts'), tags: list(choice(['bog', 'fog', 'ice', 'wind', 'sun'])), text: text(),
       },

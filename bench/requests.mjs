@@ -54,8 +54,8 @@ const QUESTIONS = {
         query.facets((note) => ({ grade: note.grade, region: note.region, stars: note.stars })),
       ])
     })()`,
-    0,
-    0,
+    8,
+    60,
   ],
   'a facet of 120 ids': ['notes.facets((note) => ({ hut: note.hut }))', 0, 50],
   "title.includes('cam')": ["notes.where((note) => note.title.includes('cam')).limit(20).toArray()", 0, 200],

@@ -3,14 +3,14 @@ import { beforeAll, describe, expect, test } from 'vitest'
 import { group, int, list, pantry, ref, text } from 'zinc-pantry'
 import { type Collection, openCollection, openSite, type SortKey } from 'zinc-pantry/query'
 import { openFiles, runs } from './helpers.ts'
-import { COUNT, conditions, data, hutOf, huts, idsOf, type Note, type NoteFields } from './notes-model.ts'
+import { COUNT, conditions, data, GRADES, hutOf, huts, idsOf, type Note, type NoteFields } from './notes-model.ts'
 
 const site = pantry({
   collections: {
     huts: { files: 'huts.json', fields: { name: text(), region: text({ optional: true }) } },
     notes: {
       files: 'notes.json',
-      clustered: ['-stars,height', 'hut.region', { order: 'title', collation: 'no' }],
+      clustered: ['-stars,height', 'hut.region', 'grade,-stars,height', { order: 'title', collation: 'no' }],
       fields: {
         title: text(),
         grade: text(),
@@ -131,6 +131,45 @@ describe('Rows that are stored once more in an order', () => {
     let after: string | undefined
     for (let number = 0; number < 4; number++) after = (await pages.page({ size: 20, after })).next ?? undefined
     expect(requests.length).toBeLessThanOrEqual(1 + 4)
+  })
+
+  test('What asks for values of its first keys lies together: a page and its counts are few requests', async () => {
+    const stars = fc.option(fc.nat(5), { freq: 3 })
+    const some = [fc.constantFrom(...GRADES), stars, fc.nat(COUNT), fc.integer({ min: 1, max: 30 })] as const
+    await fc.assert(
+      fc.asyncProperty(...some, async (grade, star, offset, limit) => {
+        const both = data.filter((note) => note.grade === grade && (star === null || note.stars === star))
+        const byHeight = (a: Note, b: Note): number => a.height - b.height
+        const expected = idsOf(both.toSorted(star === null ? ORDERS[0]?.compare : byHeight))
+        const start = offset % (expected.length + 2)
+        const fresh = await openFresh()
+        const narrowed = fresh.where((note) => note.grade.is(grade))
+        const asked = star === null ? narrowed : narrowed.where((note) => note.stars.is(star))
+        const sorted = asked.sort((note) =>
+          star === null ? [note.stars.descending(), note.height.ascending()] : [note.height.ascending()],
+        )
+        expect(idsOf(await sorted.offset(start).limit(limit).toArray())).toEqual(expected.slice(start, start + limit))
+        expect(requests.length).toBeLessThanOrEqual(4)
+        expect(await asked.count()).toBe(both.length)
+        const facets = await asked.facets((note) => ({ grade: note.grade, stars: note.stars, hut: note.hut }))
+        const count = (value: (note: Note) => unknown, among: readonly Note[]): Map<unknown, number> => {
+          const counts = new Map<unknown, number>()
+          for (const note of among)
+            if (value(note) !== null) counts.set(value(note), (counts.get(value(note)) ?? 0) + 1)
+          return counts
+        }
+        const found = (all: readonly { readonly value: unknown; readonly count: number }[]) =>
+          new Map(all.map((one) => [one.value, one.count]))
+        expect(found(facets.hut)).toEqual(count(({ hut }) => hut, both))
+        const aside = data.filter((note) => star === null || note.stars === star)
+        expect(found(facets.grade)).toEqual(count((note) => note.grade, aside))
+        const ofGrade = data.filter((note) => note.grade === grade)
+        expect(found(facets.stars)).toEqual(count((note) => note.stars, ofGrade))
+        // All counts are one request.
+        expect(requests.length).toBeLessThanOrEqual(4)
+      }),
+      { numRuns: runs(60, 600) },
+    )
   })
 
   test('How many entries have each of many values takes no rows', async () => {

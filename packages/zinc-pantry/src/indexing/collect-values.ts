@@ -25,8 +25,8 @@ export interface ValueReaders {
   readonly paths: readonly string[]
   /** The values of an entry, by path. */
   valuesOf(entry: Values): readonly (readonly Scalar[])[]
-  /** The values of an entry at a path. */
-  valuesAt(path: string, entry: Values): readonly Scalar[]
+  /** Makes a reader of the values at a path. */
+  readerAt(path: string): (entry: Values) => readonly Scalar[]
   /** The posting lists of the values at a path; undefined where there is none, or texts too long to be asked for. */
   postings(path: string, entries: readonly Values[]): Postings | undefined
 }
@@ -72,10 +72,13 @@ export function createValueReaders(fields: Readonly<Record<string, Shape>>, decl
         read(entry, (value) => found.push(value))
         return found
       }),
-    valuesAt(path, entry) {
-      const found: Scalar[] = []
-      readers.find((one) => one.path === path)?.read(entry, (value) => found.push(value))
-      return found
+    readerAt(path) {
+      const reader = readers.find((one) => one.path === path)
+      return (entry) => {
+        const found: Scalar[] = []
+        reader?.read(entry, (value) => found.push(value))
+        return found
+      }
     },
     postings(path, entries) {
       const reader = readers.find((one) => one.path === path)

@@ -1,4 +1,5 @@
 import type { Scalar, SortKey } from './condition.ts'
+import type { StoredCube } from './cube-format.ts'
 
 /**
  * Where the chunks of a compiled collection are, and those of its indexes that are small: the first thing a query
@@ -13,6 +14,8 @@ export interface Catalogue {
   readonly indexes: { readonly [path: string]: StoredIndex }
   /** The keys of the order of the rows, where the collection has one; left out where that may not be told. */
   readonly order?: readonly SortKey[]
+  /** The counts of the combinations of values of some fields. */
+  readonly cube?: StoredCube
   /** The chunks with what leads to each row, where that is kept. */
   readonly backlinks?: ChunkNames
   /** The chunks with bodies. */

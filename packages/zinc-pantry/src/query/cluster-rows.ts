@@ -43,11 +43,7 @@ async function readRows(
   cluster: StoredCluster,
   { rows, start, end }: Stretch & { readonly rows: PostingList },
 ): Promise<readonly number[]> {
-  if (rows.length === table.count) {
-    const chunks = await loadChunks(table, cluster, placesFrom(start, end))
-    const { size } = cluster.rows
-    return chunks.flatMap(([own]) => own).slice(start % size, (start % size) + end - start)
-  }
+  if (rows.length === table.count) return readPlaces(table, cluster, { start, end })
   const found = await findPlaces(table, cluster, { rows, end })
   const wanted = found.slice(start)
   if (!table.rowsNow(wanted.map(({ row }) => row)))
@@ -57,6 +53,18 @@ async function readRows(
       wanted.map(({ place }) => place),
     )
   return wanted.map(({ row }) => row)
+}
+
+/** The rows at places of an order, which are there then. */
+export async function readPlaces(
+  table: Table,
+  cluster: StoredCluster,
+  { start, end }: Stretch,
+): Promise<readonly number[]> {
+  if (start >= end) return []
+  const chunks = await loadChunks(table, cluster, placesFrom(start, end))
+  const first = start % cluster.rows.size
+  return chunks.flatMap(([own]) => own).slice(first, first + end - start)
 }
 
 /** The first of some rows in an order, with their places. */

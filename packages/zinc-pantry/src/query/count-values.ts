@@ -30,6 +30,11 @@ export async function countValues(table: Table, asked: ValueQuestion): Promise<V
       value === null || value === undefined ? [] : [{ value, count }],
     )
   }
+  const inCube = await countedInCube(table, asked, [asked.path])
+  if (inCube)
+    return inCube
+      .flatMap(({ value: [value], count }) => (value === null || value === undefined ? [] : [{ value, count }]))
+      .sort((a, b) => b.count - a.count || compareScalars(a.value, b.value))
   const isPart = (asked.condition ?? asked.search) !== undefined
   const [{ rows }] = await Promise.all([matchRows(table, asked), isPart && index?.all(run.read)])
   const counts = new Map<Scalar, number>()
@@ -57,6 +62,19 @@ export async function countValues(table: Table, asked: ValueQuestion): Promise<V
     .sort((a, b) => b.count - a.count || compareScalars(a.value, b.value))
 }
 
+/** The same from the cube of the collection, where that answers. */
+async function countedInCube(
+  table: Table,
+  { condition, search }: Pick<ValueQuestion, 'condition' | 'search'>,
+  paths: readonly (readonly string[])[],
+): Promise<ValueCount<readonly (Scalar | null)[]>[] | undefined> {
+  // Of all rows the index of a path knows the counts.
+  const isOfAll = condition === undefined && paths.length === 1
+  if (!table.cube || search !== undefined || isOfAll) return undefined
+  const { countValuesInCube, isInCube } = await import('./cube.ts')
+  return isInCube(table, condition, paths) ? countValuesInCube(table, condition, paths) : undefined
+}
+
 /** Counts the entries of each combination of values at some paths under a condition; the most frequent first. */
 export async function countTogether(
   table: Table,
@@ -64,9 +82,13 @@ export async function countTogether(
 ): Promise<ValueCount<readonly (Scalar | null)[]>[]> {
   const { compareTogether, groupTogether } = await import('./row-values.ts')
   const { compareScalars, matchRows } = table.run.internals
-  const { rows } = await matchRows(table, asked)
-  const groups = await groupTogether(table, paths, rows)
-  const counts = groups.map(({ values, places }) => ({ value: values, count: places.length }))
+  const counts = (await countedInCube(table, asked, paths)) ?? (await countRows())
+
+  async function countRows() {
+    const { rows } = await matchRows(table, asked)
+    const groups = await groupTogether(table, paths, rows)
+    return groups.map(({ values, places }) => ({ value: values, count: places.length }))
+  }
   return counts.sort((a, b) => b.count - a.count || compareTogether(a.value, b.value, compareScalars))
 }
 

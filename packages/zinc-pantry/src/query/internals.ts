@@ -12,6 +12,7 @@ import { sortedValues } from './order-rows.ts'
 import { callWith, pathOf, placeOf } from './place.ts'
 import { allRows, countBefore, decodeDeltas, markRows, readOffsets } from './posting-list.ts'
 import { describeUnknown, QueryError } from './query-error.ts'
+import { readPath } from './read-path.ts'
 import { checkCount, matchRows, runRows } from './run-query.ts'
 import { findById, selectValues, singleValues, throughLists } from './select-values.ts'
 import { fieldsOf, followPath, stepInto } from './shape.ts'
@@ -55,6 +56,7 @@ export const INTERNALS = {
   placeOf,
   QueryError,
   readOffsets,
+  readPath,
   decodeDeltas,
   getOrCreate,
   runRows,

@@ -7,6 +7,7 @@ import {
   type StoredCluster,
 } from './catalogue.ts'
 import type { SortKey } from './condition.ts'
+import type { StoredCube } from './cube-format.ts'
 import { type FieldIndex, openIndex } from './field-index.ts'
 import { getOrCreate } from './get-or-create.ts'
 import type { Meter, StoredBody, StoredCollection } from './open-site.ts'
@@ -46,6 +47,8 @@ export interface OpenCollection {
   readonly chunkCount: number
   /** Entries of rows, where all of them are there; those of a set that will be asked for again are kept. */
   rowsNow(rows: ArrayLike<number>, isKept?: boolean): readonly StoredValue[] | undefined
+  /** The counts of the combinations of values of some fields. */
+  readonly cube: StoredCube | undefined
   /** The chunks with what leads to each row, where that is kept. */
   readonly backlinks: ChunkNames | undefined
   /** The body of a row, where the collection has bodies. */
@@ -99,6 +102,7 @@ export async function openStored(stored: StoredCollection, shape: Shape, read?: 
     clusters: catalogue.clusters ?? [],
     search: catalogue.search,
     backlinks: catalogue.backlinks,
+    cube: catalogue.cube,
     keep<Kept>(name: string, make: () => Promise<Kept>) {
       return getOrCreate(kept, name, make) as Promise<Kept>
     },

@@ -33,6 +33,11 @@ export async function runRows(site: Site, request: QueryRequest): Promise<QueryR
   const table = await startRun(site, request.locale).open(request.collection)
   const end = limit === undefined ? undefined : offset + limit
   const ordering = { table, sort, end }
+  const { cube, clusters: all } = table
+  if (cube && limit !== undefined && request.search === undefined && (limit === 0 || all.length > 0)) {
+    const found = await (await import('./cube.ts')).answerInCube(table, request)
+    if (found) return { ...found, table }
+  }
   const isPage = limit !== undefined && limit > 0 && request.search === undefined && table.clusters.length > 0
   const clusters = isPage ? await import('./cluster-rows.ts') : undefined
   const cluster = clusters?.clusterOf(table, sort)

@@ -9,6 +9,7 @@ import {
   layOutCluster,
   orderRowsBy,
 } from '../../indexing/build-cluster.ts'
+import { buildCube, type CubeField } from '../../indexing/build-cube.ts'
 import { buildIndex, listChunks } from '../../indexing/build-index.ts'
 import { buildOrder, type OrderSource } from '../../indexing/build-order.ts'
 import { buildSearch } from '../../indexing/build-texts.ts'
@@ -28,10 +29,12 @@ import {
   type StoredIndex,
 } from '../../query/catalogue.ts'
 import type { SortKey } from '../../query/condition.ts'
+import type { StoredCube } from '../../query/cube-format.ts'
 import { type Language, loadLanguage, stemmedLanguage } from '../../query/stemmers.ts'
 import type { CollectionModel, Model } from '../../schema/model.ts'
 import type { Shape } from '../../schema/shape.ts'
 import type { Entry } from '../../validate/entry.ts'
+import { COUNT_STEP } from '../../values/steps.ts'
 import type { BacklinkFinder } from './find-backlinks.ts'
 import type { RenderedRows } from './render-site.ts'
 
@@ -155,6 +158,7 @@ export function indexCollection(source: IndexSource, memo: Memo, node: ChunkNode
     setOwn(orderSizes, name, sizeBytes)
   }
   const clusters = isClustered(count) ? source.clusters.map((one) => clusterRows(one, rows, memo, node)) : []
+  const cube = isClustered(count) ? storeCube(source, indexes, node) : undefined
   const search = searchTexts(source, memo, node)
   const backlinks = storeBacklinks(source, node)
   const catalogue: Catalogue = {
@@ -163,6 +167,7 @@ export function indexCollection(source: IndexSource, memo: Memo, node: ChunkNode
     indexes,
     ...(clusters.length > 0 ? { clusters } : {}),
     ...(backlinks ? { backlinks } : {}),
+    ...(cube ? { cube } : {}),
     ...(order.length > 0 ? { order } : {}),
     ...(search === undefined ? {} : { search }),
     ...(locales.length > 0 ? { locales: buildLocaleRows(entries, locales) } : {}),
@@ -197,15 +202,38 @@ function indexValues(
         if (!built || built.dictionary || built.offsets.length <= 3 || !collection.trigrams.includes(path)) return built
         return {
           ...built,
-          trigrams: buildTrigrams(
-            rows.map((row) => readers.valuesAt(path, row)),
-            keep.index,
-          ),
+          trigrams: buildTrigrams(rows.map(readers.readerAt(path)), keep.index),
         }
       },
     )
     return index ? [[path, index] as const] : []
   })
+}
+
+/** Counts the combinations of the values of fields that have one of few values each. */
+function storeCube(
+  { collection, rows, shapes }: IndexSource,
+  indexes: Readonly<Record<string, StoredIndex>>,
+  node: ChunkNode,
+): StoredCube | undefined {
+  const readers = createValueReaders(shapes, collection.indexes)
+  // Numbers of items are seldom asked for together with values, and would leave no room for others.
+  const paths = new Set(readers.paths.filter((path) => !path.endsWith(COUNT_STEP)))
+  const few = Object.entries(indexes).flatMap(([path, { dictionary }]) =>
+    dictionary && paths.has(path) ? [{ path, dictionary }] : [],
+  )
+  return node(
+    'cube',
+    () => few.flatMap(({ path, dictionary }) => [path, dictionary, indexes[path]?.names, indexes[path]?.block]),
+    (keep) => {
+      const fields = few.map(({ path, dictionary: { values } }): CubeField => {
+        const read = readers.readerAt(path)
+        return { path, size: values.length, valueAt: (row) => read(rows[row] as Values)[0] ?? null }
+      })
+      const cube = buildCube(fields, rows.length)
+      return cube && { paths: cube.paths, chunk: keep.index(cube) }
+    },
+  )
 }
 
 /** The number of rows whose backlinks are loaded together. */
