@@ -1,4 +1,4 @@
-import { chmodSync, readdirSync, readFileSync, rmSync, symlinkSync, writeFileSync } from 'node:fs'
+import { chmodSync, cpSync, readdirSync, readFileSync, rmSync, symlinkSync, writeFileSync } from 'node:fs'
 import { join } from 'node:path'
 import fc from 'fast-check'
 import { describe, expect, test } from 'vitest'
@@ -244,6 +244,39 @@ describe('A cache', () => {
     chmodSync(join(root, '.pantry'), 0o500)
     expect(await buildSite(options)).toMatchObject({ output: 'generated/pantry' })
     chmodSync(join(root, '.pantry'), 0o700)
+  })
+
+  test('serves builders elsewhere: what one has made no other makes again, but for what is its own', async () => {
+    const counting = `import { pantry, text } from 'zinc-pantry'
+const count = (markdown) => markdown.core.ruler.push('count', ({ src }) => void (globalThis.rendered ??= []).push(src.trim()))
+export default pantry({ collections: {
+  notes: { files: 'notes/*.md', body: { markdownPlugins: [count] }, search: { body: 1 }, fields: { title: text() } },
+} })
+`
+    const noteOf = (at: number): string => `---\ntitle: Note ${at}\n---\nText ${at} with *words*.\n`
+    const names = Array.from({ length: 30 }, (_, at) => `content/notes/n${at}.md`)
+    const files = Object.fromEntries(names.map((name, at) => [name, noteOf(at)]))
+    const rendered = async (root: string): Promise<string[]> => {
+      const seen = globalThis as { rendered?: string[] }
+      seen.rendered = []
+      const report = await buildSite({ host: createNodeHost(root), configurationFile })
+      expect(report.diagnostics).toEqual([])
+      return [...new Set(seen.rendered)]
+    }
+    const one = makeFolder({ ...files, 'pantry.config.ts': counting })
+    expect((await rendered(one)).length).toBe(30)
+    // The other machine has a note of its own, and another one is not as it was.
+    const own = { 'content/notes/n3.md': noteOf(300), 'content/notes/own.md': noteOf(400) }
+    const other = makeFolder({ ...files, ...own, 'pantry.config.ts': counting })
+    cpSync(join(one, '.pantry/cache'), join(other, '.pantry/cache'), { recursive: true })
+    expect((await rendered(other)).toSorted()).toEqual(['Text 300 with *words*.', 'Text 400 with *words*.'])
+    const clean = makeFolder({ ...files, ...own, 'pantry.config.ts': counting })
+    await buildSite({ host: createNodeHost(clean), configurationFile, cache: false })
+    expect(filesOf(join(other, 'generated'))).toEqual(filesOf(join(clean, 'generated')))
+    // What came back from there is known here as well.
+    cpSync(join(other, '.pantry/cache'), join(one, '.pantry/cache'), { recursive: true })
+    writeFileSync(join(one, 'content/notes/n3.md'), noteOf(300))
+    expect(await rendered(one)).toEqual([])
   })
 
   test('gives every value back as it was read', async () => {
