@@ -172,6 +172,38 @@ describe('Rows that are stored once more in an order', () => {
     )
   })
 
+  test('What a reference leads to is none of the values that are counted together', async () => {
+    const many = Array.from({ length: 150 }, (_, at) => ({ id: `h${at}`, name: `Hut ${at}`, region: `r${at % 3}` }))
+    const few = Array.from({ length: 600 }, (_, at) => ({
+      id: `n${at}`,
+      grade: `g${at % 4}`,
+      stars: at % 5,
+      hut: `h${at % 150}`,
+    }))
+    const configuration = pantry({
+      collections: {
+        huts: { files: 'huts.json', fields: { name: text(), region: text() } },
+        notes: {
+          files: 'notes.json',
+          indexes: 'hut.region',
+          fields: { grade: text(), stars: int(), hut: ref('huts') },
+        },
+      },
+    })
+    const all = await openFiles({ 'huts.json': JSON.stringify(many), 'notes.json': JSON.stringify(few) }, configuration)
+    const notes = openCollection<Note, NoteFields, string>(all.site, 'notes')
+    expect(await notes.where((note) => note.hut.region.is('r1')).count()).toBe(200)
+    const { grade, region } = await notes
+      .where((note) => note.hut.region.is('r1').and(note.stars.is(2)))
+      .facets((note) => ({ grade: note.grade, region: note.hut.region }))
+    expect(grade.map(({ count }) => count)).toEqual([10, 10, 10, 10])
+    expect(region.map(({ value, count }) => [value, count])).toEqual([
+      ['r0', 40],
+      ['r1', 40],
+      ['r2', 40],
+    ])
+  })
+
   test('How many entries have each of many values takes no rows', async () => {
     const notes = await openFresh()
     const { hut } = await notes.facets((note) => ({ hut: note.hut }))

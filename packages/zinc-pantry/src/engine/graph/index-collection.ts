@@ -30,6 +30,7 @@ import {
 } from '../../query/catalogue.ts'
 import type { SortKey } from '../../query/condition.ts'
 import type { StoredCube } from '../../query/cube-format.ts'
+import { followPath } from '../../query/shape.ts'
 import { type Language, loadLanguage, stemmedLanguage } from '../../query/stemmers.ts'
 import type { CollectionModel, Model } from '../../schema/model.ts'
 import type { Shape } from '../../schema/shape.ts'
@@ -217,8 +218,12 @@ function storeCube(
   node: ChunkNode,
 ): StoredCube | undefined {
   const readers = createValueReaders(shapes, collection.indexes)
-  // Numbers of items are seldom asked for together with values, and would leave no room for others.
-  const paths = new Set(readers.paths.filter((path) => !path.endsWith(COUNT_STEP)))
+  const isOwn = (path: string): boolean => {
+    const { crossing, isSingle, end } = followPath({ kind: 'group', fields: shapes }, path.split('.'))
+    // Numbers of items are seldom asked for together with values, and would leave no room for others.
+    return !crossing && isSingle && end.kind !== 'group' && !path.endsWith(COUNT_STEP)
+  }
+  const paths = new Set(readers.paths.filter(isOwn))
   const few = Object.entries(indexes).flatMap(([path, { dictionary }]) =>
     dictionary && paths.has(path) ? [{ path, dictionary }] : [],
   )
