@@ -21,6 +21,30 @@ async function table<Entry extends { readonly id: string }>(collection: {
 
 const idsOf = (entries: readonly { readonly id: string }[]): string[] => entries.map(({ id }) => id).sort()
 
+describe('All fields and one more', () => {
+  test('of an entry, and of a group in it', async () => {
+    const { trails, huts } = await load()
+    const picked = await trails.pick((trail) => ({ ...trail, regionName: trail.region.name })).toArray()
+    const [first] = picked
+    expectTypeOf(first?.regionName).toEqualTypeOf<string | undefined>()
+    expectTypeOf(first?.grade).toEqualTypeOf<'easy' | 'moderate' | 'hard' | undefined>()
+    const entries = await table(trails)
+    const { regions } = await load()
+    const names = new Map((await regions.toArray()).map(({ id, name }) => [id, name]))
+    for (const { regionName, ...rest } of picked) {
+      const {
+        collection: _,
+        source: __,
+        ...entry
+      } = entries.get(rest.id) as NonNullable<ReturnType<typeof entries.get>>
+      expect(rest).toEqual(entry)
+      expect(regionName).toBe(names.get(entry.region))
+    }
+    const [hut] = await huts.pick((one) => ({ ...one.water, name: one.name })).toArray()
+    expect(Object.keys(hut ?? {}).sort()).toEqual(['drinkable', 'name', 'seasons', 'source'])
+  })
+})
+
 describe('What may be missing is null, in types and in answers', () => {
   test('a field that not every variant has', async () => {
     const { events } = await load()

@@ -235,7 +235,7 @@ describe('Wrong use', () => {
     async (args) => {
       const { code, stdout } = await runCommand(DEMO, args)
       const lines = stdout.split('\n')
-      expect(lines.length).toBeLessThanOrEqual(27)
+      expect(lines.length).toBeLessThanOrEqual(30)
       for (const line of lines) expect(line.length).toBeLessThanOrEqual(80)
       expect(code).toBe(0)
     },

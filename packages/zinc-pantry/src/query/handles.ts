@@ -56,6 +56,9 @@ const HANDLER: ProxyHandler<Target> = {
     made.set(name, value)
     return value
   },
+  // `{ ...trail, more }` picks all fields and one more.
+  ownKeys: ({ shape, root }) => Object.keys(fieldsOf(shape, root.shapes) ?? {}),
+  getOwnPropertyDescriptor: () => ({ enumerable: true, configurable: true }),
 }
 
 /** Catches a field in place of a value, as in `hut.beds > 3`: JavaScript then asks for this. */
