@@ -109,16 +109,28 @@ async function listCollections({ site }: OpenedSite): Promise<string> {
 
 function renderAnswer(
   answer: Answer,
-  { format, fields }: QueryFlags,
+  flags: QueryFlags,
   surroundings: Surroundings,
 ): { readonly text: string; readonly leftOut: readonly string[] } {
   const { stdout } = surroundings
+  const { format, fields } = flags
   if (format === 'json') return { text: renderJsonRows(answer), leftOut: [] }
   if (format === 'csv') return { text: renderCsv(answer), leftOut: [] }
   const width = stdout.isTTY ? (stdout.columns ?? 80) : undefined
   const { strong: heading, faint } = createPalette(stdout, surroundings)
-  const table = renderTable(answer, { width, chosen: fields !== undefined, heading })
+  const table = renderTable(flags.statistics === undefined ? answer : withRoundMeans(answer), {
+    width,
+    chosen: fields !== undefined,
+    heading,
+  })
   return { text: table.text + renderFacets(answer, { width, heading, faint }), leftOut: table.leftOut }
+}
+
+/** Means as people read them; programs are given all digits. */
+function withRoundMeans(answer: Answer): Answer {
+  const mean = answer.columns.findIndex(({ name }) => name === 'mean')
+  const round = (value: unknown): unknown => (typeof value === 'number' ? Number(value.toPrecision(6)) : value)
+  return { ...answer, rows: answer.rows.map((row) => row.map((value, at) => (at === mean ? round(value) : value))) }
 }
 
 /** The words for a wrong part of a question, with a caret below the place. */
