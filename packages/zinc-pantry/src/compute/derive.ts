@@ -11,6 +11,7 @@ import type { EntryBody, LinkedEntry } from '../validate/entry.ts'
 import { createEntryViews, createSiteView, type EntryViews } from './entry-views.ts'
 import { createLookups, NOTHING_SEEN, type Seen } from './lookups.ts'
 import { createPrivateReads, findShown, type PrivateReads } from './private-reads.ts'
+import { withValues } from './with-values.ts'
 
 /** Computes derived fields when they are read, each once. */
 export interface Deriver {
@@ -147,7 +148,7 @@ export function createDeriver(
       const own = compiled.get(entry.collection) ?? []
       const { result, seen } = watch(() => own.map((one) => [one.name, computeOnce(entry, one)] as const))
       const diagnostics = problems.get(entry) ?? NO_DIAGNOSTICS
-      const data = { ...entry.data, ...Object.fromEntries(result) }
+      const data = withValues(entry.data, result)
       const derived = diagnostics.length === 0 ? { ...entry, data } : { ...entry, data, isUnsound: true as const }
       return { entry: derived, seen: seen.size === 0 ? NOTHING_SEEN : seen, diagnostics }
     },

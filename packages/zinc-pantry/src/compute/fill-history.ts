@@ -1,6 +1,7 @@
 import type { HistoryField } from '../schema/fields/history.ts'
 import type { CollectionModel } from '../schema/model.ts'
 import type { LinkedEntry } from '../validate/entry.ts'
+import { withValues } from './with-values.ts'
 
 /** The first and the last change of a file, as instants in UTC. */
 export interface FileTimes {
@@ -42,4 +43,4 @@ export function createHistoryFinder(
 
 /** An entry with its history fields filled. */
 export const fillHistory = (entry: LinkedEntry, values: HistoryValues): LinkedEntry =>
-  entry.data ? { ...entry, data: { ...entry.data, ...Object.fromEntries(values) } } : entry
+  entry.data ? { ...entry, data: withValues(entry.data, values) } : entry

@@ -4,6 +4,7 @@ import type { BlockFields } from '../schema/kind.ts'
 import { leadingOf } from '../schema/kinds.ts'
 import type { CollectionModel } from '../schema/model.ts'
 import type { LinkedEntry } from '../validate/entry.ts'
+import { withValues } from './with-values.ts'
 
 /** The ids of the entries that refer to one, by the names of its reverse fields. */
 export type Referrers = readonly (readonly [name: string, ids: readonly string[]])[]
@@ -29,7 +30,7 @@ export function createReferrerFinder(
 
 /** An entry with its reverse fields filled. */
 export const fillReverse = (entry: LinkedEntry, referrers: Referrers): LinkedEntry =>
-  entry.data ? { ...entry, data: { ...entry.data, ...Object.fromEntries(referrers) } } : entry
+  entry.data ? { ...entry, data: withValues(entry.data, referrers) } : entry
 
 const NOBODY: readonly string[] = []
 

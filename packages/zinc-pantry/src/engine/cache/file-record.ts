@@ -42,7 +42,7 @@ const withoutFile = ({ file: _, ...body }: EntryBody): Omit<EntryBody, 'file'> =
 
 function recordEntry(entry: Entry): EntryRecord | undefined {
   const { locate: _, body: __, data = null, ...plain } = entry
-  return isPlain(data) && isPlain(plain.properties) ? { ...plain, data } : undefined
+  return isPlain(data) && isPlain(plain.properties) ? { data, ...plain } : undefined
 }
 
 /** True for a value that JSON holds as it is. */
