@@ -24,18 +24,16 @@ test('Entries, their values and their rows share their hidden classes through al
       trails: {
         files: 'trails.csv',
         address: '/trails/{slug}/',
-        fields: { title: text(), legs: list(ref('huts')), near: ref('huts', { by: 'name', optional: true }) },
+        fields: { title: text(), legs: list(ref('huts')) },
       },
     },
   })
   const huts = Array.from({ length: 400 }, (_, at) => ({ id: `h${at}`, name: `Hut number ${at}` }))
-  const rows = Array.from(
-    { length: 3000 },
-    (_, at) => `t${at},Trail ${at},h${at % 400}; h${(at * 7) % 400},Hut number ${at % 400}`,
-  )
+  const rows = Array.from({ length: 3000 }, (_, at) => `t${at},Trail ${at},h${at % 400}; h${(at * 7) % 400}`)
+
   const files = {
     'content/huts.json': JSON.stringify(huts),
-    'content/trails.csv': ['id,title,legs,near', ...rows].join('\n'),
+    'content/trails.csv': ['id,title,legs', ...rows].join('\n'),
   }
   const host = createMemoryHost(files, configuration)
   const site = await examineSite({ host, configurationFile: 'pantry.config.ts', cache: false })
