@@ -21,6 +21,8 @@ test('Entries, their values and their rows share their hidden classes through al
         fields: { name: text(), trails: reverse('trails', 'legs') },
         derive: { size: { field: int(), from: (hut) => hut.name.length } },
       },
+      // What is computed makes its entries anew; these stay as they were linked.
+      notes: { files: 'notes.csv', fields: { title: text(), legs: list(ref('huts')) } },
       trails: {
         files: 'trails.csv',
         address: '/trails/{slug}/',
@@ -33,6 +35,7 @@ test('Entries, their values and their rows share their hidden classes through al
 
   const files = {
     'content/huts.json': JSON.stringify(huts),
+    'content/notes.csv': ['id,title,legs', ...rows].join('\n'),
     'content/trails.csv': ['id,title,legs', ...rows].join('\n'),
   }
   const host = createMemoryHost(files, configuration)
