@@ -66,6 +66,7 @@ export function checkFile(source: SourceText, assigned: AssignedFile, context: F
   const diagnostics = [...read.diagnostics, ...split.diagnostics]
   const entries: Entry[] = []
   const { document, body } = read
+  const documentOf = () => document
   const { id, locale, rank, unknownLocale } = nameFile(assigned.path, context)
   if (unknownLocale !== undefined) {
     const place = { file: source.file, span: [0, 0] as const }
@@ -90,6 +91,7 @@ export function checkFile(source: SourceText, assigned: AssignedFile, context: F
         collection,
         checks,
         document,
+        documentOf,
         contentPath: assigned.path,
         pathId: many ? undefined : id,
         positionPrefix: assigned.named && collection.files.length === 1 ? '' : `${id}/`,

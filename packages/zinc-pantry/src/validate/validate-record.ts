@@ -10,7 +10,7 @@ import type { CollectionModel } from '../schema/model.ts'
 import { pointerOf } from '../schema/pointer.ts'
 import type { Transliterator } from '../schema/transliterator.ts'
 import type { Entry, EntryBody, FieldText, Reference } from './entry.ts'
-import { createEntryLocator, type EntryLocator, partOf } from './locate-entry.ts'
+import { createEntryLocator, createPlaceFinder, partOf } from './locate-entry.ts'
 import { asGroup, isItem, readId, readSlug } from './name-record.ts'
 import type { EntryRecord } from './split-records.ts'
 import { validateBlocks } from './validate-blocks.ts'
@@ -24,6 +24,8 @@ export interface RecordContext {
   readonly collection: CollectionModel
   readonly checks: EntryChecks
   readonly document: ReadDocument
+  /** Gives the same document, for places. */
+  documentOf(): ReadDocument
   /** The id that the file's path gives, for a file of one entry. */
   readonly pathId: string | undefined
   readonly body: EntryBody | undefined
@@ -57,11 +59,8 @@ export function validateRecord(
   const renditions: Rendition[] = []
   const missing = new Set<string>()
   let part: Entry['part']
-  const locate = createEntryLocator(always(document), {
-    recordPath: record.path,
-    body: context.body,
-    written: context.written,
-  })
+  const placing = { recordPath: record.path, body: context.body, written: context.written }
+  const locate = createEntryLocator(context.documentOf, placing)
   const run: CheckRun = {
     path: [],
     within: { private: 0 },
@@ -134,15 +133,15 @@ export function validateRecord(
     data: known,
     ...(known || !part ? {} : { part }),
     body: context.body,
-    properties,
-    references,
-    texts,
-    assets,
-    privateAssets,
+    properties: kept(properties),
+    references: kept(references),
+    texts: kept(texts),
+    assets: kept(assets),
+    privateAssets: kept(privateAssets),
     ...(renditions.length > 0 ? { renditions } : {}),
     locale: context.locale,
     rank: context.rank,
-    locate: createPlaceFinder(file, locate),
+    locate: createPlaceFinder(file, context.documentOf, placing),
     recordPath: record.path,
     idPath: id.path,
     slugPath,
@@ -150,18 +149,10 @@ export function validateRecord(
   return { entry, diagnostics }
 }
 
-/*
- * Functions that entries keep are made out here: one that is made within `validateRecord` holds on to all of a validation, which was
- * measured at a tenth of the memory of a site of many entries.
- */
-const always =
-  <Value>(value: Value) =>
-  (): Value =>
-    value
+/** A list as entries keep it: most are empty, and all of these are one. */
+const kept = <Item>(list: readonly Item[]): readonly Item[] => (list.length === 0 ? NONE : list)
 
-const createPlaceFinder =
-  (file: string, locate: EntryLocator): Entry['locate'] =>
-  (path) => ({ file, span: locate(path, partOf(path)) })
+const NONE: readonly never[] = []
 
 /** The field that a problem concerns: that of the path, or the one that is missing below it. */
 function fieldOf(path: readonly PathSegment[], code: string, parameters: object): string | undefined {

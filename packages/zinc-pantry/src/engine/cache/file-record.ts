@@ -1,6 +1,6 @@
 import type { ReadDocument } from '../../read/document.ts'
 import type { Entry, EntryBody } from '../../validate/entry.ts'
-import { createEntryLocator, partOf } from '../../validate/locate-entry.ts'
+import { createPlaceFinder } from '../../validate/locate-entry.ts'
 import type { WrittenPaths } from '../../validate/written-paths.ts'
 import type { FileResult } from '../check-file.ts'
 
@@ -76,13 +76,12 @@ interface EntryRestoring extends Restoring {
 
 function restoreEntry(record: EntryRecord, { file, document, body, written }: EntryRestoring): Entry {
   const { data, locale, rank, ...plain } = record
-  const locate = createEntryLocator(document, { recordPath: record.recordPath, body, written })
   return {
-    ...plain,
     locale: locale ?? undefined,
     rank: rank ?? undefined,
     data: data ?? undefined,
     body,
-    locate: (path) => ({ file, span: locate(path, partOf(path)) }),
+    locate: createPlaceFinder(file, document, { recordPath: record.recordPath, body, written }),
+    ...plain,
   }
 }
