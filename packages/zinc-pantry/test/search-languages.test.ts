@@ -114,6 +114,9 @@ describe('Words of a language', () => {
     ])
       expect([words, await search(notes, words)]).toEqual([words, ['The hut – a guide']])
     expect(await search(notes, '-hut tarns')).toEqual(['Tarns'])
+    expect(await search(notes, '-hut')).toEqual(['Tarns'])
+    for (const words of ['', '""', '"', '-', '+', '-""', '!'])
+      expect([words, await search(notes, words)]).toEqual([words, []])
   })
 
   test('Synonyms that the site lists stand for each other, in one word or several, and rank below what was asked for', async () => {

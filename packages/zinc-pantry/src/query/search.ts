@@ -57,7 +57,9 @@ async function searchRows(table: Table, text: string): Promise<SearchFound> {
     for (const use of uses) scorer.addLight(creditOf(use, light[at]?.word ?? '', { factor: LIGHT }))
   const isFound = (word: string): boolean =>
     words.has(word) || [...beginnings].some((beginning) => word.startsWith(beginning))
-  const rows = all.length === 0 && terms ? table.run.internals.allRows(table.count) : scorer.finish()
+  // Where nothing is asked for but what must not be there, all the others are found.
+  const isAllBut = all.length === 0 && terms?.some(({ need, text: own }) => need === 'not' && wordsOf(own).length > 0)
+  const rows = isAllBut ? table.run.internals.allRows(table.count) : scorer.finish()
   const isPlain = terms === undefined || terms.every(({ need }) => need === 'may')
   const verify = isPlain ? undefined : await createVerifier(table, index, terms)
   return { rows, scores: scorer.scores, isFound, explain: scorer.explain, verify }
