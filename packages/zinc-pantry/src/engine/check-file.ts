@@ -5,7 +5,7 @@ import { createDiagnostic, type Diagnostic } from '../diagnostics/diagnostic.ts'
 import type { AssignedFile } from '../find/assign-files.ts'
 import { nameFile } from '../find/name-file.ts'
 import type { CsvOptions } from '../read/csv.ts'
-import type { SourceText } from '../read/document.ts'
+import type { ReadDocument, SourceText } from '../read/document.ts'
 import type { Format } from '../read/formats.ts'
 import type { PatternMatcher } from '../schema/check-run.ts'
 import type { EntryChecks } from '../schema/compile-schema.ts'
@@ -52,6 +52,9 @@ export interface FileContext {
   readonly matches: PatternMatcher
 }
 
+/** Of more records in a file the values that were read are not kept; for places they are read once more. */
+const MANY_RECORDS = 500
+
 /** Reads and checks one file of a collection. */
 export function checkFile(source: SourceText, assigned: AssignedFile, context: FileContext): FileResult {
   const { collection, format, checks, asset, locales, blocks } = context
@@ -66,7 +69,11 @@ export function checkFile(source: SourceText, assigned: AssignedFile, context: F
   const diagnostics = [...read.diagnostics, ...split.diagnostics]
   const entries: Entry[] = []
   const { document, body } = read
-  const documentOf = () => document
+  let held: ReadDocument | undefined = document
+  const documentOf = (): ReadDocument => {
+    held ??= format.read(source, readOptionsOf(collection)).document as ReadDocument
+    return held
+  }
   const { id, locale, rank, unknownLocale } = nameFile(assigned.path, context)
   if (unknownLocale !== undefined) {
     const place = { file: source.file, span: [0, 0] as const }
@@ -109,6 +116,8 @@ export function checkFile(source: SourceText, assigned: AssignedFile, context: F
     if (result.entry) entries.push(result.entry)
   }
   const dropped = body && !hasBody ? firstLine(body) : undefined
+  // Places are seldom asked for, and the values that many records were read from are as large as their entries.
+  if (split.records.length > MANY_RECORDS) held = undefined
   return {
     entries,
     diagnostics,
