@@ -54,6 +54,18 @@ async function bundleStemmers() {
   const bundler = await rolldown({ input: { stemmers: path }, external: [/\/words\.js$/] })
   await bundler.write({ dir: QUERY, format: 'esm', entryFileNames: '[name].js', chunkFileNames: 'stemmers/[name].js' })
   await bundler.close()
+  writeLicences(`${QUERY}/stemmers`, STEMMER_PACKAGES)
+}
+
+const STEMMER_PACKAGES = ['lunr-languages', 'stemmer']
+
+/** Writes the licences of the packages that a folder has code of. */
+function writeLicences(folder, packages) {
+  const texts = packages.map((name) => {
+    const file = readdirSync(`node_modules/${name}`).find((one) => /^licen[cs]e/i.test(one))
+    return `${name}\n\n${readFileSync(`node_modules/${name}/${file}`, 'utf8').trim()}\n`
+  })
+  writeFileSync(`${folder}/licences.txt`, texts.join('\n\n'))
 }
 
 const RUNTIME = 'packages/zinc-pantry/dist/runtime'
@@ -100,6 +112,7 @@ async function bundleRuntime() {
   }
   await bundle({ query: `${QUERY}/index.js` }, { plugins: [namesOf] })
   await bundle(apart)
+  writeLicences(RUNTIME, [...STEMMER_PACKAGES, 're2js', '@eslint-community/regexpp'])
   mkdirSync(dirname(RUNTIME_DIGEST), { recursive: true })
   writeFileSync(RUNTIME_DIGEST, wanted)
 }

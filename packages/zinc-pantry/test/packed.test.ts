@@ -116,6 +116,9 @@ describe('The packed package, installed into an empty project', () => {
     expect(listed.filter((path) => !usual.test(path)).sort()).toEqual([
       'package/LICENSE',
       'package/README.md',
+      // Of what is bundled.
+      'package/dist/query/stemmers/licences.txt',
+      'package/dist/runtime/licences.txt',
       'package/package.json',
       'package/styles/code.css',
     ])

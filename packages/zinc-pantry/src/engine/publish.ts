@@ -3,7 +3,7 @@ import { type Host, LEFT_OVER } from '../host/host.ts'
 import { readText } from './read-text.ts'
 
 const CHUNK =
-  /^(?:(?:entries|catalogues|rows|indexes|notes|bodies)\/[\w$]+-[0-9a-f]{12,16}(?:-\d+)?\.js|images\/[\w-]+-\d+-(?:q\d+-)?[0-9a-f]{12}\.(?:avif|webp|jpeg|png)|runtime\/[0-9a-f]{12}\/[\w.-]+\.js)$/
+  /^(?:(?:entries|catalogues|rows|indexes|notes|bodies)\/[\w$]+-[0-9a-f]{12,16}(?:-\d+)?\.js|images\/[\w-]+-\d+-(?:q\d+-)?[0-9a-f]{12}\.(?:avif|webp|jpeg|png)|runtime\/[0-9a-f]{12}\/[\w.-]+\.(?:js|txt))$/
 
 /** The states of written files, by path below the generated folder; see `Host.identity`. */
 export type WrittenFiles = ReadonlyMap<string, string>
