@@ -2,7 +2,8 @@ import type { ClusterChunk, RowChunks, StoredCluster } from '../query/catalogue.
 import { compareEntries, type KeyValues } from '../query/compare-keys.ts'
 import type { SortKey } from '../query/condition.ts'
 import { type AddChunk, listChunks } from './build-index.ts'
-import { type RowLayout, splitGroup } from './row-blocks.ts'
+import { groupChunks, type RowLayout } from './row-blocks.ts'
+import { splitIntoChunks } from './split-into-chunks.ts'
 
 /** Rows of a chunk: as many as a page has, or more, so that two chunks always hold one. */
 const ROWS_A_CHUNK = 32
@@ -26,13 +27,8 @@ export interface ClusterSource {
 export const isClustered = (count: number): boolean => count > FEW_ROWS
 
 /** Lays out the rows of a clustered index. */
-export function layOutCluster(count: number): RowLayout {
-  const size = Math.max(ROWS_A_CHUNK, Math.ceil(count / MOST_CHUNKS))
-  const group = Math.max(1, Math.ceil(count / size / MOST_NAMES))
-  const step = group * size
-  const bounds = Array.from({ length: Math.ceil(count / step) }, (_, at) => at * step)
-  return { size, group, bounds: [...bounds, count] }
-}
+export const layOutCluster = (count: number): RowLayout =>
+  groupChunks(count, Math.max(ROWS_A_CHUNK, Math.ceil(count / MOST_CHUNKS)), MOST_NAMES)
 
 /** The numbers of all rows in an order; equal ones stay in the order of the rows. */
 export function orderRowsBy(columns: readonly KeyValues[], sort: readonly SortKey[]): Int32Array {
@@ -46,7 +42,7 @@ export const clusterChunks = <Row extends Readonly<Record<string, unknown>>>(
   order: Int32Array,
   rows: readonly Row[],
   size: number,
-): ClusterChunk[] => splitGroup(Array.from(order), size).map((own) => [own, own.map((row) => rows[row] as Row)])
+): ClusterChunk[] => splitIntoChunks(Array.from(order), size).map((own) => [own, own.map((row) => rows[row] as Row)])
 
 /** Adds the chunks that lead from places in an order to rows, and back. */
 export function buildCluster(
@@ -57,6 +53,6 @@ export function buildCluster(
   const places = new Int32Array(order.length)
   for (const [place, row] of order.entries()) places[row] = place
   const list = (numbers: Int32Array) =>
-    listChunks(splitGroup(Array.from(numbers), NUMBERS_A_CHUNK).map(addChunk), NUMBERS_A_CHUNK, addChunk)
+    listChunks(splitIntoChunks(Array.from(numbers), NUMBERS_A_CHUNK).map(addChunk), NUMBERS_A_CHUNK, addChunk)
   return { sort, rows, order: list(order), places: list(places) }
 }

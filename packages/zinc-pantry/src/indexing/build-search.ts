@@ -1,4 +1,5 @@
 import { codeOf, MOST_CODES } from '../query/catalogue.ts'
+import { getOrCreate } from '../query/get-or-create.ts'
 import {
   type FamilyList,
   MOST_IMPACT,
@@ -11,6 +12,7 @@ import {
 import type { Language } from '../query/stemmers.ts'
 import { findWordsAndPaths } from '../query/words.ts'
 import { type AddChunk, encodeDeltas } from './build-index.ts'
+import { splitIntoChunks } from './split-into-chunks.ts'
 import { type Span, sumBeginnings, type WeighedUses, writeImpacts } from './sum-beginnings.ts'
 import { buildFamilies, foldedStopWords } from './word-families.ts'
 
@@ -58,7 +60,8 @@ export function createSearchBuilder({ places, synonyms, languages }: SearchSetti
   const lengths = places.map((): number[] => [])
   return {
     add(row, texts, language) {
-      const ofLanguage = language === undefined ? undefined : getOrAdd(written, language)
+      const ofLanguage =
+        language === undefined ? undefined : getOrCreate(written, language, () => new Map<string, string>())
       for (const [place, text] of texts.entries()) {
         const counts = new Map<string, number>()
         const found = findWordsAndPaths(text)
@@ -69,8 +72,7 @@ export function createSearchBuilder({ places, synonyms, languages }: SearchSetti
         const own = lengths[place] as number[]
         own[row] = found.length
         for (const [word, count] of counts) {
-          const uses = words.get(word) ?? { rows: [], places: [], counts: [] }
-          if (uses.rows.length === 0) words.set(word, uses)
+          const uses = getOrCreate(words, word, (): Uses => ({ rows: [], places: [], counts: [] }))
           uses.rows.push(row)
           uses.places.push(place)
           uses.counts.push(count)
@@ -119,12 +121,6 @@ export function createSearchBuilder({ places, synonyms, languages }: SearchSetti
       }
     },
   }
-}
-
-function getOrAdd(maps: Map<string, Map<string, string>>, name: string): Map<string, string> {
-  const known = maps.get(name) ?? new Map<string, string>()
-  maps.set(name, known)
-  return known
 }
 
 /** Sums up what a word says of each row: a place in which it is rare counts more, as a title beside a body. */
@@ -192,8 +188,6 @@ function createWordLists(words: readonly string[], addChunk: AddChunk): Pick<Sea
 }
 
 function createWordList(words: readonly string[], addChunk: AddChunk): WordList {
-  const chunks = Array.from({ length: Math.max(1, Math.ceil(words.length / LIST_WORDS)) }, (_, at) =>
-    words.slice(at * LIST_WORDS, (at + 1) * LIST_WORDS),
-  )
+  const chunks = words.length > 0 ? splitIntoChunks(words, LIST_WORDS) : [words]
   return { first: chunks.map(([word = '']) => word), names: chunks.map((chunk) => addChunk(chunk.join('\n'))).join('') }
 }

@@ -21,11 +21,13 @@ export interface RowLayout extends Pick<Catalogue['rows'], 'size' | 'group'> {
 /** Lays out the rows of a collection. */
 export function layOutRows(count: number): RowLayout {
   const size = count <= TOGETHER ? Math.max(1, count) : Math.max(ROWS_A_CHUNK, Math.ceil(count / MOST_CHUNKS))
-  const group = Math.max(1, Math.ceil(count / size / MOST_NAMES))
-  const bounds = Array.from({ length: Math.ceil(count / (size * group)) }, (_, at) => at * size * group)
-  return { size, group, bounds: [...bounds, count] }
+  return groupChunks(count, size, MOST_NAMES)
 }
 
-/** The rows of a group, chunk by chunk. */
-export const splitGroup = <Row>(rows: readonly Row[], size: number): (readonly Row[])[] =>
-  Array.from({ length: Math.ceil(rows.length / size) }, (_, chunk) => rows.slice(chunk * size, (chunk + 1) * size))
+/** Puts chunks of a size into as many groups as there are names for them, about. */
+export function groupChunks(count: number, size: number, mostNames: number): RowLayout {
+  const group = Math.max(1, Math.ceil(count / size / mostNames))
+  const step = group * size
+  const bounds = Array.from({ length: Math.ceil(count / step) }, (_, at) => at * step)
+  return { size, group, bounds: [...bounds, count] }
+}

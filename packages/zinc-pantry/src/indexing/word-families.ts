@@ -1,7 +1,9 @@
+import { getOrCreate } from '../query/get-or-create.ts'
 import type { FamilyList } from '../query/search-format.ts'
 import { isInflected, type Language, stemsOf } from '../query/stemmers.ts'
 import { foldText } from '../query/words.ts'
 import type { AddChunk } from './build-index.ts'
+import { splitIntoChunks } from './split-into-chunks.ts'
 
 /** Families whose lines are so long together that they have chunks of their own. */
 const INLINE_LENGTH = 4096
@@ -24,23 +26,20 @@ interface Family {
 /** Brings together the words of a language that have a stem, or a part, in common. */
 export function buildFamilies(written: WrittenWords, language: Language, addChunk: AddChunk): FamilyList | undefined {
   const families = new Map<string, Family>()
-  const familyOf = (stem: string): Family => {
-    const known = families.get(stem) ?? { words: new Set(), compounds: new Set() }
-    families.set(stem, known)
-    return known
-  }
+  const familyOf = (stem: string): Family =>
+    getOrCreate(families, stem, () => ({ words: new Set<string>(), compounds: new Set<string>() }))
   for (const [word, text] of written)
     if (isInflected(word)) for (const stem of stemsOf(word, text, language)) familyOf(stem).words.add(word)
   if (language.hasCompounds) {
     const stops = foldedStopWords(language)
     // A part may have another ending than it has anywhere by itself.
     const parts = new Map<string, boolean>()
-    const isPart = (word: string): boolean => {
-      const known =
-        parts.get(word) ?? (!stops.has(word) && [...stemsOf(word, word, language)].some((stem) => families.has(stem)))
-      parts.set(word, known)
-      return known
-    }
+    const isPart = (word: string): boolean =>
+      getOrCreate(
+        parts,
+        word,
+        () => !stops.has(word) && [...stemsOf(word, word, language)].some((stem) => families.has(stem)),
+      )
     const partsOf = createSplitter(isPart)
     for (const word of written.keys())
       for (const part of partsOf(word))
@@ -64,12 +63,8 @@ export const foldedStopWords = ({ stopWords }: Language): ReadonlySet<string> =>
 /** Makes what takes words apart into those of which they are put together. */
 function createSplitter(isPart: (word: string) => boolean): (word: string) => readonly string[] {
   const known = new Map<string, readonly string[]>()
-  const partsOf = (word: string): readonly string[] => {
-    if (word.length < SHORTEST_COMPOUND || !isInflected(word)) return []
-    const parts = known.get(word) ?? split(word)
-    known.set(word, parts)
-    return parts
-  }
+  const partsOf = (word: string): readonly string[] =>
+    word.length < SHORTEST_COMPOUND || !isInflected(word) ? [] : getOrCreate(known, word, () => split(word))
   const split = (word: string): readonly string[] => {
     for (let at = SHORTEST_PART; at <= word.length - SHORTEST_PART; at++) {
       const second = word.slice(at)
@@ -89,9 +84,7 @@ function createSplitter(isPart: (word: string) => boolean): (word: string) => re
 function storeLines(lines: readonly string[], addChunk: AddChunk): FamilyList {
   const all = lines.join('\n')
   if (all.length <= INLINE_LENGTH) return { lines: all }
-  const chunks = Array.from({ length: Math.ceil(lines.length / LINES_A_CHUNK) }, (_, at) =>
-    lines.slice(at * LINES_A_CHUNK, (at + 1) * LINES_A_CHUNK),
-  )
+  const chunks = splitIntoChunks(lines, LINES_A_CHUNK)
   return {
     first: chunks.map(([line = '']) => line.slice(0, line.indexOf('\t'))),
     names: chunks.map((own) => addChunk(own.join('\n'))).join(''),

@@ -39,8 +39,7 @@ export async function readBacklinks({ table, rows }: FoundEntry, id: string): Pr
   const { run, backlinks, name: own } = table
   const row = rows[0]
   if (row === undefined) throw new run.internals.QueryError(`There is no entry ${JSON.stringify(id)} in ${own}`)
-  const load = (chunk: string): Promise<unknown> => table.loadChunk(chunk, run.read)
-  const lists = backlinks && (await load(await run.internals.chunkNameOf(backlinks, row, load)))
+  const lists = backlinks && (await table.loadChunkOf(backlinks, row))
   const stored = (lists as readonly (readonly StoredBacklink[])[] | undefined)?.[row % (backlinks?.size ?? 1)] ?? []
   const names = [...new Set(stored.map(({ collection }) => collection))]
   const found = await Promise.all(

@@ -1,4 +1,4 @@
-import type { ChunkNames, ClusterChunk, StoredCluster } from './catalogue.ts'
+import type { ClusterChunk, StoredCluster } from './catalogue.ts'
 import type { SortKey } from './condition.ts'
 import type { PostingList } from './posting-list.ts'
 import type { Table } from './run.ts'
@@ -19,12 +19,12 @@ export function clusterOf({ clusters, run }: Table, sort: readonly SortKey[]): S
   return clusters.find((one) => nameOfSort(one.sort) === name)
 }
 
-/** Rows in an order whose numbers lie in one chunk, about. */
-const NUMBERS = 2048
-
 /** True where few of the numbers of rows in an order have to be read for those that are wanted. */
-const isWorthwhile = (size: number, end: number, { count }: Table): boolean =>
-  (end * count) / size / NUMBERS < Math.max(2, size)
+const isWorthwhile = (
+  wanted: number,
+  end: number,
+  { count, size }: { readonly count: number; readonly size: number },
+) => (end * count) / wanted / size < Math.max(2, wanted)
 
 /** Of rows of a collection those at some places of an order in which rows are stored once more; their entries are there then. */
 export async function readStretch(
@@ -33,7 +33,7 @@ export async function readStretch(
   { rows, start, end }: Stretch & { readonly rows: PostingList },
 ): Promise<{ readonly rows: readonly number[]; readonly order: string } | undefined> {
   const last = Math.min(end, rows.length)
-  if (!isWorthwhile(rows.length, last, table)) return undefined
+  if (!isWorthwhile(rows.length, last, { count: table.count, size: cluster.order.size })) return undefined
   const order = `${table.name}.${table.run.internals.nameOfSort(cluster.sort)}`
   return { rows: start >= last ? [] : await readRows(table, cluster, { rows, start, end: last }), order }
 }
@@ -62,7 +62,8 @@ export async function readPlaces(
   { start, end }: Stretch,
 ): Promise<readonly number[]> {
   if (start >= end) return []
-  const chunks = await loadChunks(table, cluster, placesFrom(start, end))
+  const places = Array.from({ length: end - start }, (_, at) => start + at)
+  const chunks = await loadChunks(table, cluster, places)
   const first = start % cluster.rows.size
   return chunks.flatMap(([own]) => own).slice(first, first + end - start)
 }
@@ -76,7 +77,7 @@ async function findPlaces(
   const marks = table.run.internals.markRows(rows, table.count)
   const found: { row: number; place: number }[] = []
   for (let from = 0; found.length < end; from += order.size)
-    for (const [at, row] of (await loadNumbers(table, order, from)).entries())
+    for (const [at, row] of ((await table.loadChunkOf(order, from)) as readonly number[]).entries())
       if (marks[row]) found.push({ row, place: from + at })
   return found.slice(0, end)
 }
@@ -87,21 +88,12 @@ export async function rowsBeside(
   cluster: StoredCluster,
   row: number,
 ): Promise<readonly [before: number | undefined, behind: number | undefined]> {
-  const place = (await loadNumbers(table, cluster.places, row))[row % cluster.places.size] as number
-  const [start, end] = [Math.max(0, place - 1), Math.min(table.count, place + 2)]
-  const { size } = cluster.rows
-  const chunks = await loadChunks(table, cluster, placesFrom(start, end))
-  const around = chunks.flatMap(([own]) => own)
-  const at = (place - (start - (start % size))) as number
+  const { places } = cluster
+  const place = (await table.loadChunkOf(places, row))[row % places.size] as number
+  const start = Math.max(0, place - 1)
+  const around = await readPlaces(table, cluster, { start, end: Math.min(table.count, place + 2) })
+  const at = place - start
   return [around[at - 1], around[at + 1]]
-}
-
-const placesFrom = (start: number, end: number): number[] => Array.from({ length: end - start }, (_, at) => start + at)
-
-/** The numbers that lie with one of a row or a place. */
-async function loadNumbers(table: Table, numbers: ChunkNames, at: number): Promise<readonly number[]> {
-  const load = (name: string): Promise<unknown> => table.loadChunk(name, table.run.read)
-  return (await load(await table.run.internals.chunkNameOf(numbers, at, load))) as readonly number[]
 }
 
 /** Loads the chunks with some places, which are in order; their entries are there then. */

@@ -1,4 +1,3 @@
-import type { ChunkLoader } from './field-index.ts'
 import type { Asked, LazyResult } from './lazy-results.ts'
 import { openSearch } from './search-index.ts'
 import { findWords } from './words.ts'
@@ -6,8 +5,7 @@ import { findWords } from './words.ts'
 /** Opens the words of a collection, for a new run. */
 async function openWords(open: Asked['open']) {
   const table = await open()
-  const load: ChunkLoader = (name) => table.loadChunk(name, table.run.read)
-  return { table, load, index: await openSearch(table) }
+  return { table, load: table.load, index: await openSearch(table) }
 }
 
 /** The words that the last word of a text may become, with the numbers of entries that have them. */

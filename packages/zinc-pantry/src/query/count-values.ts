@@ -26,15 +26,10 @@ export async function countValues(table: Table, asked: ValueQuestion): Promise<V
   const index = crossing && (!isSingle || targets) ? undefined : table.index(before)
   if (!index && !crossing && isComputed(asked.path)) {
     const ofRows = await countTogether(table, { ...asked, paths: [asked.path] })
-    return ofRows.flatMap(({ value: [value], count }) =>
-      value === null || value === undefined ? [] : [{ value, count }],
-    )
+    return ofRows.flatMap(countOfValue)
   }
   const inCube = await countedInCube(table, asked, [asked.path])
-  if (inCube)
-    return inCube
-      .flatMap(({ value: [value], count }) => (value === null || value === undefined ? [] : [{ value, count }]))
-      .sort((a, b) => b.count - a.count || compareScalars(a.value, b.value))
+  if (inCube) return inCube.flatMap(countOfValue).sort((a, b) => b.count - a.count || compareScalars(a.value, b.value))
   const isPart = (asked.condition ?? asked.search) !== undefined
   const [{ rows }] = await Promise.all([matchRows(table, asked), isPart && index?.all(run.read)])
   const counts = new Map<Scalar, number>()
@@ -62,6 +57,10 @@ export async function countValues(table: Table, asked: ValueQuestion): Promise<V
     .sort((a, b) => b.count - a.count || compareScalars(a.value, b.value))
 }
 
+/** The count of the only value of a combination; none where the entries have no value. */
+const countOfValue = ({ value: [value], count }: ValueCount<readonly (Scalar | null)[]>): readonly ValueCount[] =>
+  value === null || value === undefined ? [] : [{ value, count }]
+
 /** The same from the cube of the collection, where that answers. */
 async function countedInCube(
   table: Table,
@@ -82,12 +81,11 @@ export async function countTogether(
 ): Promise<ValueCount<readonly (Scalar | null)[]>[]> {
   const { compareTogether, groupTogether } = await import('./row-values.ts')
   const { compareScalars, matchRows } = table.run.internals
-  const counts = (await countedInCube(table, asked, paths)) ?? (await countRows())
-
-  async function countRows() {
+  let counts = await countedInCube(table, asked, paths)
+  if (!counts) {
     const { rows } = await matchRows(table, asked)
     const groups = await groupTogether(table, paths, rows)
-    return groups.map(({ values, places }) => ({ value: values, count: places.length }))
+    counts = groups.map(({ values, places }) => ({ value: values, count: places.length }))
   }
   return counts.sort((a, b) => b.count - a.count || compareTogether(a.value, b.value, compareScalars))
 }

@@ -32,7 +32,7 @@ export function isInCube(
 async function cellsOf(table: Table, condition: ConditionTree | undefined): Promise<readonly Cell[]> {
   const { run, name } = table
   const cells = await table.keep('cube', async () => {
-    const { paths, columns, counts } = (await table.loadChunk(table.cube?.chunk ?? '', run.read)) as Cube
+    const { paths, columns, counts } = (await table.load(table.cube?.chunk ?? '')) as Cube
     const steps = paths.map((path) => path.split('.'))
     return counts.map((count, cell) => {
       const entry: Record<string, unknown> = {}
@@ -113,7 +113,7 @@ async function findStretch(
 ): Promise<CubeStretch | undefined> {
   const { compareEntries, nameOfSort, readPath } = table.run.internals
   const wanted = condition && valuesByPath(condition)
-  if (!wanted || sort.some(({ absent }) => absent === 'first') || !isInCube(table, condition)) return undefined
+  if (!wanted || sort.some(({ absent }) => absent === 'first')) return undefined
   const isWanted = ({ path, collation }: SortKey): boolean => wanted.has(path.join('.')) && collation === undefined
   const cluster = table.clusters.find(
     (one) =>

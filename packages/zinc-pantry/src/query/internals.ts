@@ -1,6 +1,6 @@
 import { computedKind, isComputed } from '../values/computed-steps.ts'
 import { operatorsOf } from '../values/operators.ts'
-import { chunkNameOf, nameAt, nameOfRows, nameOfSort, numberOf } from './catalogue.ts'
+import { nameAt, nameOfRows, nameOfSort, numberOf } from './catalogue.ts'
 import { compareEntries, compareScalars } from './compare-keys.ts'
 import { byScore, describe } from './condition.ts'
 import { compilePredicate } from './find-rows.ts'
@@ -50,7 +50,6 @@ export const INTERNALS = {
   nameOfRows,
   nameOfSort,
   numberOf,
-  chunkNameOf,
   operatorsOf,
   pathOf,
   placeOf,

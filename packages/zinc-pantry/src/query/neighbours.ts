@@ -8,10 +8,12 @@ export const neighbours: LazyResult<'neighbours'> = async ({ site, settings, ope
   if (row === undefined) throw new QueryError(`There is no entry ${JSON.stringify(id)} in ${opened.name}`)
   const { condition, search, sort = [], locale } = settings
   const isWhole = condition === undefined && search === undefined && opened.view(locale) === undefined
-  const { clusterOf, rowsBeside } = await import('./cluster-rows.ts')
-  const cluster = isWhole ? clusterOf(opened, sort) : undefined
   if (isWhole && sort.length === 0) return give(opened, [row - 1, row + 1])
-  if (cluster) return give(opened, await rowsBeside(opened, cluster, row))
+  if (isWhole && opened.clusters.length > 0) {
+    const { clusterOf, rowsBeside } = await import('./cluster-rows.ts')
+    const cluster = clusterOf(opened, sort)
+    if (cluster) return give(opened, await rowsBeside(opened, cluster, row))
+  }
   const { table, rows } = await runRows(site, { ...settings, limit: undefined, offset: 0 })
   const at = Array.prototype.indexOf.call(rows, row)
   return give(table, at === -1 ? [] : [rows[at - 1], rows[at + 1]])

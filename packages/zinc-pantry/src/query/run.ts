@@ -1,3 +1,4 @@
+import { type ChunkNames, chunkNameOf } from './catalogue.ts'
 import type { ConditionTree } from './condition.ts'
 import type { Internals } from './internals.ts'
 import type { OpenCollection } from './open-collection.ts'
@@ -37,6 +38,10 @@ export interface Run {
 /** A collection as a query under way sees it. */
 export interface Table extends OpenCollection {
   readonly run: Run
+  /** Loads a chunk of an index by its name. */
+  load(name: string): Promise<unknown>
+  /** Loads the chunk with something of a row. */
+  loadChunkOf(chunks: ChunkNames, row: number): Promise<readonly unknown[]>
   /** The entries of rows, which are loaded where they are not there. */
   entries(rows: ArrayLike<number>): Promise<readonly StoredValue[]>
 }
@@ -59,8 +64,11 @@ export function startRun(site: Site, locale = site.locales[0]): Run {
     async open(name) {
       const collection = await site.open(name, read)
       const entries: Table['entries'] = (rows) => collection.loadRows(rows, read)
+      const load: Table['load'] = (chunk) => collection.loadChunk(chunk, read)
+      const loadChunkOf: Table['loadChunkOf'] = async (chunks, row) =>
+        (await load(await chunkNameOf(chunks, row, load))) as readonly unknown[]
       // A copy would call the getters by which a page that is worked on notes what it asked for.
-      return Object.assign(Object.create(collection) as OpenCollection, { run, entries })
+      return Object.assign(Object.create(collection) as OpenCollection, { run, entries, load, loadChunkOf })
     },
   }
   return run

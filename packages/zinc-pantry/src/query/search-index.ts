@@ -59,9 +59,7 @@ export async function openSearch(table: Table): Promise<SearchIndex> {
   const { search, name, run } = table
   const { QueryError } = run.internals
   if (search === undefined) throw new QueryError(`${name} cannot be searched: its collection has no setting "search"`)
-  return table.keep('search', async () =>
-    createSearchIndex((await table.loadChunk(search, run.read)) as SearchHead, run.internals),
-  )
+  return table.keep('search', async () => createSearchIndex((await table.load(search)) as SearchHead, run.internals))
 }
 
 /** The factors of words by how they follow from what was asked for. */
@@ -83,7 +81,7 @@ function createSearchIndex(head: SearchHead, internals: Internals): SearchIndex 
     return Array.from({ length: end - start }, (_, at) => nameAt(names, start + at))
   }
 
-  const families = createFamilyFinder(head.families ?? {}, partsWith)
+  const families = createFamilyFinder(head.families ?? {}, partsWith, getOrCreate)
 
   async function uses(
     word: string,

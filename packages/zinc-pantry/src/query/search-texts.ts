@@ -1,5 +1,4 @@
 import type { ChunkNames } from './catalogue.ts'
-import type { ChunkLoader } from './field-index.ts'
 import type { Table } from './run.ts'
 import type { SearchHead } from './search-format.ts'
 
@@ -20,9 +19,7 @@ export async function textsAt(
   )
 }
 
-async function bodyTextAt(row: number, texts: ChunkNames | undefined, { run, loadChunk }: Table): Promise<string> {
-  const load: ChunkLoader = (chunk) => loadChunk(chunk, run.read)
+async function bodyTextAt(row: number, texts: ChunkNames | undefined, table: Table): Promise<string> {
   if (!texts) return ''
-  const name = await run.internals.chunkNameOf(texts, row, load)
-  return ((await load(name)) as readonly string[])[row % texts.size] ?? ''
+  return ((await table.loadChunkOf(texts, row)) as readonly string[])[row % texts.size] ?? ''
 }

@@ -26,7 +26,7 @@ export async function matchWords(table: Table, text: string, among: PostingList)
 async function searchRows(table: Table, text: string): Promise<SearchFound> {
   const index = await openSearch(table)
   const { head } = index
-  const load = (name: string): Promise<unknown> => table.loadChunk(name, table.run.read)
+  const { load } = table
   const terms = hasSigns(text) ? readSearchTerms(text, head.places) : undefined
   const wanted = terms ? terms.flatMap(({ need, text: own }) => (need === 'not' ? [] : [own])).join(' ') : text
   // A word that must be there is no beginning of another, nor is one with a space behind it.
@@ -86,7 +86,6 @@ async function createVerifier(
   terms: readonly SearchTerm[],
 ): Promise<(rows: PostingList) => Promise<PostingList>> {
   const [{ textsAt }, { askedWords }] = await Promise.all([import('./search-texts.ts'), import('./synonyms.ts')])
-  const load = (name: string): Promise<unknown> => table.loadChunk(name, table.run.read)
   // What has no words, such as a dash, asks for nothing.
   const asked = terms.flatMap((term) => {
     const phrase = askedWords(term.text)
@@ -97,7 +96,7 @@ async function createVerifier(
       const [only] = phrase
       // A word that must be there may be another one of its family; what is in quotes is meant as it is.
       const isFree = term.need === 'must' && !term.isPhrase && only && phrase.length === 1
-      const family = isFree ? await findFamily(only, load) : []
+      const family = isFree ? await findFamily(only, table.load) : []
       return {
         ...term,
         phrase: phrase.map(({ word }) => word),

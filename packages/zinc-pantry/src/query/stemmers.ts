@@ -54,16 +54,8 @@ export function stemmedLanguage(locale: string): string | undefined {
   return language === 'en' || Object.hasOwn(LOADERS, language) ? language : undefined
 }
 
-const loaded = new Map<string, Promise<Language>>()
-
 /** Loads what is known of a language, by the name that {@link stemmedLanguage} gives. */
-export function loadLanguage(language: string): Promise<Language> {
-  const known = loaded.get(language) ?? load(language)
-  loaded.set(language, known)
-  return known
-}
-
-async function load(language: string): Promise<Language> {
+export async function loadLanguage(language: string): Promise<Language> {
   if (language === 'en') {
     return { stem: stemmer, stopWords: ENGLISH_STOP_WORDS.split(' '), hasCompounds: false }
   }

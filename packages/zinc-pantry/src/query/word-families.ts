@@ -1,5 +1,7 @@
 import type { ChunkLoader } from './field-index.ts'
+import type { Internals } from './internals.ts'
 import type { FamilyList, SearchHead, WordList } from './search-format.ts'
+import type { Language } from './stemmers.ts'
 
 /** The words that have a stem in common with one, and the compounds of which a part has it. */
 export interface WordFamily {
@@ -27,14 +29,13 @@ export interface WrittenWord {
 export function createFamilyFinder(
   families: NonNullable<SearchHead['families']>,
   chunksWith: ChunkFinder,
+  getOrCreate: Internals['getOrCreate'],
 ): FamilyFinder {
   const languages = Object.keys(families)
   const chunks = new Map<string, Promise<ReadonlyMap<string, string>>>()
-  const openChunk = (name: string, load: () => Promise<unknown>): Promise<ReadonlyMap<string, string>> => {
-    const known = chunks.get(name) ?? load().then((lines) => readLines(String(lines)))
-    chunks.set(name, known)
-    return known
-  }
+  const openChunk = (name: string, load: () => Promise<unknown>): Promise<ReadonlyMap<string, string>> =>
+    getOrCreate(chunks, name, async () => readLines(String(await load())))
+  const loaded = new Map<string, Promise<Language>>()
   const lineOf = async (language: string, stem: string, load: ChunkLoader): Promise<string | undefined> => {
     const { lines, first = [], names = '' } = families[language] as FamilyList
     if (lines !== undefined) return (await openChunk(language, async () => lines)).get(stem)
@@ -44,7 +45,7 @@ export function createFamilyFinder(
   }
   const stemsIn = async ({ word, written }: WrittenWord, language: string): Promise<readonly string[]> => {
     const { loadLanguage, stemsOf } = await import('./stemmers.ts')
-    return [...stemsOf(word, written, await loadLanguage(language))]
+    return [...stemsOf(word, written, await getOrCreate(loaded, language, () => loadLanguage(language)))]
   }
   return {
     stemsOf: async (word) => (await Promise.all(languages.map((language) => stemsIn(word, language)))).flat(),

@@ -15,7 +15,8 @@ import { buildOrder, type OrderSource } from '../../indexing/build-order.ts'
 import { buildSearch } from '../../indexing/build-texts.ts'
 import { buildTrigrams } from '../../indexing/build-trigrams.ts'
 import { createValueReaders } from '../../indexing/collect-values.ts'
-import { layOutRows, splitGroup } from '../../indexing/row-blocks.ts'
+import { layOutRows } from '../../indexing/row-blocks.ts'
+import { splitIntoChunks } from '../../indexing/split-into-chunks.ts'
 import { buildLocaleRows } from '../../indexing/visible-rows.ts'
 import { areSame, areSameLists } from '../../memo/are-same.ts'
 import type { Memo } from '../../memo/memo.ts'
@@ -141,7 +142,7 @@ export function indexCollection(source: IndexSource, memo: Memo, node: ChunkNode
     return node(
       `rows from ${bounds[at]}`,
       () => own,
-      (keep) => keep.rows(splitGroup(own, size)),
+      (keep) => keep.rows(splitIntoChunks(own, size)),
     )
   })
   const indexes: Record<string, StoredIndex> = {}
@@ -251,7 +252,8 @@ function storeBacklinks({ backlinks }: IndexSource, node: ChunkNode): ChunkNames
     node(
       'backlinks',
       () => [backlinks],
-      (keep) => listChunks(splitGroup(backlinks, BACKLINKS_A_CHUNK).map(keep.index), BACKLINKS_A_CHUNK, keep.index),
+      (keep) =>
+        listChunks(splitIntoChunks(backlinks, BACKLINKS_A_CHUNK).map(keep.index), BACKLINKS_A_CHUNK, keep.index),
     )
   )
 }
