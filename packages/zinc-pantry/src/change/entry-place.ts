@@ -152,9 +152,7 @@ function nextNumber(folder: string, files: readonly string[]): string {
   const inside = files
     .filter((file) => file.startsWith(`${folder}/`))
     .map((file) => file.slice(folder.length + 1).split('/')[0] ?? '')
-  const numbered = inside.flatMap((name) => {
-    return splitNumber(name) ?? []
-  })
+  const numbered = inside.flatMap((name) => splitNumber(name) ?? [])
   const last = numbered.sort((one, other) => Number(one.number) - Number(other.number)).at(-1)
   if (!last) return '01-'
   const isByTen = numbered.length > 1 && numbered.every(({ number }) => Number(number) % 10 === 0)
