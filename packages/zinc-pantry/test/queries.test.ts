@@ -185,8 +185,8 @@ test('A condition that may be wrong gives the same entries or the same error, wi
     }),
     { numRuns: runs(40, 2000) },
   )
-  // Ten of the four hundred that are asked where there is time for all.
-  expect(Math.min(counts.found, counts.refused)).toBeGreaterThan((counts.found + counts.refused) / 40)
+  // A slow machine may have had time for fifty.
+  expect(Math.min(counts.found, counts.refused)).toBeGreaterThan((counts.found + counts.refused) / 10)
 })
 
 test('The text form of a condition leads back to it', async () => {

@@ -135,7 +135,8 @@ const within = (kind: 'some' | 'every' | 'none', path: string[], part: fc.Arbitr
 const anyWithin = (path: string[], ...parts: fc.Arbitrary<ConditionTree>[]) =>
   fc.constantFrom('some', 'every', 'none').chain((kind) => within(kind as 'some', path, fc.oneof(...parts)))
 
-const leaf = fc.oneof(
+/** Tests on what a path of plain names leads to. */
+const onFields = [
   testOf(['title'], words, WORDS),
   testOf(['long'], words, WORDS),
   testOf(['grade'], fc.constantFrom('easy', 'hard'), EQUALITY),
@@ -149,6 +150,10 @@ const leaf = fc.oneof(
   testOf(['start'], numbers, ['isPresent', 'isAbsent']),
   testOf(['tags'], numbers, ['isPresent', 'isAbsent']),
   ...onHut(['start', 'hut']),
+]
+
+const leaf = fc.oneof(
+  ...onFields,
   anyWithin(['tags'], testOf([], words, WORDS)),
   anyWithin(['huts'], testOf([], hutIds, EQUALITY), ...onHut([])),
   anyWithin(['legs'], testOf(['hours'], numbers, ORDER), ...onHut(['hut']), anyWithin(['stops'], ...onHut([]))),
@@ -187,7 +192,7 @@ const wild = fc.oneof(
   fc.constant({ a: 1 }),
 )
 /** Conditions that may be wrong in every way: as plain data, and as a function of handles makes them. */
-export const wildTest = fc
+const anyTest = fc
   .tuple(
     fc.constantFrom(...WORDS, 'isnt'),
     fc.constantFrom(
@@ -209,6 +214,11 @@ export const wildTest = fc
     fc.array(wild, { maxLength: 3 }),
   )
   .map(([operator, name, values]) => ({ operator, path: name.split('.'), values }))
+/** As many that are right, so that a few runs have both. */
+export const wildTest = fc.oneof(
+  anyTest,
+  fc.oneof(...onFields).map((tree) => tree as unknown as { operator: string; path: string[]; values: unknown[] }),
+)
 export const sorts = fc.array(
   fc.record({
     path: fc.constantFrom(
