@@ -45,6 +45,21 @@ const plain = (html: string): string =>
     .trim()
 
 describe('MDX', () => {
+  test('is read as plugins want it, and the same where all is left to the compiler', async () => {
+    const files = {
+      'a.mdx': '# A *b* {1 + 1}\n\n<Callout tone="calm">\n  - [ ] c ~~d~~\n</Callout>\n\n*e* https://f.g\n',
+    }
+    const render = async (settings: object): Promise<string> =>
+      renderHtml((await bodiesOf(files, settings)).a as StoredBody, { components: { Callout: () => null } })
+    const html = await render({})
+    expect(html).toContain('<em>e</em>')
+    expect(await render({ body: { mdx: 'compiler' } })).toBe(html)
+    const noEmphasis = function (this: { data(): Record<string, unknown[]> }): void {
+      this.data().micromarkExtensions?.push({ disable: { null: ['attention'] } })
+    }
+    expect(await render({ body: { remarkPlugins: [noEmphasis] } })).toContain('*e*')
+  })
+
   test('Plain Markdown gives the same HTML as in a Markdown file', async () => {
     // HTML, indented code, comments and braces mean something else in MDX.
     const shared = commonMark.filter(({ markdown }) => !/[<{}→]|^ {4}|\n {4}|> {5}|^(?:import|export)\b/.test(markdown))

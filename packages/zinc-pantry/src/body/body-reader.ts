@@ -11,6 +11,8 @@ export interface ReaderOptions {
   readonly settings: BodyModel | undefined
   /** True where code of MDX comes with what it was made from. */
   readonly hasMaps: boolean
+  /** True where MDX is left to its compiler, even what our own code is sure of. */
+  readonly compilesMdx?: boolean
   /** True where code has colours, so that its languages are of interest. */
   readonly hasColours: boolean
 }
@@ -28,7 +30,13 @@ export interface BodyReader {
 const KEPT_TREES = 400
 
 /** Makes a reader for the bodies of one collection. Throws a `PluginFailure` where a plugin cannot be added. */
-export function createBodyReader({ blocks, settings, hasMaps, hasColours }: ReaderOptions): BodyReader {
+export function createBodyReader({
+  blocks,
+  settings,
+  hasMaps,
+  hasColours,
+  compilesMdx = false,
+}: ReaderOptions): BodyReader {
   const readMarkdown: MarkdownReader = createMarkdownReader({ blocks, settings, hasColours })
   const budget = { left: KEPT_TREES }
   let compiler: MdxCompiler | undefined
@@ -40,7 +48,8 @@ export function createBodyReader({ blocks, settings, hasMaps, hasColours }: Read
     },
     async loadMdx() {
       const { remarkPlugins: remark = [], rehypePlugins: rehype = [], headingId } = settings ?? {}
-      compiler ??= await loadMdxCompiler({ remark, rehype, headingId }, hasMaps)
+      const isAlwaysCompiled = compilesMdx || settings?.mdx === 'compiler'
+      compiler ??= await loadMdxCompiler({ remark, rehype, headingId }, { hasMaps, isAlwaysCompiled })
     },
   }
 }

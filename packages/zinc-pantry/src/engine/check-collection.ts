@@ -66,6 +66,7 @@ export async function checkCollection(found: CollectionFiles, context: Collectio
         blocks: [...model.blocks.keys()],
         settings: collection.body,
         hasMaps: memory.hasMaps,
+        compilesMdx: context.host.environment('ZINC_PANTRY_MDX') === 'compiler',
         hasColours: model.plainLanguages !== undefined,
       },
       collection.name,

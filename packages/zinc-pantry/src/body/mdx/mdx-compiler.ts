@@ -8,7 +8,10 @@ import { PluginFailure } from '../plugin-failure.ts'
 import { addProperties } from './add-properties.ts'
 import { finishTree } from './finish-tree.ts'
 import { addHeadingIds } from './heading-ids.ts'
+import { parseMdx } from './parser/parse-mdx.ts'
 import { rewriteAddresses } from './rewrite.ts'
+import { unravel } from './unravel.ts'
+import { writeModule } from './writer/write-module.ts'
 
 /** Compiles MDX. */
 export interface MdxCompiler {
@@ -32,42 +35,114 @@ export interface MdxPlugins {
   readonly headingId?: ((text: string) => string) | undefined
 }
 
-/** Loads the compiler; it takes a moment, so only what has MDX should ask for it. */
+/** How MDX is compiled. */
+export interface CompilerOptions {
+  /** True where code comes with what it was made from. */
+  readonly hasMaps: boolean
+  /** True where all is left to the compiler, even what our own parser and writer are sure of. */
+  readonly isAlwaysCompiled: boolean
+}
+
+/**
+ * Loads the compiler; it takes a moment, so only what has MDX should ask for it.
+ *
+ * What most texts hold is read and written by our own code, many times as fast, to the very trees and the very code that the compiler
+ * makes: a text that they are not sure of, or that has an error, is the compiler's. So is reading where a plugin extends the
+ * syntax, and writing where a map is wanted.
+ */
 export async function loadMdxCompiler(
   { remark, rehype, headingId }: MdxPlugins,
-  hasMaps: boolean,
+  { hasMaps, isAlwaysCompiled }: CompilerOptions,
 ): Promise<MdxCompiler> {
-  const [{ createProcessor }, { default: remarkGfm }, maps] = await Promise.all([
-    import('@mdx-js/mdx'),
-    import('remark-gfm'),
-    hasMaps ? import('source-map') : undefined,
-  ])
+  const [{ createProcessor }, { default: remarkGfm }, { default: remarkRehype }, { unified }, maps] = await Promise.all(
+    [
+      import('@mdx-js/mdx'),
+      import('remark-gfm'),
+      import('remark-rehype'),
+      import('unified'),
+      hasMaps ? import('source-map') : undefined,
+    ],
+  )
   const ownRemark = () => (tree: Root, file: CompiledFile) => {
     addHeadingIds(tree, headingId)
     rewriteAddresses(tree, file.data.output.rewrite)
     addProperties(tree, file.data.output.properties)
   }
   const ownRehype = () => (tree: HastRoot, file: CompiledFile) => finishTree(tree, file.data.output.highlighter)
-  const processor = createProcessor({
+  const syntax = noteSyntax()
+  const reader = createProcessor({
+    format: 'mdx',
+    remarkPlugins: [remarkGfm, syntax.before, ...remark.map(guard), syntax.after] as PluggableList,
+  })
+  const transformer = unified()
+    .use([() => unravel, ...remark.map(guard), ownRemark] as PluggableList)
+    .use(remarkRehype, { allowDangerousHtml: true, handlers: KEEP_CODE } as object)
+    .use([...rehype.map(guard), ownRehype] as PluggableList)
+  // It is given trees of HTML.
+  const writer = createProcessor({
     format: 'mdx',
     outputFormat: 'function-body',
     SourceMapGenerator: maps?.SourceMapGenerator ?? null,
-    remarkPlugins: [remarkGfm, ...remark.map(guard), ownRemark] as PluggableList,
-    rehypePlugins: [...rehype.map(guard), ownRehype] as PluggableList,
+    rehypePlugins: [
+      () => (_: unknown, file: { readonly data: { readonly html: HastRoot } }) => file.data.html,
+    ] as PluggableList,
   })
+  reader.freeze()
+  const isOwnSyntax = !isAlwaysCompiled && !syntax.isExtended()
+  const isOwnCode = !isAlwaysCompiled && !hasMaps
   return {
     parse(text) {
-      const tree = processor.parse(text) as unknown as Root
+      const tree = (isOwnSyntax ? parseMdx(text) : undefined) ?? (reader.parse(text) as unknown as Root)
       // Ids are wanted before plugins run.
       addHeadingIds(tree, headingId)
       return tree
     },
     async compile(tree, text, options) {
       const file = new VFile({ value: text, data: { output: options } })
-      const program = await processor.run(tree as never, file as never)
-      const code = processor.stringify(program as never, file as never) as string
+      const html = (await transformer.run(tree as never, file)) as unknown as HastRoot
+      const written = isOwnCode ? writeModule(html) : undefined
+      if (written !== undefined) return { text: written }
+      file.data.html = html
+      const program = await writer.run({ type: 'root', children: [] } as never, file as never)
+      const code = writer.stringify(program as never, file as never) as string
       return { text: code, ...(file.map ? { map: { mappings: file.map.mappings, names: file.map.names } } : {}) }
     },
+  }
+}
+
+/** Code and elements of JSX are in the tree of HTML as they are in that of Markdown; the compiler would copy them deeply. */
+const KEEP_CODE = {
+  mdxFlowExpression: (_: unknown, node: unknown) => node,
+  mdxTextExpression: (_: unknown, node: unknown) => node,
+  mdxjsEsm: (_: unknown, node: unknown) => node,
+  mdxJsxFlowElement: keepElement,
+  mdxJsxTextElement: keepElement,
+}
+
+function keepElement(state: { all(node: unknown): unknown[] }, node: object): unknown {
+  return Object.assign({}, node, { children: state.all(node) })
+}
+
+/** Plugins around others, which tell whether those changed how texts are read. */
+function noteSyntax() {
+  type Processor = { readonly parser: unknown; data(): Record<string, unknown> }
+  const look = ({ parser, data }: Processor): unknown[] => {
+    const { micromarkExtensions, fromMarkdownExtensions } = data()
+    return [
+      parser,
+      ...[micromarkExtensions, fromMarkdownExtensions].map((list) => (list as unknown[] | undefined)?.length),
+    ]
+  }
+  let before: unknown[] = []
+  let after: unknown[] = []
+  return {
+    before(this: Processor) {
+      before = look({ parser: this.parser, data: () => this.data() })
+    },
+    after(this: Processor) {
+      after = look({ parser: this.parser, data: () => this.data() })
+    },
+    isExtended: () => before.some((value, at) => value !== after[at]),
   }
 }
 

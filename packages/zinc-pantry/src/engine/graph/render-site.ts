@@ -167,6 +167,7 @@ const PLAIN: BodyModel = {
   components: 'declared',
   headingId: undefined,
   sources: undefined,
+  mdx: 'own',
   markdownPlugins: [],
   remarkPlugins: [],
   rehypePlugins: [],
