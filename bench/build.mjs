@@ -6,11 +6,11 @@
 // The last line printed is a JSON record with the time in ms, process start and imports aside.
 import { rmSync } from 'node:fs'
 import { join, resolve } from 'node:path'
-import { buildSite, createNodeHost } from '../packages/zinc-pantry/dist/engine/index.js'
+import { buildSite, createNodeHost } from '../packages/zinc-pantry/dist/bundle/engine.js'
 import { corpusSite } from './corpus-site.mjs'
 import { printRecord } from './record.mjs'
 // What the engine loads when there is something to do, as the others load their parts before they start.
-import '../packages/zinc-pantry/dist/engine/run-site.js'
+import '../packages/zinc-pantry/dist/bundle/run-site.js'
 
 const [corpus = '.', ending = 'md'] = process.argv.slice(2)
 const root = resolve(corpus)

@@ -6,7 +6,7 @@
 // The last line printed is a JSON record with the time in ms, process start and imports aside.
 import { rmSync } from 'node:fs'
 import { join, resolve } from 'node:path'
-import { checkSite, createNodeHost } from '../packages/zinc-pantry/dist/engine/index.js'
+import { checkSite, createNodeHost } from '../packages/zinc-pantry/dist/bundle/engine.js'
 import { corpusSite } from './corpus-site.mjs'
 import { printRecord } from './record.mjs'
 

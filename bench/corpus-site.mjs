@@ -1,5 +1,5 @@
 // The configuration of the generated corpus, as a site's own would be.
-import { date, flag, group, list, number, pantry, text } from '../packages/zinc-pantry/dist/index.js'
+import { date, flag, group, list, number, pantry, text } from '../packages/zinc-pantry/dist/bundle/index.js'
 
 /** @param {string} ending @param {object} [settings] */
 export const corpusSite = (ending, settings = {}) =>

@@ -7,7 +7,7 @@
 import { execFileSync } from 'node:child_process'
 import { appendFileSync, readdirSync, rmSync, statSync } from 'node:fs'
 import { join, resolve } from 'node:path'
-import { buildSite, createNodeHost, openSession } from '../packages/zinc-pantry/dist/engine/index.js'
+import { buildSite, createNodeHost, openSession } from '../packages/zinc-pantry/dist/bundle/engine.js'
 import { corpusSite } from './corpus-site.mjs'
 import { median } from './record.mjs'
 

@@ -7,8 +7,8 @@ import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import { fileURLToPath } from 'node:url'
 import { chromium } from 'playwright-core'
-import { createNodeHost } from '../packages/zinc-pantry/dist/engine/index.js'
-import { startInspector } from '../packages/zinc-pantry/dist/inspect/index.js'
+import { createNodeHost } from '../packages/zinc-pantry/dist/bundle/engine.js'
+import { startInspector } from '../packages/zinc-pantry/dist/bundle/inspect.js'
 import { findChromium } from '../scripts/chromium.mjs'
 
 const count = Number(process.argv[2] ?? 100_000)

@@ -9,8 +9,8 @@
 import { existsSync, readdirSync, readFileSync } from 'node:fs'
 import { join } from 'node:path'
 import MiniSearch from 'minisearch'
-import { createMemoryHost, openContent } from '../packages/zinc-pantry/dist/engine/index.js'
-import { pantry, text } from '../packages/zinc-pantry/dist/index.js'
+import { createMemoryHost, openContent } from '../packages/zinc-pantry/dist/bundle/engine.js'
+import { pantry, text } from '../packages/zinc-pantry/dist/bundle/index.js'
 import { openCollection } from '../packages/zinc-pantry/dist/query/index.js'
 
 const names = readdirSync('node_modules').flatMap((name) => {

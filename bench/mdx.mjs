@@ -23,7 +23,7 @@ const texts = []
 let refused = 0
 let taken = 0
 for (const path of readdirSync(corpus, { recursive: true }).filter((name) => /\.mdx?$/i.test(name))) {
-  const text = readFileSync(join(corpus, path), 'utf8').replace(/^---\r?\n[^]*?\n---\r?\n/, '')
+  const text = readFileSync(join(corpus, path), 'utf8').replace(/^---\r?\n[\s\S]*?\n---\r?\n/, '')
   let code
   try {
     code = await compile(full, text)

@@ -6,7 +6,7 @@
 // Prints the used heap after whole collections of garbage, at ten moments; the last line is a JSON record.
 import { appendFileSync, existsSync, readFileSync, rmSync, writeFileSync } from 'node:fs'
 import { join, resolve } from 'node:path'
-import { createNodeHost, openSession } from '../packages/zinc-pantry/dist/engine/index.js'
+import { createNodeHost, openSession } from '../packages/zinc-pantry/dist/bundle/engine.js'
 import { corpusSite } from './corpus-site.mjs'
 import { createRandom } from './query-corpus.mjs'
 

@@ -8,7 +8,7 @@ import { rmSync } from 'node:fs'
 import { join, resolve } from 'node:path'
 import { pathToFileURL } from 'node:url'
 import MiniSearch from 'minisearch'
-import { buildSite, createNodeHost } from '../packages/zinc-pantry/dist/engine/index.js'
+import { buildSite, createNodeHost } from '../packages/zinc-pantry/dist/bundle/engine.js'
 import { createRandom, createVocabulary, writeQuerySite } from './query-corpus.mjs'
 import { median } from './record.mjs'
 

@@ -11,7 +11,7 @@ import { join, resolve } from 'node:path'
 import { gzipSync } from 'node:zlib'
 import { chromium } from 'playwright-core'
 import { rolldown } from 'rolldown'
-import { buildSite, createNodeHost } from '../packages/zinc-pantry/dist/engine/index.js'
+import { buildSite, createNodeHost } from '../packages/zinc-pantry/dist/bundle/engine.js'
 import { provideChromium } from '../scripts/chromium.mjs'
 import { writeQuerySite } from './query-corpus.mjs'
 

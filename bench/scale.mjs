@@ -13,7 +13,7 @@ const cache = 'node_modules/.cache/bench'
 const [target = 'docs/scale.svg', one, root, kind] = process.argv.slice(2)
 
 if (one === 'build') {
-  const { buildSite, createNodeHost } = await import('../packages/zinc-pantry/dist/engine/index.js')
+  const { buildSite, createNodeHost } = await import('../packages/zinc-pantry/dist/bundle/engine.js')
   const { corpusSite } = await import('./corpus-site.mjs')
   for (const folder of ['generated', '.pantry']) rmSync(join(root, folder), { recursive: true, force: true })
   const own = { kind: 'loaded', value: corpusSite('md') }

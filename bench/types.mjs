@@ -7,7 +7,7 @@
 import { spawnSync } from 'node:child_process'
 import { mkdirSync, writeFileSync } from 'node:fs'
 import { join, resolve } from 'node:path'
-import { buildSite, createNodeHost } from '../packages/zinc-pantry/dist/engine/index.js'
+import { buildSite, createNodeHost } from '../packages/zinc-pantry/dist/bundle/engine.js'
 import { median } from './record.mjs'
 
 const rounds = Number(process.argv[2] ?? 7)

@@ -1,7 +1,8 @@
 import { execFileSync } from 'node:child_process'
 import { createHash } from 'node:crypto'
-import { existsSync, mkdirSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs'
+import { existsSync, mkdirSync, readdirSync, readFileSync, writeFileSync } from 'node:fs'
 import { dirname, resolve } from 'node:path'
+import { bundlePackage, bundleRuntime, bundleStemmers } from './bundle.mjs'
 
 /** Runs a program with its output shown; ends this script with its exit code where it fails. */
 export function runProgram(program, args, options = {}) {
@@ -39,82 +40,7 @@ export async function buildPackage() {
   buildInspectorPage()
   await bundleStemmers()
   await bundleRuntime()
-}
-
-const QUERY = 'packages/zinc-pantry/dist/query'
-
-/**
- * Puts the stemmers of the languages, which are CommonJS, into modules of their own beside the query runtime, so that a browser
- * loads them without a bundler. Their licences stay with them.
- */
-async function bundleStemmers() {
-  const path = `${QUERY}/stemmers.js`
-  if (!readFileSync(path, 'utf8').includes("import('lunr-languages/")) return
-  const { rolldown } = await import('rolldown')
-  const bundler = await rolldown({ input: { stemmers: path }, external: [/\/words\.js$/] })
-  await bundler.write({ dir: QUERY, format: 'esm', entryFileNames: '[name].js', chunkFileNames: 'stemmers/[name].js' })
-  await bundler.close()
-  writeLicences(`${QUERY}/stemmers`, STEMMER_PACKAGES)
-}
-
-const STEMMER_PACKAGES = ['lunr-languages', 'stemmer']
-
-/** Writes the licences of the packages that a folder has code of. */
-function writeLicences(folder, packages) {
-  const texts = packages.map((name) => {
-    const file = readdirSync(`node_modules/${name}`).find((one) => /^licen[cs]e/i.test(one))
-    return `${name}\n\n${readFileSync(`node_modules/${name}/${file}`, 'utf8').trim()}\n`
-  })
-  writeFileSync(`${folder}/licences.txt`, texts.join('\n\n'))
-}
-
-const RUNTIME = 'packages/zinc-pantry/dist/runtime'
-const RUNTIME_DIGEST = 'node_modules/.cache/zinc-pantry-runtime.sha256'
-
-/** Bundles the query runtime for pages without a bundler: all but what few questions need is one file. */
-async function bundleRuntime() {
-  const sources = readdirSync(QUERY).filter((name) => name.endsWith('.js'))
-  const digest = createHash('sha256')
-  for (const name of sources.sort()) digest.update(name).update(readFileSync(`${QUERY}/${name}`))
-  const wanted = digest.digest('hex')
-  if (
-    existsSync(`${RUNTIME}/query.js`) &&
-    existsSync(RUNTIME_DIGEST) &&
-    readFileSync(RUNTIME_DIGEST, 'utf8') === wanted
-  )
-    return
-  rmSync(RUNTIME, { recursive: true, force: true })
-  const { rolldown } = await import('rolldown')
-  const bundle = async (input, options) => {
-    const bundler = await rolldown({ input, ...options })
-    await bundler.write({
-      ...{
-        dir: RUNTIME,
-        format: 'esm',
-        minify: true,
-        comments: { legal: true },
-        entryFileNames: '[name].js',
-        chunkFileNames: '[name].js',
-      },
-      ...(options ? { codeSplitting: false } : {}),
-    })
-    await bundler.close()
-  }
-  const apart = {
-    stemmers: `${QUERY}/stemmers.js`,
-    patterns: 'packages/zinc-pantry/dist/values/patterns/linear-matcher.js',
-  }
-  const isApart = (id) => /(?:stemmers|linear-matcher)\.js$/.test(id)
-  const namesOf = {
-    name: 'parts',
-    resolveId: (id) =>
-      isApart(id) ? { id: id.includes('stemmers') ? './stemmers.js' : './patterns.js', external: true } : undefined,
-  }
-  await bundle({ query: `${QUERY}/index.js` }, { plugins: [namesOf] })
-  await bundle(apart)
-  writeLicences(RUNTIME, [...STEMMER_PACKAGES, 're2js', '@eslint-community/regexpp'])
-  mkdirSync(dirname(RUNTIME_DIGEST), { recursive: true })
-  writeFileSync(RUNTIME_DIGEST, wanted)
+  await bundlePackage()
 }
 
 const INSPECTOR = 'packages/inspector'

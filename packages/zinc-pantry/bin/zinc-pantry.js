@@ -1,7 +1,7 @@
 #!/usr/bin/env node
-import { askAtTerminal } from '../dist/cli/ask.js'
-import { run } from '../dist/cli/run.js'
-import { createNodeHost } from '../dist/host/node-host.js'
+import { askAtTerminal } from '../dist/bundle/ask.js'
+import { run } from '../dist/bundle/cli.js'
+import { createNodeHost } from '../dist/bundle/host.js'
 
 // A reader that has seen enough, such as `head`, closes the pipe; that is no failure.
 process.stdout.on('error', (error) => {

@@ -50,7 +50,7 @@ describe('MDX', () => {
       'a.mdx': '# A *b* {1 + 1}\n\n<Callout tone="calm">\n  - [ ] c ~~d~~\n</Callout>\n\n*e* https://f.g\n',
     }
     const render = async (settings: object): Promise<string> =>
-      renderHtml((await bodiesOf(files, settings)).a as StoredBody, { components: { Callout: () => null } })
+      renderHtml((await bodiesOf(files, settings)).a as StoredBody, { blocks: { callout: () => '' } })
     const html = await render({})
     expect(html).toContain('<em>e</em>')
     expect(await render({ body: { mdx: 'compiler' } })).toBe(html)

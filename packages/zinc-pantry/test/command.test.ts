@@ -176,7 +176,7 @@ describe('query', () => {
   })
 
   test('A table fits the terminal', async () => {
-    const { run } = await import('../dist/cli/run.js')
+    const { run } = await import('../dist/bundle/cli.js')
     const { createNodeHost } = await import('zinc-pantry/engine')
     for (const columns of [40, 80, 120]) {
       let stdout = ''

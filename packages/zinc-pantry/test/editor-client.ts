@@ -8,7 +8,7 @@ import {
 } from 'vscode-jsonrpc/node'
 import type { Host } from 'zinc-pantry/engine'
 import { createNodeHost } from 'zinc-pantry/engine'
-import { run } from '../dist/cli/run.js'
+import { run } from '../dist/bundle/cli.js'
 
 /** A place as the protocol has it. */
 export interface ProtocolPosition {

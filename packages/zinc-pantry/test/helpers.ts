@@ -3,7 +3,7 @@ import { tmpdir } from 'node:os'
 import { dirname, join } from 'node:path'
 import { fileURLToPath } from 'node:url'
 import { createMemoryHost, createNodeHost, openContent, renderText, type SiteReport } from 'zinc-pantry/engine'
-import { run } from '../dist/cli/run.js'
+import { run } from '../dist/bundle/cli.js'
 import type { Surroundings } from '../dist/cli/surroundings.js'
 
 /** The folder of the fixtures. */

@@ -116,7 +116,9 @@ describe('The packed package, installed into an empty project', () => {
     expect(listed.filter((path) => !usual.test(path)).sort()).toEqual([
       'package/LICENSE',
       'package/README.md',
+      'package/dist/build.txt',
       // Of what is bundled.
+      'package/dist/bundle/licences.txt',
       'package/dist/query/stemmers/licences.txt',
       'package/dist/runtime/licences.txt',
       'package/package.json',

@@ -244,6 +244,8 @@ export type LoadedConfiguration =
       readonly inputs?: readonly string[]
     }
 
+const MARK = Symbol.for('zinc-pantry.host-error')
+
 /**
  * Why a file could not be read or written, in words for a person.
  *
@@ -260,4 +262,10 @@ export type LoadedConfiguration =
  */
 export class HostError extends Error {
   override readonly name = 'HostError'
+  readonly [MARK] = true
+
+  // One of another copy of this class is one as well: a host may be made by a package beside the one that asks it.
+  static override [Symbol.hasInstance](error: unknown): boolean {
+    return (error as { [MARK]?: unknown } | undefined | null)?.[MARK] === true
+  }
 }

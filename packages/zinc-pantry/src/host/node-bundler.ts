@@ -1,6 +1,6 @@
 import { createRequire } from 'node:module'
 import { dirname, isAbsolute, join } from 'node:path'
-import { fileURLToPath, pathToFileURL } from 'node:url'
+import { pathToFileURL } from 'node:url'
 import { stripVTControlCharacters } from 'node:util'
 import type { Plugin, RolldownLog } from 'rolldown'
 import type { UnparsedConfiguration } from './host.ts'
@@ -102,9 +102,9 @@ const leavePackages = (packages: Record<string, string>): Plugin => ({
  * one.
  */
 export function ownModule(source: string): string | undefined {
-  const [isOwn, entry = ''] = /^zinc-pantry(?:\/(.+))?$/.exec(source) ?? []
-  const folder = dirname(dirname(fileURLToPath(import.meta.url)))
-  return isOwn === undefined ? undefined : pathToFileURL(join(folder, entry, 'index.js')).href
+  if (!/^zinc-pantry(?:\/|$)/.test(source)) return undefined
+  // Within a package its own name leads to itself.
+  return pathToFileURL(createRequire(import.meta.url).resolve(source)).href
 }
 
 /** Why a configuration could not be bundled, in the bundler's own words without its drawing. */

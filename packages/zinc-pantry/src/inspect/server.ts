@@ -205,7 +205,8 @@ function parseJson(text: string): unknown {
   }
 }
 
-const PAGE = new URL('./page/', import.meta.url)
+// From this file, and from the bundle that it is a part of.
+const PAGE = new URL('../inspect/page/', import.meta.url)
 const PAGE_TYPES: Readonly<Record<string, string>> = {
   html: 'text/html; charset=utf-8',
   js: 'text/javascript; charset=utf-8',

@@ -1,17 +1,14 @@
 import type { Root as HastRoot } from 'hast'
 import type { Root } from 'mdast'
 import type { PluggableList } from 'unified'
-import { VFile } from 'vfile'
 import type { NamedBodyPlugin } from '../../schema/body-settings.ts'
 import type { BodyOutput, OutputOptions } from '../parsed-body.ts'
 import { PluginFailure } from '../plugin-failure.ts'
 import { addProperties } from './add-properties.ts'
 import { finishTree } from './finish-tree.ts'
 import { addHeadingIds } from './heading-ids.ts'
-import { parseMdx } from './parser/parse-mdx.ts'
 import { rewriteAddresses } from './rewrite.ts'
 import { unravel } from './unravel.ts'
-import { writeModule } from './writer/write-module.ts'
 
 /** Compiles MDX. */
 export interface MdxCompiler {
@@ -54,14 +51,8 @@ export async function loadMdxCompiler(
   { remark, rehype, headingId }: MdxPlugins,
   { hasMaps, isAlwaysCompiled }: CompilerOptions,
 ): Promise<MdxCompiler> {
-  const [{ createProcessor }, { default: remarkGfm }, { default: remarkRehype }, { unified }, maps] = await Promise.all(
-    [
-      import('@mdx-js/mdx'),
-      import('remark-gfm'),
-      import('remark-rehype'),
-      import('unified'),
-      hasMaps ? import('source-map') : undefined,
-    ],
+  const [{ createProcessor, parseMdx, remarkGfm, remarkRehype, unified, VFile, writeModule }, maps] = await Promise.all(
+    [import('./mdx-parts.ts'), hasMaps ? import('source-map') : undefined],
   )
   const ownRemark = () => (tree: Root, file: CompiledFile) => {
     addHeadingIds(tree, headingId)

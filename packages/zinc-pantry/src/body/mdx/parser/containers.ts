@@ -6,6 +6,7 @@ import type { Document } from './document.ts'
 import { readFlow } from './flow.ts'
 import { identifierOf } from './links.ts'
 import { type Marker, readMarker } from './starts.ts'
+import { readAlignment } from './tables.ts'
 import { type Part, skipSpaces, type View } from './view.ts'
 
 /** A block with the number of the first line behind it. */
@@ -96,7 +97,8 @@ function collectIndented(view: View, line: number, content: number, width: numbe
 function mayGoOn(view: View, line: number, first: number): boolean {
   if (interrupts(view, line, false) || readMarker(view.text, first, view.line(line).end)) return false
   // The compiler reads on in the next lines.
-  if (/[<{]/.test(view.text[first] as string)) doubt('code that may go on with a paragraph')
+  if (/[<{]/.test(view.text[first] as string) || readAlignment(view, line))
+    doubt('code or a table that may go on with a paragraph')
   return true
 }
 

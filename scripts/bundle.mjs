@@ -1,0 +1,168 @@
+import { createHash } from 'node:crypto'
+import { existsSync, mkdirSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs'
+import { dirname, relative, resolve } from 'node:path'
+
+const DIST = 'packages/zinc-pantry/dist'
+
+const QUERY = `${DIST}/query`
+
+/**
+ * Puts the stemmers of the languages, which are CommonJS, into modules of their own beside the query runtime, so that a browser
+ * loads them without a bundler. Their licences stay with them.
+ */
+export async function bundleStemmers() {
+  const path = `${QUERY}/stemmers.js`
+  if (!readFileSync(path, 'utf8').includes("import('lunr-languages/")) return
+  const { rolldown } = await import('rolldown')
+  const bundler = await rolldown({ input: { stemmers: path }, external: [/\/words\.js$/] })
+  await bundler.write({ dir: QUERY, format: 'esm', entryFileNames: '[name].js', chunkFileNames: 'stemmers/[name].js' })
+  await bundler.close()
+  writeLicences(`${QUERY}/stemmers`, STEMMER_PACKAGES)
+}
+
+const STEMMER_PACKAGES = ['lunr-languages', 'stemmer']
+
+const RUNTIME = `${DIST}/runtime`
+const RUNTIME_DIGEST = 'node_modules/.cache/zinc-pantry-runtime.sha256'
+
+/** Bundles the query runtime for pages without a bundler: all but what few questions need is one file. */
+export async function bundleRuntime() {
+  const sources = readdirSync(QUERY).filter((name) => name.endsWith('.js'))
+  const digest = createHash('sha256')
+  for (const name of sources.sort()) digest.update(name).update(readFileSync(`${QUERY}/${name}`))
+  const wanted = digest.digest('hex')
+  if (
+    existsSync(`${RUNTIME}/query.js`) &&
+    existsSync(RUNTIME_DIGEST) &&
+    readFileSync(RUNTIME_DIGEST, 'utf8') === wanted
+  )
+    return
+  rmSync(RUNTIME, { recursive: true, force: true })
+  const { rolldown } = await import('rolldown')
+  const bundle = async (input, options) => {
+    const bundler = await rolldown({ input, ...options })
+    await bundler.write({
+      ...{
+        dir: RUNTIME,
+        format: 'esm',
+        minify: true,
+        comments: { legal: true },
+        entryFileNames: '[name].js',
+        chunkFileNames: '[name].js',
+      },
+      ...(options ? { codeSplitting: false } : {}),
+    })
+    await bundler.close()
+  }
+  const apart = {
+    stemmers: `${QUERY}/stemmers.js`,
+    patterns: `${DIST}/values/patterns/linear-matcher.js`,
+  }
+  const isApart = (id) => /(?:stemmers|linear-matcher)\.js$/.test(id)
+  const namesOf = {
+    name: 'parts',
+    resolveId: (id) =>
+      isApart(id) ? { id: id.includes('stemmers') ? './stemmers.js' : './patterns.js', external: true } : undefined,
+  }
+  await bundle({ query: `${QUERY}/index.js` }, { plugins: [namesOf] })
+  await bundle(apart)
+  writeLicences(RUNTIME, [...STEMMER_PACKAGES, 're2js', '@eslint-community/regexpp'])
+  mkdirSync(dirname(RUNTIME_DIGEST), { recursive: true })
+  writeFileSync(RUNTIME_DIGEST, wanted)
+}
+
+const BUNDLE = `${DIST}/bundle`
+/** What the package offers and its command starts with, each a file of its own beside the parts that they share. */
+const ENTRIES = {
+  index: 'index.js',
+  engine: 'engine/index.js',
+  inspect: 'inspect/index.js',
+  read: 'read/index.js',
+  vite: 'vite/index.js',
+  cli: 'cli/run.js',
+  ask: 'cli/ask.js',
+  host: 'host/node-host.js',
+}
+/** Packages that are loaded from where they are installed: with parts that are no code, offered by the site, or rarely used. */
+const INSTALLED =
+  /^(?:@clack\/prompts|any-ascii|elkjs|launch-editor|lowlight|open|rolldown|sharp|source-map|vite|vscode-languageserver|ws)(?:\/|$)/
+
+/**
+ * Bundles the package and most of what it uses into a few files: most of the time of a short command would be that of loading
+ * hundreds of small ones. The query runtime stays as it is, since pages bundle it with what is theirs, and is the same for both.
+ */
+export async function bundlePackage() {
+  const digest = createHash('sha256')
+    .update(readFileSync('package-lock.json'))
+    .update(readFileSync('scripts/bundle.mjs'))
+  const files = readdirSync(DIST, { recursive: true, encoding: 'utf8' }).filter(
+    (name) => name.endsWith('.js') && !/^(?:bundle|runtime|inspect.page)\b/.test(name),
+  )
+  for (const name of files.sort()) digest.update(name).update(readFileSync(`${DIST}/${name}`))
+  const wanted = digest.digest('hex')
+  const build = `${DIST}/build.txt`
+  if (existsSync(`${BUNDLE}/cli.js`) && existsSync(build) && readFileSync(build, 'utf8') === wanted) return
+  rmSync(BUNDLE, { recursive: true, force: true })
+  const { rolldown } = await import('rolldown')
+  const query = resolve(QUERY)
+  const bundler = await rolldown({
+    input: Object.fromEntries(Object.entries(ENTRIES).map(([name, file]) => [name, `${DIST}/${file}`])),
+    platform: 'node',
+    // Some packages have code that can be bundled only here.
+    resolve: { mainFields: ['module', 'main'], conditionNames: ['import', 'module', 'default'] },
+    external: INSTALLED,
+    // Files of some packages begin with an empty directive.
+    onLog: (level, log, handle) => log.code !== 'MODULE_LEVEL_DIRECTIVE' && handle(level, log),
+    plugins: [
+      {
+        name: 'query-runtime',
+        resolveId(id, importer) {
+          if (!importer || !id.startsWith('.')) return undefined
+          const file = resolve(dirname(importer), id)
+          const isQuery = dirname(file).startsWith(query)
+          return isQuery ? { id: `../${relative(resolve(DIST), file)}`, external: true } : undefined
+        },
+      },
+    ],
+  })
+  const { output } = await bundler.write({
+    ...{ dir: BUNDLE, format: 'esm', entryFileNames: '[name].js', chunkFileNames: '[name].js' },
+    // Names stay, for whoever has to read where an error came from.
+    minify: { compress: false, mangle: false, codegen: { removeWhitespace: true } },
+    comments: { legal: true },
+  })
+  await bundler.close()
+  freeOfNode(`${BUNDLE}/rolldown-runtime.js`)
+  const paths = output.flatMap((file) => Object.keys(file.modules ?? {}))
+  writeLicences(BUNDLE, [...new Set(paths.flatMap((path) => packageOf(path) ?? []))].sort())
+  for (const [name, file] of Object.entries(ENTRIES))
+    writeFileSync(`${BUNDLE}/${name}.d.ts`, `export * from '../${file}'\n`)
+  writeFileSync(build, wanted)
+}
+
+/**
+ * What the bundler puts in front of code in CommonJS loads Node's own modules at once; browsers, which load the core and the readers,
+ * have none. Only what runs in Node asks for them.
+ */
+function freeOfNode(file) {
+  const code = readFileSync(file, 'utf8')
+  const free = code
+    .replace(/import\s*\{\s*createRequire\s*\}\s*from\s*"node:module";/, '')
+    .replace(/\(\(\)\s*=>\s*createRequire\(import\.meta\.url\)\)\(\)/, '(name)=>process.getBuiltinModule(name)')
+  if (free.includes('createRequire')) throw new Error('The bundler writes its own functions in another way now')
+  writeFileSync(file, free)
+}
+
+/** The folder, within `node_modules`, of the package that a file belongs to. */
+const packageOf = (path) => /^.*[\\/]node_modules[\\/]((?:@[^\\/]+[\\/])?[^\\/]+)/.exec(path)?.[1]
+
+/** Writes the licences of the packages that a folder has code of. */
+function writeLicences(folder, packages) {
+  const texts = packages.map((name) => {
+    const file = readdirSync(`node_modules/${name}`).find((one) => /^(?:licen[cs]e|copying)/i.test(one))
+    const said = JSON.parse(readFileSync(`node_modules/${name}/package.json`, 'utf8')).license
+    const text = file ? readFileSync(`node_modules/${name}/${file}`, 'utf8').trim() : `Licence: ${said}`
+    return `${name}\n\n${text}\n`
+  })
+  writeFileSync(`${folder}/licences.txt`, texts.join('\n\n'))
+}
