@@ -59,7 +59,9 @@ function buildInspectorPage() {
   const isThere = existsSync(`${PAGE}/index.html`) && existsSync(PAGE_DIGEST)
   if (isThere && readFileSync(PAGE_DIGEST, 'utf8') === wanted) return
   const vite = resolve('node_modules/vite/bin/vite.js')
-  runProgram(process.execPath, [vite, 'build', '--logLevel', 'warn'], { cwd: INSPECTOR })
+  // Tests, too, try the page as it is published.
+  const env = { ...process.env, NODE_ENV: 'production' }
+  runProgram(process.execPath, [vite, 'build', '--logLevel', 'warn'], { cwd: INSPECTOR, env })
   mkdirSync(dirname(PAGE_DIGEST), { recursive: true })
   writeFileSync(PAGE_DIGEST, wanted)
 }

@@ -22,7 +22,7 @@ export function ChangeDetails({ change }: { readonly change: ChangeView }) {
           <strong>It would make {plural(problems.length, 'new problem')}.</strong>
           <ul>
             {problems.slice(0, 5).map((one) => (
-              <li key={`${one.file} ${one.span.join()} ${one.code}`}>
+              <li key={`${one.file} ${one.span.join()} ${one.code} ${one.message}`}>
                 {one.message} <span className="quiet">{`${one.file}:${one.line}`}</span>
                 <Excerpt problem={one} />
               </li>

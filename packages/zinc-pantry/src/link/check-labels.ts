@@ -40,21 +40,52 @@ export function createLabelLister(
     if (field.kind === 'list' && childrenOf(field).item?.kind === 'text') lists.add(name)
   })
   if (paths.size === 0) return undefined
+  const root = createPlace()
   return ({ data }) => {
     const labels: Label[] = []
-    const visit = (value: unknown, path: readonly (string | number)[]): void => {
-      if (typeof value === 'object' && value !== null) {
-        for (const [key, inner] of Object.entries(value))
-          visit(inner, [...path, Array.isArray(value) ? Number(key) : key])
-        return
-      }
-      if (typeof value !== 'string' || !isLabel(value)) return
-      const field = dottedPath(path, fields, blocks)
-      if (paths.has(field)) labels.push({ field, isInList: lists.has(field), text: value, path })
+    const path: (string | number)[] = []
+    const visit = (value: unknown, place: Place): void => {
+      if (typeof value === 'string') {
+        place.field ??= findField(path)
+        if (place.field !== '' && isLabel(value))
+          labels.push({ field: place.field, isInList: lists.has(place.field), text: value, path: [...path] })
+      } else if (Array.isArray(value)) {
+        const item = placeWithin(place, '')
+        for (const [index, inner] of value.entries()) visitWithin(index, inner, item)
+      } else if (typeof value === 'object' && value !== null)
+        for (const key of Object.keys(value))
+          visitWithin(key, (value as Record<string, unknown>)[key], placeWithin(place, key))
     }
-    visit(data ?? {}, [])
+    const visitWithin = (step: string | number, inner: unknown, place: Place): void => {
+      path.push(step)
+      visit(inner, place)
+      path.pop()
+    }
+    visit(data ?? {}, root)
     return labels
   }
+
+  function findField(path: readonly (string | number)[]): string {
+    const field = dottedPath(path, fields, blocks)
+    return paths.has(field) ? field : ''
+  }
+}
+
+/** Where values stand in entries, the index in a list left out: entries are many, and their places few. */
+interface Place {
+  /** The field of labels there, empty where there is none; undefined until the first text is found there. */
+  field: string | undefined
+  readonly within: Map<string, Place>
+}
+
+const createPlace = (): Place => ({ field: undefined, within: new Map() })
+
+function placeWithin({ within }: Place, key: string): Place {
+  const known = within.get(key)
+  if (known) return known
+  const place = createPlace()
+  within.set(key, place)
+  return place
 }
 
 /** True for a short text of one line with a letter in it. */
@@ -64,12 +95,13 @@ const isFree = ({ options }: AnyField): boolean => options.unique !== true && op
 
 /** A label as it is compared: without case, marks, spaces, hyphens, and a plural `s`. */
 export const plainLabel = (text: string): string =>
-  text
-    .normalize('NFD')
-    .replace(/\p{M}+/gu, '')
+  (MARKABLE.test(text) ? text.normalize('NFD').replace(/\p{M}+/gu, '') : text)
     .toLowerCase()
     .replace(/[\s_-]+/g, '')
     .replace(/(?<=..[^s])s$/, '')
+
+/** Letters that may have marks. */
+const MARKABLE = /[^\0-\x7f]/
 
 /** A label and the entries that have it. */
 interface Use {

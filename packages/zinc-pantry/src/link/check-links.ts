@@ -53,7 +53,9 @@ export function createLinkChecker(resolve: LinkResolver, textOf: TextOf): LinkCh
 }
 
 /** The files in whose bodies a link of an entry names a heading. */
-export function listNamedBodies({ body, texts, ...entry }: LinkedEntry, resolve: LinkResolver): readonly string[] {
+export function listNamedBodies(entry: LinkedEntry, resolve: LinkResolver): readonly string[] {
+  const { body, texts } = entry
+  if (!body && texts.length === 0) return NO_FILES
   const files = new Set<string>()
   for (const { addresses } of [...(body ? [body.summary] : []), ...texts.map(({ summary }) => summary)])
     for (const href of addresses) {

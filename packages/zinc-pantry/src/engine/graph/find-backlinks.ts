@@ -77,8 +77,8 @@ function targetOf(
   return keepers.has(collection) ? JSON.stringify({ collection, id, locale }) : undefined
 }
 
-function referencesOf({ links = [], ...entry }: LinkedEntry, keepers: ReadonlySet<string>): Mention[] {
-  const found = links.flatMap(({ collection, id, path, isPrivate }): Mention[] => {
+function referencesOf(entry: LinkedEntry, keepers: ReadonlySet<string>): Mention[] {
+  const found = entry.links.flatMap(({ collection, id, path, isPrivate }): Mention[] => {
     if (isPrivate || !keepers.has(collection)) return []
     const backlink = { collection: entry.collection, id: entry.id, path: dotted(path) }
     return [{ target: { collection, id, locale: entry.locale }, backlink }]

@@ -1,27 +1,23 @@
 import type { Code, Heading, ListItem, Paragraph, RootContent, TableRow } from 'mdast'
 import type { MdxJsxFlowElement } from 'mdast-util-mdx'
 import { doubt } from '../doubt.ts'
-import { beginsNote, type Found, readList, readNoteText, readQuote } from './containers.ts'
+import { readList, readNoteText, readQuote } from './containers.ts'
 import { mayDefine, readDefinition } from './definitions.ts'
-import type { Document } from './document.ts'
+import type { BlockContext, Blocks, Document } from './document.ts'
 import { type FlowPart, readFlow, readModule } from './flow.ts'
-import { closesFence, isThematicBreak, readAtxHeading, readFence, readMarker, underlineDepth } from './starts.ts'
+import type { Found } from './found.ts'
+import { interrupts } from './interrupts.ts'
+import {
+  beginsNote,
+  closesFence,
+  isThematicBreak,
+  readAtxHeading,
+  readFence,
+  readMarker,
+  underlineDepth,
+} from './starts.ts'
 import { type CellText, createRow, createTable, readAlignment } from './tables.ts'
 import { skipSpaces, trimEnd, type View } from './view.ts'
-
-/** Where blocks stand. */
-export interface BlockContext {
-  /** True for the text itself, which alone may hold statements. */
-  readonly isTop?: boolean
-  /** The item of a list that holds them. */
-  readonly item?: ListItem
-}
-
-/** Blocks, and whether a blank line stands between two of them. */
-export interface Blocks {
-  readonly children: RootContent[]
-  readonly hasGap: boolean
-}
 
 /** An item with another number than 1, in a container on its first line. */
 const NUMBER_WITHIN = /^ *(?:>|[-+*] |\d+[.)] )[-+*> ]*(?!1[.)])\d+[.)]/
@@ -247,32 +243,4 @@ function readParagraph(
   const node: Paragraph = { type: 'paragraph', children: [], position: view.position(first, stop) }
   document.texts.push({ node, view, start: first, end: trimEnd(text, first, stop), isCell: false, item })
   return { node, next: last + 1 }
-}
-
-/** True for a line that ends a paragraph in front of it, or one in a container or a table in front of it, which no table does. */
-export function interrupts(view: View, line: number, mayBeTable: boolean): boolean {
-  const { text } = view
-  const { start, end } = view.line(line)
-  const first = skipSpaces(text, start, end)
-  const code = text.charCodeAt(first)
-  if (code === 62) return true
-  if (code === 35 && readAtxHeading(text, first, end)) return true
-  if (isThematicBreak(text, first, end)) return true
-  if ((code === 96 || code === 126) && readFence(text, first, end)) return true
-  if (code === 60 || code === 123) {
-    const flow = readFlow(view, first)
-    if (flow && flow.next > line + 1 && view.line(line + 1).column > 1) doubt('code of many lines behind a paragraph')
-    if (flow) return true
-  }
-  if (beginsNote(text, first)) return true
-  const marker = readMarker(text, first, end)
-  if (
-    marker &&
-    marker.content < end &&
-    (!marker.isOrdered || text.slice(first, first + 2) === `1${String.fromCharCode(marker.sign)}`)
-  )
-    return true
-  const isTable = mayBeTable && readAlignment(view, line) !== undefined
-  if (isTable && marker) doubt('a row that may be an item')
-  return isTable
 }

@@ -1,19 +1,14 @@
 import type { Blockquote, FootnoteDefinition, List, ListItem } from 'mdast'
 import { normalizeIdentifier } from 'micromark-util-normalize-identifier'
 import { doubt } from '../doubt.ts'
-import { interrupts, readBlocks } from './blocks.ts'
 import type { Document } from './document.ts'
 import { readFlow } from './flow.ts'
+import type { Found } from './found.ts'
+import { interrupts } from './interrupts.ts'
 import { identifierOf } from './links.ts'
-import { type Marker, readMarker } from './starts.ts'
+import { type Marker, matchNote, readMarker } from './starts.ts'
 import { readAlignment } from './tables.ts'
 import { type Part, skipSpaces, type View } from './view.ts'
-
-/** A block with the number of the first line behind it. */
-export interface Found<Node> {
-  readonly node: Node
-  readonly next: number
-}
 
 const isBlank = (view: View, line: number): boolean => {
   const { start, end } = view.line(line)
@@ -61,7 +56,7 @@ function readItem(view: View, line: number, document: Document, marker: Marker):
   if (marker.content >= end) doubt('an empty item')
   const { parts, last } = collectIndented(view, line, marker.content, marker.content - lineStart)
   const node: ListItem = { type: 'listItem', spread: false, checked: null, children: [] }
-  const inner = readBlocks(view.within(parts), document, { item: node })
+  const inner = document.readBlocks(view.within(parts), { item: node })
   node.spread = inner.hasGap
   node.children = inner.children as ListItem['children']
   node.position = view.position(start, view.line(last).end)
@@ -129,7 +124,7 @@ export function readQuote(view: View, line: number, document: Document): Found<B
   if (at < view.lines.length && !isBlank(view, at)) assertInterrupts(view, at)
   const { start, end } = view.line(line)
   document.prefixes++
-  const { children } = readBlocks(view.within(parts), document, {})
+  const { children } = document.readBlocks(view.within(parts), {})
   document.prefixes--
   const node: Blockquote = {
     type: 'blockquote',
@@ -137,17 +132,6 @@ export function readQuote(view: View, line: number, document: Document): Found<B
     position: view.position(skipSpaces(view.text, start, end), view.line(last.line).end),
   }
   return { node, next: at }
-}
-
-const NOTE = /\[\^((?:[^[\]\\\s]|\\.)+)\]:/y
-
-/** True where the text of a note begins. */
-export const beginsNote = (text: string, at: number): boolean =>
-  text.startsWith('[^', at) && matchNote(text, at) !== null
-
-function matchNote(text: string, at: number): RegExpExecArray | null {
-  NOTE.lastIndex = at
-  return NOTE.exec(text)
 }
 
 /** Reads the text of a note. */
@@ -162,7 +146,7 @@ export function readNoteText(view: View, line: number, document: Document): Foun
   document.names.notes.add(normalizeIdentifier(label))
   if (last + 1 < view.lines.length && !isBlank(view, last + 1)) assertInterrupts(view, last + 1)
   document.prefixes++
-  const { children } = readBlocks(view.within(parts), document, {})
+  const { children } = document.readBlocks(view.within(parts), {})
   document.prefixes--
   const node: FootnoteDefinition = {
     type: 'footnoteDefinition',

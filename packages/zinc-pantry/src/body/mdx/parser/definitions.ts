@@ -2,7 +2,7 @@ import type { Definition } from 'mdast'
 import { decodeString } from 'micromark-util-decode-string'
 import { normalizeIdentifier } from 'micromark-util-normalize-identifier'
 import { doubt } from '../doubt.ts'
-import type { Found } from './containers.ts'
+import type { Found } from './found.ts'
 import { identifierOf, type Names, readDestination, readTitle } from './links.ts'
 import { skipSpaces, type View } from './view.ts'
 

@@ -1,4 +1,4 @@
-import type { ListItem, Paragraph, PhrasingContent } from 'mdast'
+import type { ListItem, Paragraph, PhrasingContent, RootContent } from 'mdast'
 import { doubt } from '../doubt.ts'
 import { STARTS_AUTOLINK } from './autolinks.ts'
 import { parseInlines } from './inlines.ts'
@@ -16,8 +16,24 @@ interface PendingText {
   readonly item?: ListItem | undefined
 }
 
+/** Where blocks stand. */
+export interface BlockContext {
+  /** True for the text itself, which alone may hold statements. */
+  readonly isTop?: boolean
+  /** The item of a list that holds them. */
+  readonly item?: ListItem
+}
+
+/** Blocks, and whether a blank line stands between two of them. */
+export interface Blocks {
+  readonly children: RootContent[]
+  readonly hasGap: boolean
+}
+
 /** What is gathered while the blocks of a text are read. */
 export interface Document {
+  /** Reads the blocks in a container. */
+  readonly readBlocks: (view: View, context: BlockContext) => Blocks
   readonly names: Names
   readonly texts: PendingText[]
   /** What statements import. */
@@ -26,12 +42,18 @@ export interface Document {
   prefixes: number
 }
 
-export const createDocument = (): Document => ({
-  names: { definitions: new Set(), notes: new Set() },
-  texts: [],
-  imported: [],
-  prefixes: 0,
-})
+export function createDocument(
+  readBlocks: (view: View, document: Document, context: BlockContext) => Blocks,
+): Document {
+  const document: Document = {
+    readBlocks: (view, context) => readBlocks(view, document, context),
+    names: { definitions: new Set(), notes: new Set() },
+    texts: [],
+    imported: [],
+    prefixes: 0,
+  }
+  return document
+}
 
 /** Reads the texts in the blocks. */
 export function finishTexts({ texts, names }: Document): void {

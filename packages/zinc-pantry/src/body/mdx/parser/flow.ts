@@ -1,7 +1,7 @@
 import type { MdxFlowExpression, MdxjsEsm } from 'mdast-util-mdx'
 import { doubt } from '../doubt.ts'
-import type { Found } from './containers.ts'
 import type { Document } from './document.ts'
+import type { Found } from './found.ts'
 import { readCode, readStatements } from './javascript.ts'
 import { readTag, type Tag } from './tags.ts'
 import { skipSpaces, type View } from './view.ts'

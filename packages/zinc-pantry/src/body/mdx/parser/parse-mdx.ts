@@ -16,8 +16,8 @@ export function parseMdx(text: string, onDoubt?: (reason: string) => void): Root
   return unlessInDoubt(() => {
     if (text === '' || /[\0\uFEFF]/.test(text)) doubt('signs that are none of a text')
     const view = View.of(text, lineEndOf(text))
-    const document = createDocument()
-    const { children } = readBlocks(view, document, { isTop: true })
+    const document = createDocument(readBlocks)
+    const { children } = document.readBlocks(view, { isTop: true })
     finishTexts(document)
     return { type: 'root', children, position: view.position(0, view.text.length) }
   }, onDoubt)

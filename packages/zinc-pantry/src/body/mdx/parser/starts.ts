@@ -101,3 +101,15 @@ export function underlineDepth(text: string, at: number, end: number): 1 | 2 | u
   for (let to = at; to < last; to++) if (text.charCodeAt(to) !== code) return undefined
   return code === 61 ? 1 : 2
 }
+
+const NOTE = /\[\^((?:[^[\]\\\s]|\\.)+)\]:/y
+
+/** True where the text of a note begins. */
+export const beginsNote = (text: string, at: number): boolean =>
+  text.startsWith('[^', at) && matchNote(text, at) !== null
+
+/** Matches the label of the text of a note. */
+export function matchNote(text: string, at: number): RegExpExecArray | null {
+  NOTE.lastIndex = at
+  return NOTE.exec(text)
+}
