@@ -1,17 +1,26 @@
 import type { Literal } from 'estree'
-import type { Root } from 'mdast'
 import type { Span } from '../../diagnostics/diagnostic.ts'
 import type { LinkExcerpt, WrittenFacts } from '../../schema/body-facts.ts'
 import type { BodyHeading, BodyLink, CodeFence } from '../body-summary.ts'
 import { spansInValue } from '../html-addresses.ts'
 import { countWords, createFacts, cutExcerpt } from '../text-facts.ts'
 import { idOf, WRITTEN_ID } from './heading-ids.ts'
-import { definitionsOf, isJsx, type JsxElement, linkAttributes, type Node, spanOf, textOf, visit } from './visit.ts'
+import {
+  definitionsOf,
+  isJsx,
+  type JsxElement,
+  linkAttributes,
+  type Node,
+  type Nodes,
+  spanOf,
+  textOf,
+  visit,
+} from './visit.ts'
 
 /** The ids that fragments may name: those of headings, and of elements with an id of their own. */
-export function idsOf(tree: Root | undefined): string[] {
+export function idsOf(nodes: Nodes | undefined): string[] {
   const ids: string[] = []
-  visit(tree, (node) => {
+  visit(nodes, (node) => {
     const id =
       node.type === 'heading' ? idOf(node) : isJsx(node) ? (literal(node, 'id') ?? literal(node, 'name')) : undefined
     if (id !== undefined) ids.push(id)
@@ -20,9 +29,9 @@ export function idsOf(tree: Root | undefined): string[] {
 }
 
 /** The headings of a text, with the places of what is written in them, an id behind it left out. */
-export function findHeadings(tree: Root, text: string): BodyHeading[] {
+export function findHeadings(nodes: Nodes, text: string): BodyHeading[] {
   const headings: BodyHeading[] = []
-  visit(tree, (node) => {
+  visit(nodes, (node) => {
     const [first, last] = node.type === 'heading' ? [node.children[0], node.children.at(-1)] : []
     if (node.type !== 'heading' || !first || !last) return
     const [start, end] = [spanOf(first)[0], spanOf(last)[1]]
@@ -39,15 +48,15 @@ function literal(element: JsxElement, name: string): string | undefined {
 }
 
 /** A link, or what is shown in its place. */
-interface FoundLink extends BodyLink {
+export interface FoundLink extends BodyLink {
   readonly isImage: boolean
 }
 
 /** Links and images, also those written as HTML, with the spans of their addresses. */
-export function findLinks(tree: Root | undefined, text: string): FoundLink[] {
+export function findLinks(nodes: Nodes | undefined, text: string): FoundLink[] {
   const links: FoundLink[] = []
-  const definitions = definitionsOf(tree)
-  visit(tree, (node) => {
+  const definitions = definitionsOf(nodes)
+  visit(nodes, (node) => {
     if (node.type === 'link' || node.type === 'image') {
       const [start, end] = spanOf(node)
       const last = node.type === 'link' ? node.children.at(-1) : undefined
@@ -69,9 +78,9 @@ export function findLinks(tree: Root | undefined, text: string): FoundLink[] {
 }
 
 /** The specifiers that the code of a text imports, or exports from. */
-export function findImports(tree: Root | undefined): BodyLink[] {
+export function findImports(nodes: Nodes | undefined): BodyLink[] {
   const found: BodyLink[] = []
-  visit(tree, (node) => {
+  visit(nodes, (node) => {
     if (node.type !== 'mdxjsEsm') return
     for (const statement of node.data?.estree?.body ?? []) {
       const source = 'source' in statement ? (statement.source as Literal & { start: number; end: number }) : undefined
@@ -83,9 +92,9 @@ export function findImports(tree: Root | undefined): BodyLink[] {
 }
 
 /** Where pictures without an alternative text stand. */
-export function findSilentImages(tree: Root | undefined): Span[] {
+export function findSilentImages(nodes: Nodes | undefined): Span[] {
   const found: Span[] = []
-  visit(tree, (node) => {
+  visit(nodes, (node) => {
     const isSilent =
       node.type === 'image' || node.type === 'imageReference'
         ? (node.alt ?? '').trim() === ''
@@ -111,9 +120,9 @@ function addressSpan(
 }
 
 /** Fences of code with a language. */
-export function findFences(tree: Root | undefined, text: string): CodeFence[] {
+export function findFences(nodes: Nodes | undefined, text: string): CodeFence[] {
   const fences: CodeFence[] = []
-  visit(tree, (node) => {
+  visit(nodes, (node) => {
     if (node.type !== 'code' || !node.lang) return
     const [start] = spanOf(node)
     const at = Math.max(start, text.indexOf(node.lang, start))
@@ -126,19 +135,21 @@ export function findFences(tree: Root | undefined, text: string): CodeFence[] {
 const isMore = (node: Node): boolean =>
   node.type === 'mdxFlowExpression' && /^\s*\/\*\s*more\s*\*\/\s*$/.test(node.value)
 
-/** The facts of a tree. */
-export function describeTree(tree: Root, blocks: readonly string[]): WrittenFacts {
+/** The facts of a tree, some of which its links are. */
+export function describeTree(nodes: Nodes, blocks: readonly string[], found: readonly FoundLink[]): WrittenFacts {
   const headings: { id: string; text: string; depth: number }[] = []
   const images: WrittenFacts['images'][number][] = []
   const paragraphs: string[] = []
-  const definitions = definitionsOf(tree)
+  const definitions = definitionsOf(nodes)
   let marked: number | undefined
   let words = 0
-  visit(tree, (node) => {
-    if (node.type === 'heading') headings.push({ id: idOf(node) ?? '', text: textOf(node).trim(), depth: node.depth })
-    if (node.type === 'paragraph') paragraphs.push(textOf(node).trim())
-    if (node.type === 'heading' || node.type === 'paragraph' || node.type === 'tableCell')
-      words += countWords(textOf(node))
+  visit(nodes, (node) => {
+    if (node.type === 'heading' || node.type === 'paragraph' || node.type === 'tableCell') {
+      const text = textOf(node)
+      words += countWords(text)
+      if (node.type === 'heading') headings.push({ id: idOf(node) ?? '', text: text.trim(), depth: node.depth })
+      if (node.type === 'paragraph') paragraphs.push(text.trim())
+    }
     if (node.type === 'image') images.push({ src: node.url, alt: node.alt ?? '' })
     if (node.type === 'imageReference')
       images.push({ src: definitions.get(node.identifier) ?? '', alt: node.alt ?? '' })
@@ -148,19 +159,20 @@ export function describeTree(tree: Root, blocks: readonly string[]): WrittenFact
     }
     if (isMore(node)) marked ??= paragraphs.length
   })
-  const excerpts = excerptsOf(tree, definitions)
+  const excerpts = found.length === 0 ? NO_EXCERPTS : excerptsOf(nodes, definitions)
   const links = new Map<string, LinkExcerpt>()
-  for (const { href, isImage } of findLinks(tree, ''))
+  for (const { href, isImage } of found)
     if (!isImage && !links.has(href)) links.set(href, excerpts.get(href) ?? NO_EXCERPT)
   return createFacts({ headings, links, images, blocks, paragraphs, marked, words })
 }
 
+const NO_EXCERPTS: ReadonlyMap<string, LinkExcerpt> = new Map()
 const NO_EXCERPT: LinkExcerpt = { before: '', label: '', after: '' }
 
 /** The text around the first link to each address, in the paragraph, heading or cell in which it stands. */
-function excerptsOf(tree: Root, definitions: ReadonlyMap<string, string>): ReadonlyMap<string, LinkExcerpt> {
+function excerptsOf(nodes: Nodes, definitions: ReadonlyMap<string, string>): ReadonlyMap<string, LinkExcerpt> {
   const excerpts = new Map<string, LinkExcerpt>()
-  visit(tree, (block) => {
+  visit(nodes, (block) => {
     if (block.type !== 'heading' && block.type !== 'paragraph' && block.type !== 'tableCell') return
     const found: { readonly href: string; readonly start: number; readonly end: number }[] = []
     let length = 0
@@ -186,9 +198,9 @@ function addressOf(node: Node, definitions: ReadonlyMap<string, string>): string
 }
 
 /** The plain text of a tree, a line for each paragraph, heading, cell and piece of code. */
-export function textOfTree(tree: Root | undefined): string {
+export function textOfTree(nodes: Nodes | undefined): string {
   const lines: string[] = []
-  visit(tree, (node) => {
+  visit(nodes, (node) => {
     if (node.type === 'heading' || node.type === 'paragraph' || node.type === 'tableCell')
       lines.push(textOf(node).trim())
     if (node.type === 'code') lines.push(node.value.trim())

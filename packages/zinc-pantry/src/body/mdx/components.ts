@@ -1,12 +1,11 @@
 import type { Program } from 'estree'
-import type { Root } from 'mdast'
 import type { MdxJsxAttribute } from 'mdast-util-mdx'
 import type { Span } from '../../diagnostics/diagnostic.ts'
 import { suggestNearest } from '../../diagnostics/suggest.ts'
 import type { BlockUse, PropertyPlace } from '../body-summary.ts'
 import { componentName } from '../component-name.ts'
 import { literalOf, NOT_LITERAL } from './literal.ts'
-import { isJsx, type JsxElement, spanOf, visit } from './visit.ts'
+import { isJsx, type JsxElement, type Nodes, spanOf, visit } from './visit.ts'
 
 /** A component that nothing gives. */
 export interface UnknownComponent {
@@ -21,10 +20,10 @@ const isSiteComponent = (node: JsxElement, own: ReadonlySet<string>): boolean =>
   /^[A-Z]/.test(node.name ?? '') && !node.name?.includes('.') && !own.has(node.name ?? '')
 
 /** The elements that are components of the site, in order. */
-export function siteComponents(tree: Root): { elements: JsxElement[]; own: ReadonlySet<string> } {
-  const own = definedNames(tree)
+export function siteComponents(nodes: Nodes): { elements: JsxElement[]; own: ReadonlySet<string> } {
+  const own = definedNames(nodes)
   const elements: JsxElement[] = []
-  visit(tree, (node) => {
+  visit(nodes, (node) => {
     if (isJsx(node) && isSiteComponent(node, own)) elements.push(node)
   })
   return { elements, own }
@@ -39,11 +38,11 @@ export interface AllowedComponents {
 
 /** The blocks that a text uses as components, and the components that are none. */
 export function findComponents(
-  tree: Root,
+  nodes: Nodes,
   { blocks, takesAny }: AllowedComponents,
 ): { uses: BlockUse[]; unknown: UnknownComponent[] } {
   const byName = new Map(blocks.map((block) => [componentName(block), block]))
-  const { elements, own } = siteComponents(tree)
+  const { elements, own } = siteComponents(nodes)
   const uses: BlockUse[] = []
   const unknown: UnknownComponent[] = []
   for (const node of elements) {
@@ -95,10 +94,11 @@ function readValue({ value }: MdxJsxAttribute): unknown {
 }
 
 /** Names that the text itself imports or defines. */
-function definedNames(tree: Root): Set<string> {
+function definedNames(nodes: Nodes): Set<string> {
   const names = new Set<string>()
-  for (const node of tree.children)
+  visit(nodes, (node) => {
     if (node.type === 'mdxjsEsm') for (const name of namesIn(node.data?.estree)) names.add(name)
+  })
   return names
 }
 

@@ -19,6 +19,7 @@ import {
 } from './collect.ts'
 import { type AllowedComponents, findComponents, type UnknownComponent } from './components.ts'
 import type { MdxCompiler } from './mdx-compiler.ts'
+import { listNodes } from './visit.ts'
 
 /** The description of a text of MDX, which is kept while its tree is not. */
 interface Description {
@@ -114,21 +115,23 @@ export function createMdxBody(body: BodyText, { compiler, blocks, takesAny, budg
 }
 
 function describe(tree: Root, text: string, allowed: AllowedComponents): Description {
-  const { uses, unknown } = findComponents(tree, allowed)
+  const nodes = listNodes(tree)
+  const { uses, unknown } = findComponents(nodes, allowed)
   const names = uses.flatMap(({ block }) => block ?? [])
-  const links = findLinks(tree, text).map(({ href, span }) => ({ href, span }))
-  const fences = findFences(tree, text)
+  const found = findLinks(nodes, text)
+  const links = found.map(({ href, span }) => ({ href, span }))
+  const fences = findFences(nodes, text)
   return {
     summary: {
       addresses: addressesOf(links),
       languages: [...new Set(fences.map(({ language }) => language))],
       links,
       fences,
-      imports: findImports(tree),
-      silentImages: findSilentImages(tree),
+      imports: findImports(nodes),
+      silentImages: findSilentImages(nodes),
       uses,
-      ids: idsOf(tree),
-      facts: describeTree(tree, names),
+      ids: idsOf(nodes),
+      facts: describeTree(nodes, names, found),
     },
     unknown,
   }

@@ -1,9 +1,9 @@
-import type { Nodes, Root } from 'mdast'
+import type { Nodes as AnyNode, Root } from 'mdast'
 import type { MdxJsxAttribute, MdxJsxFlowElement, MdxJsxTextElement } from 'mdast-util-mdx'
 import { holdsAddress } from '../html-addresses.ts'
 
 /** Any node of a tree of MDX. */
-export type Node = Nodes
+export type Node = AnyNode
 
 /** An element of JSX. */
 export type JsxElement = MdxJsxFlowElement | MdxJsxTextElement
@@ -25,17 +25,27 @@ export function linkAttributes({ name, attributes }: JsxElement): TextAttribute[
   )
 }
 
-/** Calls a function for every node, those above first. */
-export function visit(tree: Root | undefined, found: (node: Node) => void): void {
+/** A tree, or all its nodes, those above first: what asks for many things of a tree walks it once. */
+export type Nodes = Root | readonly Node[]
+
+/** All nodes of a tree, those above first. */
+export function listNodes(tree: Root): readonly Node[] {
+  const nodes: Node[] = []
   const walk = (node: Node): void => {
-    found(node)
+    nodes.push(node)
     if ('children' in node) for (const child of node.children) walk(child)
   }
-  if (tree) walk(tree)
+  walk(tree)
+  return nodes
+}
+
+/** Calls a function for every node, those above first. */
+export function visit(nodes: Nodes | undefined, found: (node: Node) => void): void {
+  if (nodes) for (const node of 'type' in nodes ? listNodes(nodes) : nodes) found(node)
 }
 
 /** The addresses of definitions, by their identifiers. */
-export function definitionsOf(tree: Root | undefined): ReadonlyMap<string, string> {
+export function definitionsOf(tree: Nodes | undefined): ReadonlyMap<string, string> {
   const definitions = new Map<string, string>()
   visit(tree, (node) => {
     // The first of several counts.
