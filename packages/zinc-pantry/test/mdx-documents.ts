@@ -82,7 +82,9 @@ export function createDocuments(random: Random): Make {
     ])
   return () => {
     const lines = document()
-    return random(6) === 0 ? lines.replaceAll('\n', '\r\n') : lines
+    const kind = random(12)
+    if (kind > 2) return lines
+    return kind === 0 ? lines.replaceAll('\n', () => pick(['\n', '\r\n'])) : lines.replaceAll('\n', '\r\n')
   }
 }
 

@@ -177,13 +177,14 @@ function readCodeBlock(view: View, line: number, first: number, indent: number):
         type: 'code',
         lang,
         meta,
-        value: values.join(view.lineEnd),
+        value: values.join(''),
         position: view.position(first, end),
       }
       return { node, next: at + 1 }
     }
     const value = text.slice(skipSpaces(text, start, Math.min(end, start + indent)), end)
     if (value.includes('\t') && (indent > 0 || view.line(at).column > 1)) doubt('a tab in code that is indented')
+    if (values.length > 0) values.push(view.lineEnd(at - 1))
     values.push(value)
   }
   return doubt('a fence without an end')

@@ -150,7 +150,7 @@ function toNodes(pieces: readonly Piece[], scope: Scope): PhrasingContent[] {
     }
     if (piece.kind === 'line') {
       const size = spacesBefore(pieces[at - 1])
-      if (size < 2) addText(view.lineEnd, piece.start, piece.end)
+      if (size < 2) addText(view.slice(piece.start, piece.end), piece.start, piece.end)
       else {
         last = undefined
         children.push({ type: 'break', position: view.position(piece.start - size, piece.end) })

@@ -108,9 +108,9 @@ export function parseInlines(view: View, start: number, end: number, context: In
   }
 
   function codeValue(from: number, to: number): string {
-    let value = text.slice(from, to)
-    if (/^[ \n]/.test(value) && /[ \n]$/.test(value) && /[^ \n]/.test(value)) value = value.slice(1, -1)
-    value = view.written(value)
+    const written = text.slice(from, to)
+    const isPadded = /^[ \n]/.test(written) && /[ \n]$/.test(written) && /[^ \n]/.test(written)
+    const value = isPadded ? view.slice(from + 1, to - 1) : view.slice(from, to)
     return context.isCell ? value.replace(/\\([\\|])/g, (all, sign: string) => (sign === '|' ? sign : all)) : value
   }
 

@@ -52,12 +52,12 @@ export function readLinkEnd(view: View, close: number, end: number, label: strin
     const behind = close + 1 + (found?.[0].length ?? 0)
     if (found && behind <= end) {
       if (written?.trim() && names.definitions.has(normalizeIdentifier(written)))
-        return reference(view.written(written), 'full', behind)
-      if (isDefined && written === '') return reference(view.written(label), 'collapsed', behind)
+        return reference(view.slice(close + 2, behind - 1), 'full', behind)
+      if (isDefined && written === '') return reference(view.slice(close - label.length, close), 'collapsed', behind)
     }
     return undefined
   }
-  return isDefined ? reference(view.written(label), 'shortcut', close + 1) : undefined
+  return isDefined ? reference(view.slice(close - label.length, close), 'shortcut', close + 1) : undefined
 }
 
 const reference = (label: string, referenceType: Reference['referenceType'], end: number): LinkEnd => ({

@@ -2,7 +2,7 @@ import type { Root } from 'mdast'
 import { doubt, unlessInDoubt } from '../doubt.ts'
 import { readBlocks } from './blocks.ts'
 import { createDocument, finishTexts } from './document.ts'
-import { type LineEnd, View } from './view.ts'
+import { View } from './view.ts'
 
 /**
  * Reads a text of MDX, with tables and the like, to the very tree that the compiler's own parser makes of it, positions and
@@ -15,16 +15,11 @@ import { type LineEnd, View } from './view.ts'
 export function parseMdx(text: string, onDoubt?: (reason: string) => void): Root | undefined {
   return unlessInDoubt(() => {
     if (text === '' || /[\0\uFEFF]/.test(text)) doubt('signs that are none of a text')
-    const view = View.of(text, lineEndOf(text))
+    if (/\r(?!\n)/.test(text)) doubt('lines that end in an old way')
+    const view = View.of(text)
     const document = createDocument(readBlocks)
     const { children } = document.readBlocks(view, { isTop: true })
     finishTexts(document)
     return { type: 'root', children, position: view.position(0, view.text.length) }
   }, onDoubt)
-}
-
-function lineEndOf(text: string): LineEnd {
-  if (!text.includes('\r')) return '\n'
-  if (/(?<!\r)\n|\r(?!\n)/.test(text)) doubt('lines that end in many ways')
-  return '\r\n'
 }

@@ -113,10 +113,10 @@ export function readTag(view: View, start: number, limit: number): Tag | undefin
   function readText(quote: number): string {
     const close = text.indexOf(String.fromCharCode(quote), at + 1)
     if (close === -1 || close >= limit) doubt('a value without an end')
-    const written = text.slice(at + 1, close)
+    const written = view.slice(at + 1, close)
     at = close + 1
     // Spaces in front of a further line are none of the value.
-    const value = written.includes('\n') ? view.written(written.replace(/\n[ \t]+/g, '\n')) : written
+    const value = written.includes('\n') ? written.replace(/\n[ \t]+/g, '\n') : written
     return value.includes('&') ? parseEntities(value, { nonTerminated: false }) : value
   }
 }

@@ -11,6 +11,8 @@ export interface ViewLine {
   readonly column: number
   /** True for a line that goes on with a paragraph of a container without being written as a part of it. */
   readonly isLazy: boolean
+  /** True where it ends with `\r\n`. */
+  readonly hasReturn: boolean
 }
 
 /** The rest of a line of a view, from an offset on. */
@@ -20,48 +22,53 @@ export interface Part {
   readonly isLazy: boolean
 }
 
-/** What ends a line in a source. */
-export type LineEnd = '\n' | '\r\n'
-
 /** A text as a container shows it to what is in it, without what stands in front of its lines. In it each line ends with `\n`. */
 export class View {
   readonly text: string
   readonly lines: readonly ViewLine[]
-  /** What ends lines in the source, and so in the values of nodes. */
-  readonly lineEnd: LineEnd
-  #last = 0
-
   /** True where a container stands around it. */
   readonly isNested: boolean
+  /** True where some line ends otherwise in the source, and so in the values of nodes. */
+  readonly #hasReturns: boolean
+  #last = 0
 
-  constructor(text: string, lines: readonly ViewLine[], lineEnd: LineEnd, isNested: boolean) {
+  constructor(
+    text: string,
+    lines: readonly ViewLine[],
+    of: { readonly isNested: boolean; readonly hasReturns: boolean },
+  ) {
     this.text = text
     this.lines = lines
-    this.lineEnd = lineEnd
-    this.isNested = isNested
+    this.isNested = of.isNested
+    this.#hasReturns = of.hasReturns
   }
 
-  /** The lines of a source whose lines all end alike. */
-  static of(source: string, lineEnd: LineEnd): View {
-    const text = lineEnd === '\n' ? source : source.replaceAll(lineEnd, '\n')
+  /** The lines of a source, each of which ends with `\n` or `\r\n`. */
+  static of(source: string): View {
+    const hasReturns = source.includes('\r')
     const lines: ViewLine[] = []
-    for (let start = 0, number = 1; start <= text.length; number++) {
-      const found = text.indexOf('\n', start)
-      const end = found === -1 ? text.length : found
-      lines.push({ start, end, source: start + (number - 1) * (lineEnd.length - 1), number, column: 1, isLazy: false })
+    for (let start = 0, at = 0, number = 1; at <= source.length; number++) {
+      const found = source.indexOf('\n', at)
+      const last = found === -1 ? source.length : found
+      const hasReturn = hasReturns && found > at && source.charCodeAt(found - 1) === 13
+      const end = start + last - at - (hasReturn ? 1 : 0)
+      lines.push({ start, end, source: at, number, column: 1, isLazy: false, hasReturn })
       start = end + 1
+      at = last + 1
     }
-    return new View(text, lines, lineEnd, false)
+    return new View(hasReturns ? source.replaceAll('\r\n', '\n') : source, lines, { isNested: false, hasReturns })
   }
 
-  /** A piece of the text as the source has it. */
+  /** A piece of the text as the source has it, what stands in front of its lines aside. */
   slice(start: number, end: number): string {
-    return this.written(this.text.slice(start, end))
+    const piece = this.text.slice(start, end)
+    if (!this.#hasReturns || !piece.includes('\n')) return piece
+    return piece.replaceAll('\n', (_, at: number) => this.lineEnd(this.lineAt(start + at)))
   }
 
-  /** A piece of the text with the ends of lines that the source has. */
-  written(piece: string): string {
-    return this.lineEnd === '\n' || !piece.includes('\n') ? piece : piece.replaceAll('\n', this.lineEnd)
+  /** What ends a line in the source. */
+  lineEnd(at: number): '\n' | '\r\n' {
+    return this.line(at).hasReturn ? '\r\n' : '\n'
   }
 
   /** The rest of some lines, from the place that is given for each. */
@@ -80,11 +87,12 @@ export class View {
         number: outer.number,
         column: outer.column + skipped,
         isLazy: isLazy || outer.isLazy,
+        hasReturn: outer.hasReturn,
       })
       texts.push(text)
       start += text.length + 1
     }
-    return new View(texts.join('\n'), lines, this.lineEnd, true)
+    return new View(texts.join('\n'), lines, { isNested: true, hasReturns: this.#hasReturns })
   }
 
   line(at: number): ViewLine {
@@ -120,7 +128,8 @@ export class View {
   endPoint(offset: number): Point {
     if (offset === 0 || this.text.charCodeAt(offset - 1) !== 10) return this.point(offset)
     const before = this.point(offset - 1)
-    return { line: before.line + 1, column: 1, offset: (before.offset as number) + this.lineEnd.length }
+    const size = this.lineEnd(this.lineAt(offset - 1)).length
+    return { line: before.line + 1, column: 1, offset: (before.offset as number) + size }
   }
 
   position(start: number, end: number): Position {
