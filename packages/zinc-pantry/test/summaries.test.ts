@@ -46,6 +46,15 @@ describe('On the command line', () => {
     expect(table.stderr).toMatch(/^4 entries match\n/)
   })
 
+  test('what is shown is counted beside what there is, and what has no collection is refused', async () => {
+    expect((await query('--groups', 'grade')).stderr).toMatch(/^17 entries match, in 3 groups\n/)
+    expect((await query('--groups', 'grade', '--limit', '2')).stderr).toMatch(
+      /^17 entries match, in 3 groups, 2 shown\n/,
+    )
+    const { code, stderr } = await runCommand(DEMO, ['query', '--groups', 'grade'])
+    expect([code, stderr.split('\n')[0]]).toEqual([2, 'error --groups asks for something of a collection'])
+  })
+
   test.each([
     ['--statistics', 'title', 'title is no number, so that it has no sum'],
     ['--groups', 'regoin', 'Unknown field "regoin"'],

@@ -11,6 +11,7 @@ import { renderFacets } from './facets.ts'
 import { createPalette } from './palette.ts'
 import { renderPlan } from './plan.ts'
 import { renderCsv, renderJsonRows } from './query-formats.ts'
+import { refuse } from './refuse.ts'
 import { exitCodeOf, summaryLine } from './report.ts'
 import { askSite, type CommonFlags } from './site-command.ts'
 import { exitCodes, type Surroundings } from './surroundings.ts'
@@ -40,6 +41,13 @@ export async function runQueryCommand(
   surroundings: Surroundings,
 ): Promise<number> {
   const { stdout, stderr } = surroundings
+  const asking = OF_A_COLLECTION.find((name) => flags[name] !== undefined)
+  if (collection === undefined && asking !== undefined)
+    return refuse(
+      surroundings,
+      `--${asking} asks for something of a collection`,
+      `Name it: zinc-pantry query COLLECTION --${asking}`,
+    )
   const asked = await askSite(flags, surroundings, (options) =>
     openContent(collection === undefined ? options : { ...options, only: [collection] }),
   )
@@ -92,12 +100,29 @@ function implicitLine({ implicit }: OpenedSite, { collection }: Answer): string 
   return `Made by references, in no file: ${ids.slice(0, MOST_NAMED).join(', ')}${more}\n`
 }
 
-function countLine({ rows, total }: Answer, { groups, statistics }: QueryFlags): string {
+function countLine({ rows, total, groupCount }: Answer, { statistics }: QueryFlags): string {
   const matches = total === 1 ? '1 entry matches' : `${plural(total, 'entry', 'entries')} match`
-  if (groups !== undefined) return `${matches}, in ${plural(rows.length, 'group')}\n`
-  if (statistics !== undefined) return `${matches}\n`
-  return rows.length === total ? `${matches}\n` : `${matches}, ${rows.length.toLocaleString('en-US')} shown\n`
+  if (statistics !== undefined && groupCount === undefined) return `${matches}\n`
+  const found = groupCount === undefined ? matches : `${matches}, in ${plural(groupCount, 'group')}`
+  return rows.length === (groupCount ?? total)
+    ? `${found}\n`
+    : `${found}, ${rows.length.toLocaleString('en-US')} shown\n`
 }
+
+/** Options that ask for something of a collection. */
+const OF_A_COLLECTION = [
+  'where',
+  'search',
+  'sort',
+  'fields',
+  'facets',
+  'groups',
+  'statistics',
+  'plan',
+  'tree',
+  'limit',
+  'offset',
+] as const satisfies readonly (keyof QueryFlags)[]
 
 /** The names of all collections and how many entries each has. */
 async function listCollections({ site }: OpenedSite): Promise<string> {

@@ -20,6 +20,8 @@ export interface Answer {
   readonly depths?: readonly number[]
   /** Entries that match, before limit and offset. */
   readonly total: number
+  /** How many groups there are, before limit and offset, where they were asked for. */
+  readonly groupCount?: number
   /** How many matching entries have each value of a field, conditions on the field itself left aside. */
   readonly facets: readonly { readonly name: string; readonly counts: readonly ValueCount[] }[]
   readonly plan: QueryPlan
@@ -81,6 +83,7 @@ async function summarise(site: Site, read: ReadQuestion): Promise<Answer> {
   return {
     ...answer,
     columns: [...groups, { name: 'count', shape: NUMBER }],
+    groupCount: counts.length,
     rows: counts.slice(offset, end).map(({ value, count }) => [...value, count]),
   }
 }
