@@ -7,6 +7,7 @@ import { bundleConfiguration, describeBundlerError, ownModule } from './node-bun
 import { digestContent } from './node-digest.ts'
 import { relativeTo } from './node-path.ts'
 import { withinLimit } from './node-time-limit.ts'
+import { transformConfiguration } from './node-transform.ts'
 
 /** How a configuration is loaded. */
 export interface ConfigurationOptions {
@@ -31,7 +32,7 @@ export async function loadNodeConfiguration(
   let bundle = keeping?.read()
   if (!bundle) {
     try {
-      bundle = await bundleConfiguration(root, file, texts)
+      bundle = (await transformConfiguration(root, file, texts)) ?? (await bundleConfiguration(root, file, texts))
     } catch (error) {
       return describeBundlerError(error, root, file)
     }

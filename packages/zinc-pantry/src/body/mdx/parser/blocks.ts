@@ -40,7 +40,7 @@ export function readBlocks(view: View, document: Document, { isTop = false, item
       continue
     }
     if (view.line(at).isLazy) doubt('a line that goes on with no paragraph')
-    if (isBehindBlank && !isFirst) hasGap = true
+    if (isBehindBlank) hasGap = true
     isBehindBlank = false
     at = readBlock(at, first, end)
     isFirst = false
