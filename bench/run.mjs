@@ -4,12 +4,12 @@
  *
  *   npm run bench [-- --files 5000] [--rounds 7] [--yardstick]
  */
-import { execFileSync } from 'node:child_process'
-import { existsSync, mkdirSync, writeFileSync } from 'node:fs'
+import { existsSync } from 'node:fs'
 import { join } from 'node:path'
 import { fileURLToPath } from 'node:url'
 import { parseArgs } from 'node:util'
 import { buildPackage, installDependencies, runProgram } from '../scripts/install.mjs'
+import { CACHE, compareRounds, corpusOf, measure } from './compare.mjs'
 import { median } from './record.mjs'
 
 process.chdir(fileURLToPath(new URL('..', import.meta.url)))
@@ -25,48 +25,11 @@ await buildPackage()
 if (!existsSync('bench/node_modules'))
   runProgram('npm', ['ci', '--no-audit', '--no-fund', '--loglevel=error'], { cwd: 'bench' })
 
-const cache = 'node_modules/.cache/bench'
-const out = join(cache, 'out.json')
-
-/** Makes a corpus once; a whole one has links that lead somewhere. */
-function corpusOf(count, kind, isWhole) {
-  const folder = join(cache, `${isWhole ? 'whole' : 'corpus'}-${kind}-${count}`)
-  if (existsSync(folder)) return folder
-  runProgram(process.execPath, ['bench/generate-corpus.mjs', String(count), folder, '1', kind])
-  if (isWhole) runProgram(process.execPath, ['bench/mend-links.mjs', folder])
-  if (kind === 'mdx') {
-    mkdirSync(join(folder, 'notes/components'), { recursive: true })
-    writeFileSync(join(folder, 'notes/components/note.js'), 'export const Note = () => null\n')
-  }
-  return folder
-}
-
-/** Runs a script in a process of its own and gives the record on its last line. */
-function measure(script, ...args) {
-  const output = execFileSync(process.execPath, [join('bench', script), ...args], { encoding: 'utf8' })
-  return JSON.parse(output.trim().split('\n').at(-1))
-}
-
-const times = Number(values.rounds)
-
-/** Measures two things by turns and gives the medians and that of the ratios. */
-function compare(ours, theirs) {
-  const rounds = Array.from({ length: times }, () => {
-    const other = theirs()
-    const own = ours()
-    return { own, other, ratio: own.ms / other.ms }
-  })
-  return {
-    own: median(rounds.map(({ own }) => own.ms)),
-    other: median(rounds.map(({ other }) => other.ms)),
-    ratio: median(rounds.map(({ ratio }) => ratio)).toFixed(2),
-    peak: Math.max(...rounds.map(({ own }) => own.peakRssMB)),
-    record: rounds[0].own,
-  }
-}
+const out = join(CACHE, 'out.json')
+const compare = (ours, theirs) => compareRounds(Number(values.rounds), ours, theirs)
 
 const print = (title, lines) => console.log(`\n${[title, ...lines.map((line) => `  ${line}`)].join('\n')}`)
-console.log(`Medians of ${times} rounds, process start aside`)
+console.log(`Medians of ${values.rounds} rounds, process start aside`)
 
 const plain = corpusOf(values.files, 'md', false)
 const check = compare(
