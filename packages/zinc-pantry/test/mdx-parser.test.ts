@@ -175,6 +175,11 @@ test('Every example of the specifications gives the tree of the compiler, or is 
 
 const LONG = { timeout: runs(120_000, 7_200_000) }
 
+test('What is nested too deeply for our own parser, or has thousands of signs, is left to the compiler or read', () => {
+  for (const sign of ['> ', '- ', '[', '*a ', '`', '~~a ', '<b>', '{', '![', '**_'])
+    expect(() => parseMdx(`${sign.repeat(20_000)}\n`)).not.toThrow()
+})
+
 test('A text with a bit of everything gives the tree of the compiler, or is left to it', LONG, () => {
   const next = createDocuments(createRandom())
   let taken = 0

@@ -18,8 +18,9 @@ export function unlessInDoubt<Value>(work: () => Value, onDoubt?: (reason: strin
   try {
     return work()
   } catch (error) {
-    if (!(error instanceof Doubt)) throw error
-    onDoubt?.(error.reason)
+    // What is nested too deeply for this code may not be for the compiler.
+    if (!(error instanceof Doubt || error instanceof RangeError)) throw error
+    onDoubt?.(error instanceof Doubt ? error.reason : 'deep nesting')
     return undefined
   }
 }
