@@ -102,7 +102,8 @@ export async function bundlePackage() {
   const wanted = digest.digest('hex')
   const build = `${DIST}/build.txt`
   if (existsSync(`${BUNDLE}/cli.js`) && existsSync(build) && readFileSync(build, 'utf8') === wanted) return
-  rmSync(BUNDLE, { recursive: true, force: true })
+  // A bundle that is half made is none.
+  for (const path of [BUNDLE, build]) rmSync(path, { recursive: true, force: true })
   const { rolldown } = await import('rolldown')
   const query = resolve(QUERY)
   const bundler = await rolldown({
