@@ -103,50 +103,59 @@ export const plainLabel = (text: string): string =>
 /** Letters that may have marks. */
 const MARKABLE = /[^\0-\x7f]/
 
-/** A label and the entries that have it. */
+/** A label where it is used: the number of an entry, and the path in it. */
 interface Use {
-  readonly entry: Entry
+  readonly row: number
   readonly path: Entry['recordPath']
 }
 
-/** Labels of one field that differ in nothing but their writing, listed together. */
-export function findNearLabels(entries: readonly LinkedEntry[], labelsOf: readonly (readonly Label[])[]): Diagnostic[] {
+/** The ways in which one label is written, with their uses. */
+type Writings = readonly (readonly [text: string, uses: readonly Use[]])[]
+
+/** Labels of one field that differ in nothing but their writing; ids where there is no field. */
+export interface NearLabels {
+  readonly field: string | undefined
+  readonly writings: Writings
+}
+
+/** Finds such labels among those of the entries of a collection. */
+export function findNearLabels(labelsOf: readonly (readonly Label[])[]): NearLabels[] {
   const fields = new Map<string, { isInList: boolean; uses: Map<string, Use[]> }>()
   for (const [row, labels] of labelsOf.entries())
     for (const { field, isInList, text, path } of labels) {
       const own = fields.get(field) ?? { isInList, uses: new Map<string, Use[]>() }
       fields.set(field, own)
-      addTo(own.uses, text, { entry: entries[row] as Entry, path })
+      addTo(own.uses, text, { row, path })
     }
   return [...fields].flatMap(([field, { isInList, uses }]) =>
     groupAlike(uses)
       // A text alone in its field is a label where it is used again.
-      .filter((group) => isInList || group.some(([, all]) => all.length > 1))
-      .map((group) => describeLabels(field, group)),
+      .filter((writings) => isInList || writings.some(([, all]) => all.length > 1))
+      .map((writings) => ({ field, writings })),
   )
 }
 
-/** Entries whose ids differ in nothing but their writing, in a collection whose entries references create. */
-export function findNearEntries(entries: readonly Entry[]): Diagnostic[] {
+/** Finds ids that differ in nothing but their writing, in a collection whose entries references create. */
+export function findNearIds(ids: readonly string[]): NearLabels[] {
   const uses = new Map<string, Use[]>()
-  for (const entry of entries) addTo(uses, entry.id, { entry, path: [] })
-  return groupAlike(uses).map((group) => describeLabels(undefined, group))
+  for (const [row, id] of ids.entries()) addTo(uses, id, { row, path: [] })
+  return groupAlike(uses).map((writings) => ({ field: undefined, writings }))
 }
 
-function groupAlike(uses: ReadonlyMap<string, Use[]>): [string, Use[]][][] {
+function groupAlike(uses: ReadonlyMap<string, Use[]>): Writings[] {
   const alike = new Map<string, [string, Use[]][]>()
   for (const one of uses) addTo(alike, plainLabel(one[0]), one)
-  return [...alike.values()].filter((group) => group.length > 1)
+  return [...alike.values()].filter((writings) => writings.length > 1)
 }
 
 /** The rarest is most likely wrong, so that the problem stands there. */
-function describeLabels(field: string | undefined, group: readonly [string, Use[]][]): Diagnostic {
-  const ordered = group.toSorted(([a, one], [b, other]) => one.length - other.length || (a < b ? -1 : 1))
-  const placeOf = ({ entry, path }: Use) => entry.locate(path)
-  const [[, [first]], ...others] = ordered as [[string, Use[]], ...[string, Use[]][]]
+export function describeNearLabels({ field, writings }: NearLabels, entries: readonly Entry[]): Diagnostic {
+  const ordered = writings.toSorted(([a, one], [b, other]) => one.length - other.length || (a < b ? -1 : 1))
+  const placeOf = ({ row, path }: Use) => (entries[row] as Entry).locate(path)
+  const [[, [first]], ...others] = ordered as unknown as [[string, [Use]], ...[string, [Use]][]]
   const related = others
     .slice(0, MOST_PLACES)
-    .map(([, [use]]): RelatedPlace => ({ ...placeOf(use as Use), note: 'other-writing' }))
+    .map(([, [use]]): RelatedPlace => ({ ...placeOf(use), note: 'other-writing' }))
   const labels = ordered.toReversed().map(([text, all]) => ({ text, count: all.length }))
-  return createDiagnostic('label-near', placeOf(first as Use), { labels }, { related, field })
+  return createDiagnostic('label-near', placeOf(first), { labels }, { related, field })
 }

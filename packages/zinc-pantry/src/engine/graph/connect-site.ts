@@ -4,7 +4,14 @@ import type { TextSource } from '../../diagnostics/render-text.ts'
 import { describeSharedAddresses, findSharedAddresses } from '../../link/check-addresses.ts'
 import { checkCollections } from '../../link/check-collections.ts'
 import { checkFormerAddresses } from '../../link/check-former-addresses.ts'
-import { areSameLabels, createLabelLister, findNearEntries, findNearLabels } from '../../link/check-labels.ts'
+import {
+  areSameLabels,
+  createLabelLister,
+  describeNearLabels,
+  findNearIds,
+  findNearLabels,
+  type Label,
+} from '../../link/check-labels.ts'
 import { checkImages, createLinkChecker, hasAddress, listNamedBodies } from '../../link/check-links.ts'
 import { createUniqueKeys, describeDuplicates, findDuplicates } from '../../link/check-unique.ts'
 import type { ImplicitEntry } from '../../link/implicit-entries.ts'
@@ -187,17 +194,21 @@ function findDuplicateKeys(memo: Memo, collections: readonly LinkedCollection[],
   return describeDuplicates(duplicates, collections, (collection) => used.has(collection))
 }
 
-/** Finds labels that are written in several ways. */
+/** Finds labels that are written in several ways: again where a label is another, or in another entry. */
 function findLabels(memo: Memo, collections: readonly LinkedCollection[], model: Model): Diagnostic[] {
   if (model.severities.get('label-near') === 'off') return []
   return collections.flatMap(({ collection, entries }) => {
-    const created = collection.createFrom === undefined ? [] : findNearEntries(entries)
     const list = createLabelLister(collection, model.blocks)
-    if (!list) return created
-    const labels = memo.map(collection.name, entries, { inputs: [collection], make: list, isEqual: areSameLabels })
-    return [...created, ...findNearLabels(entries, labels)]
+    const labels = list
+      ? memo.map(collection.name, entries, { inputs: [collection], make: list, isEqual: areSameLabels })
+      : NO_LABELS
+    const near = memo.within('near').value(collection.name, [labels], () => findNearLabels(labels))
+    const created = collection.createFrom === undefined ? [] : findNearIds(entries.map(({ id }) => id))
+    return [...created, ...near].map((one) => describeNearLabels(one, entries))
   })
 }
+
+const NO_LABELS: readonly (readonly Label[])[] = []
 
 /** Finds pages of what is to be seen that have one address. */
 function findDuplicateAddresses(
