@@ -17,7 +17,7 @@ await buildPackage()
 if (!existsSync('bench/node_modules'))
   runProgram('npm', ['ci', '--no-audit', '--no-fund', '--loglevel=error'], { cwd: 'bench' })
 
-const rounds = Number(process.argv[2] ?? 5)
+const rounds = Number(process.argv[2] ?? 4)
 const out = join(CACHE, 'out.json')
 const bin = 'packages/zinc-pantry/bin/zinc-pantry.js'
 const folder = mkdtempSync(join(tmpdir(), 'pantry-guard-'))
