@@ -38,13 +38,19 @@ export interface LinkChecker {
   describe(entry: LinkedEntry, links: LocatedLinks, headingsIn: HeadingFinder): Diagnostic[]
 }
 
-/** Makes what checks where links lead. */
-export function createLinkChecker(resolve: LinkResolver, textOf: TextOf): LinkChecker {
+/** Makes what checks where links lead; links of which nothing is told, because that is off, need not be found in their texts. */
+export function createLinkChecker(
+  resolve: LinkResolver,
+  { textOf, isOff }: { readonly textOf: TextOf; readonly isOff: (code: string) => boolean },
+): LinkChecker {
   const suggest = createSuggester()
   const find = (entry: LinkedEntry, href: string, headingsIn: HeadingFinder): CheckedTarget =>
     checkFragment(resolve(href, entry), headingsIn)
   return {
-    createTest: (entry, headingsIn) => (href) => FINE_TARGETS.includes(find(entry, href, headingsIn).kind),
+    createTest: (entry, headingsIn) => (href) => {
+      const code = codeOf(find(entry, href, headingsIn).kind)
+      return code === undefined || isOff(code)
+    },
     describe: (entry, links, headingsIn) =>
       placeLinks(entry, links, textOf).flatMap(({ href, place }) =>
         describeLink(href, find(entry, href, headingsIn), { place, suggest }),
@@ -85,7 +91,17 @@ function checkFragment(target: LinkTarget, headingsIn: HeadingFinder): CheckedTa
   return !ids || ids.includes(fragment) ? target : { kind: 'no-heading', fragment, file, ids }
 }
 
-const FINE_TARGETS: readonly CheckedTarget['kind'][] = ['outside', 'asset', 'entry']
+/** What is told of a link by where it leads. */
+const CODES = {
+  broken: 'link-broken',
+  failed: 'ref-target-failed',
+  'no-page': 'link-without-page',
+  hidden: 'link-unpublished',
+  guarded: 'link-source',
+  'no-heading': 'link-fragment',
+} as const satisfies Partial<Record<CheckedTarget['kind'], string>>
+
+const codeOf = (kind: CheckedTarget['kind']): string | undefined => (CODES as Partial<Record<string, string>>)[kind]
 
 /** Places the links of an entry in their files. */
 export function placeLinks(

@@ -145,7 +145,7 @@ export function connectSite(
       ...checkFormerAddresses(everything, pages),
       ...(codes.every(isOff)
         ? []
-        : checkAllLinks(memo.within('checked links'), everything, { resolveLink, ...context })),
+        : checkAllLinks(memo.within('checked links'), everything, { resolveLink, model, ...context })),
     ],
     problems: links.problems,
     implicit: links.implicit,
@@ -229,14 +229,20 @@ function findDuplicateAddresses(
 function checkAllLinks(
   memo: Memo,
   collections: readonly LinkedCollection[],
-  { resolveLink, textOf, bodies }: Pick<ConnectedSite, 'resolveLink'> & Pick<ConnectContext, 'textOf' | 'bodies'>,
+  {
+    resolveLink,
+    textOf,
+    bodies,
+    model,
+  }: Pick<ConnectedSite, 'resolveLink'> & Pick<ConnectContext, 'textOf' | 'bodies' | 'model'>,
 ): Diagnostic[] {
   const headings = findHeadings(memo, collections, { resolveLink, bodies })
-  const checker = createLinkChecker(resolveLink, textOf)
+  const isOff = (code: string): boolean => model.severities.get(code) === 'off'
+  const checker = createLinkChecker(resolveLink, { textOf, isOff })
   return collections.flatMap(({ collection, entries }) =>
     memo
       .map(collection.name, entries, {
-        inputs: [resolveLink],
+        inputs: [resolveLink, model],
         look: (_, file: string) => headings.get(file),
         make(entry, read) {
           const isFine = checker.createTest(entry, read)
