@@ -59,7 +59,9 @@ const MANY_RECORDS = 500
 export function checkFile(source: SourceText, assigned: AssignedFile, context: FileContext): FileResult {
   const { collection, format, checks, asset, locales, blocks } = context
   const { cells } = collection
-  const read = format.read(source, readOptionsOf(collection))
+  // Fields are gone through for the headings of tables alone.
+  const readSource = () => format.read(source, format.hasCells ? readOptionsOf(collection) : {})
+  const read = readSource()
   if (!read.document) return { entries: [], diagnostics: read.diagnostics, failed: true }
   const wanted = collection.perFile ?? (assigned.named ? 'many' : 'one')
   // Where the setting says where the records are, they are there in front matter too.
@@ -71,7 +73,7 @@ export function checkFile(source: SourceText, assigned: AssignedFile, context: F
   const { document, body } = read
   let held: ReadDocument | undefined = document
   const documentOf = (): ReadDocument => {
-    held ??= format.read(source, readOptionsOf(collection)).document as ReadDocument
+    held ??= readSource().document as ReadDocument
     return held
   }
   const { id, locale, rank, unknownLocale } = nameFile(assigned.path, context)

@@ -236,8 +236,8 @@ function checkAllLinks(
     model,
   }: Pick<ConnectedSite, 'resolveLink'> & Pick<ConnectContext, 'textOf' | 'bodies' | 'model'>,
 ): Diagnostic[] {
-  const headings = findHeadings(memo, collections, { resolveLink, bodies })
   const isOff = (code: string): boolean => model.severities.get(code) === 'off'
+  const headings = isOff('link-fragment') ? NO_HEADINGS : findHeadings(memo, collections, { resolveLink, bodies })
   const checker = createLinkChecker(resolveLink, { textOf, isOff })
   return collections.flatMap(({ collection, entries }) =>
     memo
@@ -254,6 +254,8 @@ function checkAllLinks(
       .flat(),
   )
 }
+
+const NO_HEADINGS: ReadonlyMap<string, readonly string[]> = new Map()
 
 /** The ids of those bodies that a fragment of a link names, by their files. */
 function findHeadings(
