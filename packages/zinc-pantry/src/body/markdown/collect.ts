@@ -80,6 +80,8 @@ function restOfAddress(content: string, start: number, end: number): number {
   return Math.max(0, at - end)
 }
 
+const NO_EXCERPT: LinkExcerpt = { before: '', label: '', after: '' }
+
 /** The facts of a text that is parsed whole. */
 export function describeTokens(
   tokens: readonly Token[],
@@ -94,25 +96,29 @@ export function describeTokens(
   const addLink = (address: string, excerpt: () => LinkExcerpt): void => {
     if (!links.has(address)) links.set(address, excerpt())
   }
-  /** Looks into tokens, whose whole text is given. */
+  /** Looks into tokens, whose whole text is given; a link counts where it begins. */
   const visit = (parts: readonly Token[], text: string): void => {
-    const closings = findClosings(parts)
-    const offsets = new Map<Token, number>()
-    let offset = 0
-    for (const token of parts) {
-      offsets.set(token, offset)
-      offset += plainText([token]).length
+    const open: { readonly address: string; readonly isFirst: boolean; readonly start: number }[] = []
+    const close = (end: number): void => {
+      const { address, isFirst, start } = open.pop() as (typeof open)[number]
+      if (isFirst) links.set(address, cutExcerpt(text, start, end))
     }
+    let at = 0
     for (const token of parts) {
-      const start = offsets.get(token) ?? 0
+      const start = at
       if (token.type === 'link_open') {
-        const end = offsets.get(closings.get(token) ?? token) ?? start
-        addLink(token.attrGet('href') ?? '', () => cutExcerpt(text, start, end))
-      } else if (token.type === 'image') {
+        const address = token.attrGet('href') ?? ''
+        const isFirst = !links.has(address)
+        if (isFirst) links.set(address, NO_EXCERPT)
+        open.push({ address, isFirst, start })
+      } else if (token.type === 'link_close' && open.length > 0) close(start)
+      else if (token.type === 'image')
         images.push({ src: token.attrGet('src') ?? '', alt: plainText(token.children ?? []) })
-      } else if (token.type === 'html_inline' || token.type === 'html_block')
+      else if (token.type === 'html_inline' || token.type === 'html_block')
         visitRaw(token.content, () => cutExcerpt(text, start, start))
+      at += token.type === 'text' ? token.content.length : plainText([token]).length
     }
+    while (open.length > 0) close(open.at(-1)?.start ?? 0)
   }
   const visitRaw = (html: string, excerpt: () => LinkExcerpt): void => {
     if (MORE.test(html)) marked ??= paragraphs.length
