@@ -299,8 +299,8 @@ describe('Search', () => {
             ),
           )
           const isOpen = (at: number): boolean => {
-            const { sign, words } = terms[at] as (typeof terms)[number]
-            return at === terms.length - 1 && sign !== '-' && (words.length === 1 || isTyping)
+            const { sign } = terms[at] as (typeof terms)[number]
+            return at === terms.length - 1 && sign !== '-' && isTyping
           }
           const isIn = (words: readonly string[], at: number, inside: readonly string[]): boolean =>
             inside.some((_, start) =>

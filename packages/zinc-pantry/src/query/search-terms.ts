@@ -5,7 +5,7 @@ export interface SearchTerm {
   readonly isPhrase: boolean
   /** Rows must have it, or must not; otherwise those that have it stand above others. */
   readonly need: 'must' | 'not' | 'may'
-  /** True for the last one where it may still be typed, so that its last word can go on. */
+  /** True for the last one where it may still be typed, since no space follows, so that its last word can go on. */
   readonly isOpen: boolean
   /** Where it must stand; undefined for anywhere. */
   readonly place: string | undefined
@@ -28,7 +28,7 @@ export function readSearchTerms(text: string, places: readonly string[]): readon
     // A name that is no place is a word, as in 10:30.
     const own = (named !== undefined && place === undefined ? `${named}:` : '') + (quoted ?? plain ?? '')
     const must = sign === '+' || isPhrase || place !== undefined ? 'must' : 'may'
-    const isOpen = sign !== '-' && text.slice(index + whole.length).trim() === '' && end !== '"'
+    const isOpen = sign !== '-' && end !== '"' && index + whole.length === text.length && !/\s$/.test(text)
     return own === '' ? [] : [{ text: own, isPhrase, isOpen, place, need: sign === '-' ? 'not' : must }]
   })
 }
