@@ -56,6 +56,9 @@ function buildOutline(headings: readonly { id: string; text: string; depth: numb
 /** How much text is told on each side of a link, in characters. */
 const AROUND = 80
 
+/** Of a link that stands in no text. */
+export const NO_EXCERPT: LinkExcerpt = { before: '', label: '', after: '' }
+
 /** Cuts the text around a link out of a whole one. */
 export function cutExcerpt(text: string, start: number, end: number): LinkExcerpt {
   const from = Math.max(0, start - AROUND)

@@ -47,7 +47,7 @@ async function bundle(root: string, file: string, { texts, tsconfig }: BundleOpt
     platform: 'node',
     treeshake: false,
     tsconfig,
-    transform: { target: 'node20.19', define: { 'import.meta.url': JSON.stringify(pathToFileURL(path).href) } },
+    transform: transformOf(path),
     plugins: [
       { name: 'inputs', resolveId: (id) => (id === path && texts.has(file) ? id : null), load },
       leavePackages(packages),
@@ -69,6 +69,12 @@ async function bundle(root: string, file: string, { texts, tsconfig }: BundleOpt
     await bundler.close()
   }
 }
+
+/** How the code of a configuration is transformed, which is run from elsewhere. */
+export const transformOf = (path: string) => ({
+  target: 'node20.19',
+  define: { 'import.meta.url': JSON.stringify(pathToFileURL(path).href) },
+})
 
 /** The first of what the bundler found wrong. */
 const firstOf = (error: unknown): RolldownLog =>

@@ -1,8 +1,7 @@
 import { readFileSync } from 'node:fs'
 import { basename, join } from 'node:path'
-import { pathToFileURL } from 'node:url'
 import { type Bundle, digestFile } from './node-bundle.ts'
-import { ownModule } from './node-bundler.ts'
+import { ownModule, transformOf } from './node-bundler.ts'
 import { digestContent } from './node-digest.ts'
 
 /**
@@ -22,8 +21,7 @@ export async function transformConfiguration(
   if (digest === undefined || !/\.m?[jt]s$/.test(file)) return undefined
   const { code, map, errors, helpersUsed } = transformSync(path, given ?? readFileSync(path, 'utf8'), {
     sourcemap: true,
-    target: 'node20.19',
-    define: { 'import.meta.url': JSON.stringify(pathToFileURL(path).href) },
+    ...transformOf(path),
   })
   if (!map || errors.length > 0 || Object.keys(helpersUsed).length > 0 || /\brequire\b/.test(code)) return undefined
   const { module, errors: wrong } = parseSync('configuration.mjs', code)

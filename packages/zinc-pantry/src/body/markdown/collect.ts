@@ -3,7 +3,7 @@ import type { LinkExcerpt, WrittenFacts } from '../../schema/body-facts.ts'
 import type { BodyLink } from '../body-summary.ts'
 import { findAddresses } from '../html-addresses.ts'
 import { silentImagesInHtml } from '../html-tags.ts'
-import { countWords, createFacts, cutExcerpt } from '../text-facts.ts'
+import { countWords, createFacts, cutExcerpt, NO_EXCERPT } from '../text-facts.ts'
 import { noteOf, plainText, type Token } from './token.ts'
 
 const MORE = /^<!--\s*more\s*-->\s*$/
@@ -79,8 +79,6 @@ function restOfAddress(content: string, start: number, end: number): number {
   }
   return Math.max(0, at - end)
 }
-
-const NO_EXCERPT: LinkExcerpt = { before: '', label: '', after: '' }
 
 /** The facts of a text that is parsed whole. */
 export function describeTokens(

@@ -3,7 +3,7 @@ import type { Span } from '../../diagnostics/diagnostic.ts'
 import type { LinkExcerpt, WrittenFacts } from '../../schema/body-facts.ts'
 import type { BodyHeading, BodyLink, CodeFence } from '../body-summary.ts'
 import { spansInValue } from '../html-addresses.ts'
-import { countWords, createFacts, cutExcerpt } from '../text-facts.ts'
+import { countWords, createFacts, cutExcerpt, NO_EXCERPT } from '../text-facts.ts'
 import { idOf, WRITTEN_ID } from './heading-ids.ts'
 import {
   definitionsOf,
@@ -167,7 +167,6 @@ export function describeTree(nodes: Nodes, blocks: readonly string[], found: rea
 }
 
 const NO_EXCERPTS: ReadonlyMap<string, LinkExcerpt> = new Map()
-const NO_EXCERPT: LinkExcerpt = { before: '', label: '', after: '' }
 
 /** The text around the first link to each address, in the paragraph, heading or cell in which it stands. */
 function excerptsOf(nodes: Nodes, definitions: ReadonlyMap<string, string>): ReadonlyMap<string, LinkExcerpt> {

@@ -1,6 +1,6 @@
-import type { Node as CodeNode, Program } from 'estree'
 import type { Paragraph, Root, RootContent } from 'mdast'
 import type { Node } from './visit.ts'
+import { walkCode } from './walk-code.ts'
 
 /**
  * The compiler's first step, without going through code in which no element stands: what is written as JSX is marked, since no
@@ -49,7 +49,7 @@ interface Marked {
 function mark(node: RootContent): void {
   if (node.type === 'mdxJsxFlowElement' || node.type === 'mdxJsxTextElement') markExplicit(node)
   else if (node.type === 'mdxFlowExpression' || node.type === 'mdxTextExpression' || node.type === 'mdxjsEsm') {
-    if (node.data?.estree && node.value.includes('<')) markElements(node.data.estree)
+    if (node.data?.estree && node.value.includes('<')) walkCode(node.data.estree, markElement)
   }
 }
 
@@ -58,9 +58,7 @@ function markExplicit(node: Marked): void {
   Object.assign(node.data, { _mdxExplicitJsx: true })
 }
 
-function markElements(node: Program | CodeNode): void {
-  if ((node.type as string) === 'JSXElement') markExplicit(node as Marked)
-  for (const value of Object.values(node) as unknown[])
-    for (const one of Array.isArray(value) ? value : [value])
-      if (typeof one === 'object' && one !== null && typeof (one as CodeNode).type === 'string') markElements(one)
+/** JSX is none of the types of code. */
+function markElement(node: { readonly type: string } & Marked): void {
+  if (node.type === 'JSXElement') markExplicit(node)
 }

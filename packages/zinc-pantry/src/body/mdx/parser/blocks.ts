@@ -1,9 +1,9 @@
 import type { Code, Heading, ListItem, Paragraph, RootContent, TableRow } from 'mdast'
-import type { MdxJsxFlowElement } from 'mdast-util-mdx'
 import { doubt } from '../doubt.ts'
 import { readList, readNoteText, readQuote } from './containers.ts'
 import { mayDefine, readDefinition } from './definitions.ts'
 import type { BlockContext, Blocks, Document } from './document.ts'
+import { ElementTree } from './element-tree.ts'
 import { type FlowPart, readFlow, readModule } from './flow.ts'
 import type { Found } from './found.ts'
 import { interrupts } from './interrupts.ts'
@@ -25,9 +25,7 @@ const NUMBER_WITHIN = /^ *(?:>|[-+*] |\d+[.)] )[-+*> ]*(?!1[.)])\d+[.)]/
 /** Reads the blocks of a view. */
 export function readBlocks(view: View, document: Document, { isTop = false, item }: BlockContext): Blocks {
   const { text } = view
-  const top: RootContent[] = []
-  const open: MdxJsxFlowElement[] = []
-  let children = top
+  const tree = new ElementTree<RootContent>(view, 'mdxJsxFlowElement')
   let hasGap = false
   let isBehindBlank = false
   let isFirst = true
@@ -45,8 +43,7 @@ export function readBlocks(view: View, document: Document, { isTop = false, item
     at = readBlock(at, first, end)
     isFirst = false
   }
-  if (open.length > 0) doubt('an element without an end')
-  return { children: top, hasGap }
+  return { children: tree.finish(), hasGap }
 
   function readBlock(line: number, first: number, end: number): number {
     if (isTop && first === view.line(line).start) {
@@ -73,7 +70,7 @@ export function readBlocks(view: View, document: Document, { isTop = false, item
   }
 
   function add({ node, next }: Found<RootContent>): number {
-    children.push(node)
+    tree.children.push(node)
     return next
   }
 
@@ -106,31 +103,9 @@ export function readBlocks(view: View, document: Document, { isTop = false, item
   }
 
   function placeFlow({ parts, next }: { parts: readonly FlowPart[]; next: number }): number {
-    for (const part of parts) {
-      if (part.kind === 'expression') {
-        children.push(part.node)
-        continue
-      }
-      const { tag } = part
-      if (tag.isClosing) {
-        const element = open.pop()
-        if (!element?.position || element.name !== tag.name) return doubt('a closing tag of something else')
-        element.position.end = view.point(tag.end)
-        children = (open.at(-1)?.children as RootContent[] | undefined) ?? top
-        continue
-      }
-      const element: MdxJsxFlowElement = {
-        type: 'mdxJsxFlowElement',
-        name: tag.name,
-        attributes: tag.attributes,
-        children: [],
-        position: view.position(tag.start, tag.end),
-      }
-      children.push(element)
-      if (tag.isSelfClosing) continue
-      open.push(element)
-      children = element.children as RootContent[]
-    }
+    for (const part of parts)
+      if (part.kind === 'tag') tree.place(part.tag)
+      else tree.children.push(part.node)
     return next
   }
 }

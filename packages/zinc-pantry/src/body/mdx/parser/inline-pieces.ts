@@ -1,6 +1,5 @@
 import type { Nodes, PhrasingContent, Text } from 'mdast'
-import type { MdxJsxTextElement } from 'mdast-util-mdx'
-import { doubt } from '../doubt.ts'
+import { ElementTree } from './element-tree.ts'
 import type { Tag } from './tags.ts'
 import type { View } from './view.ts'
 
@@ -123,9 +122,7 @@ function resolveStruck(pieces: Piece[], scope: Scope): Piece[] {
 /** Makes nodes of pieces in which no run means anything any more: text is joined, tags become elements. */
 function toNodes(pieces: readonly Piece[], scope: Scope): PhrasingContent[] {
   const { view } = scope
-  const top: PhrasingContent[] = []
-  const open: MdxJsxTextElement[] = []
-  let children = top
+  const tree = new ElementTree<PhrasingContent>(view, 'mdxJsxTextElement')
   let last: Text | undefined
   const addText = (value: string, start: number, end: number): void => {
     if (last?.position) {
@@ -133,7 +130,7 @@ function toNodes(pieces: readonly Piece[], scope: Scope): PhrasingContent[] {
       last.position.end = view.endPoint(end)
     } else {
       last = { type: 'text', value, position: view.position(start, end) }
-      children.push(last)
+      tree.children.push(last)
     }
   }
   for (const [at, piece] of pieces.entries()) {
@@ -153,38 +150,15 @@ function toNodes(pieces: readonly Piece[], scope: Scope): PhrasingContent[] {
       if (size < 2) addText(view.slice(piece.start, piece.end), piece.start, piece.end)
       else {
         last = undefined
-        children.push({ type: 'break', position: view.position(piece.start - size, piece.end) })
+        tree.children.push({ type: 'break', position: view.position(piece.start - size, piece.end) })
       }
       continue
     }
     last = undefined
-    if (piece.kind === 'node') children.push(piece.node)
-    else {
-      children = placeTag(piece.tag, children)
-    }
+    if (piece.kind === 'node') tree.children.push(piece.node)
+    else tree.place(piece.tag)
   }
-  if (open.length > 0) doubt('an element without an end')
-  return top
-
-  function placeTag(tag: Tag, into: PhrasingContent[]): PhrasingContent[] {
-    if (tag.isClosing) {
-      const element = open.pop()
-      if (!element?.position || element.name !== tag.name) return doubt('a closing tag of something else')
-      element.position.end = view.point(tag.end)
-      return (open.at(-1)?.children as PhrasingContent[] | undefined) ?? top
-    }
-    const element: MdxJsxTextElement = {
-      type: 'mdxJsxTextElement',
-      name: tag.name,
-      attributes: tag.attributes,
-      children: [],
-      position: view.position(tag.start, tag.end),
-    }
-    into.push(element)
-    if (tag.isSelfClosing) return into
-    open.push(element)
-    return element.children as PhrasingContent[]
-  }
+  return tree.finish()
 }
 
 /** A text in front of the end of a line, without the spaces at its end. */

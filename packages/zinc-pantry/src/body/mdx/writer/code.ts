@@ -1,6 +1,7 @@
 import { generate } from 'astring'
-import type { Expression, Node, Program, Statement } from 'estree'
+import type { Expression, Program, Statement } from 'estree'
 import { doubt } from '../doubt.ts'
+import { walkCode } from '../walk-code.ts'
 
 /** The code of an expression as it is in a tree, at a depth of indentation. */
 export function writeExpression(expression: Expression, depth: number): string {
@@ -29,21 +30,12 @@ export type Comment = NonNullable<Program['comments']>[number]
 /** What the compiler makes of elements within code, of comments, of `await` and of `import` is the compiler's. */
 export function assertPlain(program: Program): void {
   if (program.comments && program.comments.length > 0) doubt('comments in code')
-  visit(program)
+  walkCode(program, (node) => {
+    if (/^JSX|^Import(?!Declaration|.*Specifier)|^AwaitExpression$|^MetaProperty$/.test(node.type))
+      doubt('code with elements')
+    if (node.type === 'ForOfStatement' && node.await) doubt('code that waits')
+  })
 }
-
-function visit(node: Node): void {
-  const { type } = node as { type: string }
-  if (/^JSX|^Import(?!Declaration|.*Specifier)|^AwaitExpression$|^MetaProperty$/.test(type)) doubt('code with elements')
-  if (type === 'ForOfStatement' && (node as { await?: boolean }).await) doubt('code that waits')
-  for (const value of Object.values(node) as unknown[])
-    if (Array.isArray(value)) {
-      for (const one of value) if (isNode(one)) visit(one)
-    } else if (isNode(value)) visit(value)
-}
-
-const isNode = (value: unknown): value is Node =>
-  typeof value === 'object' && value !== null && typeof (value as Node).type === 'string'
 
 /** The comments of a whole text, as they stand in front of its code. */
 export const writeComments = (comments: readonly Comment[]): string =>
