@@ -104,13 +104,17 @@ const leavePackages = (packages: Record<string, string>): Plugin => ({
 })
 
 /**
- * The address of a module of this package: whatever copy a site has installed, its configuration must reach the running
+ * The address of a module of this package, undefined for one that it has not: whatever copy a site has installed, its configuration must reach the running
  * one.
  */
 export function ownModule(source: string): string | undefined {
   if (!/^zinc-pantry(?:\/|$)/.test(source)) return undefined
-  // Within a package its own name leads to itself.
-  return pathToFileURL(createRequire(import.meta.url).resolve(source)).href
+  try {
+    // Within a package its own name leads to itself.
+    return pathToFileURL(createRequire(import.meta.url).resolve(source)).href
+  } catch {
+    return undefined
+  }
 }
 
 /** Why a configuration could not be bundled, in the bundler's own words without its drawing. */

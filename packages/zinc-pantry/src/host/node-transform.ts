@@ -34,7 +34,7 @@ export async function transformConfiguration(
   for (const { moduleRequest } of module.staticImports.toReversed()) {
     const { value, start, end } = moduleRequest
     if (value.startsWith('node:')) continue
-    const address = addressOf(value)
+    const address = ownModule(value)
     if (address === undefined || written.slice(start + 1, end - 1) !== value) return undefined
     written = written.slice(0, start) + JSON.stringify(address) + written.slice(end)
   }
@@ -43,13 +43,5 @@ export async function transformConfiguration(
     packages: {},
     code: written,
     map: JSON.stringify({ ...map, sources: [basename(path)] }),
-  }
-}
-
-function addressOf(source: string): string | undefined {
-  try {
-    return ownModule(source)
-  } catch {
-    return undefined
   }
 }
