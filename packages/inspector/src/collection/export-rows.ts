@@ -31,7 +31,8 @@ export async function exportRows(question: RowsQuestion, format: 'csv' | 'json')
   link.href = address
   link.download = `${question.collection}.${format}`
   link.click()
-  URL.revokeObjectURL(address)
+  // Some browsers read it only after the click has been handled.
+  setTimeout(() => URL.revokeObjectURL(address), 10_000)
 }
 
 /** A cell by RFC 4180. */

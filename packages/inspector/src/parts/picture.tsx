@@ -14,15 +14,11 @@ export function Picture({
   const [address, setAddress] = useState<string>()
   useEffect(() => {
     let isGone = false
-    let made: string | undefined
     void loadPicture(path).then((loaded) => {
-      made = loaded
-      if (isGone && loaded) URL.revokeObjectURL(loaded)
-      else setAddress(loaded)
+      if (!isGone) setAddress(loaded)
     })
     return () => {
       isGone = true
-      if (made) URL.revokeObjectURL(made)
     }
   }, [path])
   return address === undefined ? (

@@ -35,8 +35,15 @@ export async function call<Name extends CallName>(
 export const isRefusal = (answer: unknown): answer is CallRefusal =>
   typeof answer === 'object' && answer !== null && 'refused' in answer
 
-/** The bytes of a picture of the content, as an address for this page. */
+/**
+ * A picture of the content as a data URL (RFC 2397). The address of a blob would have to be revoked, and a page that
+ * still loads from it then reports an error.
+ */
 export async function loadPicture(path: string): Promise<string | undefined> {
   const response = await fetch(`/file?path=${encodeURIComponent(path)}`, { headers: { 'x-pantry-token': token } })
-  return response.ok ? URL.createObjectURL(await response.blob()) : undefined
+  if (!response.ok) return undefined
+  const reader = new FileReader()
+  reader.readAsDataURL(await response.blob())
+  await new Promise((resolve) => reader.addEventListener('loadend', resolve))
+  return typeof reader.result === 'string' ? reader.result : undefined
 }

@@ -29,8 +29,14 @@ export const configurationCodes = {
     ({ name }) => `Install it: npm install ${name}`,
   ),
   'config-import-missing': error<{ specifier: string; isFile: boolean }>(
-    ({ specifier, isFile }) => `${isFile ? 'There is no file' : 'There is no package'} ${quote(specifier)} to import`,
-    ({ specifier, isFile }) => (isFile ? 'Paths are relative to this file' : `Install it: npm install ${specifier}`),
+    ({ specifier, isFile }) => `There is no ${isFile ? 'file' : 'module'} ${quote(specifier)} to import`,
+    ({ specifier, isFile }) => {
+      const name = /^(?:@[^/]+\/)?[^/]+/.exec(specifier)?.[0] ?? specifier
+      if (isFile) return 'Paths are relative to this file'
+      return name === specifier
+        ? `Install it: npm install ${name}`
+        : `Install it with npm install ${name}, or see the documentation of ${name} for the entries that it has`
+    },
   ),
   'config-export-unknown': error<{ name: string; from: string; suggestion?: string | undefined }>(
     ({ name, from }) => `${quote(from)} has no export ${quote(name)}`,
