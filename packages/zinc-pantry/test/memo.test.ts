@@ -168,12 +168,12 @@ describe('Records', () => {
     const open = () => openRecordStore(storage, 'cache', { isReread: false, maxBytes: 200_000 })
     const first = open()
     for (let number = 0; number < 100; number++)
-      first.put(keyOf(number), JSON.stringify({ number, text: 'x'.repeat(1_500) }))
+      first.put(keyOf(number), [JSON.stringify({ number, text: 'x'.repeat(1_500) })])
     await first.save()
     const second = open()
     for (let number = 0; number < 100; number += 10) expect(second.get(keyOf(number))).toMatchObject({ number })
     for (let number = 100; number < 150; number++)
-      second.put(keyOf(number), JSON.stringify({ number, text: 'x'.repeat(1_500) }))
+      second.put(keyOf(number), [JSON.stringify({ number, text: 'x'.repeat(1_500) })])
     await second.save()
     expect(sizeOf(storage)).toBeLessThan(100_000)
     const third = open()
@@ -184,7 +184,7 @@ describe('Records', () => {
   test('that are damaged are not there, and the others are', async () => {
     const storage = createStorage()
     const store = openRecordStore(storage, 'cache', { isReread: false })
-    for (let number = 0; number < 5; number++) store.put(keyOf(number), '{"number":', String(number), '}')
+    for (let number = 0; number < 5; number++) store.put(keyOf(number), ['{"number":', String(number), '}'])
     await store.save()
     const [segment = ''] = [...storage.files.keys()].filter((file) => file.endsWith('.records'))
     const bytes = storage.files.get(segment) as Uint8Array

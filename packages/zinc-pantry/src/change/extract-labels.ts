@@ -1,6 +1,6 @@
 import { groupBy } from '../diagnostics/group-by.ts'
 import { valueAt } from '../diagnostics/own-key.ts'
-import { plainLabel } from '../link/check-labels.ts'
+import { plainLabel } from '../link/plain-label.ts'
 import type { PathSegment } from '../read/document.ts'
 import { childrenOf } from '../schema/kinds.ts'
 import { slugOf } from '../schema/slug.ts'

@@ -89,7 +89,7 @@ function readFacts(file: string, { host, content, memory, base }: AssetContext):
       ...(isAnimated(bytes, kind) ? ({ isAnimated: true } as const) : {}),
     }
     memory.assets.set(key, facts)
-    memory.store.put(key, JSON.stringify(facts))
+    memory.store.put(key, [JSON.stringify(facts)])
     return { ...facts, digest, base }
   } catch (error) {
     if (error instanceof HostError) return undefined

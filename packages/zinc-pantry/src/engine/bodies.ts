@@ -119,7 +119,7 @@ export function openBodies(store: RecordStore, recall: (key: string) => BodyFind
       const kept = place === undefined ? undefined : (store.get(place) as readonly string[] | undefined)
       if (kept) return kept
       const ids = parse(file).ids()
-      if (place !== undefined) store.put(place, JSON.stringify(ids))
+      if (place !== undefined) store.put(place, [JSON.stringify(ids)])
       return ids
     },
     factsOf: ({ file, summary }) => summary.facts ?? findingsOf(file).facts ?? parse(file).facts(),

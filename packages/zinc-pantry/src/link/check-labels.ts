@@ -1,62 +1,71 @@
 import { addTo } from '../diagnostics/add-to.ts'
 import { createDiagnostic, type Diagnostic, type RelatedPlace } from '../diagnostics/diagnostic.ts'
 import type { AnyField } from '../schema/any-field.ts'
+import type { Step } from '../schema/check-run.ts'
 import { dottedPath } from '../schema/field-path.ts'
 import type { BlockFields } from '../schema/kind.ts'
 import { childrenOf } from '../schema/kinds.ts'
 import { type CollectionModel, visitFields } from '../schema/model.ts'
 import type { Entry, LinkedEntry } from '../validate/entry.ts'
+import { plainLabel } from './plain-label.ts'
 
-/** A label of an entry, and where it stands. */
-export interface Label {
-  /** The path of its field, names joined by dots. */
-  readonly field: string
-  /** True for a label in a list. */
+/** A field of labels. */
+export interface LabelField {
+  /** The path of the field, names joined by dots. */
+  readonly name: string
+  /** True for labels in a list. */
   readonly isInList: boolean
-  readonly text: string
-  readonly path: Entry['recordPath']
 }
+
+/** A label of an entry. Where it stands is asked for seldom, and labels are many. */
+export interface Label {
+  readonly field: LabelField
+  readonly text: string
+}
+
+/** Lists the labels of an entry; the path of each is told beside it. */
+export type LabelLister = (entry: Pick<LinkedEntry, 'data'>, onLabel?: (path: Entry['recordPath']) => void) => Label[]
 
 /** Longer texts are no labels. */
 const MOST_CHARACTERS = 40
 /** Of more places of one label only the first are told. */
 const MOST_PLACES = 4
 
-/** True where two entries have the same labels in the same places. */
+/** True where two entries have the same labels in the same fields. */
 export const areSameLabels = (one: readonly Label[], other: readonly Label[]): boolean =>
   one.length === other.length &&
-  one.every(({ text, path }, at) => text === other[at]?.text && path.join('.') === other[at]?.path.join('.'))
+  one.every(({ field, text }, at) => text === other[at]?.text && field.name === other[at]?.field.name)
 
 /** Makes what lists the labels of an entry: texts that writers choose freely, one or many in a field. */
-export function createLabelLister(
-  { fields }: CollectionModel,
-  blocks: BlockFields,
-): ((entry: LinkedEntry) => readonly Label[]) | undefined {
-  const paths = new Set<string>()
+export function createLabelLister({ fields }: CollectionModel, blocks: BlockFields): LabelLister | undefined {
+  const names = new Map<string, LabelField>()
   const lists = new Set<string>()
   visitFields(fields, (field, path) => {
     const name = path.filter((step) => step !== 'item').join('.')
-    if (field.kind === 'text' && isFree(field)) paths.add(name)
+    if (field.kind === 'text' && isFree(field)) names.set(name, { name, isInList: false })
     if (field.kind === 'list' && childrenOf(field).item?.kind === 'text') lists.add(name)
   })
-  if (paths.size === 0) return undefined
-  const root = createPlace()
-  return ({ data }) => {
+  if (names.size === 0) return undefined
+  for (const name of lists) if (names.has(name)) names.set(name, { name, isInList: true })
+  const fieldAt = (path: readonly Step[]): LabelField | null => names.get(dottedPath(path, fields, blocks)) ?? null
+  const root = createPlace([])
+  return ({ data }, onLabel) => {
     const labels: Label[] = []
-    const path: (string | number)[] = []
+    const path: Step[] = []
     const visit = (value: unknown, place: Place): void => {
       if (typeof value === 'string') {
-        place.field ??= findField(path)
-        if (place.field !== '' && isLabel(value))
-          labels.push({ field: place.field, isInList: lists.has(place.field), text: value, path: [...path] })
+        if (place.field === undefined) place.field = fieldAt(place.steps)
+        if (place.field === null || !isLabel(value)) return
+        labels.push({ field: place.field, text: value })
+        onLabel?.([...path])
       } else if (Array.isArray(value)) {
-        const item = placeWithin(place, '')
-        for (const [index, inner] of value.entries()) visitWithin(index, inner, item)
+        const item = placeWithin(place, 0)
+        for (let index = 0; index < value.length; index++) visitWithin(index, value[index], item)
       } else if (typeof value === 'object' && value !== null)
         for (const key of Object.keys(value))
           visitWithin(key, (value as Record<string, unknown>)[key], placeWithin(place, key))
     }
-    const visitWithin = (step: string | number, inner: unknown, place: Place): void => {
+    const visitWithin = (step: Step, inner: unknown, place: Place): void => {
       path.push(step)
       visit(inner, place)
       path.pop()
@@ -64,27 +73,23 @@ export function createLabelLister(
     visit(data ?? {}, root)
     return labels
   }
-
-  function findField(path: readonly (string | number)[]): string {
-    const field = dottedPath(path, fields, blocks)
-    return paths.has(field) ? field : ''
-  }
 }
 
-/** Where values stand in entries, the index in a list left out: entries are many, and their places few. */
+/** Where values stand in entries, all items of a list at one place: entries are many, and their places few. */
 interface Place {
-  /** The field of labels there, empty where there is none; undefined until the first text is found there. */
-  field: string | undefined
-  readonly within: Map<string, Place>
+  readonly steps: readonly Step[]
+  /** The field of labels there, or null; undefined until the first text is found there. */
+  field: LabelField | null | undefined
+  readonly within: Map<Step, Place>
 }
 
-const createPlace = (): Place => ({ field: undefined, within: new Map() })
+const createPlace = (steps: readonly Step[]): Place => ({ steps, field: undefined, within: new Map() })
 
-function placeWithin({ within }: Place, key: string): Place {
-  const known = within.get(key)
+function placeWithin({ steps, within }: Place, step: Step): Place {
+  const known = within.get(step)
   if (known) return known
-  const place = createPlace()
-  within.set(key, place)
+  const place = createPlace([...steps, step])
+  within.set(step, place)
   return place
 }
 
@@ -93,24 +98,8 @@ const isLabel = (text: string): boolean => text.length <= MOST_CHARACTERS && !te
 
 const isFree = ({ options }: AnyField): boolean => options.unique !== true && options.private !== true
 
-/** A label as it is compared: without case, marks, spaces, hyphens, and a plural `s`. */
-export const plainLabel = (text: string): string =>
-  (MARKABLE.test(text) ? text.normalize('NFD').replace(/\p{M}+/gu, '') : text)
-    .toLowerCase()
-    .replace(/[\s_-]+/g, '')
-    .replace(/(?<=..[^s])s$/, '')
-
-/** Letters that may have marks. */
-const MARKABLE = /[^\0-\x7f]/
-
-/** A label where it is used: the number of an entry, and the path in it. */
-interface Use {
-  readonly row: number
-  readonly path: Entry['recordPath']
-}
-
-/** The ways in which one label is written, with their uses. */
-type Writings = readonly (readonly [text: string, uses: readonly Use[]])[]
+/** The ways in which one label is written, with the number of the entry of each use. */
+type Writings = readonly (readonly [text: string, rows: readonly number[]])[]
 
 /** Labels of one field that differ in nothing but their writing; ids where there is no field. */
 export interface NearLabels {
@@ -120,42 +109,52 @@ export interface NearLabels {
 
 /** Finds such labels among those of the entries of a collection. */
 export function findNearLabels(labelsOf: readonly (readonly Label[])[]): NearLabels[] {
-  const fields = new Map<string, { isInList: boolean; uses: Map<string, Use[]> }>()
-  for (const [row, labels] of labelsOf.entries())
-    for (const { field, isInList, text, path } of labels) {
-      const own = fields.get(field) ?? { isInList, uses: new Map<string, Use[]>() }
-      fields.set(field, own)
-      addTo(own.uses, text, { row, path })
+  const uses = new Map<LabelField, Map<string, number[]>>()
+  for (let row = 0; row < labelsOf.length; row++)
+    for (const { field, text } of labelsOf[row] ?? []) {
+      const own = uses.get(field) ?? new Map<string, number[]>()
+      uses.set(field, own)
+      addTo(own, text, row)
     }
-  return [...fields].flatMap(([field, { isInList, uses }]) =>
-    groupAlike(uses)
-      // A text alone in its field is a label where it is used again.
-      .filter((writings) => isInList || writings.some(([, all]) => all.length > 1))
-      .map((writings) => ({ field, writings })),
-  )
+  return [...uses].flatMap(([{ name, isInList }, own]) => {
+    // A text alone in its field is a label where it is used again.
+    const isReused = ([, rows]: readonly [string, readonly number[]]): boolean => rows.length > 1
+    if (!isInList && ![...own].some(isReused)) return []
+    return groupAlike(own)
+      .filter((writings) => isInList || writings.some(isReused))
+      .map((writings) => ({ field: name, writings }))
+  })
 }
 
 /** Finds ids that differ in nothing but their writing, in a collection whose entries references create. */
 export function findNearIds(ids: readonly string[]): NearLabels[] {
-  const uses = new Map<string, Use[]>()
-  for (const [row, id] of ids.entries()) addTo(uses, id, { row, path: [] })
+  const uses = new Map<string, number[]>()
+  for (const [row, id] of ids.entries()) addTo(uses, id, row)
   return groupAlike(uses).map((writings) => ({ field: undefined, writings }))
 }
 
-function groupAlike(uses: ReadonlyMap<string, Use[]>): Writings[] {
-  const alike = new Map<string, [string, Use[]][]>()
-  for (const one of uses) addTo(alike, plainLabel(one[0]), one)
-  return [...alike.values()].filter((writings) => writings.length > 1)
+function groupAlike(uses: ReadonlyMap<string, number[]>): Writings[] {
+  const alike = new Map<string, string[]>()
+  for (const text of uses.keys()) addTo(alike, plainLabel(text), text)
+  return [...alike.values()]
+    .filter((texts) => texts.length > 1)
+    .map((texts) => texts.map((text) => [text, uses.get(text) ?? []]))
 }
 
 /** The rarest is most likely wrong, so that the problem stands there. */
-export function describeNearLabels({ field, writings }: NearLabels, entries: readonly Entry[]): Diagnostic {
+export function describeNearLabels(
+  { field, writings }: NearLabels,
+  { entries, list }: { readonly entries: readonly LinkedEntry[]; readonly list: LabelLister | undefined },
+): Diagnostic {
   const ordered = writings.toSorted(([a, one], [b, other]) => one.length - other.length || (a < b ? -1 : 1))
-  const placeOf = ({ row, path }: Use) => (entries[row] as Entry).locate(path)
-  const [[, [first]], ...others] = ordered as unknown as [[string, [Use]], ...[string, [Use]][]]
-  const related = others
-    .slice(0, MOST_PLACES)
-    .map(([, [use]]): RelatedPlace => ({ ...placeOf(use), note: 'other-writing' }))
-  const labels = ordered.toReversed().map(([text, all]) => ({ text, count: all.length }))
+  const placeOf = ([text, [row = 0]]: Writings[number]) => {
+    const entry = entries[row] as LinkedEntry
+    const paths: Entry['recordPath'][] = []
+    const labels = field === undefined ? [] : (list?.(entry, (path) => paths.push(path)) ?? [])
+    return entry.locate(paths[labels.findIndex((one) => one.text === text && one.field.name === field)] ?? [])
+  }
+  const [first, ...others] = ordered as unknown as [Writings[number], ...Writings]
+  const related = others.slice(0, MOST_PLACES).map((one): RelatedPlace => ({ ...placeOf(one), note: 'other-writing' }))
+  const labels = ordered.toReversed().map(([text, { length }]) => ({ text, count: length }))
   return createDiagnostic('label-near', placeOf(first), { labels }, { related, field })
 }

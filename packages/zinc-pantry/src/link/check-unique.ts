@@ -28,13 +28,14 @@ export function createUniqueKeys(collection: CollectionModel): (entry: LinkedEnt
   const fields = uniqueFieldsOf(collection)
   return ({ id, slug, locale, data }) => {
     // Entries in different languages are the same thing, and may share what is unique otherwise.
-    const scope = `${locale ?? ''}\n`
+    const within = (text: string): string =>
+      locale === undefined && !text.includes('\n') ? text : `${locale ?? ''}\n${text}`
     const keyOf = (names: readonly string[]): string | undefined => {
       const values = names.map((name) => data?.[name] ?? null)
       // No value is like no other.
-      return values.includes(null) ? undefined : scope + JSON.stringify(values)
+      return values.includes(null) ? undefined : within(JSON.stringify(values))
     }
-    return [scope + id, scope + slug, ...fields.map(keyOf)]
+    return [within(id), within(slug), ...fields.map(keyOf)]
   }
 }
 
@@ -56,6 +57,13 @@ export function findDuplicates(
 ): readonly Duplicate[] {
   const duplicates: Duplicate[] = []
   const find = (key: number, collections: readonly number[]): void => {
+    if (
+      areAllDifferent(
+        collections.flatMap((collection) => keys[collection] ?? []),
+        key,
+      )
+    )
+      return
     const first = new Map<string, RowPlace>()
     for (const collection of collections)
       for (const [row, own] of (keys[collection] ?? []).entries()) {
@@ -69,6 +77,18 @@ export function findDuplicates(
   for (const [collection, [first]] of keys.entries()) for (const key of (first ?? []).keys()) find(key, [collection])
   for (const collections of sharedSlugs) find(SLUG, collections)
   return duplicates
+}
+
+/** True where no key is there twice, which is told without keeping the place of each. */
+function areAllDifferent(keys: readonly UniqueKeys[], key: number): boolean {
+  const texts = new Set<string>()
+  for (const own of keys) {
+    const text = own[key]
+    if (text === undefined) continue
+    const { size } = texts
+    if (texts.add(text).size === size) return false
+  }
+  return true
 }
 
 /** Describes what is there twice. Slugs that nothing is known to use may be, which is told all the same. */

@@ -1,9 +1,9 @@
 import { createDiagnostic, type Diagnostic, type Place } from '../diagnostics/diagnostic.ts'
 import { createMisspellingFinder } from '../diagnostics/suggest.ts'
 import type { Entry, LinkedEntry } from '../validate/entry.ts'
-import { plainLabel } from './check-labels.ts'
 import type { CollectionEntries, LinkedCollection, ReferenceResolver } from './link-entry.ts'
 import type { EntryMaker } from './make-entry.ts'
+import { plainLabel } from './plain-label.ts'
 
 /** An entry that no file holds: a reference created it, in a collection with `createFrom`. */
 export interface ImplicitEntry {

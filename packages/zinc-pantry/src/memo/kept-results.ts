@@ -28,5 +28,5 @@ export const stands = <Key, Read>(
 ): boolean => reads.every(([key, value]) => isSame(key as Key, value as Read))
 
 /** Keeps a result, whose JSON may come in pieces. */
-export const keepResult = (store: RecordStore, key: string, reads: KeptReads, ...json: readonly string[]): void =>
-  store.put(key, `{"reads":${JSON.stringify(reads)},"value":`, ...json, '}')
+export const keepResult = (store: RecordStore, key: string, reads: KeptReads, json: readonly string[]): void =>
+  store.put(key, [`{"reads":${JSON.stringify(reads)},"value":`, ...json, '}'])

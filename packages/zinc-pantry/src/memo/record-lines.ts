@@ -38,10 +38,11 @@ export function createRecordLines(storage: Storage): RecordLines {
   let size = 0
   const places = new Map<string, LinePlace>()
   const heads: string[] = []
+  /** Makes the buffer large enough for so many bytes in all. */
   const reserve = (length: number): void => {
-    if (size + length <= buffer.length) return
-    const larger = new Uint8Array(Math.max(size + length, buffer.length * 2))
-    larger.set(buffer.subarray(0, size))
+    if (length <= buffer.length) return
+    const larger = new Uint8Array(Math.max(length, buffer.length * 2))
+    larger.set(buffer)
     buffer = larger
   }
   const write = (text: string, at: number): number => at + encoder.encodeInto(text, buffer.subarray(at)).written
@@ -57,15 +58,18 @@ export function createRecordLines(storage: Storage): RecordLines {
     },
     places,
     add(key, json) {
-      reserve(HEAD_LENGTH + json.reduce((sum, { length }) => sum + length * MOST_BYTES, 1))
       const start = size + HEAD_LENGTH
-      const end = json.reduce((at, piece) => write(piece, at), start)
+      let end = start
+      for (const piece of json) {
+        reserve(end + piece.length * MOST_BYTES + 1)
+        end = write(piece, end)
+      }
       const head = headOf(storage, key, buffer.subarray(start, end))
       write(head, size)
       close(key, head, end)
     },
     copy(key, line) {
-      reserve(line.length + 1)
+      reserve(size + line.length + 1)
       buffer.set(line, size)
       close(key, readHead(line), size + line.length)
     },

@@ -7,7 +7,7 @@ export interface RecordStore {
   /** The value of a key, as it was put. */
   get(key: string): unknown
   /** Keeps a value, given as JSON, which may come in pieces. */
-  put(key: string, ...json: string[]): void
+  put(key: string, json: readonly string[]): void
   /** Writes what was put. Nothing is lost where that fails but time. */
   save(): Promise<void>
 }
@@ -61,7 +61,7 @@ export function openRecordStore(
       const line = lineOf(key)
       return line && readLine(storage, key, line)
     },
-    put(key, ...json) {
+    put(key, json) {
       open()
       used.add(key)
       added ??= createRecordLines(storage)

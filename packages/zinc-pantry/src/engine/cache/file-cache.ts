@@ -15,7 +15,7 @@ import type { KnownBody } from '../bodies.ts'
 import { type FileResult, readOptionsOf } from '../check-file.ts'
 import type { FileReader } from '../file-reader.ts'
 import type { FileReason } from '../file-reason.ts'
-import { createFileRecord, type FileRecord, type Restoring, restoreFile } from './file-record.ts'
+import { type FileRecord, type Restoring, restoreFile, writeFileRecord } from './file-record.ts'
 import { writeModelText } from './model-text.ts'
 import type { SiteMemory } from './site-memory.ts'
 
@@ -149,8 +149,8 @@ export function openFileCache(found: CollectionFiles, context: MemoryContext): F
       const source = memory.bodies.sourceOf(fileOf(assigned.path))
       if (source) source.key = key
       share(assigned, key, { reads: assets, result })
-      const record = memory.isStored ? createFileRecord(result) : undefined
-      if (record) keepResult(memory.store, key, assets, JSON.stringify(record))
+      const record = memory.isStored ? writeFileRecord(result) : undefined
+      if (record) keepResult(memory.store, key, assets, record)
     },
   }
 }
@@ -195,6 +195,8 @@ function createRestoring(
   return {
     file,
     written,
+    contentPath: path,
+    collection: collection.name,
     createDocument() {
       let document: ReadDocument | undefined
       return () => {

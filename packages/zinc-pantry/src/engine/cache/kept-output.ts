@@ -28,8 +28,8 @@ export function keepOutput(
   if (body.format === 'markdown') {
     const { htmlJson, ...rest } = body
     const head = JSON.stringify({ ...output, body: rest }).slice(0, -1)
-    keepResult(store, key, addresses, head, ',"html":', htmlJson, '}')
-  } else keepResult(store, key, addresses, JSON.stringify({ ...output, body }))
+    keepResult(store, key, addresses, [head, ',"html":', htmlJson, '}'])
+  } else keepResult(store, key, addresses, [JSON.stringify({ ...output, body })])
 }
 
 /** Finds what {@link keepOutput} kept. */

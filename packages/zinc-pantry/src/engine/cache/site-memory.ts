@@ -77,8 +77,8 @@ export function openSiteMemory(
   let isFrozen = false
   const store: RecordStore = {
     ...opened,
-    put(key, ...json) {
-      if (!isFrozen) opened.put(key, ...json)
+    put(key, json) {
+      if (!isFrozen) opened.put(key, json)
     },
   }
   const state = openSiteState(

@@ -200,11 +200,15 @@ function findLabels(memo: Memo, collections: readonly LinkedCollection[], model:
   return collections.flatMap(({ collection, entries }) => {
     const list = createLabelLister(collection, model.blocks)
     const labels = list
-      ? memo.map(collection.name, entries, { inputs: [collection], make: list, isEqual: areSameLabels })
+      ? memo.map(collection.name, entries, {
+          inputs: [collection],
+          make: (entry) => list(entry),
+          isEqual: areSameLabels,
+        })
       : NO_LABELS
     const near = memo.within('near').value(collection.name, [labels], () => findNearLabels(labels))
     const created = collection.createFrom === undefined ? [] : findNearIds(entries.map(({ id }) => id))
-    return [...created, ...near].map((one) => describeNearLabels(one, entries))
+    return [...created, ...near].map((one) => describeNearLabels(one, { entries, list }))
   })
 }
 
