@@ -70,10 +70,10 @@ export function removeEntry(
 
 /** The steps that take an entry out of its file, or its file away; undefined where a person has to do it. */
 export function removeDeclaration(entry: LinkedEntry, sourceOf: SourceOf): readonly ChangeStep[] | undefined {
-  const { collection, id, source, recordPath, locate } = entry
+  const { collection, id, source, recordPath } = entry
   // What references make goes with them.
   if ('implicit' in source) return []
-  const { file } = locate([])
+  const { file } = entry.locate([])
   const reason = `${collection}/${id} goes`
   if (recordPath.length === 0) return [{ kind: 'delete', file, reason }]
   const opened = sourceOf(entry)

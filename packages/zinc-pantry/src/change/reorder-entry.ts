@@ -121,7 +121,7 @@ function arrangeRecords(
   const { collection, id, neighbour } = reordering
   const steps: ChangeStep[] = []
   const attention: Attention[] = []
-  const lists = groupBy(entries, ({ locate, recordPath }) => JSON.stringify([locate([]).file, recordPath.slice(0, -1)]))
+  const lists = groupBy(entries, (entry) => JSON.stringify([entry.locate([]).file, entry.recordPath.slice(0, -1)]))
   let isTogether = false
   for (const own of lists.values()) {
     const [first] = own

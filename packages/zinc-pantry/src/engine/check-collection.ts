@@ -14,6 +14,7 @@ import type { Model } from '../schema/model.ts'
 import type { SettingProblem } from '../schema/settings-reader.ts'
 import { loadTransliterator, type Transliterator } from '../schema/transliterator.ts'
 import type { Entry } from '../validate/entry.ts'
+import { createPathTable } from '../validate/path-table.ts'
 import { createWrittenPaths } from '../validate/written-paths.ts'
 import type { AssetReader } from './assets.ts'
 import {
@@ -119,6 +120,7 @@ function createFileCheck(
 ): (recalled: Recalled, read: (question: FileQuestion) => FileAnswer) => FileResult {
   const { blocks, locales } = model
   const written = createWrittenPaths(collection, blocks)
+  const pathOf = createPathTable()
   let checks: ReturnType<typeof compileCollection> | undefined
   return (recalled, read) => {
     const { assigned, digest } = recalled
@@ -147,6 +149,7 @@ function createFileCheck(
       asset: ask,
       matches,
       written,
+      pathOf,
       transliterate,
       parseBody(format, text) {
         memory.bodies.register(text.file, { reader, format, read: () => text })

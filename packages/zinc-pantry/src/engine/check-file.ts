@@ -16,7 +16,9 @@ import { idKeysOf } from '../schema/naming-rule.ts'
 import type { Transliterator } from '../schema/transliterator.ts'
 import { byWrittenKey } from '../schema/written-key.ts'
 import type { Entry, EntryBody } from '../validate/entry.ts'
+import { createPlaceFinder } from '../validate/locate-entry.ts'
 import { asGroup } from '../validate/name-record.ts'
+import type { PathTable } from '../validate/path-table.ts'
 import { splitRecords } from '../validate/split-records.ts'
 import { typeCells } from '../validate/type-cells.ts'
 import { validateRecord } from '../validate/validate-record.ts'
@@ -48,6 +50,7 @@ export interface FileContext {
   parseBody(format: EntryBody['format'], text: BodyText): ParsedBody
   summariseText(text: string): TextSummary
   readonly written: WrittenPaths
+  readonly pathOf: PathTable
   readonly transliterate: Transliterator
   readonly matches: PatternMatcher
 }
@@ -88,6 +91,7 @@ export function checkFile(source: SourceText, assigned: AssignedFile, context: F
   if (written?.format === 'mdx' && collection.body?.trusted === false)
     diagnostics.push(createDiagnostic('mdx-untrusted', { file: source.file, span: [0, 0] }, {}))
   else if (parsed) diagnostics.push(...parsed.diagnostics())
+  const locateEntry = createPlaceFinder(source.file, documentOf, context.written)
   for (const record of split.records) {
     const hasCells = format.hasCells || cells.everywhere
     const value = hasCells
@@ -101,6 +105,8 @@ export function checkFile(source: SourceText, assigned: AssignedFile, context: F
         checks,
         document,
         documentOf,
+        locateEntry,
+        pathOf: context.pathOf,
         contentPath: assigned.path,
         pathId: many ? undefined : id,
         positionPrefix: assigned.named && collection.files.length === 1 ? '' : `${id}/`,

@@ -104,16 +104,13 @@ const CODES = {
 const codeOf = (kind: CheckedTarget['kind']): string | undefined => (CODES as Partial<Record<string, string>>)[kind]
 
 /** Places the links of an entry in their files. */
-export function placeLinks(
-  { body, texts, locate }: LinkedEntry,
-  links: LocatedLinks,
-  textOf: TextOf,
-): { href: string; place: Place }[] {
+export function placeLinks(entry: LinkedEntry, links: LocatedLinks, textOf: TextOf): { href: string; place: Place }[] {
+  const { body, texts } = entry
   const found = body ? links.body.map((link) => ({ href: link.href, place: placeInBody(link, body) })) : []
   for (const [at, field] of texts.entries()) {
     const own = links.texts[at] ?? []
     if (own.length === 0) continue
-    const place = locate(field.path)
+    const place = entry.locate(field.path)
     found.push(...placeInField(own, field, { place, source: textOf(place.file) ?? '' }))
   }
   return found

@@ -76,11 +76,12 @@ function findMisspelt(
   const usesOf = (id: string): number => counts.get(id) ?? 0
   const ids = new Set(written.map(({ id }) => id))
   const find = createMisspellingFinder([...ids, ...(made.length > MOST_COMPARED ? [] : made.map(({ id }) => id))])
-  return made.flatMap(({ id, locate }) => {
+  return made.flatMap((entry) => {
+    const { id } = entry
     const suggestion = find(id, (other) => ids.has(other) || usesOf(other) > usesOf(id))
     // Those that differ in their writing only are listed as labels.
     return suggestion === undefined || plainLabel(suggestion) === plainLabel(id)
       ? []
-      : [createDiagnostic('ref-implicit-near', locate([]), { id, collection, suggestion })]
+      : [createDiagnostic('ref-implicit-near', entry.locate([]), { id, collection, suggestion })]
   })
 }

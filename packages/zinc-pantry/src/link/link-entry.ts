@@ -60,6 +60,7 @@ export const isSameHits = (one: readonly Hit[], other: readonly Hit[]): boolean 
  * leads nowhere keeps its text only where that would be the id, and where the site does not live with such references.
  */
 export function linkEntry(entry: Entry, resolve: ReferenceResolver, mayDangle: boolean): LinkedEntry {
+  if (entry.references.length === 0) return entry
   const links: Link[] = []
   const replacements: Replacement[] = []
   for (const reference of entry.references) {
@@ -68,13 +69,12 @@ export function linkEntry(entry: Entry, resolve: ReferenceResolver, mayDangle: b
     const [hit] = hits
     if (hit && hits.length === 1) {
       const { collection, id } = hit
-      links.push({ collection, id, path, ...(isPrivate ? { isPrivate } : {}) })
+      links.push({ collection, id, path, isPrivate })
       if (several) replacements.push([path, { collection, id }])
       else if (id !== text) replacements.push([path, id])
     } else if (mayDangle || several || by !== 'id') replacements.push([path, null])
   }
-  // A key behind a spread would give each entry a hidden class of its own in V8, which is a fifth of the memory of a site.
-  return replaceValues({ links, ...entry }, replacements)
+  return replaceValues({ ...entry, links: links.slice() }, replacements)
 }
 
 /** References of an entry that lead nowhere, or to more than one entry. */

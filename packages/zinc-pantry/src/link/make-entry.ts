@@ -5,6 +5,7 @@ import type { BlockFields } from '../schema/kind.ts'
 import type { CollectionModel } from '../schema/model.ts'
 import { pointerOf } from '../schema/pointer.ts'
 import { slugOf, whySlugUnfit } from '../schema/slug.ts'
+import { createEntry } from '../validate/create-entry.ts'
 import type { Entry } from '../validate/entry.ts'
 
 /** Makes the implicit entries of a collection: those that references create. */
@@ -45,25 +46,20 @@ export function createEntryMaker(collection: CollectionModel, { blocks, matches 
       const reason = whySlugUnfit(id)
       if (reason) problems.push(createDiagnostic('slug-invalid', place, { slug: id, reason }))
       if (data === INVALID || reason) return { made: undefined, problems }
-      const made: Entry = {
+      const made = createEntry({
         id,
         slug: id,
         collection: collection.name,
         source: { file: from.source.file, pointer: pointerOf([...from.recordPath, ...path]), implicit: true },
         data: data as Entry['data'],
         body: undefined,
-        properties: [],
-        references: [],
-        texts: [],
-        assets: [],
-        privateAssets: [],
         locale: undefined,
         rank: undefined,
         locate: () => place,
         recordPath: [],
         idPath: [],
         slugPath: [],
-      }
+      })
       return { made, problems }
     },
   }

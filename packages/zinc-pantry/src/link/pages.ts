@@ -41,8 +41,15 @@ export function createPage(entry: LinkedEntry, collection: CollectionModel): Pag
   const failedFile = data ? undefined : entry.locate([]).file
   const former = collection.formerAddresses === undefined ? undefined : data?.[collection.formerAddresses]
   return {
+    collection: collection.name,
+    id,
+    locale,
+    source,
+    slug,
+    rank,
+    address,
     former: Array.isArray(former) ? former.map(String) : NONE,
-    ...{ collection: collection.name, id, locale, source, slug, rank, address, failedFile },
+    failedFile,
   }
 }
 

@@ -29,7 +29,7 @@ export function replaceValues<One extends Pick<LinkedEntry, 'data' | 'part' | 'p
   return {
     ...entry,
     data: replaceInside(entry.data, inData),
-    ...(entry.part ? { part: replaceInside(entry.part, inData) } : {}),
+    part: entry.part && replaceInside(entry.part, inData),
     properties: replaceInside(entry.properties, inProperties),
   }
 }

@@ -60,7 +60,7 @@ export interface WantedReference {
   /** True where the value must say which collection it leads to. */
   readonly several: boolean
   /** True where the entry must be there: the reference may not create it. */
-  readonly isFound?: true
+  readonly isFound?: true | undefined
 }
 
 /** Stands for an item of a list that is switched off. */

@@ -10,7 +10,7 @@ export interface Reference extends WantedReference {
   /** Path in the entry's own text. */
   readonly path: readonly PathSegment[]
   /** True in a private field, or inside of one. */
-  readonly isPrivate?: true
+  readonly isPrivate?: true | undefined
 }
 
 /** A reference that was resolved. */
@@ -19,12 +19,11 @@ export interface Link {
   readonly id: string
   readonly path: readonly PathSegment[]
   /** True in a private field, or inside of one. */
-  readonly isPrivate?: true
+  readonly isPrivate?: true | undefined
 }
 
 /** An entry whose references are resolved. */
 export interface LinkedEntry extends Entry {
-  readonly links: readonly Link[]
   /** True where a derived field could not be computed, so that a value is missing that the types promise. */
   readonly isUnsound?: true
 }
@@ -43,6 +42,8 @@ export interface Entry {
   /** The typed properties of the blocks used in the body, in order. */
   readonly properties: readonly Readonly<Record<string, unknown>>[]
   readonly references: readonly Reference[]
+  /** What its references lead to; none before they are resolved, so that an entry without any is linked as it is. */
+  readonly links: readonly Link[]
   /** Markdown in its fields. */
   readonly texts: readonly FieldText[]
   /** Files that its fields name, relative to the content folder. */
@@ -50,13 +51,13 @@ export interface Entry {
   /** Files that its private fields name; they are not published because of it. */
   readonly privateAssets: readonly string[]
   /** Images that are to be made of those that fields name, but for private ones. */
-  readonly renditions?: readonly Rendition[]
+  readonly renditions?: readonly Rendition[] | undefined
   /** The language, where the collection has several. */
   readonly locale: string | undefined
   /** Its rank by the numbers in its path, where the collection is numbered. */
   readonly rank: string | undefined
-  /** The place of a part of the entry; an empty path gives what names the entry. */
-  locate(path: readonly PathSegment[]): Place
+  /** The place of a part of the entry; an empty path gives what names the entry. Entries of one file share it. */
+  locate(this: Pick<Entry, 'recordPath' | 'body'>, path: readonly PathSegment[]): Place
   /** Where the entry stands in its document. */
   readonly recordPath: readonly PathSegment[]
   /** The place of the id and of the slug. */

@@ -1,9 +1,9 @@
-import type { Place, Span } from '../diagnostics/diagnostic.ts'
+import type { Span } from '../diagnostics/diagnostic.ts'
 import { valueAt } from '../diagnostics/own-key.ts'
 import type { PathSegment, ReadDocument } from '../read/document.ts'
 import type { ReportedPart } from '../schema/check-run.ts'
 import { KEYS_STEP } from '../values/steps.ts'
-import type { EntryBody } from './entry.ts'
+import type { Entry } from './entry.ts'
 import { locateInBody } from './validate-blocks.ts'
 import type { WrittenPaths } from './written-paths.ts'
 
@@ -11,9 +11,7 @@ import type { WrittenPaths } from './written-paths.ts'
 export type EntryLocator = (path: readonly PathSegment[], part: ReportedPart) => Span
 
 /** Where an entry stands, and how what it has is written. */
-export interface EntryPlacing {
-  readonly recordPath: readonly PathSegment[]
-  readonly body: EntryBody | undefined
+interface EntryPlacing extends Pick<Entry, 'recordPath' | 'body'> {
   readonly written: WrittenPaths
 }
 
@@ -36,12 +34,14 @@ export const createEntryLocator =
   }
 
 /**
- * Makes what finds the places of an entry, which entries keep: one small function for each, that holds on to nothing of a validation. That
- * of all an entry's own was measured at a tenth of the memory of a site of many entries.
+ * Makes what finds the places of the entries of a file: one function that all of them have, and that holds on to nothing of a
+ * validation. One for each was measured at a tenth of the memory of a site of many entries.
  */
-export const createPlaceFinder =
-  (file: string, document: () => ReadDocument, placing: EntryPlacing): ((path: readonly PathSegment[]) => Place) =>
-  (path) => ({ file, span: createEntryLocator(document, placing)(path, partOf(path)) })
+export const createPlaceFinder = (file: string, document: () => ReadDocument, written: WrittenPaths): Entry['locate'] =>
+  function locate(this: Pick<Entry, 'recordPath' | 'body'>, path) {
+    const { recordPath, body } = this
+    return { file, span: createEntryLocator(document, { recordPath, body, written })(path, partOf(path)) }
+  }
 
 /** The part that stands for a path: what names the entry, or the value. */
 export const partOf = (path: readonly PathSegment[]): 'key' | 'value' => (path.length === 0 ? 'key' : 'value')

@@ -9,9 +9,11 @@ import { planSources, type Rendition } from '../schema/image-sources.ts'
 import type { CollectionModel } from '../schema/model.ts'
 import { pointerOf } from '../schema/pointer.ts'
 import type { Transliterator } from '../schema/transliterator.ts'
+import { createEntry } from './create-entry.ts'
 import type { Entry, EntryBody, FieldText, Reference } from './entry.ts'
-import { createEntryLocator, createPlaceFinder, partOf } from './locate-entry.ts'
+import { createEntryLocator, partOf } from './locate-entry.ts'
 import { asGroup, isItem, readId, readSlug } from './name-record.ts'
+import type { PathTable } from './path-table.ts'
 import type { EntryRecord } from './split-records.ts'
 import { validateBlocks } from './validate-blocks.ts'
 import type { WrittenPaths } from './written-paths.ts'
@@ -26,6 +28,9 @@ export interface RecordContext {
   readonly document: ReadDocument
   /** Gives the same document, for places. */
   documentOf(): ReadDocument
+  /** Finds the places of the entries of the file. */
+  readonly locateEntry: Entry['locate']
+  readonly pathOf: PathTable
   /** The id that the file's path gives, for a file of one entry. */
   readonly pathId: string | undefined
   readonly body: EntryBody | undefined
@@ -73,9 +78,10 @@ export function validateRecord(
     written: (value) => source.text.slice(...locate(run.path, 'value')) || String(value),
     hasLeadingZeros: document.hasLeadingZeros === true,
     reference(wanted) {
-      const isPrivate = run.within.private > 0
-      references.push({ path: [...run.path], ...wanted, ...(isPrivate ? { isPrivate } : {}) })
-      return wanted.text
+      const { targets, by, text, several, isFound } = wanted
+      const isPrivate = run.within.private > 0 ? true : undefined
+      references.push({ path: context.pathOf(run.path), targets, by, text, several, isFound, isPrivate })
+      return text
     },
     look: (path) => context.asset(path, context.contentPath),
     asset(path, sources) {
@@ -93,7 +99,7 @@ export function validateRecord(
     linked(text) {
       const isPrivate = run.within.private > 0
       texts.push({
-        ...{ path: [...run.path], text, summary: context.summariseText(text) },
+        ...{ path: context.pathOf(run.path), text, summary: context.summariseText(text) },
         ...(isPrivate ? { isPrivate } : {}),
       })
     },
@@ -125,34 +131,29 @@ export function validateRecord(
   const known = data === INVALID ? undefined : (data as Readonly<Record<string, unknown>>)
   const { slug, slugPath, reason } = readSlug({ value, data: known, id }, context, run)
   if (reason) reportAt(slugPath, run, (part) => run.report('slug-invalid', { slug, reason }, part))
-  const entry: Entry = {
+  const entry = createEntry({
     id: id.text,
     slug,
     collection: collection.name,
     source: { file: context.contentPath, pointer: pointerOf(record.path) },
     data: known,
-    ...(known || !part ? {} : { part }),
+    part: known ? undefined : part,
     body: context.body,
-    properties: kept(properties),
-    references: kept(references),
-    texts: kept(texts),
-    assets: kept(assets),
-    privateAssets: kept(privateAssets),
-    ...(renditions.length > 0 ? { renditions } : {}),
+    properties,
+    references,
+    texts,
+    assets,
+    privateAssets,
+    renditions: renditions.length > 0 ? renditions : undefined,
     locale: context.locale,
     rank: context.rank,
-    locate: createPlaceFinder(file, context.documentOf, placing),
+    locate: context.locateEntry,
     recordPath: record.path,
-    idPath: id.path,
-    slugPath,
-  }
+    idPath: context.pathOf(id.path),
+    slugPath: context.pathOf(slugPath),
+  })
   return { entry, diagnostics }
 }
-
-/** A list as entries keep it: most are empty, and all of these are one. */
-const kept = <Item>(list: readonly Item[]): readonly Item[] => (list.length === 0 ? NONE : list)
-
-const NONE: readonly never[] = []
 
 /** The field that a problem concerns: that of the path, or the one that is missing below it. */
 function fieldOf(path: readonly PathSegment[], code: string, parameters: object): string | undefined {

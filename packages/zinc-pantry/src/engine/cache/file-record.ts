@@ -1,5 +1,6 @@
 import type { PathSegment, ReadDocument } from '../../read/document.ts'
 import { pointerOf } from '../../schema/pointer.ts'
+import { createEntry, ENTRY_LISTS } from '../../validate/create-entry.ts'
 import type { Entry, EntryBody } from '../../validate/entry.ts'
 import { createPlaceFinder } from '../../validate/locate-entry.ts'
 import type { WrittenPaths } from '../../validate/written-paths.ts'
@@ -17,11 +18,8 @@ export interface FileRecord {
   readonly body?: Omit<EntryBody, 'file'>
 }
 
-/** The lists of an entry, most of which are empty. */
-const LISTS = ['properties', 'references', 'texts', 'assets', 'privateAssets'] as const
-
 /** An entry without its places, its file, and the body that all entries of the file share. */
-interface EntryRecord extends Partial<Pick<Entry, (typeof LISTS)[number] | 'data' | 'part' | 'renditions'>> {
+interface EntryRecord extends Partial<Pick<Entry, (typeof ENTRY_LISTS)[number] | 'data' | 'part' | 'renditions'>> {
   readonly id: string
   /** Where it is not the id. */
   readonly slug?: string
@@ -71,7 +69,7 @@ function recordEntry(entries: readonly Entry[], at: number): EntryRecord | undef
   if (!isPlain(data ?? null) || !isPlain(entry.properties)) return undefined
   const record: { -readonly [Key in keyof EntryRecord]: unknown } = { id, data, part, locale, rank, renditions }
   if (slug !== id) record.slug = slug
-  for (const name of LISTS) if (entry[name].length > 0) record[name] = entry[name]
+  for (const name of ENTRY_LISTS) if (entry[name].length > 0) record[name] = entry[name]
   const [first = entry] = entries
   if (at === 0 || !isSamePath(entry.recordPath, pathAt(first.recordPath, at))) record.recordPath = entry.recordPath
   if (at === 0 || !isSamePath(entry.idPath, first.idPath)) record.idPath = entry.idPath
@@ -102,7 +100,7 @@ function isPlain(value: unknown): boolean {
 export function restoreFile(record: FileRecord, restoring: Restoring): FileResult {
   const body = record.body && restoring.restoreBody(record.body)
   const { file, contentPath, collection, written } = restoring
-  const document = restoring.createDocument()
+  const locate = createPlaceFinder(file, restoring.createDocument(), written)
   const {
     recordPath: firstPath = NONE,
     idPath: firstIdPath = NONE,
@@ -110,29 +108,20 @@ export function restoreFile(record: FileRecord, restoring: Restoring): FileResul
   } = record.entries[0] ?? {}
   const entries = record.entries.map((one, at): Entry => {
     const recordPath = one.recordPath ?? pathAt(firstPath, at)
-    // The keys stand in the order of validation, and none behind a spread: so all entries share their hidden class in V8.
-    const entry: { -readonly [Key in keyof Entry]: Entry[Key] } = {
-      id: one.id,
+    return createEntry({
+      ...one,
       slug: one.slug ?? one.id,
       collection,
       source: { file: contentPath, pointer: pointerOf(recordPath) },
       data: one.data,
       body,
-      properties: one.properties ?? NONE,
-      references: one.references ?? NONE,
-      texts: one.texts ?? NONE,
-      assets: one.assets ?? NONE,
-      privateAssets: one.privateAssets ?? NONE,
       locale: one.locale,
       rank: one.rank,
-      locate: createPlaceFinder(file, document, { recordPath, body, written }),
+      locate,
       recordPath,
       idPath: one.idPath ?? firstIdPath,
       slugPath: one.slugPath ?? firstSlugPath,
-    }
-    if (one.part) entry.part = one.part
-    if (one.renditions) entry.renditions = one.renditions
-    return entry
+    })
   })
   return {
     entries,

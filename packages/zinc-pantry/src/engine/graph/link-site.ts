@@ -60,7 +60,9 @@ export function linkSite(
       const own = created.get(collection.name) ?? []
       return { collection, entries: own.length === 0 ? entries : [...entries, ...own] }
     }),
-    implicit: [...created.values()].flat().map(({ collection, id, locate }) => ({ collection, id, place: locate([]) })),
+    implicit: [...created.values()]
+      .flat()
+      .map((entry) => ({ collection: entry.collection, id: entry.id, place: entry.locate([]) })),
     diagnostics: [...diagnostics, ...references.diagnostics, ...checkImplicitEntries(collections, written, created)],
     problems: references.problems,
   }

@@ -112,7 +112,8 @@ export const listKind: Kind<ListField> = {
         if (item !== OFF) items.push(item)
         run.path.pop()
       }
-      return valid ? items : INVALID
+      // A list that was added to has room for sixteen more, which its copy has not.
+      return valid ? items.slice() : INVALID
     }
   },
   children: ({ item }) => ({ item }),

@@ -101,7 +101,7 @@ export const refKind: Kind<RefField> = {
       const text = typeof value === 'number' ? run.written(value) : value
       if (typeof text !== 'string') return wrongType(run, describeValue(value), expected(field), hintForText(value))
       if (text === '') return wrongType(run, 'empty text', expected(field))
-      return run.reference({ targets, by, text, several, ...(create ? {} : { isFound: true }) })
+      return run.reference({ targets, by, text, several, isFound: create ? undefined : true })
     }
   },
   leading: ({ targets, options: { by = 'id' } }) => ({ targets, by }),
