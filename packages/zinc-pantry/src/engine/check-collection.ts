@@ -121,6 +121,10 @@ function createFileCheck(
   const { blocks, locales } = model
   const written = createWrittenPaths(collection, blocks)
   const pathOf = createPathTable()
+  const readAgain = (path: string): SourceText | undefined => {
+    const again = fetched ?? readFile(path)
+    return 'text' in again ? again : undefined
+  }
   let checks: ReturnType<typeof compileCollection> | undefined
   return (recalled, read) => {
     const { assigned, digest } = recalled
@@ -155,9 +159,11 @@ function createFileCheck(
         memory.bodies.register(text.file, { reader, format, read: () => text })
         return memory.bodies.parse(text.file)
       },
+      readAgain,
       summariseText: (text) => reader.readMarkdown({ text, file: source.file, startOffset: 0 }).textSummary(),
     }
-    const result = checkFile(source, assigned, fileContext)
+    // Not with the bytes, which would be held as long as the entries.
+    const result = checkFile({ file: source.file, text: source.text }, assigned, fileContext)
     // A file may have changed since its digest was taken.
     const checked = bytes === undefined && source.bytes ? host.digest(source.bytes) : digest
     cache.keep(recalled, { digest: checked, result, assets })

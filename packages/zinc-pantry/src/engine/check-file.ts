@@ -5,7 +5,7 @@ import { createDiagnostic, type Diagnostic } from '../diagnostics/diagnostic.ts'
 import type { AssignedFile } from '../find/assign-files.ts'
 import { nameFile } from '../find/name-file.ts'
 import type { CsvOptions } from '../read/csv.ts'
-import type { ReadDocument, SourceText } from '../read/document.ts'
+import { createDocument, type ReadDocument, type SourceText } from '../read/document.ts'
 import type { Format } from '../read/formats.ts'
 import type { PatternMatcher } from '../schema/check-run.ts'
 import type { EntryChecks } from '../schema/compile-schema.ts'
@@ -46,6 +46,8 @@ export interface FileContext {
   readonly locales: readonly string[]
   readonly blocks: BlockFields
   readonly asset: AssetReader
+  /** Reads a file of many records once more, for places. */
+  readAgain(this: void, path: string): SourceText | undefined
   /** Parses the text below front matter. */
   parseBody(format: EntryBody['format'], text: BodyText): ParsedBody
   summariseText(text: string): TextSummary
@@ -55,16 +57,13 @@ export interface FileContext {
   readonly matches: PatternMatcher
 }
 
-/** Of more records in a file the values that were read are not kept; for places they are read once more. */
-const MANY_RECORDS = 500
-
 /** Reads and checks one file of a collection. */
 export function checkFile(source: SourceText, assigned: AssignedFile, context: FileContext): FileResult {
   const { collection, format, checks, asset, locales, blocks } = context
   const { cells } = collection
   // Fields are gone through for the headings of tables alone.
-  const readSource = () => format.read(source, format.hasCells ? readOptionsOf(collection) : {})
-  const read = readSource()
+  const options = format.hasCells ? readOptionsOf(collection) : {}
+  const read = format.read(source, options)
   if (!read.document) return { entries: [], diagnostics: read.diagnostics, failed: true }
   const wanted = collection.perFile ?? (assigned.named ? 'many' : 'one')
   // Where the setting says where the records are, they are there in front matter too.
@@ -74,11 +73,14 @@ export function checkFile(source: SourceText, assigned: AssignedFile, context: F
   const diagnostics = [...read.diagnostics, ...split.diagnostics]
   const entries: Entry[] = []
   const { document, body } = read
-  let held: ReadDocument | undefined = document
-  const documentOf = (): ReadDocument => {
-    held ??= readSource().document as ReadDocument
-    return held
-  }
+  // What entries keep must hold neither the text nor the check.
+  const { path } = assigned
+  const { readAgain } = context
+  const held = holdDocument(document, () => {
+    const again = readAgain(path)
+    return again && format.read(again, options).document
+  })
+  const { documentOf } = held
   const { id, locale, rank, unknownLocale } = nameFile(assigned.path, context)
   if (unknownLocale !== undefined) {
     const place = { file: source.file, span: [0, 0] as const }
@@ -124,14 +126,30 @@ export function checkFile(source: SourceText, assigned: AssignedFile, context: F
     if (result.entry) entries.push(result.entry)
   }
   const dropped = body && !hasBody ? firstLine(body) : undefined
-  // Places are seldom asked for, and the values that many records were read from are as large as their entries.
-  if (split.records.length > MANY_RECORDS) held = undefined
+  if (split.records.length > MANY_RECORDS) held.release()
   return {
     entries,
     diagnostics,
     failed: split.diagnostics.length > 0 || read.partial === true,
     ...(entries.length < split.records.length ? { unnamedCount: split.records.length - entries.length } : {}),
     ...(dropped ? { droppedBody: dropped } : {}),
+  }
+}
+
+/** Of more records in a file the text and the values are not kept: they are as large as the entries, and places are seldom asked for. */
+const MANY_RECORDS = 500
+
+/** Holds a document, and nothing else of a check, until it is let go of; then it is read again where it is asked for. */
+function holdDocument(document: ReadDocument, readAgain: () => ReadDocument | undefined) {
+  let held: ReadDocument | undefined = document
+  return {
+    documentOf(): ReadDocument {
+      held ??= readAgain() ?? createDocument({}, () => ({ span: [0, 0] }))
+      return held
+    },
+    release(): void {
+      held = undefined
+    },
   }
 }
 

@@ -9,6 +9,9 @@ export type FileReader = (
   bytes?: Uint8Array,
 ) => (SourceText & { readonly bytes: Uint8Array }) | { readonly file: string; readonly diagnostic: Diagnostic }
 
+/** Longer texts are read once more where a problem in them is shown. */
+const MOST_KEPT = 2 ** 18
+
 /** Makes a reader that keeps the texts it has read, for showing diagnostics. */
 export function createFileReader(
   { host, content }: { host: Host; content: string },
@@ -27,8 +30,9 @@ export function createFileReader(
     try {
       const bytes = given ?? host.read(file)
       const decoded = decodeText(file, bytes)
-      if ('text' in decoded) texts.set(file, decoded.text)
-      else if (decoded.diagnostic.code === 'file-too-large') texts.set(file, '')
+      if ('text' in decoded) {
+        if (decoded.text.length <= MOST_KEPT) texts.set(file, decoded.text)
+      } else if (decoded.diagnostic.code === 'file-too-large') texts.set(file, '')
       return { file, bytes, ...decoded }
     } catch (error) {
       if (!(error instanceof HostError)) throw error

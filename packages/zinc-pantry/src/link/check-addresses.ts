@@ -26,8 +26,8 @@ const normalise = (address: string): string => {
 export function findSharedAddresses(collections: readonly CollectionPages[]): readonly SharedAddress[] {
   const first = new Map<string, RowPlace>()
   const shared: SharedAddress[] = []
-  for (const [number, { pages }] of collections.entries())
-    for (const [row, { address }] of pages.entries()) {
+  for (const [number, { hasPages, pages }] of collections.entries())
+    for (const [row, { address }] of hasPages ? pages().entries() : []) {
       if (address === undefined) continue
       const key = normalise(address)
       const other = first.get(key)

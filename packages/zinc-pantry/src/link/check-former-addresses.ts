@@ -16,8 +16,8 @@ export function checkFormerAddresses(
 ): Diagnostic[] {
   if (collections.every(({ collection }) => collection.formerAddresses === undefined)) return []
   const taken = new Map<string, string>()
-  for (const { pages: own } of pages)
-    for (const { address, collection, id } of own)
+  for (const { hasPages, pages: own } of pages)
+    for (const { address, collection, id } of hasPages ? own() : [])
       if (address !== undefined) taken.set(plain(address), `${collection}/${id}`)
   const claimed = new Map<string, string>()
   return collections.flatMap(({ collection: { name, formerAddresses: field }, entries }) =>

@@ -35,7 +35,8 @@ export interface CollectionPages {
   readonly name: string
   /** True where its entries have pages. */
   readonly hasPages: boolean
-  readonly pages: readonly Page[]
+  /** Made when they are first asked for: of many sites nobody asks. */
+  pages(): readonly Page[]
 }
 
 /** Where a link of a body leads. */
@@ -62,8 +63,17 @@ const OUTSIDE: LinkTarget = { kind: 'outside' }
 const SCHEME = /^(?:[a-z][a-z0-9+.-]*:|\/\/)/i
 const INDEX = ['index', 'README', 'readme']
 
-/** Makes a resolver of the links in bodies: to files, entries, page addresses and assets. */
+/** Makes a resolver of the links in bodies: to files, entries, page addresses and assets. It indexes the site at the first. */
 export function createLinkResolver(context: LinkContext): LinkResolver {
+  let resolve: LinkResolver | undefined
+  return (href, from) => {
+    if (SCHEME.test(href)) return OUTSIDE
+    resolve ??= createIndexedResolver(context)
+    return resolve(href, from)
+  }
+}
+
+function createIndexedResolver(context: LinkContext): LinkResolver {
   const { collections, files, publicFiles, served, assetBase, hidden, guarded, writtenEndings } = context
   const known = new Set(files)
   const { byFile, byName, byAddress, numbered } = indexPages(collections)
@@ -111,7 +121,6 @@ export function createLinkResolver(context: LinkContext): LinkResolver {
     return seen && seen.length > 0 ? seen : versions
   }
   return (href, from) => {
-    if (SCHEME.test(href)) return OUTSIDE
     const [address = '', written = ''] = href.split('#', 2)
     const fragment = decodePart(written)
     const path = decodePart(address.replace(/\?.*$/s, ''))
@@ -143,7 +152,7 @@ function indexPages(collections: readonly CollectionPages[]): PageIndexes {
   const byName = new Map<string, Page[]>()
   const byAddress = new Map<string, Page>()
   const numbered = new Map<string, string>()
-  for (const page of collections.flatMap(({ pages }) => pages)) {
+  for (const page of collections.flatMap(({ pages }) => pages())) {
     const { file, pointer } = page.source
     if (pointer === '') byFile.set(file, page)
     if (page.rank !== undefined && withoutNumbers(file) !== file) numbered.set(withoutNumbers(file), file)
@@ -158,7 +167,7 @@ function indexPages(collections: readonly CollectionPages[]): PageIndexes {
 const indexFormer = (collections: readonly CollectionPages[]): ReadonlyMap<string, string> =>
   new Map(
     collections.flatMap(({ pages }) =>
-      pages.flatMap(({ address, former }) =>
+      pages().flatMap(({ address, former }) =>
         address === undefined ? [] : former.map((one) => [decodePart(one).replace(/\/$/, ''), address] as const),
       ),
     ),
@@ -205,7 +214,7 @@ function findFailedPage(path: string, { collections, failedFiles }: LinkContext)
   const last = lastSegment(path)
   for (const { name, hasPages, pages } of collections) {
     if (!hasPages) continue
-    const failed = pages.find(({ failedFile, slug }) => failedFile !== undefined && lastSegment(slug) === last)
+    const failed = pages().find(({ failedFile, slug }) => failedFile !== undefined && lastSegment(slug) === last)
     if (failed?.failedFile !== undefined)
       return { kind: 'failed', collection: name, id: failed.id, file: failed.failedFile }
     const file = failedFiles.get(name)?.find(({ id }) => id === undefined || lastSegment(id) === last)

@@ -22,7 +22,7 @@ import {
   type LinkContext,
   type LinkResolver,
 } from '../../link/link-resolver.ts'
-import { createPage, isSamePage } from '../../link/pages.ts'
+import { createPage, isSamePage, type Page } from '../../link/pages.ts'
 import { findUnpublished, listBoundaries, type Viewing, withoutHidden } from '../../link/publication.ts'
 import { findUsedSlugs } from '../../link/used-slugs.ts'
 import { areSame } from '../../memo/are-same.ts'
@@ -111,7 +111,7 @@ export function connectSite(
   const resolveLink = memo.value(
     'resolver',
     [
-      ...pages.flatMap(({ name, hasPages, pages: own }) => [name, hasPages, own]),
+      ...pages.flatMap(({ name, hasPages, pages: own }) => [name, hasPages, memo.isKept ? own() : undefined]),
       context.files,
       context.publicFiles,
       context.guarded,
@@ -163,15 +163,21 @@ const isSameMap = (one: ReadonlyMap<string, string>, other: ReadonlyMap<string, 
 
 /** The pages of all entries. */
 const listPages = (memo: Memo, collections: readonly LinkedCollection[]): readonly CollectionPages[] =>
-  collections.map(({ collection, entries }) => ({
-    name: collection.name,
-    hasPages: collection.address !== undefined,
-    pages: memo.map(collection.name, entries, {
-      inputs: [collection],
-      make: (entry) => createPage(entry, collection),
-      isEqual: isSamePage,
-    }),
-  }))
+  collections.map(({ collection, entries }) => {
+    let pages: readonly Page[] | undefined
+    return {
+      name: collection.name,
+      hasPages: collection.address !== undefined,
+      pages() {
+        pages ??= memo.map(collection.name, entries, {
+          inputs: [collection],
+          make: (entry) => createPage(entry, collection),
+          isEqual: isSamePage,
+        })
+        return pages
+      },
+    }
+  })
 
 /** Finds ids, slugs and values that are there twice. */
 function findDuplicateKeys(memo: Memo, collections: readonly LinkedCollection[], model: Model): Diagnostic[] {
@@ -223,7 +229,7 @@ function findDuplicateAddresses(
   const pages = known ?? listPages(memo.within('published pages'), collections)
   const shared = memo.value(
     'shared addresses',
-    pages.map((one) => one.pages),
+    pages.map((one) => (one.hasPages && memo.isKept ? one.pages() : undefined)),
     () => findSharedAddresses(pages),
   )
   return describeSharedAddresses(shared, collections)

@@ -60,10 +60,12 @@ export const choiceKind: Kind<ChoiceField> = {
   options: { default: 'any' },
   compile(field) {
     const { choices } = field
-    const known = new Set(choices)
+    // Entries hold the words of the configuration, not one of their own each.
+    const known = new Map(choices.map((word) => [word, word]))
     return (value, run) => {
       if (typeof value !== 'string') return wrongType(run, describeValue(value), expected(field), hintForText(value))
-      if (known.has(value)) return value
+      const word = known.get(value)
+      if (word !== undefined) return word
       run.report('choice-unknown', { value, choices, suggestion: suggestNearest(value, choices) })
       return INVALID
     }
