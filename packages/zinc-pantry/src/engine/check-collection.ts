@@ -30,6 +30,7 @@ import type { SiteMemory } from './cache/site-memory.ts'
 import { checkFile, type FileContext, type FileResult } from './check-file.ts'
 import { createCollectionReader } from './collection-reader.ts'
 import type { FileReader } from './file-reader.ts'
+import { createRecentDocuments, type RecentDocuments } from './held-document.ts'
 import { keptFile } from './sources.ts'
 
 /** The surroundings of the check of a collection. */
@@ -74,7 +75,8 @@ export async function checkCollection(found: CollectionFiles, context: Collectio
     ),
   )
   memory.bodies.setReader(collection.name, reader)
-  const cache = openFileCache(found, { ...context, reader })
+  const recent = createRecentDocuments()
+  const cache = openFileCache(found, { ...context, reader, recent })
   const assignments = fetched ? [{ path: fetched.file, named: true }] : files
   const recalled = memo.map('recalled', assignments, {
     inputs: [cache.scope ?? model],
@@ -89,7 +91,7 @@ export async function checkCollection(found: CollectionFiles, context: Collectio
   if (collection.body && recalled.some(isUnread)) await reader.loadMdx()
   const isTransliterated = collection.slug.by === 'key' && recalled.some(({ result }) => !result)
   const transliterate = await loadTransliterator(isTransliterated)
-  const check = createFileCheck(found, { ...context, reader, cache, transliterate })
+  const check = createFileCheck(found, { ...context, reader, cache, transliterate, recent })
   const results = memo.map('checked', recalled, {
     look: ({ assigned }, question: FileQuestion) => cache.answer(assigned, question),
     make: (one, read) => one.result ?? check(one, read),
@@ -112,8 +114,10 @@ function createFileCheck(
     cache,
     reader,
     transliterate,
+    recent,
   }: CollectionContext & {
     readonly cache: FileCache
+    readonly recent: RecentDocuments
     readonly reader: BodyReader
     readonly transliterate: Transliterator
   },
@@ -160,6 +164,7 @@ function createFileCheck(
         return memory.bodies.parse(text.file)
       },
       readAgain,
+      recent,
       summariseText: (text) => reader.readMarkdown({ text, file: source.file, startOffset: 0 }).textSummary(),
     }
     // Not with the bytes, which would be held as long as the entries.

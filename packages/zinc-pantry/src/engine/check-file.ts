@@ -5,7 +5,7 @@ import { createDiagnostic, type Diagnostic } from '../diagnostics/diagnostic.ts'
 import type { AssignedFile } from '../find/assign-files.ts'
 import { nameFile } from '../find/name-file.ts'
 import type { CsvOptions } from '../read/csv.ts'
-import { createDocument, type ReadDocument, type SourceText } from '../read/document.ts'
+import type { ReadDocument, SourceText } from '../read/document.ts'
 import type { Format } from '../read/formats.ts'
 import type { PatternMatcher } from '../schema/check-run.ts'
 import type { EntryChecks } from '../schema/compile-schema.ts'
@@ -24,6 +24,7 @@ import { typeCells } from '../validate/type-cells.ts'
 import { validateRecord } from '../validate/validate-record.ts'
 import type { WrittenPaths } from '../validate/written-paths.ts'
 import type { AssetReader } from './assets.ts'
+import { holdDocument, MANY_RECORDS, type RecentDocuments } from './held-document.ts'
 
 /** The result of the check of one file. */
 export interface FileResult {
@@ -48,6 +49,7 @@ export interface FileContext {
   readonly asset: AssetReader
   /** Reads a file of many records once more, for places. */
   readAgain(this: void, path: string): SourceText | undefined
+  readonly recent: RecentDocuments
   /** Parses the text below front matter. */
   parseBody(format: EntryBody['format'], text: BodyText): ParsedBody
   summariseText(text: string): TextSummary
@@ -76,10 +78,11 @@ export function checkFile(source: SourceText, assigned: AssignedFile, context: F
   // What entries keep must hold neither the text nor the check.
   const { path } = assigned
   const { readAgain } = context
-  const held = holdDocument(document, () => {
+  const readDocument = (): ReadDocument | undefined => {
     const again = readAgain(path)
     return again && format.read(again, options).document
-  })
+  }
+  const held = holdDocument(document, readDocument, context.recent)
   const { documentOf } = held
   const { id, locale, rank, unknownLocale } = nameFile(assigned.path, context)
   if (unknownLocale !== undefined) {
@@ -133,23 +136,6 @@ export function checkFile(source: SourceText, assigned: AssignedFile, context: F
     failed: split.diagnostics.length > 0 || read.partial === true,
     ...(entries.length < split.records.length ? { unnamedCount: split.records.length - entries.length } : {}),
     ...(dropped ? { droppedBody: dropped } : {}),
-  }
-}
-
-/** Of more records in a file the text and the values are not kept: they are as large as the entries, and places are seldom asked for. */
-const MANY_RECORDS = 500
-
-/** Holds a document, and nothing else of a check, until it is let go of; then it is read again where it is asked for. */
-function holdDocument(document: ReadDocument, readAgain: () => ReadDocument | undefined) {
-  let held: ReadDocument | undefined = document
-  return {
-    documentOf(): ReadDocument {
-      held ??= readAgain() ?? createDocument({}, () => ({ span: [0, 0] }))
-      return held
-    },
-    release(): void {
-      held = undefined
-    },
   }
 }
 

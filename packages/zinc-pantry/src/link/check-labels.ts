@@ -1,5 +1,5 @@
 import { addTo } from '../diagnostics/add-to.ts'
-import { createDiagnostic, type Diagnostic, type RelatedPlace } from '../diagnostics/diagnostic.ts'
+import { createDiagnostic, type Diagnostic, type Place, type RelatedPlace } from '../diagnostics/diagnostic.ts'
 import type { AnyField } from '../schema/any-field.ts'
 import type { Step } from '../schema/check-run.ts'
 import { dottedPath } from '../schema/field-path.ts'
@@ -48,11 +48,11 @@ export function createLabelLister({ fields }: CollectionModel, blocks: BlockFiel
   if (names.size === 0) return undefined
   for (const name of lists) if (names.has(name)) names.set(name, { name, isInList: true })
   const fieldAt = (path: readonly Step[]): LabelField | null => names.get(dottedPath(path, fields, blocks)) ?? null
-  const root = createPlace([])
+  const root = createTextPlace([])
   return ({ data }, onLabel) => {
     const labels: Label[] = []
     const path: Step[] = []
-    const visit = (value: unknown, place: Place): void => {
+    const visit = (value: unknown, place: TextPlace): void => {
       if (typeof value === 'string') {
         if (place.field === undefined) place.field = fieldAt(place.steps)
         if (place.field === null || !isLabel(value)) return
@@ -65,7 +65,7 @@ export function createLabelLister({ fields }: CollectionModel, blocks: BlockFiel
         for (const key of Object.keys(value))
           visitWithin(key, (value as Record<string, unknown>)[key], placeWithin(place, key))
     }
-    const visitWithin = (step: Step, inner: unknown, place: Place): void => {
+    const visitWithin = (step: Step, inner: unknown, place: TextPlace): void => {
       path.push(step)
       visit(inner, place)
       path.pop()
@@ -76,19 +76,19 @@ export function createLabelLister({ fields }: CollectionModel, blocks: BlockFiel
 }
 
 /** Where values stand in entries, all items of a list at one place: entries are many, and their places few. */
-interface Place {
+interface TextPlace {
   readonly steps: readonly Step[]
   /** The field of labels there, or null; undefined until the first text is found there. */
   field: LabelField | null | undefined
-  readonly within: Map<Step, Place>
+  readonly within: Map<Step, TextPlace>
 }
 
-const createPlace = (steps: readonly Step[]): Place => ({ steps, field: undefined, within: new Map() })
+const createTextPlace = (steps: readonly Step[]): TextPlace => ({ steps, field: undefined, within: new Map() })
 
-function placeWithin({ steps, within }: Place, step: Step): Place {
+function placeWithin({ steps, within }: TextPlace, step: Step): TextPlace {
   const known = within.get(step)
   if (known) return known
-  const place = createPlace([...steps, step])
+  const place = createTextPlace([...steps, step])
   within.set(step, place)
   return place
 }
@@ -141,20 +141,36 @@ function groupAlike(uses: ReadonlyMap<string, number[]>): Writings[] {
     .map((texts) => texts.map((text) => [text, uses.get(text) ?? []]))
 }
 
-/** The rarest is most likely wrong, so that the problem stands there. */
+/** Describes such labels. The rarest is most likely wrong, so that the problem stands there. */
 export function describeNearLabels(
-  { field, writings }: NearLabels,
+  near: readonly NearLabels[],
   { entries, list }: { readonly entries: readonly LinkedEntry[]; readonly list: LabelLister | undefined },
-): Diagnostic {
-  const ordered = writings.toSorted(([a, one], [b, other]) => one.length - other.length || (a < b ? -1 : 1))
-  const placeOf = ([text, [row = 0]]: Writings[number]) => {
-    const entry = entries[row] as LinkedEntry
+): Diagnostic[] {
+  const ordered = near.map(({ field, writings }) => {
+    const rarestFirst = writings.toSorted(([a, one], [b, other]) => one.length - other.length || (a < b ? -1 : 1))
+    return { field, writings: rarestFirst }
+  })
+  const told = ordered.flatMap(({ field, writings }) =>
+    writings.slice(0, MOST_PLACES + 1).map((writing) => {
+      const [text, [row = 0]] = writing
+      return { field, text, writing, entry: entries[row] as LinkedEntry }
+    }),
+  )
+  const places = new Map<Writings[number], Place>()
+  // File by file: the places of a large one are not held while others are read.
+  for (const { field, text, writing, entry } of told.toSorted((a, b) => compareFiles(a.entry, b.entry))) {
     const paths: Entry['recordPath'][] = []
     const labels = field === undefined ? [] : (list?.(entry, (path) => paths.push(path)) ?? [])
-    return entry.locate(paths[labels.findIndex((one) => one.text === text && one.field.name === field)] ?? [])
+    const at = labels.findIndex((one) => one.text === text && one.field.name === field)
+    places.set(writing, entry.locate(paths[at] ?? []))
   }
-  const [first, ...others] = ordered as unknown as [Writings[number], ...Writings]
-  const related = others.slice(0, MOST_PLACES).map((one): RelatedPlace => ({ ...placeOf(one), note: 'other-writing' }))
-  const labels = ordered.toReversed().map(([text, { length }]) => ({ text, count: length }))
-  return createDiagnostic('label-near', placeOf(first), { labels }, { related, field })
+  return ordered.map(({ field, writings }) => {
+    const [first, ...others] = writings.slice(0, MOST_PLACES + 1).map((one) => places.get(one) as Place)
+    const related = others.map((place): RelatedPlace => ({ ...place, note: 'other-writing' }))
+    const labels = writings.toReversed().map(([text, { length }]) => ({ text, count: length }))
+    return createDiagnostic('label-near', first as Place, { labels }, { related, field })
+  })
 }
+
+const compareFiles = (one: Entry, other: Entry): number =>
+  one.source.file < other.source.file ? -1 : one.source.file > other.source.file ? 1 : 0

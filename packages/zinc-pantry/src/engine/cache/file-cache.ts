@@ -5,7 +5,7 @@ import type { AssignedFile, CollectionFiles } from '../../find/assign-files.ts'
 import type { Host } from '../../host/host.ts'
 import { findResult, type KeptReads, keepResult, stands } from '../../memo/kept-results.ts'
 import type { SharedResult } from '../../memo/shared-results.ts'
-import { createDocument, type ReadDocument, type ReadResult, type SourceText } from '../../read/document.ts'
+import type { ReadResult, SourceText } from '../../read/document.ts'
 import { formatOf } from '../../read/formats.ts'
 import type { AssetAnswer } from '../../schema/asset.ts'
 import type { CollectionModel, Model } from '../../schema/model.ts'
@@ -15,6 +15,7 @@ import type { KnownBody } from '../bodies.ts'
 import { type FileResult, readOptionsOf } from '../check-file.ts'
 import type { FileReader } from '../file-reader.ts'
 import type { FileReason } from '../file-reason.ts'
+import { holdDocument, MANY_RECORDS, type RecentDocuments } from '../held-document.ts'
 import { type FileRecord, type Restoring, restoreFile, writeFileRecord } from './file-record.ts'
 import { writeModelText } from './model-text.ts'
 import type { SiteMemory } from './site-memory.ts'
@@ -80,6 +81,8 @@ interface MemoryContext {
   readonly source: SourceText | undefined
   readonly reader: BodyReader
   readonly readFile: FileReader
+  /** Large documents that were read again for places. */
+  readonly recent: RecentDocuments
 }
 
 /** Opens what is kept of the files of a collection. */
@@ -183,6 +186,7 @@ function createRestoring(
     source,
     readFile,
     reader,
+    recent,
     key,
     written,
   }: MemoryContext & { readonly key: string; readonly written: WrittenPaths },
@@ -197,12 +201,10 @@ function createRestoring(
     written,
     contentPath: path,
     collection: collection.name,
-    createDocument() {
-      let document: ReadDocument | undefined
-      return () => {
-        document ??= readStrictly()?.document ?? createDocument({}, () => ({ span: [0, 0] }))
-        return document
-      }
+    openDocument(recordCount) {
+      const held = holdDocument(undefined, () => readStrictly()?.document, recent)
+      if (recordCount > MANY_RECORDS) held.release()
+      return held.documentOf
     },
     restoreBody(body) {
       const { format, startOffset } = body

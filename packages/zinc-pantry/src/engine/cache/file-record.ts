@@ -38,8 +38,8 @@ export interface Restoring {
   /** Relative to the content folder. */
   readonly contentPath: string
   readonly collection: string
-  /** Makes what reads the file anew, for places, when it is asked. */
-  createDocument(): () => ReadDocument
+  /** Makes what reads the file of so many records anew, for places, when it is asked. */
+  openDocument(recordCount: number): () => ReadDocument
   readonly written: WrittenPaths
   restoreBody(record: NonNullable<FileRecord['body']>): EntryBody
 }
@@ -100,7 +100,7 @@ function isPlain(value: unknown): boolean {
 export function restoreFile(record: FileRecord, restoring: Restoring): FileResult {
   const body = record.body && restoring.restoreBody(record.body)
   const { file, contentPath, collection, written } = restoring
-  const locate = createPlaceFinder(file, restoring.createDocument(), written)
+  const locate = createPlaceFinder(file, restoring.openDocument(record.entries.length), written)
   const {
     recordPath: firstPath = NONE,
     idPath: firstIdPath = NONE,

@@ -214,7 +214,7 @@ function findLabels(memo: Memo, collections: readonly LinkedCollection[], model:
       : NO_LABELS
     const near = memo.within('near').value(collection.name, [labels], () => findNearLabels(labels))
     const created = collection.createFrom === undefined ? [] : findNearIds(entries.map(({ id }) => id))
-    return [...created, ...near].map((one) => describeNearLabels(one, { entries, list }))
+    return describeNearLabels([...created, ...near], { entries, list })
   })
 }
 
