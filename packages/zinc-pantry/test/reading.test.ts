@@ -14,6 +14,8 @@ import {
   readYaml,
   type SourceText,
 } from 'zinc-pantry/read'
+import { createDocument } from '../dist/read/document.js'
+import { buildJsonPlaces } from '../dist/read/json-places.js'
 import { openFiles, runs, textOf } from './helpers.ts'
 
 const readers = {
@@ -138,6 +140,27 @@ describe('A span sliced from the text reads back to the value', () => {
       { numRuns: 400 },
     )
   })
+})
+
+test('Places of a large JSON text, worked out in parts, are those of a small one', () => {
+  const size = fc.nat(60)
+  fc.assert(
+    fc.property(json, size, fc.constantFrom(0, 2), (value, small, indent) => {
+      const source = JSON.stringify(value, null, indent)
+      const [parts, whole] = [buildJsonPlaces(source, small), buildJsonPlaces(source)].map((places) =>
+        createDocument(undefined, () => places),
+      )
+      visit(JSON.parse(source), (path) => {
+        for (const [at, part] of [
+          [path, 'value'],
+          [path, 'key'],
+          [[...path, 'nowhere'], 'absent'],
+        ] as const)
+          expect([small, at, part, parts?.locate(at, part)]).toEqual([small, at, part, whole?.locate(at, part)])
+      })
+    }),
+    { numRuns: 400 },
+  )
 })
 
 const site = pantry({

@@ -22,7 +22,7 @@ import {
 } from 'zinc-pantry'
 import { openCollection } from 'zinc-pantry/query'
 import { readCsv, readJsonc, readToml } from 'zinc-pantry/read'
-import { locateCells } from '../dist/read/csv-places.js'
+import { createCsvScanner } from '../dist/read/csv-places.js'
 import { openFiles, REPOSITORY, textOf } from './helpers.ts'
 
 const records = [
@@ -168,9 +168,10 @@ describe('CSV', () => {
         (rows, delimiter) => {
           const source = Papa.unparse(rows, { delimiter })
           const parsed = Papa.parse<string[]>(source, { delimiter, skipEmptyLines: true }).data
-          const cells = locateCells(source, { delimiter, quote: '"' })
-          const read = cells.map((row) =>
-            row
+          const scanner = createCsvScanner(source, { delimiter, quote: '"' })
+          const read = scanner.findRows().map(({ span }) =>
+            scanner
+              .locateRow(span[0])
               .map(({ span }) => source.slice(...span))
               .map((text) => (text.startsWith('"') ? text.slice(1, -1).replaceAll('""', '"') : text)),
           )

@@ -1,5 +1,5 @@
 import { isGroup } from '../diagnostics/own-key.ts'
-import { type CsvRow, locateCells } from '../read/csv-places.ts'
+import { type CsvRow, createCsvScanner } from '../read/csv-places.ts'
 import type { EditedSource } from './edited-source.ts'
 
 /** How the cells of a table are written. */
@@ -19,7 +19,8 @@ export function cellStyleOf({ text, format, readOptions, listSeparator }: Edited
 /** The cells of a table, row by row. */
 export function cellsOf(source: EditedSource): readonly CsvRow[] {
   const { delimiter } = cellStyleOf(source)
-  return locateCells(source.text, { delimiter, quote: source.readOptions.quote ?? '"' })
+  const scanner = createCsvScanner(source.text, { delimiter, quote: source.readOptions.quote ?? '"' })
+  return scanner.findRows().map(({ span }) => scanner.locateRow(span[0]))
 }
 
 /** The headings of a table, as they are read. */

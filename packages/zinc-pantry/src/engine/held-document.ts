@@ -19,7 +19,7 @@ export interface RecentDocuments {
 export const MANY_RECORDS = 500
 
 /** Large documents that are kept at once; whoever asks for places in more files does it file by file. */
-const MOST_RECENT = 4
+const MOST_RECENT = 2
 
 /** Makes a list of large documents, the most recent ones. */
 export function createRecentDocuments(): RecentDocuments {

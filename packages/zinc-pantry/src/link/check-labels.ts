@@ -1,4 +1,3 @@
-import { addTo } from '../diagnostics/add-to.ts'
 import { createDiagnostic, type Diagnostic, type Place, type RelatedPlace } from '../diagnostics/diagnostic.ts'
 import type { AnyField } from '../schema/any-field.ts'
 import type { Step } from '../schema/check-run.ts'
@@ -98,47 +97,76 @@ const isLabel = (text: string): boolean => text.length <= MOST_CHARACTERS && !te
 
 const isFree = ({ options }: AnyField): boolean => options.unique !== true && options.private !== true
 
-/** The ways in which one label is written, with the number of the entry of each use. */
-type Writings = readonly (readonly [text: string, rows: readonly number[]])[]
+/** A way in which a label is written: how often, and the number of the first entry that has it. */
+interface Writing {
+  readonly text: string
+  readonly count: number
+  readonly row: number
+}
 
 /** Labels of one field that differ in nothing but their writing; ids where there is no field. */
 export interface NearLabels {
   readonly field: string | undefined
-  readonly writings: Writings
+  readonly writings: readonly Writing[]
 }
 
-/** Finds such labels among those of the entries of a collection. */
-export function findNearLabels(labelsOf: readonly (readonly Label[])[]): NearLabels[] {
-  const uses = new Map<LabelField, Map<string, number[]>>()
-  for (let row = 0; row < labelsOf.length; row++)
-    for (const { field, text } of labelsOf[row] ?? []) {
-      const own = uses.get(field) ?? new Map<string, number[]>()
+/** Finds such labels among those of so many entries of a collection. */
+export function findNearLabels(count: number, labelsOf: (row: number) => readonly Label[]): NearLabels[] {
+  const uses = new Map<LabelField, LabelUses>()
+  for (let row = 0; row < count; row++)
+    for (const { field, text } of labelsOf(row)) {
+      const own = uses.get(field) ?? createLabelUses()
       uses.set(field, own)
-      addTo(own, text, row)
+      own.add(text, row)
     }
   return [...uses].flatMap(([{ name, isInList }, own]) => {
     // A text alone in its field is a label where it is used again.
-    const isReused = ([, rows]: readonly [string, readonly number[]]): boolean => rows.length > 1
-    if (!isInList && ![...own].some(isReused)) return []
-    return groupAlike(own)
-      .filter((writings) => isInList || writings.some(isReused))
+    if (!isInList && !own.isAnyReused()) return []
+    return own
+      .alike()
+      .filter((writings) => isInList || writings.some((one) => one.count > 1))
       .map((writings) => ({ field: name, writings }))
   })
 }
 
 /** Finds ids that differ in nothing but their writing, in a collection whose entries references create. */
 export function findNearIds(ids: readonly string[]): NearLabels[] {
-  const uses = new Map<string, number[]>()
-  for (const [row, id] of ids.entries()) addTo(uses, id, row)
-  return groupAlike(uses).map((writings) => ({ field: undefined, writings }))
+  const uses = createLabelUses()
+  for (const [row, id] of ids.entries()) uses.add(id, row)
+  return uses.alike().map((writings) => ({ field: undefined, writings }))
 }
 
-function groupAlike(uses: ReadonlyMap<string, number[]>): Writings[] {
-  const alike = new Map<string, string[]>()
-  for (const text of uses.keys()) addTo(alike, plainLabel(text), text)
-  return [...alike.values()]
-    .filter((texts) => texts.length > 1)
-    .map((texts) => texts.map((text) => [text, uses.get(text) ?? []]))
+/** The uses of the labels of a field. */
+interface LabelUses {
+  add(text: string, row: number): void
+  isAnyReused(): boolean
+  /** Labels that are written in several ways. */
+  alike(): Writing[][]
+}
+
+/** Counts uses. Most texts of large collections are used once and are like no other, so that little is kept of each. */
+function createLabelUses(): LabelUses {
+  const firstRows = new Map<string, number>()
+  const counts = new Map<string, number>()
+  return {
+    add(text, row) {
+      if (firstRows.has(text)) counts.set(text, (counts.get(text) ?? 1) + 1)
+      else firstRows.set(text, row)
+    },
+    isAnyReused: () => counts.size > 0,
+    alike() {
+      const seen = new Set<string>()
+      const several = new Map<string, Writing[]>()
+      for (const text of firstRows.keys()) {
+        const plain = plainLabel(text)
+        if (seen.has(plain)) several.set(plain, [])
+        seen.add(plain)
+      }
+      for (const [text, row] of several.size === 0 ? [] : firstRows)
+        several.get(plainLabel(text))?.push({ text, count: counts.get(text) ?? 1, row })
+      return [...several.values()]
+    },
+  }
 }
 
 /** Describes such labels. The rarest is most likely wrong, so that the problem stands there. */
@@ -146,28 +174,27 @@ export function describeNearLabels(
   near: readonly NearLabels[],
   { entries, list }: { readonly entries: readonly LinkedEntry[]; readonly list: LabelLister | undefined },
 ): Diagnostic[] {
-  const ordered = near.map(({ field, writings }) => {
-    const rarestFirst = writings.toSorted(([a, one], [b, other]) => one.length - other.length || (a < b ? -1 : 1))
-    return { field, writings: rarestFirst }
-  })
+  const ordered = near.map(({ field, writings }) => ({
+    field,
+    writings: writings.toSorted((one, other) => one.count - other.count || (one.text < other.text ? -1 : 1)),
+  }))
   const told = ordered.flatMap(({ field, writings }) =>
-    writings.slice(0, MOST_PLACES + 1).map((writing) => {
-      const [text, [row = 0]] = writing
-      return { field, text, writing, entry: entries[row] as LinkedEntry }
-    }),
+    writings
+      .slice(0, MOST_PLACES + 1)
+      .map((writing) => ({ field, writing, entry: entries[writing.row] as LinkedEntry })),
   )
-  const places = new Map<Writings[number], Place>()
+  const places = new Map<Writing, Place>()
   // File by file: the places of a large one are not held while others are read.
-  for (const { field, text, writing, entry } of told.toSorted((a, b) => compareFiles(a.entry, b.entry))) {
+  for (const { field, writing, entry } of told.toSorted((one, other) => compareFiles(one.entry, other.entry))) {
     const paths: Entry['recordPath'][] = []
     const labels = field === undefined ? [] : (list?.(entry, (path) => paths.push(path)) ?? [])
-    const at = labels.findIndex((one) => one.text === text && one.field.name === field)
+    const at = labels.findIndex((one) => one.text === writing.text && one.field.name === field)
     places.set(writing, entry.locate(paths[at] ?? []))
   }
   return ordered.map(({ field, writings }) => {
     const [first, ...others] = writings.slice(0, MOST_PLACES + 1).map((one) => places.get(one) as Place)
     const related = others.map((place): RelatedPlace => ({ ...place, note: 'other-writing' }))
-    const labels = writings.toReversed().map(([text, { length }]) => ({ text, count: length }))
+    const labels = writings.toReversed().map(({ text, count }) => ({ text, count }))
     return createDiagnostic('label-near', first as Place, { labels }, { related, field })
   })
 }

@@ -7,47 +7,82 @@ export interface CsvCell {
 
 export type CsvRow = readonly CsvCell[]
 
-/**
- * The places of all cells of a CSV text, empty lines left out. The parser that reads the values tells no places; a
- * test holds the two together.
- */
-export function locateCells(text: string, { delimiter, quote }: { delimiter: string; quote: string }): CsvRow[] {
-  const rows: CsvRow[] = []
-  let row: CsvCell[] = []
-  let at = 0
-  const endRow = (): void => {
-    if (row.length > 1 || (row[0] && row[0].span[1] > row[0].span[0])) rows.push(row)
-    row = []
-  }
-  while (at <= text.length) {
-    const end = endOfCell(text, at, { delimiter, quote })
-    row.push({ span: [at, end] })
-    if (end >= text.length) break
-    if (text.startsWith(delimiter, end)) {
-      at = end + delimiter.length
-      continue
-    }
-    endRow()
-    at = end + (text.startsWith('\r\n', end) ? 2 : 1)
-  }
-  endRow()
-  return rows
+/** Where a row stands. */
+export interface CsvRowPlace {
+  readonly span: Span
+  /** Its first cell. */
+  readonly opening: Span
 }
 
-function endOfCell(text: string, start: number, { delimiter, quote }: { delimiter: string; quote: string }): number {
-  let at = start
-  if (text.startsWith(quote, at)) {
-    at++
-    for (;;) {
-      const close = text.indexOf(quote, at)
-      if (close === -1) return text.length
-      if (!text.startsWith(quote, close + 1)) {
-        at = close + 1
-        break
+/** How the cells of a text are told apart. */
+export interface CsvForm {
+  readonly delimiter: string
+  readonly quote: string
+}
+
+/** Finds the rows of a text and the cells in them. The parser that reads the values tells no places; a test holds the two together. */
+export interface CsvScanner {
+  /** All rows, empty lines left out. */
+  findRows(): readonly CsvRowPlace[]
+  /** The cells of the row that starts at an offset. */
+  locateRow(start: number): CsvRow
+}
+
+/** Makes a scanner of a text. */
+export function createCsvScanner(text: string, { delimiter, quote }: CsvForm): CsvScanner {
+  // Of several characters the first ends a cell only where the others follow.
+  const unquoted = new RegExp(`[^\\r\\n${delimiter[0]?.replace(/[\\\]^-]/, '\\$&')}]*`, 'y')
+  const endOfCell = (start: number): number => {
+    let at = start
+    if (text.startsWith(quote, at)) {
+      at++
+      for (;;) {
+        const close = text.indexOf(quote, at)
+        if (close === -1) return text.length
+        if (!text.startsWith(quote, close + 1)) {
+          at = close + 1
+          break
+        }
+        at = close + 2
       }
-      at = close + 2
+    }
+    for (;;) {
+      unquoted.lastIndex = at
+      unquoted.test(text)
+      at = unquoted.lastIndex
+      if (at >= text.length || text[at] === '\n' || text[at] === '\r' || text.startsWith(delimiter, at)) return at
+      at++
     }
   }
-  while (at < text.length && !text.startsWith(delimiter, at) && text[at] !== '\n' && text[at] !== '\r') at++
-  return at
+  /** Goes over the cells of a row, and gives where the next starts. */
+  const scanRow = (start: number, onCell: (start: number, end: number) => void): number => {
+    for (let at = start; ; ) {
+      const end = endOfCell(at)
+      onCell(at, end)
+      if (end >= text.length) return text.length + 1
+      if (!text.startsWith(delimiter, end)) return end + (text.startsWith('\r\n', end) ? 2 : 1)
+      at = end + delimiter.length
+    }
+  }
+  return {
+    findRows() {
+      const rows: CsvRowPlace[] = []
+      for (let start = 0; start <= text.length; ) {
+        let firstEnd: number | undefined
+        let end = start
+        const next = scanRow(start, (_, cellEnd) => {
+          firstEnd ??= cellEnd
+          end = cellEnd
+        })
+        if (end > start) rows.push({ span: [start, end], opening: [start, firstEnd ?? end] })
+        start = next
+      }
+      return rows
+    },
+    locateRow(start) {
+      const cells: CsvCell[] = []
+      scanRow(start, (from, end) => cells.push({ span: [from, end] }))
+      return cells
+    },
+  }
 }

@@ -1,9 +1,10 @@
 import Papa from 'papaparse'
 import { createDiagnostic, type Diagnostic } from '../diagnostics/diagnostic.ts'
 import { setOwn } from '../diagnostics/own-key.ts'
-import { type CsvCell, type CsvRow, locateCells } from './csv-places.ts'
+import { type CsvCell, type CsvForm, type CsvRowPlace, createCsvScanner } from './csv-places.ts'
 import {
   createDocument,
+  LazyPlace,
   MAX_DEPTH,
   type PathSegment,
   type PlaceNode,
@@ -77,19 +78,16 @@ function setAt(record: Record<string, unknown>, path: readonly string[], cell: s
   setOwn(at, path[path.length - 1] ?? '', cell)
 }
 
-interface Form {
-  readonly delimiter: string
-  readonly quote: string
-}
-
-function describeQuote(file: string, text: string, { row, ...form }: Form & { row: number }): Diagnostic {
-  const rows = locateCells(text, form)
-  const cell = rows[Math.min(row, rows.length - 1)]?.find(({ span }) => text.startsWith(form.quote, span[0]))
+function describeQuote(file: string, text: string, { row, ...form }: CsvForm & { row: number }): Diagnostic {
+  const scanner = createCsvScanner(text, form)
+  const rows = scanner.findRows()
+  const cells = scanner.locateRow(rows[Math.min(row, rows.length - 1)]?.span[0] ?? 0)
+  const cell = cells.find(({ span }) => text.startsWith(form.quote, span[0]))
   const start = cell?.span[0] ?? 0
   return createDiagnostic('csv-quote', { file, span: [start, start + 1] }, { quote: form.quote })
 }
 
-interface Table extends Form {
+interface Table extends CsvForm {
   readonly file: string
   readonly text: string
   readonly names: readonly string[]
@@ -105,11 +103,13 @@ function checkTable({ file, text, names, paths, rows, ...form }: Table): Diagnos
     !names.includes('') &&
     !names.some((_, column) => isDeep(column))
   if (isFine) return []
-  const cells = locateCells(text, form)
+  const scanner = createCsvScanner(text, form)
+  const places = scanner.findRows()
+  const heading = scanner.locateRow(places[0]?.span[0] ?? 0)
   const diagnostics: Diagnostic[] = []
   const seen = new Set<string>()
   for (const [column, name] of names.entries()) {
-    const span = cells[0]?.[column]?.span ?? [0, 1]
+    const span = heading[column]?.span ?? [0, 1]
     if (name === '') diagnostics.push(createDiagnostic('csv-heading-empty', { file, span }, { column: column + 1 }))
     else if (seen.has(name)) diagnostics.push(createDiagnostic('csv-heading-twice', { file, span }, { name }))
     else if (isDeep(column))
@@ -117,8 +117,9 @@ function checkTable({ file, text, names, paths, rows, ...form }: Table): Diagnos
     seen.add(name)
   }
   for (const [position, row] of rows.entries()) {
-    const extra: CsvCell | undefined = cells[position + 1]?.[names.length]
-    if (row.length <= names.length || !extra) continue
+    const place = row.length > names.length ? places[position + 1] : undefined
+    const extra = place && scanner.locateRow(place.span[0])[names.length]
+    if (!extra) continue
     diagnostics.push(
       createDiagnostic('csv-row-long', { file, span: extra.span }, { cells: row.length, columns: names.length }),
     )
@@ -126,45 +127,40 @@ function checkTable({ file, text, names, paths, rows, ...form }: Table): Diagnos
   return diagnostics
 }
 
-function buildPlaces(text: string, paths: readonly (readonly string[])[], form: Form): PlaceNode {
-  const [heading = [], ...rows] = locateCells(text, form)
-  const placeRow = (row: CsvRow): PlaceNode => {
-    const [first] = row
-    const opening = first?.span ?? [0, 0]
-    const place: PlaceNode = {
-      span: [opening[0], row[row.length - 1]?.span[1] ?? opening[1]],
-      opening,
-      children: new Map(),
-    }
+function buildPlaces(text: string, paths: readonly (readonly string[])[], form: CsvForm): PlaceNode {
+  const scanner = createCsvScanner(text, form)
+  const [first, ...rows] = scanner.findRows()
+  const heading = first ? scanner.locateRow(first.span[0]) : []
+  const placeCells = (start: number): Map<PathSegment, PlaceNode> => {
+    const row = scanner.locateRow(start)
+    const children = new Map<PathSegment, PlaceNode>()
     for (const [column, path] of paths.entries()) {
       const cell = row[column]
-      if (cell) placeCell(place, path, { cell, heading: heading[column] ?? cell })
+      if (cell) placeCell(children, path, { cell, heading: heading[column] ?? cell })
     }
-    return place
+    return children
   }
+  const placeRow = ({ span, opening }: CsvRowPlace): PlaceNode =>
+    new LazyPlace(span, opening, () => placeCells(span[0]))
   return {
     span: [0, text.length],
-    opening: heading[0]?.span ?? [0, 0],
+    opening: first?.opening ?? [0, 0],
     children: new Map<PathSegment, PlaceNode>(rows.map((row, position) => [position, placeRow(row)])),
   }
 }
 
 function placeCell(
-  row: PlaceNode,
+  row: Map<PathSegment, PlaceNode>,
   path: readonly string[],
   { cell, heading }: { cell: CsvCell; heading: CsvCell },
 ): void {
-  let at = row
+  let children = row
   for (const [depth, name] of path.entries()) {
-    at.children ??= new Map()
-    const known = at.children.get(name)
-    const next: PlaceNode = known ?? {
-      span: cell.span,
-      opening: cell.span,
-      heading: heading.span,
-      ...(depth < path.length - 1 ? { children: new Map() } : {}),
-    }
-    at.children.set(name, next)
-    at = next
+    const known = children.get(name)
+    const next: PlaceNode = known ?? { span: cell.span, opening: cell.span, heading: heading.span }
+    children.set(name, next)
+    if (depth === path.length - 1) return
+    next.children ??= new Map()
+    children = next.children
   }
 }

@@ -53,6 +53,26 @@ export interface PlaceNode {
   children?: Map<PathSegment, PlaceNode>
 }
 
+/** A place whose children are worked out when they are first asked for: of large files a few records have problems. */
+export class LazyPlace implements PlaceNode {
+  readonly span: Span
+  readonly opening: Span
+  key?: Span
+  readonly #build: () => Map<PathSegment, PlaceNode>
+  #children: Map<PathSegment, PlaceNode> | undefined
+
+  constructor(span: Span, opening: Span, build: () => Map<PathSegment, PlaceNode>) {
+    this.span = span
+    this.opening = opening
+    this.#build = build
+  }
+
+  get children(): Map<PathSegment, PlaceNode> {
+    this.#children ??= this.#build()
+    return this.#children
+  }
+}
+
 const openingOf = (node: PlaceNode): Span => {
   if (node.key) return node.key
   if (node.opening) return node.opening

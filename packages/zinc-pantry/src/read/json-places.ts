@@ -1,32 +1,95 @@
-import { type Node, parseTree } from 'jsonc-parser'
+import { type Node, parseTree, visit } from 'jsonc-parser'
 import type { Span } from '../diagnostics/diagnostic.ts'
 import { setOwn } from '../diagnostics/own-key.ts'
-import type { PathSegment, PlaceNode } from './document.ts'
+import { LazyPlace, type PathSegment, type PlaceNode } from './document.ts'
 
-const spanOf = (node: Node): Span => [node.offset, node.offset + node.length]
+const spanOf = (node: Node, base = 0): Span => [base + node.offset, base + node.offset + node.length]
 
-/** The tree of places of a JSON text. */
-export function buildJsonPlaces(text: string): PlaceNode {
+/** The number of characters of a text, or of a value in it, up to which all places in it are worked out at once. */
+const SMALL = 2 ** 14
+
+/** The tree of places of a JSON text. Of a large text what is in its smaller parts is worked out when it is asked for. */
+export function buildJsonPlaces(text: string, small = SMALL): PlaceNode {
+  if (text.length > small) return buildLargePlaces(text, small)
   const tree = parseTree(text, [])
   return tree ? createPlace(tree) : { span: [0, 0] }
 }
 
-function createPlace(node: Node): PlaceNode {
-  const span = spanOf(node)
+/** The place of a value of a text that starts at an offset of another. */
+function createPlace(node: Node, base = 0): PlaceNode {
+  const span = spanOf(node, base)
   if (node.type !== 'object' && node.type !== 'array') return { span }
   const children = new Map<PathSegment, PlaceNode>()
   for (const [position, child] of (node.children ?? []).entries()) {
     if (node.type === 'array') {
-      children.set(position, createPlace(child))
+      children.set(position, createPlace(child, base))
       continue
     }
     const [key, value] = child.children ?? []
     if (!key || !value) continue
-    const place = createPlace(value)
-    place.key = spanOf(key)
+    const place = createPlace(value, base)
+    place.key = spanOf(key, base)
     children.set(key.value as string, place)
   }
   return { span, opening: [span[0], span[0] + 1], children }
+}
+
+/** A group or list whose end is not read yet. */
+interface OpenPlace {
+  readonly start: number
+  readonly isList: boolean
+  readonly children: Map<PathSegment, PlaceNode>
+  key: { readonly name: string; readonly span: Span } | undefined
+  count: number
+}
+
+function buildLargePlaces(text: string, small: number): PlaceNode {
+  const open: OpenPlace[] = []
+  let root: PlaceNode = { span: [0, 0] }
+  const add = (place: PlaceNode): void => {
+    const parent = open.at(-1)
+    if (!parent) root = place
+    else if (parent.isList) parent.children.set(parent.count++, place)
+    else if (parent.key) {
+      place.key = parent.key.span
+      parent.children.set(parent.key.name, place)
+      parent.key = undefined
+    }
+  }
+  const begin = (start: number, isList: boolean): void => {
+    open.push({ start, isList, children: new Map(), key: undefined, count: 0 })
+  }
+  const end = (offset: number): void => {
+    const closed = open.pop()
+    if (!closed) return
+    const { start, children } = closed
+    const [span, opening]: [Span, Span] = [
+      [start, offset],
+      [start, start + 1],
+    ]
+    const isSmall = offset - start <= small
+    add(isSmall ? new LazyPlace(span, opening, () => placesWithin(text, span)) : { span, opening, children })
+  }
+  visit(text, {
+    onObjectBegin: (offset) => begin(offset, false),
+    onArrayBegin: (offset) => begin(offset, true),
+    onObjectEnd: (offset, length) => end(offset + length),
+    onArrayEnd: (offset, length) => end(offset + length),
+    onObjectProperty(name, offset, length) {
+      const parent = open.at(-1)
+      if (parent) parent.key = { name, span: [offset, offset + length] }
+    },
+    onLiteralValue: (_value, offset, length) => add({ span: [offset, offset + length] }),
+  })
+  // What is not closed goes to the end.
+  while (open.length > 0) end(text.length)
+  return root
+}
+
+/** The places in a part of a text. */
+function placesWithin(text: string, [start, end]: Span): Map<PathSegment, PlaceNode> {
+  const tree = parseTree(text.slice(start, end), [])
+  return (tree && createPlace(tree, start).children) ?? new Map()
 }
 
 /** The value of a tree, for a text that has only faults that a reader can see past. */

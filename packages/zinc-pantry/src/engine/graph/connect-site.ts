@@ -32,7 +32,7 @@ import type { PatternMatcher } from '../../schema/check-run.ts'
 import type { RuledBody } from '../../schema/computation.ts'
 import { type Model, mayDangle } from '../../schema/model.ts'
 import type { SettingProblem } from '../../schema/settings-reader.ts'
-import type { EntryBody } from '../../validate/entry.ts'
+import type { EntryBody, LinkedEntry } from '../../validate/entry.ts'
 import type { Bodies } from '../bodies.ts'
 import { orderComputed, orderEntries } from '../order-entries.ts'
 import { type ComputedSite, computePublished, computeSite } from './compute-site.ts'
@@ -205,20 +205,23 @@ function findLabels(memo: Memo, collections: readonly LinkedCollection[], model:
   if (model.severities.get('label-near') === 'off') return []
   return collections.flatMap(({ collection, entries }) => {
     const list = createLabelLister(collection, model.blocks)
-    const labels = list
-      ? memo.map(collection.name, entries, {
-          inputs: [collection],
-          make: (entry) => list(entry),
-          isEqual: areSameLabels,
-        })
-      : NO_LABELS
-    const near = memo.within('near').value(collection.name, [labels], () => findNearLabels(labels))
+    // Labels that nobody compares with those of a later run are not listed for all entries at once.
+    const labels =
+      list && memo.isKept
+        ? memo.map(collection.name, entries, {
+            inputs: [collection],
+            make: (entry) => list(entry),
+            isEqual: areSameLabels,
+          })
+        : undefined
+    const labelsOf = (row: number): readonly Label[] => labels?.[row] ?? list?.(entries[row] as LinkedEntry) ?? []
+    const near = memo
+      .within('near')
+      .value(collection.name, [labels], () => findNearLabels(list ? entries.length : 0, labelsOf))
     const created = collection.createFrom === undefined ? [] : findNearIds(entries.map(({ id }) => id))
     return describeNearLabels([...created, ...near], { entries, list })
   })
 }
-
-const NO_LABELS: readonly (readonly Label[])[] = []
 
 /** Finds pages of what is to be seen that have one address. */
 function findDuplicateAddresses(
