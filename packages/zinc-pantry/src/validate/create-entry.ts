@@ -1,7 +1,7 @@
 import type { Entry } from './entry.ts'
 
 /** An entry from its parts; lists that are left out are empty. */
-type EntryParts = Omit<Entry, EntryList> & Partial<Pick<Entry, EntryList>>
+type EntryParts = Omit<Entry, EntryList> & { readonly [List in EntryList]?: Entry[List] | undefined }
 
 /** The lists of an entry. */
 export const ENTRY_LISTS = ['properties', 'references', 'links', 'texts', 'assets', 'privateAssets'] as const

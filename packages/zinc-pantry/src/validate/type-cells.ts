@@ -20,9 +20,7 @@ export interface CellForm {
  */
 export function typeCells(record: unknown, fields: Fields, form: CellForm): unknown {
   if (!isGroup(record)) return record
-  const merged = mergedFields(fields)
-  const known = byWrittenKey(merged)
-  const rest = Object.values(merged).find(isRest)?.item
+  const { known, rest, emptyGroups } = columnsOf(fields)
   const typed: Record<string, unknown> = {}
   for (const [key, cell] of Object.entries(record)) {
     if (isEmpty(cell, form)) continue
@@ -30,10 +28,32 @@ export function typeCells(record: unknown, fields: Fields, form: CellForm): unkn
     setOwn(typed, key, field ? typeCell(cell, field, form) : cell)
   }
   // Nobody can write an empty group into cells: where all in it may be absent, it is there and empty.
-  for (const [key, field] of known)
-    if (!Object.hasOwn(typed, key) && isEmptyGroup(field)) setOwn(typed, key, typeCells({}, fieldsOf(field), form))
+  for (const [key, field] of emptyGroups)
+    if (!Object.hasOwn(typed, key)) setOwn(typed, key, typeCells({}, fieldsOf(field), form))
   return typed
 }
+
+/** What is known of fields as columns. */
+interface Columns {
+  readonly known: ReadonlyMap<string, AnyField>
+  /** The field of the values that have no column of their own. */
+  readonly rest: AnyField | undefined
+  readonly emptyGroups: readonly (readonly [key: string, field: AnyField])[]
+}
+
+/** Made once of fields that never change: it is asked for each record. */
+function columnsOf(fields: Fields): Columns {
+  const made = columns.get(fields)
+  if (made) return made
+  const merged = mergedFields(fields)
+  const known = byWrittenKey(merged)
+  const emptyGroups = [...known].filter(([, field]) => isEmptyGroup(field))
+  const own = { known, rest: Object.values(merged).find(isRest)?.item, emptyGroups }
+  columns.set(fields, own)
+  return own
+}
+
+const columns = new WeakMap<Fields, Columns>()
 
 const isEmpty = (cell: unknown, { trim }: CellForm): boolean =>
   typeof cell === 'string' && (trim ? cell.trim() : cell) === ''
