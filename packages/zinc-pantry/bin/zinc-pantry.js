@@ -1,7 +1,11 @@
 #!/usr/bin/env node
-import { askAtTerminal } from '../dist/bundle/ask.js'
-import { run } from '../dist/bundle/cli.js'
-import { createNodeHost } from '../dist/bundle/host.js'
+import module from 'node:module'
+
+// From 22.8 on Node keeps code as it compiled it, a quarter of the time of a short command; before it is loaded somebody must ask for it.
+module.enableCompileCache?.()
+const { askAtTerminal } = await import('../dist/bundle/ask.js')
+const { run } = await import('../dist/bundle/cli.js')
+const { createNodeHost } = await import('../dist/bundle/host.js')
 
 // A reader that has seen enough, such as `head`, closes the pipe; that is no failure.
 process.stdout.on('error', (error) => {
