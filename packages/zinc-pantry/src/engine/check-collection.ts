@@ -87,7 +87,7 @@ export async function checkCollection(found: CollectionFiles, context: Collectio
     isSameRead: isSameAnswer,
   })
   const isUnread = ({ assigned, result }: Recalled): boolean =>
-    !result && formatOf(assigned.path, model.endings)?.name === 'mdx'
+    !result && context.touched?.has(assigned.path) !== false && formatOf(assigned.path, model.endings)?.name === 'mdx'
   if (collection.body && recalled.some(isUnread)) await reader.loadMdx()
   const isTransliterated = collection.slug.by === 'key' && recalled.some(({ result }) => !result)
   const transliterate = await loadTransliterator(isTransliterated)

@@ -95,7 +95,7 @@ export function openSession(options: SessionOptions): SiteSession {
       const viewing = { drafts, instant: options.instant ?? host.clock() }
       const { report, output } = await runSite(current, { ...options, viewing, memory, isBuild: true })
       // While the configuration is wrong, results of files stand that are not listed.
-      if (current.inputs) memory.forget(inputs.kept())
+      if (current.inputs && !touched) memory.forget(inputs.kept())
       isFaulty = report.diagnostics.some(isFault)
       const model = inputs.model()
       if (output && model) built = { ...output, ...pickSettings(model) }

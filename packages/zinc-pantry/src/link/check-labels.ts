@@ -112,14 +112,15 @@ export interface NearLabels {
 
 /** Finds such labels among those of so many entries of a collection. */
 export function findNearLabels(count: number, labelsOf: (row: number) => readonly Label[]): NearLabels[] {
-  const uses = new Map<LabelField, LabelUses>()
+  const fields = new Map<string, { readonly isInList: boolean; readonly uses: LabelUses }>()
   for (let row = 0; row < count; row++)
     for (const { field, text } of labelsOf(row)) {
-      const own = uses.get(field) ?? createLabelUses()
-      uses.set(field, own)
-      own.add(text, row)
+      const { name, isInList } = field
+      const own = fields.get(name) ?? { isInList, uses: createLabelUses() }
+      fields.set(name, own)
+      own.uses.add(text, row)
     }
-  return [...uses].flatMap(([{ name, isInList }, own]) => {
+  return [...fields].flatMap(([name, { isInList, uses: own }]) => {
     // A text alone in its field is a label where it is used again.
     if (!isInList && !own.isAnyReused()) return []
     return own

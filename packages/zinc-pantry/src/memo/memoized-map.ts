@@ -50,6 +50,32 @@ export function mapMemoized<Item, Made, Key, Read>(
     return true
   }
   const isSameLength = known !== undefined && known.keys.length === items.length
+  const makeAt = (at: number): { readonly one: Made; readonly own: Reads | undefined } => {
+    // What is made later may read later, so that the list of its reads must be there from the start.
+    const own: unknown[] | undefined = look && []
+    const item = items[at] as Item
+    const one = make(item, (key) => {
+      const value = look?.(item, key) as Read
+      own?.push(key, value)
+      return value
+    })
+    const old = last?.made[at] as Made
+    const isAsLast = last !== undefined && at < last.made.length && isEqual?.(old, one) === true
+    return { one: isAsLast ? old : one, own: (isKept?.(one) ?? true) ? (own ?? NO_READS) : undefined }
+  }
+  const others = known && isSameLength && (known.isPure || isAnswered) ? findOthers(known, keys) : undefined
+  if (known && others) {
+    if (others.length === 0) return { ...known, items, keys, answeredFrom }
+    const [made, reads] = [known.made.slice(), known.reads.slice()]
+    for (const at of others) {
+      const { one, own } = makeAt(at)
+      made[at] = one
+      reads[at] = own
+    }
+    const isSame = others.every((at) => Object.is(made[at], known.made[at]))
+    const isPure = known.isPure && others.every((at) => reads[at] === NO_READS)
+    return { inputs, answeredFrom, items, keys, made: isSame ? known.made : made, reads, isPure }
+  }
   // What is the same all over stays the list of the last time; it is copied where something is different.
   let made: unknown[] | undefined = isSameLength ? undefined : []
   let reads: (Reads | undefined)[] = []
@@ -77,16 +103,9 @@ export function mapMemoized<Item, Made, Key, Read>(
       all[at] = known?.made[before]
       reads[at] = known?.reads[before]
     } else {
-      // What is made later may read later, so that the list of its reads must be there from the start.
-      const own: unknown[] | undefined = look && []
-      const one = make(item, (key) => {
-        const value = look?.(item, key) as Read
-        own?.push(key, value)
-        return value
-      })
-      const old = last?.made[at] as Made
-      all[at] = last && at < last.made.length && isEqual?.(old, one) ? old : one
-      reads[at] = (isKept?.(one) ?? true) ? (own ?? NO_READS) : undefined
+      const { one, own } = makeAt(at)
+      all[at] = one
+      reads[at] = own
     }
     if (reads[at] !== NO_READS) isPure = false
     if (isSame && !Object.is(all[at], last?.made[at])) isSame = false
@@ -94,4 +113,15 @@ export function mapMemoized<Item, Made, Key, Read>(
   if (!made && known) return { ...known, items, keys, answeredFrom }
   const list = isSame && last ? last.made : (made as unknown[])
   return { inputs, answeredFrom, items, keys, made: list, reads, isPure }
+}
+
+/** The places at which another item stands than the last time, or whose result is not kept; undefined where they are many. */
+function findOthers(known: MemoizedMap, keys: readonly unknown[]): number[] | undefined {
+  const others: number[] = []
+  for (let at = 0; at < keys.length; at++) {
+    if (known.keys[at] === keys[at] && known.reads[at] !== undefined) continue
+    if (others.length === MANY_MOVED) return undefined
+    others.push(at)
+  }
+  return others
 }

@@ -19,6 +19,7 @@ import type { RuledBody } from '../../schema/computation.ts'
 import type { BlockFields } from '../../schema/kind.ts'
 import type { CollectionModel } from '../../schema/model.ts'
 import type { EntryBody, LinkedEntry } from '../../validate/entry.ts'
+import { concatenate } from '../../values/concatenate.ts'
 
 /** Entries with all that is computed. */
 export interface ComputedSite {
@@ -70,7 +71,7 @@ export function computeSite(
           },
         }),
   )
-  return gather(memo, steps, rules.flat())
+  return gather(memo, steps, concatenate(rules))
 }
 
 /**
@@ -190,7 +191,10 @@ const gather = (
     const entries = derived && own.value('computed', [derived], () => derived.map(({ entry }) => entry))
     return { collection, entries: entries ?? reversed }
   }),
-  diagnostics: [...steps.flatMap(({ derived = [] }) => derived.flatMap((one) => one.diagnostics)), ...diagnostics],
+  diagnostics: [
+    ...steps.flatMap(({ derived = [] }) => concatenate(derived.map((one) => one.diagnostics))),
+    ...diagnostics,
+  ],
   steps,
 })
 

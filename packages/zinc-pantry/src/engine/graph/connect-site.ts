@@ -33,6 +33,7 @@ import type { RuledBody } from '../../schema/computation.ts'
 import { type Model, mayDangle } from '../../schema/model.ts'
 import type { SettingProblem } from '../../schema/settings-reader.ts'
 import type { EntryBody, LinkedEntry } from '../../validate/entry.ts'
+import { concatenate } from '../../values/concatenate.ts'
 import type { Bodies } from '../bodies.ts'
 import { orderComputed, orderEntries } from '../order-entries.ts'
 import { type ComputedSite, computePublished, computeSite } from './compute-site.ts'
@@ -253,18 +254,18 @@ function checkAllLinks(
   const headings = isOff('link-fragment') ? NO_HEADINGS : findHeadings(memo, collections, { resolveLink, bodies })
   const checker = createLinkChecker(resolveLink, { textOf, isOff })
   return collections.flatMap(({ collection, entries }) =>
-    memo
-      .map(collection.name, entries, {
+    concatenate(
+      memo.map(collection.name, entries, {
         inputs: [resolveLink, model],
         look: (_, file: string) => headings.get(file),
-        make(entry, read) {
+        make(entry, read): readonly Diagnostic[] {
           const isFine = checker.createTest(entry, read)
           const images = checkImages(entry, textOf)
           if (!hasAddress(entry, isFine)) return images
           return [...checker.describe(entry, bodies.locateLinks(entry, isFine), read), ...images]
         },
-      })
-      .flat(),
+      }),
+    ),
   )
 }
 
@@ -278,10 +279,12 @@ function findHeadings(
 ): ReadonlyMap<string, readonly string[]> {
   const named = new Set(
     collections.flatMap(({ collection, entries }) =>
-      memo
-        .within('named bodies')
-        .map(collection.name, entries, { inputs: [resolveLink], make: (entry) => listNamedBodies(entry, resolveLink) })
-        .flat(),
+      concatenate(
+        memo.within('named bodies').map(collection.name, entries, {
+          inputs: [resolveLink],
+          make: (entry) => listNamedBodies(entry, resolveLink),
+        }),
+      ),
     ),
   )
   const headings = new Map<string, readonly string[]>()

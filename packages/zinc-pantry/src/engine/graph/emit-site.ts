@@ -6,6 +6,7 @@ import { type EntryFiles, emitEntryFiles, type Standalone } from '../../emit/ent
 import { createEntryReaders, type EntryReaders } from '../../emit/entry-readers.ts'
 import { collectNotes } from '../../emit/field-notes.ts'
 import { emitJsonChunk } from '../../emit/json-chunk.ts'
+import type { BodyResult } from '../../emit/render-body.ts'
 import { type EmittedCollection, emitSiteModule, OUTPUT_FORM } from '../../emit/site-module.ts'
 import { createStandaloneForm, STANDALONE_TYPES } from '../../emit/standalone-module.ts'
 import { describePages } from '../../emit/stored-pages.ts'
@@ -16,13 +17,15 @@ import { FORGETFUL, type Memo } from '../../memo/memo.ts'
 import { NAME_LENGTH } from '../../query/catalogue.ts'
 import type { Rendition } from '../../schema/image-sources.ts'
 import type { CollectionModel, Model } from '../../schema/model.ts'
+import type { Entry } from '../../validate/entry.ts'
+import { concatenate } from '../../values/concatenate.ts'
 import type { Bodies } from '../bodies.ts'
 import { type ChunkWriter, createChunkWriter } from '../chunk-writer.ts'
 import type { Publisher } from '../publish.ts'
 import type { BacklinkFinder } from './find-backlinks.ts'
 import type { Holder } from './holder.ts'
 import { indexCollection, indexSourceOf, type Languages, loadLanguages } from './index-collection.ts'
-import type { LazyBody, RenderedRows, SiteRendering } from './render-site.ts'
+import type { RenderedRows, SiteRendering } from './render-site.ts'
 
 /** The surroundings of the emission of an output. */
 export interface EmitContext {
@@ -84,10 +87,14 @@ export async function emitSite(collections: readonly LinkedCollection[], context
     const inFields = collections.flatMap(({ entries }) => entries.flatMap((entry) => entry.assets))
     return new Set([...inFields, ...named, ...stored.flatMap((rows) => rows.stored().flatMap(({ files }) => files))])
   }
+  let made: readonly Rendition[] | undefined
   const renditions = (): readonly Rendition[] => {
-    const inFields = collections.flatMap(({ entries }) => entries.flatMap((entry) => entry.renditions ?? []))
-    const inTexts = stored.flatMap((rows) => rows.stored().flatMap((one) => one.renditions ?? []))
-    return [...new Map([...inFields, ...shown, ...inTexts].map((one) => [one.file, one])).values()]
+    made ??= gatherRenditions([
+      ...collections.map(({ entries }) => entries),
+      [{ renditions: shown }],
+      ...stored.map((rows) => rows.stored()),
+    ])
+    return made
   }
   const nothing = { entryFiles: new Map<string, string>(), collections: [], bodies, assets, renditions, diagnostics }
   if (diagnostics.length > 0) return nothing
@@ -115,6 +122,14 @@ export async function emitSite(collections: readonly LinkedCollection[], context
     ),
   })
   return { ...nothing, entryFiles, collections: modules }
+}
+
+/** The images that are made for anything, each once. Most of thousands of things have none. */
+function gatherRenditions(lists: readonly (readonly Pick<Entry, 'renditions'>[])[]): readonly Rendition[] {
+  const byFile = new Map<string, Rendition>()
+  for (const list of lists)
+    for (const { renditions } of list) if (renditions) for (const one of renditions) byFile.set(one.file, one)
+  return [...byFile.values()]
 }
 
 /** Sites of fewer entries have their chunks in the module that pages load. */
@@ -163,42 +178,55 @@ interface BodyTarget extends EmitContext {
   readonly writer: ChunkWriter
 }
 
+/** What bodies give beside their chunks. */
+interface EmittedBodies extends Pick<EmittedSite, 'diagnostics'> {
+  readonly chunks: BodyChunk[]
+  /** Files that Markdown in the properties of their blocks leads to. */
+  readonly files: ReadonlySet<string>
+  readonly renditions: readonly Rendition[]
+}
+
 async function emitAllBodies(
   { collection, entries }: Holder,
   { model, memo, rendering, publisher, writer }: BodyTarget,
-): Promise<
-  Pick<EmittedSite, 'diagnostics'> & {
-    readonly chunks: BodyChunk[]
-    readonly files: ReadonlySet<string>
-    readonly renditions: readonly Rendition[]
-  }
-> {
+): Promise<EmittedBodies> {
   const rendered = rendering.bodies({ collection, entries })
+  const gathered = memo.within(collection.name).within('gathered bodies')
   const chunks: BodyChunk[] = []
   const diagnostics: Diagnostic[] = []
   const files = new Set<string>()
   const renditions: Rendition[] = []
   for (let start = 0; start < entries.length; start += BODIES_A_CHUNK) {
-    const end = Math.min(entries.length, start + BODIES_A_CHUNK)
-    const bodies: (RenderedBody | undefined)[] = []
-    for (let row = start; row < end; row++) {
-      const body = rendered[row] as LazyBody
-      // Waiting for thousands of bodies that are there already takes its time too.
-      const result = body.result ?? (await body.render())
-      diagnostics.push(...result.diagnostics)
-      bodies.push(result.body)
-      for (const file of result.body?.named ?? []) files.add(file)
-      for (const [, one] of result.body?.made ?? []) renditions.push(one)
-    }
+    const own = rendered.slice(start, start + BODIES_A_CHUNK)
+    const results: BodyResult[] = []
+    // Waiting for thousands of bodies that are there already takes its time too.
+    for (const body of own) results.push(body.result ?? (await body.render()))
+    const chunk = gathered.value(`from ${start}`, memo.isKept ? results : [], () => gatherBodies(results))
+    for (const one of chunk.diagnostics) diagnostics.push(one)
+    for (const file of chunk.files) files.add(file)
+    for (const one of chunk.renditions) renditions.push(one)
+    const { written } = publisher
     const name = writer.node(
       `bodies from ${start}`,
-      () => bodies,
-      (all) => all.add('bodies', emitBodies(bodies.map((body) => emitBody(body, model.output)))),
+      () => chunk.bodies,
+      (all) => all.add('bodies', emitBodies(chunk.bodies.map((body) => emitBody(body, model.output)))),
     )
-    chunks.push({ name, bodies: memo.isKept ? bodies : [] })
-    await publisher.drain()
+    chunks.push({ name, bodies: memo.isKept ? chunk.bodies : [] })
+    // Of thousands of chunks that are there already nothing is on its way.
+    if (publisher.written > written) await publisher.drain()
   }
   return { chunks, diagnostics, files, renditions }
+}
+
+/** What is said of the bodies of a chunk. */
+function gatherBodies(results: readonly BodyResult[]) {
+  const bodies = results.map(({ body }) => body)
+  return {
+    bodies,
+    diagnostics: concatenate(results.map((one) => one.diagnostics)),
+    files: bodies.flatMap((body) => body?.named ?? []),
+    renditions: bodies.flatMap((body) => body?.made?.map(([, one]) => one) ?? []),
+  }
 }
 
 interface CollectionContext extends Pick<EmitContext, 'model' | 'memo' | 'bodies'> {

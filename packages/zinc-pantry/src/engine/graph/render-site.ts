@@ -50,7 +50,7 @@ export interface SiteRendering {
 /** A body that is rendered when it is asked for. */
 export interface LazyBody {
   /** Where it is rendered already, and remembered. */
-  readonly result?: BodyResult
+  readonly result?: BodyResult | undefined
   render(): Promise<BodyResult>
 }
 
@@ -221,7 +221,8 @@ function createCachedRenderer(
 function createLazyBody(render: () => Promise<BodyResult>, isRemembered: boolean): LazyBody {
   if (!isRemembered) return { render }
   let started: Promise<BodyResult> | undefined
-  const body: { result?: BodyResult; render(): Promise<BodyResult> } = {
+  const body: { result: BodyResult | undefined; render(): Promise<BodyResult> } = {
+    result: undefined,
     render() {
       started ??= render().then((result) => {
         body.result = result
