@@ -41,9 +41,31 @@ function apply({ items, input, values }: World, one: typeof change extends fc.Ar
   return one.kind === 'input' ? { items, input: one.value, values } : { items, input, values }
 }
 
-/** A small graph: results of items, which read values, of which again a sum is made. */
-function run(memo: Memo, { items, input, values }: World): { results: readonly object[]; sum: object; made: Item[] } {
+/** The outcome of a run. */
+interface Outcome {
+  readonly results: readonly object[]
+  readonly sum: object
+  /** Of what reads nothing: names that are odd are made anew each time, and all others with an equal name are one. */
+  readonly names: readonly { readonly half: number }[]
+  /** Of what is read from one list of values. */
+  readonly answers: readonly number[]
+  readonly made: Item[]
+}
+
+/** A small graph: results of items, which read values, of which again a sum is made, and two that read nothing or of one source. */
+function run(memo: Memo, { items, input, values }: World): Outcome {
   const made: Item[] = []
+  const names = memo.map('names', items, {
+    inputs: [input],
+    make: ({ name }) => ({ half: Math.floor(name / 2) }),
+    isEqual: (one, other) => one.half === other.half,
+    isKept: ({ half }) => half % 2 === 0,
+  })
+  const answers = memo.map('answers', items, {
+    look: (_, name: number) => values[name] ?? 0,
+    answeredFrom: [values],
+    make: (one, read) => one.reads.reduce((sum, name) => sum + read(name), one.name),
+  })
   const results = memo.map('results', items, {
     inputs: [input],
     look: (_, name: number) => values[name] ?? 0,
@@ -60,7 +82,7 @@ function run(memo: Memo, { items, input, values }: World): { results: readonly o
     (one, other) => String(one) === String(other),
   )
   const sum = memo.value('sum', [totals], () => ({ sum: totals.reduce((all, one) => all + one, 0) }))
-  return { results, sum, made }
+  return { results, sum, names, answers, made }
 }
 
 describe('A memo', () => {
@@ -82,6 +104,10 @@ describe('A memo', () => {
           const clean = run(FORGETFUL, world)
           expect(next.results).toEqual(clean.results)
           expect(next.sum).toEqual(clean.sum)
+          expect(next.names).toEqual(clean.names)
+          expect(next.answers).toEqual(clean.answers)
+          if (String(next.names.map(({ half }) => half)) === String(last.names.map(({ half }) => half)))
+            expect(next.names).toBe(last.names)
           if (one.kind === 'nothing') expect(next.results).toBe(last.results)
           const isSame =
             String(next.results.map((one) => JSON.stringify(one))) ===

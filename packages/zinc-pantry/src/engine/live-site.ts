@@ -73,7 +73,7 @@ export function openLiveSite({ onRecall, ...options }: LiveOptions): LiveSite {
       const { boundaries, hasImports } = site.checked
       if (scope !== undefined && !hasImports && !isFaulty)
         memory.state.setRun(runName(KIND), createRecord(site.report, { scope, instant, boundaries }))
-      await memory.save(inputs.kept())
+      await memory.save(inputs.kept)
       memory.freeze()
     }
     return site

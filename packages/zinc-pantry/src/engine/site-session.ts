@@ -107,7 +107,7 @@ export function openSession(options: SessionOptions): SiteSession {
     isGone: (path) => inputs.files().has(path) && host.size(path) === undefined,
     files: () => [...(inputs.current()?.configurationFiles ?? []), ...inputs.files()],
     async save() {
-      if (inputs.current()) await memory.save(inputs.kept())
+      if (inputs.current()) await memory.save(inputs.kept)
     },
   }
 }

@@ -69,7 +69,7 @@ async function workOnSite(options: SiteOptions, name: RunKind['name'], memory: S
       : undefined
   const known = scope === undefined ? undefined : recallRun(host, scope, { state: memory.state, kind, instant })
   const finish = async (report: BuildReport): Promise<BuildReport> => {
-    await memory.save(new Set([...contentFilesOf(loaded), ...keptAnswersOf(loaded)]))
+    await memory.save(() => new Set([...contentFilesOf(loaded), ...keptAnswersOf(loaded)]))
     return { ...report, milliseconds: host.now() - started }
   }
   if (known) {

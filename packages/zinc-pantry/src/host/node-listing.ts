@@ -114,4 +114,6 @@ export function identityOf(path: string): string | undefined {
   return found && identify(found)
 }
 
-const identify = ({ size, mtimeMs, ctimeMs, ino }: Stats): string => `${size} ${mtimeMs} ${ctimeMs} ${ino}`
+/** Of most files both times are one; to write a time as text takes longer than all the rest. */
+const identify = ({ size, mtimeMs, ctimeMs, ino }: Stats): string =>
+  mtimeMs === ctimeMs ? `${size} ${mtimeMs} ${ino}` : `${size} ${mtimeMs} ${ctimeMs} ${ino}`

@@ -40,8 +40,8 @@ export interface SiteMemory {
   forget(present: ReadonlySet<string>): void
   /** From now on nothing more is kept for other processes: what is checked is not what files hold. */
   freeze(): void
-  /** Keeps all that was learnt of the files of a site. */
-  save(present: ReadonlySet<string>): Promise<void>
+  /** Keeps all that was learnt of the files of a site, of which those that are there are asked for where there is something to keep. */
+  save(present: () => ReadonlySet<string>): Promise<void>
 }
 
 /** Facts as JSON keeps them, where what is undefined is left out. */
