@@ -147,6 +147,10 @@ function createFileCheck(
       return answer
     }
     checks ??= compileCollection(collection, blocks)
+    const { scope } = cache
+    const known = fetched ? undefined : memory.records?.get(source.file)
+    const canKeep = memory.records !== undefined && fetched === undefined && scope !== undefined
+    memory.records?.delete(source.file)
     const fileContext: FileContext = {
       collection,
       base,
@@ -165,6 +169,11 @@ function createFileCheck(
       },
       readAgain,
       recent,
+      last: known?.scope === scope ? known : undefined,
+      keepRecords(records) {
+        // Files that entries name are looked at each time.
+        if (canKeep && assets.length === 0) memory.records?.set(source.file, { scope, ...records })
+      },
       summariseText: (text) => reader.readMarkdown({ text, file: source.file, startOffset: 0 }).textSummary(),
     }
     // Not with the bytes, which would be held as long as the entries.

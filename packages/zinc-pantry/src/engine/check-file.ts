@@ -24,6 +24,7 @@ import { typeCells } from '../validate/type-cells.ts'
 import { validateRecord } from '../validate/validate-record.ts'
 import type { WrittenPaths } from '../validate/written-paths.ts'
 import type { AssetReader } from './assets.ts'
+import { type CheckedRecord, type CheckedRecords, findSameEntry } from './checked-records.ts'
 import { holdDocument, MANY_RECORDS, type RecentDocuments } from './held-document.ts'
 
 /** The result of the check of one file. */
@@ -50,6 +51,10 @@ export interface FileContext {
   /** Reads a file of many records once more, for places. */
   readAgain(this: void, path: string): SourceText | undefined
   readonly recent: RecentDocuments
+  /** What was found in the file the last time, where it may be found again. */
+  readonly last: CheckedRecords | undefined
+  /** Tells what was found, for the next time. */
+  keepRecords?(records: Omit<CheckedRecords, 'scope'>): void
   /** Parses the text below front matter. */
   parseBody(format: EntryBody['format'], text: BodyText): ParsedBody
   summariseText(text: string): TextSummary
@@ -82,7 +87,10 @@ export function checkFile(source: SourceText, assigned: AssignedFile, context: F
     const again = readAgain(path)
     return again && format.read(again, options).document
   }
-  const held = holdDocument(document, readDocument, context.recent)
+  const hasLeadingZeros = document.hasLeadingZeros === true
+  const last = many && context.last?.hasLeadingZeros === hasLeadingZeros ? context.last : undefined
+  const held = last?.held ?? holdDocument(document, readDocument, context.recent)
+  last?.held.replace(document)
   const { documentOf } = held
   const { id, locale, rank, unknownLocale } = nameFile(assigned.path, context)
   if (unknownLocale !== undefined) {
@@ -97,7 +105,14 @@ export function checkFile(source: SourceText, assigned: AssignedFile, context: F
     diagnostics.push(createDiagnostic('mdx-untrusted', { file: source.file, span: [0, 0] }, {}))
   else if (parsed) diagnostics.push(...parsed.diagnostics())
   const locateEntry = createPlaceFinder(source.file, documentOf, context.written)
-  for (const record of split.records) {
+  const checked: CheckedRecord[] = []
+  for (const [at, record] of split.records.entries()) {
+    const same = findSameEntry(record, last?.records[at])
+    if (same) {
+      entries.push(same)
+      checked.push({ record, entry: same })
+      continue
+    }
     const hasCells = format.hasCells || cells.everywhere
     const value = hasCells
       ? typeCells(asGroup(record.value, collection), collection.fields, { ...cells, blocks })
@@ -127,7 +142,10 @@ export function checkFile(source: SourceText, assigned: AssignedFile, context: F
     )
     diagnostics.push(...(read.isBare ? withoutFrontMatter(result.diagnostics, source) : result.diagnostics))
     if (result.entry) entries.push(result.entry)
+    const isAgain = result.diagnostics.length === 0 && !result.readsText
+    checked.push({ record, entry: isAgain ? result.entry : undefined })
   }
+  if (many && !written) context.keepRecords?.({ hasLeadingZeros, records: checked, held })
   const dropped = body && !hasBody ? firstLine(body) : undefined
   if (split.records.length > MANY_RECORDS) held.release()
   return {

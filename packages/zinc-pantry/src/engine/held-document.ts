@@ -5,11 +5,14 @@ export interface HeldDocument {
   documentOf(this: void): ReadDocument
   /** Lets go of it: it is read again where somebody asks for a place. */
   release(): void
+  /** Takes another document for the same file, whose text was changed. */
+  replace(document: ReadDocument): void
 }
 
 /** The documents that were read again last. */
 export interface RecentDocuments {
   find(holder: object, read: () => ReadDocument): ReadDocument
+  forget(holder: object): void
 }
 
 /**
@@ -33,6 +36,7 @@ export function createRecentDocuments(): RecentDocuments {
       if (documents.size > MOST_RECENT && oldest) documents.delete(oldest)
       return document
     },
+    forget: (holder) => void documents.delete(holder),
   }
 }
 
@@ -55,6 +59,11 @@ export function holdDocument(
     release() {
       held = undefined
       isReleased = true
+    },
+    replace(another) {
+      held = another
+      isReleased = false
+      recent.forget(holder)
     },
   }
 }

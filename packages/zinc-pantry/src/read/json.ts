@@ -95,17 +95,26 @@ function measure(value: unknown): { keys: number; depth: number } {
   return { keys, depth }
 }
 
-/** Colons outside of text: one a key. More of them than keys in the value means a key was lost. */
+/** Colons outside of text: one a key. More of them than keys in the value means a key was lost. Texts are jumped over. */
 function countColons(text: string): number {
   let colons = 0
-  let inText = false
-  for (let offset = 0; offset < text.length; offset++) {
-    const unit = text.charCodeAt(offset)
-    if (inText) {
-      if (unit === 92) offset++
-      else if (unit === 34) inText = false
-    } else if (unit === 34) inText = true
-    else if (unit === 58) colons++
+  for (let at = 0; ; ) {
+    const open = text.indexOf('"', at)
+    const end = open === -1 ? text.length : open
+    for (; at < end; at++) if (text.charCodeAt(at) === COLON) colons++
+    if (open === -1) return colons
+    let close = text.indexOf('"', open + 1)
+    while (isEscaped(text, close)) close = text.indexOf('"', close + 1)
+    at = close + 1
   }
-  return colons
+}
+
+const COLON = 58
+const BACKSLASH = 92
+
+/** True for a character behind an odd number of backslashes. */
+function isEscaped(text: string, at: number): boolean {
+  let first = at
+  while (text.charCodeAt(first - 1) === BACKSLASH) first--
+  return (at - first) % 2 === 1
 }

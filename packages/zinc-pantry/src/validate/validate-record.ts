@@ -49,11 +49,16 @@ export interface RecordContext {
   summariseText(text: string): TextSummary
 }
 
+/** A record that was checked. */
+export interface CheckedEntry {
+  readonly entry: Entry | undefined
+  readonly diagnostics: Diagnostic[]
+  /** True where it counted how a value is written: one that reads as the same may give something else. */
+  readonly readsText: boolean
+}
+
 /** Checks one record against its collection. Gives no entry where it has no id, which is then told. */
-export function validateRecord(
-  record: EntryRecord,
-  context: RecordContext,
-): { entry: Entry | undefined; diagnostics: Diagnostic[] } {
+export function validateRecord(record: EntryRecord, context: RecordContext): CheckedEntry {
   const { document, collection, source } = context
   const { file } = source
   const diagnostics: Diagnostic[] = []
@@ -63,6 +68,7 @@ export function validateRecord(
   const privateAssets: string[] = []
   const renditions: Rendition[] = []
   const missing = new Set<string>()
+  let readsText = false
   let part: Entry['part']
   const placing = { recordPath: record.path, body: context.body, written: context.written }
   const locate = createEntryLocator(context.documentOf, placing)
@@ -75,7 +81,10 @@ export function validateRecord(
       const isAbsent = code === 'field-missing' || code === 'field-empty'
       if (isAbsent && run.path.length === 1) missing.add(String(run.path[0]))
     },
-    written: (value) => source.text.slice(...locate(run.path, 'value')) || String(value),
+    written(value) {
+      readsText = true
+      return source.text.slice(...locate(run.path, 'value')) || String(value)
+    },
     hasLeadingZeros: document.hasLeadingZeros === true,
     reference(wanted) {
       const { targets, by, text, several, isFound } = wanted
@@ -109,7 +118,7 @@ export function validateRecord(
     const seen = describeValue(value)
     const span = value === null ? locate([], 'key') : locate([], 'value')
     diagnostics.push(createDiagnostic('entry-not-group', { file, span }, { seen }))
-    return { entry: undefined, diagnostics }
+    return { entry: undefined, diagnostics, readsText }
   }
   const check = isItem(record) ? context.checks.item : context.checks.named
   const data = check(value, run)
@@ -122,11 +131,11 @@ export function validateRecord(
       run.report('entry-id-missing', { key: id.missing }, 'absent')
       run.path.pop()
     }
-    return { entry: undefined, diagnostics }
+    return { entry: undefined, diagnostics, readsText }
   }
   if ('invalid' in id) {
     reportAt(id.path, run, (part) => run.report('entry-id-invalid', { seen: id.invalid }, part))
-    return { entry: undefined, diagnostics }
+    return { entry: undefined, diagnostics, readsText }
   }
   const known = data === INVALID ? undefined : (data as Readonly<Record<string, unknown>>)
   const { slug, slugPath, reason } = readSlug({ value, data: known, id }, context, run)
@@ -152,7 +161,7 @@ export function validateRecord(
     idPath: context.pathOf(id.path),
     slugPath: context.pathOf(slugPath),
   })
-  return { entry, diagnostics }
+  return { entry, diagnostics, readsText }
 }
 
 /** The field that a problem concerns: that of the path, or the one that is missing below it. */

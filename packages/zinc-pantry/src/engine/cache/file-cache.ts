@@ -152,8 +152,13 @@ export function openFileCache(found: CollectionFiles, context: MemoryContext): F
       const source = memory.bodies.sourceOf(fileOf(assigned.path))
       if (source) source.key = key
       share(assigned, key, { reads: assets, result })
-      const record = memory.isStored ? writeFileRecord(result) : undefined
-      if (record) keepResult(memory.store, key, assets, record)
+      if (!memory.isStored) return
+      const write = (): void => {
+        const record = writeFileRecord(result)
+        if (record) keepResult(memory.store, key, assets, record)
+      }
+      if (result.entries.length > MANY_RECORDS) memory.keepLater(fileOf(assigned.path), write)
+      else write()
     },
   }
 }

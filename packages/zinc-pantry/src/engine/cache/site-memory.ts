@@ -6,6 +6,7 @@ import { openSharedResults, type SharedResults } from '../../memo/shared-results
 import type { Storage } from '../../memo/storage.ts'
 import type { AssetFacts } from '../../schema/asset.ts'
 import { type Bodies, openBodies } from '../bodies.ts'
+import type { CheckedRecords } from '../checked-records.ts'
 import type { FileReason } from '../file-reason.ts'
 import type { Generation } from '../publish.ts'
 import { findOutput, type KeptOutput, keepOutput, type RecalledOutput } from './kept-output.ts'
@@ -27,6 +28,8 @@ export interface SiteMemory {
   readonly results: SharedResults | undefined
   /** Results of earlier runs of the same process; one that does one run only keeps none. */
   readonly memo: Memo
+  /** The records of files as they were checked last, by file; undefined in a process that does one run only. */
+  readonly records: Map<string, CheckedRecords> | undefined
   /** The generation that this process wrote last. */
   generation: Generation | undefined
   /** The facts of files that entries name, by their keys. */
@@ -34,6 +37,8 @@ export interface SiteMemory {
   /** The output of the body of a file, where it is kept. */
   outputOf(file: string): RecalledOutput | undefined
   keepOutput(file: string, output: KeptOutput, addresses: RecalledOutput['addresses']): void
+  /** Keeps something of a file when all is saved, where it is likely to be another until then. */
+  keepLater(file: string, keep: () => void): void
   /** Begins another run, in which only these files may have changed; undefined where all may have. */
   begin(changed: ReadonlySet<string> | undefined): void
   /** Forgets all files but those that are there. */
@@ -89,6 +94,8 @@ export function openSiteMemory(
   const outputKey = (key: string): string => keyBeside(key, 'o')
   const bodies = openBodies(store, (key) => findOutput(store, outputKey(key)))
   const reasons = new Map<string, FileReason>()
+  const later = new Map<string, () => void>()
+  const records = isLong ? new Map<string, CheckedRecords>() : undefined
   return {
     hasMaps,
     reasons,
@@ -98,6 +105,7 @@ export function openSiteMemory(
     bodies,
     results: isShared ? openSharedResults(seed?.memory.results) : undefined,
     memo: isLong ? createMemo() : FORGETFUL,
+    records,
     generation: undefined,
     assets: new Map(seed?.memory.assets),
     outputOf(file) {
@@ -108,6 +116,10 @@ export function openSiteMemory(
       const key = bodies.sourceOf(file)?.key
       if (key !== undefined && isKept) keepOutput(store, outputKey(key), output, addresses)
     },
+    keepLater(file, keep) {
+      if (isLong) later.set(file, keep)
+      else keep()
+    },
     begin(changed) {
       state.setChanged(changed)
       // What is not looked at again was not changed.
@@ -115,12 +127,15 @@ export function openSiteMemory(
     },
     forget(present) {
       for (const file of reasons.keys()) if (!present.has(file)) reasons.delete(file)
+      for (const file of records?.keys() ?? []) if (!present.has(file)) records?.delete(file)
       if (bodies.count() > present.size) bodies.forget((file) => present.has(file))
     },
     freeze() {
       isFrozen = true
     },
     async save(present) {
+      for (const keep of later.values()) keep()
+      later.clear()
       const saved = store.save()
       state.save(present)
       await saved

@@ -69,6 +69,8 @@ export function computeSite(
             for (const key of seen.keys()) read(key)
             return diagnostics
           },
+          // An entry stays the same where what stands above it was changed, and its problems stand elsewhere.
+          isKept: (diagnostics) => diagnostics.length === 0,
         }),
   )
   return gather(memo, steps, concatenate(rules))

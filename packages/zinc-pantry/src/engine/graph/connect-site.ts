@@ -264,6 +264,8 @@ function checkAllLinks(
           if (!hasAddress(entry, isFine)) return images
           return [...checker.describe(entry, bodies.locateLinks(entry, isFine), read), ...images]
         },
+        // An entry stays the same where what stands above it was changed, and its problems stand elsewhere.
+        isKept: (diagnostics) => diagnostics.length === 0,
       }),
     ),
   )
