@@ -36,7 +36,7 @@ function corpusOf(kind, count) {
   return folder
 }
 
-const series = { data: [1_000, 10_000, 50_000, 100_000], md: [1_000, 5_000, 10_000, 20_000] }
+const series = { data: [10_000, 100_000, 300_000, 1_000_000], md: [1_000, 5_000, 10_000, 20_000] }
 const points = Object.entries(series).map(([kind, counts]) => [
   kind,
   counts.map((count) => {

@@ -128,7 +128,7 @@ const TWO = '- id: a\n  name: A\n  note: "[b](nowhere.md)"\n- id: b\n  name: A\n
 /** More than are held in memory. */
 const MANY = Array.from(
   { length: 510 },
-  (_, at) => `{ "id": "h${at}", "name": "N${at}", "note": "[b](nowhere${at % 400}.md)" }`,
+  (_, at) => `{ "id": "h${at}", "name": "N${at % 509}", "note": "[b](nowhere${at % 400}.md)" }`,
 )
 const MOVED: Write[][] = [
   ...[TWO, `${TWO}- id: c\n  name: C\n  beds: x\n`].map((text) => placed('content/huts.yaml', text, '# A comment\n')),
