@@ -5,10 +5,11 @@
 //
 // The last line printed is a JSON record. Times are medians in milliseconds.
 import { execFileSync } from 'node:child_process'
-import { appendFileSync, readdirSync, rmSync, statSync } from 'node:fs'
+import { appendFileSync, readdirSync, readFileSync, rmSync, statSync, writeFileSync } from 'node:fs'
 import { join, resolve } from 'node:path'
 import { buildSite, createNodeHost, openSession } from '../packages/zinc-pantry/dist/bundle/engine.js'
 import { corpusSite } from './corpus-site.mjs'
+import { writeQuerySite } from './query-corpus.mjs'
 import { median } from './record.mjs'
 
 const [small = '.', large = '.', edits = '60'] = process.argv.slice(2)
@@ -84,6 +85,27 @@ async function edited() {
   }
 }
 
+/** One entry edited in a file of 10,000. */
+async function editedRecord() {
+  const root = resolve('node_modules/.cache/bench/records')
+  rmSync(root, { recursive: true, force: true })
+  writeQuerySite(root, 10_000, { isSearched: false })
+  const file = 'content/notes/000.json'
+  const session = openSession({ host: createNodeHost(root), configurationFile: 'pantry.config.mjs' })
+  const cold = (await session.build(undefined)).report.milliseconds
+  const records = JSON.parse(readFileSync(join(root, file), 'utf8'))
+  const times = []
+  for (let at = 0; at < 20; at++) {
+    records[(at * 377) % records.length].title += ' again'
+    writeFileSync(join(root, file), JSON.stringify(records))
+    const started = performance.now()
+    const built = await session.build([file])
+    times.push(performance.now() - started)
+    if (!built?.report.output) throw new Error('Nothing was built')
+  }
+  return { entries: records.length, coldMs: round(cold), editMs: round(median(times)) }
+}
+
 function start() {
   const bin = 'packages/zinc-pantry/bin/zinc-pantry.js'
   const commands = { bare: ['-e', '0'], help: [bin, '--help'], check: [bin, 'check', '--root', 'examples/fellmark'] }
@@ -101,4 +123,11 @@ function start() {
   return { bareMs: round(bare), helpMoreMs: round(help - bare), warmCheckMoreMs: round(check - bare) }
 }
 
-console.log(JSON.stringify({ start: start(), unchanged: await unchanged(), edited: await edited() }))
+console.log(
+  JSON.stringify({
+    start: start(),
+    unchanged: await unchanged(),
+    edited: await edited(),
+    record: await editedRecord(),
+  }),
+)
