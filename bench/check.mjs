@@ -9,6 +9,8 @@ import { join, resolve } from 'node:path'
 import { checkSite, createNodeHost } from '../packages/zinc-pantry/dist/bundle/engine.js'
 import { corpusSite } from './corpus-site.mjs'
 import { printRecord } from './record.mjs'
+// What the engine loads when there is something to do, as the floor loads its parts before it starts.
+import '../packages/zinc-pantry/dist/bundle/run-site.js'
 
 // Front matter alone is compared; the corpus has links that lead nowhere.
 const value = corpusSite('md', {
