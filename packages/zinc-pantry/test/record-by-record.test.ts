@@ -20,6 +20,8 @@ export default pantry({
   severities: { 'link-broken': 'warning' },
   collections: {
     huts: { files: ['huts.json', 'huts.yaml'], perFile: 'many', fields, rules },
+    places: { files: 'site.json', records: '/places', fields, rules },
+    people: { files: 'site.json', records: '/people', fields, rules },
     rows: { files: 'rows.csv', fields: { name: fields.name, beds: fields.beds, near: fields.near, tags: fields.tags }, rules },
   },
 })
@@ -94,6 +96,16 @@ const writes: fc.Arbitrary<Write[]> = fc.oneof(
     .map(([all, above]) => all.flatMap((one) => placed('content/huts.yaml', asYaml(one), above))),
   history.map((all) => all.map((one): Write => ['content/rows.csv', asCsv(one)])),
   fc
+    .tuple(history, history)
+    .map(([places, people]) =>
+      places.map(
+        (one, at): Write => [
+          'content/site.json',
+          `{ "places": ${asJson(one)},\n"people": ${asJson(people[Math.min(at, people.length - 1)] as Row[])} }`,
+        ],
+      ),
+    ),
+  fc
     .tuple(fc.constantFrom('content/plans/a.txt', 'content/plans/b.txt'), fc.constantFrom('A plan', undefined))
     .map((write): Write[] => [write]),
 )
@@ -155,6 +167,7 @@ describe('A file of many records', () => {
           const root = makeFolder({
             'pantry.config.ts': CONFIGURATION,
             'content/huts.json': '[]',
+            'content/site.json': '{ "places": [], "people": [] }',
             'content/huts.yaml': '[]',
             'content/rows.csv': 'id,name\n',
           })

@@ -148,9 +148,11 @@ function createFileCheck(
     }
     checks ??= compileCollection(collection, blocks)
     const { scope } = cache
-    const known = fetched ? undefined : memory.records?.get(source.file)
+    // Several collections may read one file.
+    const place = `${collection.name} ${source.file}`
+    const known = fetched ? undefined : memory.records?.get(place)
     const canKeep = memory.records !== undefined && fetched === undefined && scope !== undefined
-    memory.records?.delete(source.file)
+    memory.records?.delete(place)
     const fileContext: FileContext = {
       collection,
       base,
@@ -172,7 +174,7 @@ function createFileCheck(
       last: known?.scope === scope ? known : undefined,
       keepRecords(records) {
         // Files that entries name are looked at each time.
-        if (canKeep && assets.length === 0) memory.records?.set(source.file, { scope, ...records })
+        if (canKeep && assets.length === 0) memory.records?.set(place, { scope, ...records })
       },
       summariseText: (text) => reader.readMarkdown({ text, file: source.file, startOffset: 0 }).textSummary(),
     }

@@ -157,7 +157,7 @@ export function openFileCache(found: CollectionFiles, context: MemoryContext): F
         const record = writeFileRecord(result)
         if (record) keepResult(memory.store, key, assets, record)
       }
-      if (result.entries.length > MANY_RECORDS) memory.keepLater(fileOf(assigned.path), write)
+      if (result.entries.length > MANY_RECORDS) memory.keepLater(placeOf(assigned), write)
       else write()
     },
   }

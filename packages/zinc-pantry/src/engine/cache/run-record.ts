@@ -65,7 +65,7 @@ export function describeRun(
   const times = asksForTimes(model) ? listing.files.map((path) => host.times?.(`${model.content}/${path}`)) : []
   const open = [...(model.blocks.open ?? [])]
   const said = [
-    ...[host.version(), code, text, open, host.digest(files.join('\n')), publicFiles, answers, strayLinks, unreadable],
+    ...[host.version(), code, text, open, host.digest(files.join('\0')), publicFiles, answers, strayLinks, unreadable],
     ...[changes, times, kind],
   ]
   return host.digest(JSON.stringify(said))

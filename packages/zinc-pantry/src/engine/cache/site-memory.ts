@@ -28,7 +28,7 @@ export interface SiteMemory {
   readonly results: SharedResults | undefined
   /** Results of earlier runs of the same process; one that does one run only keeps none. */
   readonly memo: Memo
-  /** The records of files as they were checked last, by file; undefined in a process that does one run only. */
+  /** The records of files as they were checked last, by collection and file; undefined in a process that does one run only. */
   readonly records: Map<string, CheckedRecords> | undefined
   /** The generation that this process wrote last. */
   generation: Generation | undefined
@@ -37,8 +37,8 @@ export interface SiteMemory {
   /** The output of the body of a file, where it is kept. */
   outputOf(file: string): RecalledOutput | undefined
   keepOutput(file: string, output: KeptOutput, addresses: RecalledOutput['addresses']): void
-  /** Keeps something of a file when all is saved, where it is likely to be another until then. */
-  keepLater(file: string, keep: () => void): void
+  /** Keeps something when all is saved, where it is likely to be another until then; of one place the last. */
+  keepLater(place: string, keep: () => void): void
   /** Begins another run, in which only these files may have changed; undefined where all may have. */
   begin(changed: ReadonlySet<string> | undefined): void
   /** Forgets all files but those that are there. */
@@ -116,8 +116,8 @@ export function openSiteMemory(
       const key = bodies.sourceOf(file)?.key
       if (key !== undefined && isKept) keepOutput(store, outputKey(key), output, addresses)
     },
-    keepLater(file, keep) {
-      if (isLong) later.set(file, keep)
+    keepLater(place, keep) {
+      if (isLong) later.set(place, keep)
       else keep()
     },
     begin(changed) {
@@ -127,7 +127,8 @@ export function openSiteMemory(
     },
     forget(present) {
       for (const file of reasons.keys()) if (!present.has(file)) reasons.delete(file)
-      for (const file of records?.keys() ?? []) if (!present.has(file)) records?.delete(file)
+      for (const place of records?.keys() ?? [])
+        if (!present.has(place.slice(place.indexOf(' ') + 1))) records?.delete(place)
       if (bodies.count() > present.size) bodies.forget((file) => present.has(file))
     },
     freeze() {
