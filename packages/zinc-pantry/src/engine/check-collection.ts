@@ -148,11 +148,11 @@ function createFileCheck(
     }
     checks ??= compileCollection(collection, blocks)
     const { scope } = cache
+    const records = fetched ? undefined : memory.records
     // Several collections may read one file.
     const place = `${collection.name} ${source.file}`
-    const known = fetched ? undefined : memory.records?.get(place)
-    const canKeep = memory.records !== undefined && fetched === undefined && scope !== undefined
-    memory.records?.delete(place)
+    const known = records?.get(place)
+    records?.delete(place)
     const fileContext: FileContext = {
       collection,
       base,
@@ -172,10 +172,13 @@ function createFileCheck(
       readAgain,
       recent,
       last: known?.scope === scope ? known : undefined,
-      keepRecords(records) {
-        // Files that entries name are looked at each time.
-        if (canKeep && assets.length === 0) memory.records?.set(place, { scope, ...records })
-      },
+      keepRecords:
+        records && scope !== undefined
+          ? (found) => {
+              // Files that entries name are looked at each time.
+              if (assets.length === 0) records.set(place, { scope, ...found })
+            }
+          : undefined,
       summariseText: (text) => reader.readMarkdown({ text, file: source.file, startOffset: 0 }).textSummary(),
     }
     // Not with the bytes, which would be held as long as the entries.

@@ -53,8 +53,8 @@ export interface FileContext {
   readonly recent: RecentDocuments
   /** What was found in the file the last time, where it may be found again. */
   readonly last: CheckedRecords | undefined
-  /** Tells what was found, for the next time. */
-  keepRecords?(records: Omit<CheckedRecords, 'scope'>): void
+  /** Tells what was found, for the next time; undefined where there is none. */
+  readonly keepRecords: ((records: Omit<CheckedRecords, 'scope'>) => void) | undefined
   /** Parses the text below front matter. */
   parseBody(format: EntryBody['format'], text: BodyText): ParsedBody
   summariseText(text: string): TextSummary
@@ -105,12 +105,12 @@ export function checkFile(source: SourceText, assigned: AssignedFile, context: F
     diagnostics.push(createDiagnostic('mdx-untrusted', { file: source.file, span: [0, 0] }, {}))
   else if (parsed) diagnostics.push(...parsed.diagnostics())
   const locateEntry = createPlaceFinder(source.file, documentOf, context.written)
-  const checked: CheckedRecord[] = []
+  const checked: CheckedRecord[] | undefined = many && !written && context.keepRecords ? [] : undefined
   for (const [at, record] of split.records.entries()) {
     const same = findSameEntry(record, last?.records[at])
     if (same) {
       entries.push(same)
-      checked.push({ record, entry: same })
+      checked?.push({ record, entry: same })
       continue
     }
     const hasCells = format.hasCells || cells.everywhere
@@ -143,9 +143,9 @@ export function checkFile(source: SourceText, assigned: AssignedFile, context: F
     diagnostics.push(...(read.isBare ? withoutFrontMatter(result.diagnostics, source) : result.diagnostics))
     if (result.entry) entries.push(result.entry)
     const isAgain = result.diagnostics.length === 0 && !result.readsText
-    checked.push({ record, entry: isAgain ? result.entry : undefined })
+    checked?.push({ record, entry: isAgain ? result.entry : undefined })
   }
-  if (many && !written) context.keepRecords?.({ hasLeadingZeros, records: checked, held })
+  if (checked) context.keepRecords?.({ hasLeadingZeros, records: checked, held })
   const dropped = body && !hasBody ? firstLine(body) : undefined
   if (split.records.length > MANY_RECORDS) held.release()
   return {

@@ -59,7 +59,7 @@ export function findDuplicates(
   const find = (key: number, collections: readonly number[]): void => {
     if (
       areAllDifferent(
-        collections.flatMap((collection) => keys[collection] ?? []),
+        collections.map((collection) => keys[collection] ?? []),
         key,
       )
     )
@@ -80,14 +80,15 @@ export function findDuplicates(
 }
 
 /** True where no key is there twice, which is told without keeping the place of each. */
-function areAllDifferent(keys: readonly UniqueKeys[], key: number): boolean {
+function areAllDifferent(lists: readonly (readonly UniqueKeys[])[], key: number): boolean {
   const texts = new Set<string>()
-  for (const own of keys) {
-    const text = own[key]
-    if (text === undefined) continue
-    const { size } = texts
-    if (texts.add(text).size === size) return false
-  }
+  for (const list of lists)
+    for (const own of list) {
+      const text = own[key]
+      if (text === undefined) continue
+      const { size } = texts
+      if (texts.add(text).size === size) return false
+    }
   return true
 }
 

@@ -1,3 +1,4 @@
+import { areSame } from '../../memo/are-same.ts'
 import type { PathSegment, ReadDocument } from '../../read/document.ts'
 import { pointerOf } from '../../schema/pointer.ts'
 import { createEntry, ENTRY_LISTS } from '../../validate/create-entry.ts'
@@ -65,24 +66,22 @@ export function writeFileRecord({ entries, diagnostics, failed, droppedBody }: F
 const withoutFile = ({ file: _, ...body }: EntryBody): Omit<EntryBody, 'file'> => body
 
 function recordEntry(entries: readonly Entry[], at: number): EntryRecord | undefined {
-  const { id, slug, data, part, locale, rank, renditions, ...entry } = entries[at] as Entry
+  const entry = entries[at] as Entry
+  const { id, slug, data, part, locale, rank, renditions } = entry
   if (!isPlain(data ?? null) || !isPlain(entry.properties)) return undefined
   const record: { -readonly [Key in keyof EntryRecord]: unknown } = { id, data, part, locale, rank, renditions }
   if (slug !== id) record.slug = slug
   for (const name of ENTRY_LISTS) if (entry[name].length > 0) record[name] = entry[name]
   const [first = entry] = entries
-  if (at === 0 || !isSamePath(entry.recordPath, pathAt(first.recordPath, at))) record.recordPath = entry.recordPath
-  if (at === 0 || !isSamePath(entry.idPath, first.idPath)) record.idPath = entry.idPath
-  if (at === 0 || !isSamePath(entry.slugPath, first.slugPath)) record.slugPath = entry.slugPath
+  if (at === 0 || !areSame(entry.recordPath, pathAt(first.recordPath, at))) record.recordPath = entry.recordPath
+  if (at === 0 || !areSame(entry.idPath, first.idPath)) record.idPath = entry.idPath
+  if (at === 0 || !areSame(entry.slugPath, first.slugPath)) record.slugPath = entry.slugPath
   return record as EntryRecord
 }
 
 /** The path of the record at a position, beside that of the first one. */
 const pathAt = (first: readonly PathSegment[], at: number): readonly PathSegment[] =>
   first.length === 0 ? first : [...first.slice(0, -1), at]
-
-const isSamePath = (one: readonly PathSegment[], other: readonly PathSegment[]): boolean =>
-  one.length === other.length && one.every((step, at) => step === other[at])
 
 /** True for a value that JSON holds as it is. */
 function isPlain(value: unknown): boolean {

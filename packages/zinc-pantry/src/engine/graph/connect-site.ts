@@ -102,7 +102,6 @@ export function connectSite(
           whole,
         })
   const collections = published ? orderComputed(published.computed) : everything
-  const isOff = (code: string): boolean => model.severities.get(code) === 'off'
   const codes = [
     ...LINK_CODES,
     ...(hidden.size > 0 ? ['link-unpublished'] : []),
@@ -144,7 +143,7 @@ export function connectSite(
       ...(published?.diagnostics ?? []),
       ...findDuplicateAddresses(memo, published ? collections : everything, published ? undefined : pages),
       ...checkFormerAddresses(everything, pages),
-      ...(codes.every(isOff)
+      ...(codes.every((code) => isOff(model, code))
         ? []
         : checkAllLinks(memo.within('checked links'), everything, { resolveLink, model, ...context })),
     ],
@@ -156,6 +155,9 @@ export function connectSite(
     whole,
   }
 }
+
+/** True for a code of which the site is told nothing. */
+const isOff = ({ severities }: Model, code: string): boolean => severities.get(code) === 'off'
 
 const LINK_CODES = ['link-broken', 'link-fragment', 'link-without-page', 'image-alternative']
 
@@ -203,7 +205,7 @@ function findDuplicateKeys(memo: Memo, collections: readonly LinkedCollection[],
 
 /** Finds labels that are written in several ways: again where a label is another, or in another entry. */
 function findLabels(memo: Memo, collections: readonly LinkedCollection[], model: Model): Diagnostic[] {
-  if (model.severities.get('label-near') === 'off') return []
+  if (isOff(model, 'label-near')) return []
   return collections.flatMap(({ collection, entries }) => {
     const list = createLabelLister(collection, model.blocks)
     // Labels that nobody compares with those of a later run are not listed for all entries at once.
@@ -250,9 +252,10 @@ function checkAllLinks(
     model,
   }: Pick<ConnectedSite, 'resolveLink'> & Pick<ConnectContext, 'textOf' | 'bodies' | 'model'>,
 ): Diagnostic[] {
-  const isOff = (code: string): boolean => model.severities.get(code) === 'off'
-  const headings = isOff('link-fragment') ? NO_HEADINGS : findHeadings(memo, collections, { resolveLink, bodies })
-  const checker = createLinkChecker(resolveLink, { textOf, isOff })
+  const headings = isOff(model, 'link-fragment')
+    ? NO_HEADINGS
+    : findHeadings(memo, collections, { resolveLink, bodies })
+  const checker = createLinkChecker(resolveLink, { textOf, isOff: (code) => isOff(model, code) })
   return collections.flatMap(({ collection, entries }) =>
     concatenate(
       memo.map(collection.name, entries, {
