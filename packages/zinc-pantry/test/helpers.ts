@@ -2,6 +2,7 @@ import { cpSync, mkdirSync, mkdtempSync, readdirSync, readFileSync, symlinkSync,
 import { tmpdir } from 'node:os'
 import { dirname, join } from 'node:path'
 import { fileURLToPath } from 'node:url'
+import { expect } from 'vitest'
 import { createMemoryHost, createNodeHost, openContent, renderText, type SiteReport } from 'zinc-pantry/engine'
 import { run } from '../dist/bundle/cli.js'
 import type { Surroundings } from '../dist/cli/surroundings.js'
@@ -19,6 +20,17 @@ export const PNG = Uint8Array.from([
 
 /** How often a property runs: a few times in every test run, many times with PANTRY_THOROUGH set. */
 export const runs = (few: number, many: number): number => (process.env.PANTRY_THOROUGH ? many : few)
+
+/** Of so many cases what chance does is no longer seen. */
+const ENOUGH_CASES = 40
+
+/**
+ * More than a share of the cases of a property went the way that is meant. It is asked of enough cases only: a slow machine
+ * tries few, and of few there may be none.
+ */
+export function expectShare(count: number, tried: number, share: number): void {
+  if (tried >= ENOUGH_CASES) expect(count / tried).toBeGreaterThan(share)
+}
 
 /** The same numbers every time. */
 export function createRandom(): (below: number) => number {
