@@ -53,7 +53,7 @@ test('Entries, their values and their rows share their hidden classes through al
         ['source', one.source, other.source],
         ['reference', one.references[0], other.references[0]],
         ['link', one.links[0], other.links[0]],
-        ['row', stored[at], stored[at + 1]],
+        ['row', stored.at(at), stored.at(at + 1)],
       ]
       for (const [name, a, b] of pairs)
         if (a && b) expect([collection.name, at, name, haveSameClass(a, b)]).toEqual([collection.name, at, name, true])

@@ -5,6 +5,7 @@ import type { Scalar } from '../query/condition.ts'
 import type { CollectionModel } from '../schema/model.ts'
 import type { Shape } from '../schema/shape.ts'
 import type { Entry } from '../validate/entry.ts'
+import { mapRows, type RowList } from '../values/row-list.ts'
 import { ofMany, readStep } from '../values/steps.ts'
 import type { StoredEntry } from './stored-entry.ts'
 
@@ -13,7 +14,7 @@ export interface StoredRows {
   readonly collection: CollectionModel
   readonly entries: readonly Entry[]
   readonly shapes: Readonly<Record<string, Shape>>
-  rows(): readonly StoredEntry[]
+  rows(): RowList<StoredEntry>
 }
 
 /** Reads entries as they are stored, and those that they refer to. */
@@ -36,7 +37,7 @@ export function createEntryReaders(collections: readonly StoredRows[]): EntryRea
   /** The single value of each row at a path. */
   const keysAt = ({ collection, entries, rows }: StoredRows, path: readonly string[]): (Scalar | null)[] => {
     const { shape } = readers.get(collection.name) as EntryReader
-    return rows().map((stored, row) => {
+    return mapRows(rows(), (stored, row) => {
       const place = { shape, path, locale: entries[row]?.locale }
       return (valuesIn(stored, place, readers)[0] ?? null) as Scalar | null
     })
@@ -45,7 +46,7 @@ export function createEntryReaders(collections: readonly StoredRows[]): EntryRea
     textsOf({ collection, entries, rows }, bodyText) {
       const { shape } = readers.get(collection.name) as EntryReader
       return (row) => {
-        const [stored, entry] = [rows()[row], entries[row] as Entry]
+        const [stored, entry] = [rows().at(row), entries[row] as Entry]
         const textAt = (path: readonly string[]): string =>
           valuesIn(stored, { shape, path, locale: entry.locale }, readers).join(' · ')
         return collection.search.map(({ path }) => (isBody(path) ? bodyText(entry) : textAt(path)))
@@ -107,7 +108,7 @@ function createReader({ entries, shapes, rows }: StoredRows): EntryReader {
       }
       const versions = ids.get(String(id)) ?? []
       const row = versions.find((version) => entries[version]?.locale === locale) ?? versions[0]
-      return row === undefined ? undefined : rows()[row]
+      return row === undefined ? undefined : rows().at(row)
     },
   }
 }

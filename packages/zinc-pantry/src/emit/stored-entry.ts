@@ -28,15 +28,18 @@ export interface Stored {
 }
 
 /** Makes stored entries of one collection. */
-export function createStorer(
-  collection: CollectionModel,
-  blocks: BlockFields,
-  render: FieldRenderer,
-): (entry: Entry, links: EntryLinks, facts: WrittenFacts | undefined) => Stored {
+export interface Storer {
+  store(entry: Entry, links: EntryLinks, facts: WrittenFacts | undefined): Stored
+  /** Makes a stored entry that is a copy of the values; undefined where more is done to them than that. */
+  readonly copy: ((entry: Entry) => StoredEntry) | undefined
+}
+
+/** Makes what stores the entries of a collection. */
+export function createStorer(collection: CollectionModel, blocks: BlockFields, render: FieldRenderer): Storer {
   const context = createStoreContext(blocks, (text, rewrite) => render(text, rewrite as Rewrite))
-  const store = context.group(allFields(collection))
-  return (entry, links, facts) => {
-    const { id, slug, collection: name, locale, source, data = {}, body } = entry
+  const toStored = context.group(allFields(collection))
+  const store: Storer['store'] = (entry, links, facts) => {
+    const { data = {}, body } = entry
     const files = new Set<string>()
     const renditions = new Map<string, Rendition>()
     const rewrite = createRewrite(links.address, {
@@ -44,22 +47,26 @@ export function createStorer(
       rendition: (address, one) => renditions.set(address, one),
     })
     const ofBody = facts && body ? { format: body.format, ...publishFacts(facts, links, { files, rewrite }) } : null
-    const stored = {
-      id,
-      slug,
-      collection: name,
-      ...(locale === undefined ? {} : { locale }),
-      source,
-      ...(collection.body ? { body: ofBody } : {}),
-      ...(store ? (store(data, rewrite) as object) : data),
-    }
+    const values = toStored ? (toStored(data, rewrite) as object) : data
     return {
-      entry: stored,
+      entry: describe(entry, collection.body ? { body: ofBody, ...values } : values),
       files: files.size === 0 ? NO_FILES : [...files],
       ...(renditions.size > 0 ? { renditions: [...renditions.values()] } : {}),
     }
   }
+  const copy = toStored || collection.body ? undefined : (entry: Entry) => describe(entry, entry.data ?? {})
+  return { store, copy }
 }
+
+/** What every stored entry has, before its values. */
+const describe = ({ id, slug, collection, locale, source }: Entry, values: object): StoredEntry => ({
+  id,
+  slug,
+  collection,
+  ...(locale === undefined ? {} : { locale }),
+  source,
+  ...values,
+})
 
 const NO_FILES: readonly string[] = []
 

@@ -13,7 +13,8 @@ import { compileCollection } from '../schema/compile-schema.ts'
 import type { Model } from '../schema/model.ts'
 import type { SettingProblem } from '../schema/settings-reader.ts'
 import { loadTransliterator, type Transliterator } from '../schema/transliterator.ts'
-import type { Entry } from '../validate/entry.ts'
+import type { Entry, Reference } from '../validate/entry.ts'
+import { createListTable } from '../validate/list-table.ts'
 import { createPathTable } from '../validate/path-table.ts'
 import { createWrittenPaths } from '../validate/written-paths.ts'
 import type { AssetReader } from './assets.ts'
@@ -125,6 +126,7 @@ function createFileCheck(
   const { blocks, locales } = model
   const written = createWrittenPaths(collection, blocks)
   const pathOf = createPathTable()
+  const referencesOf = createListTable<Reference>(({ text }) => text)
   const readAgain = (path: string): SourceText | undefined => {
     const again = fetched ?? readFile(path)
     return 'text' in again ? again : undefined
@@ -164,6 +166,7 @@ function createFileCheck(
       matches,
       written,
       pathOf,
+      referencesOf,
       transliterate,
       parseBody(format, text) {
         memory.bodies.register(text.file, { reader, format, read: () => text })

@@ -15,7 +15,8 @@ import type { CollectionModel } from '../schema/model.ts'
 import { idKeysOf } from '../schema/naming-rule.ts'
 import type { Transliterator } from '../schema/transliterator.ts'
 import { byWrittenKey } from '../schema/written-key.ts'
-import type { Entry, EntryBody } from '../validate/entry.ts'
+import type { Entry, EntryBody, Reference } from '../validate/entry.ts'
+import type { ListTable } from '../validate/list-table.ts'
 import { createPlaceFinder } from '../validate/locate-entry.ts'
 import { asGroup } from '../validate/name-record.ts'
 import type { PathTable } from '../validate/path-table.ts'
@@ -60,6 +61,7 @@ export interface FileContext {
   summariseText(text: string): TextSummary
   readonly written: WrittenPaths
   readonly pathOf: PathTable
+  readonly referencesOf: ListTable<Reference>
   readonly transliterate: Transliterator
   readonly matches: PatternMatcher
 }
@@ -127,6 +129,7 @@ export function checkFile(source: SourceText, assigned: AssignedFile, context: F
         documentOf,
         locateEntry,
         pathOf: context.pathOf,
+        referencesOf: context.referencesOf,
         contentPath: assigned.path,
         pathId: many ? undefined : id,
         positionPrefix: assigned.named && collection.files.length === 1 ? '' : `${id}/`,

@@ -1,6 +1,7 @@
 import type { ClusterChunk, RowChunks, StoredCluster } from '../query/catalogue.ts'
 import { compareEntries, type KeyValues } from '../query/compare-keys.ts'
 import type { SortKey } from '../query/condition.ts'
+import type { RowList } from '../values/row-list.ts'
 import { type AddChunk, listChunks } from './build-index.ts'
 import { groupChunks, type RowLayout } from './row-blocks.ts'
 import { splitIntoChunks } from './split-into-chunks.ts'
@@ -40,9 +41,9 @@ export function orderRowsBy(columns: readonly KeyValues[], sort: readonly SortKe
 /** The chunks of some rows in an order. */
 export const clusterChunks = <Row extends Readonly<Record<string, unknown>>>(
   order: Int32Array,
-  rows: readonly Row[],
+  rows: RowList<Row>,
   size: number,
-): ClusterChunk[] => splitIntoChunks(Array.from(order), size).map((own) => [own, own.map((row) => rows[row] as Row)])
+): ClusterChunk[] => splitIntoChunks(Array.from(order), size).map((own) => [own, own.map((row) => rows.at(row) as Row)])
 
 /** Adds the chunks that lead from places in an order to rows, and back. */
 export function buildCluster(

@@ -1,6 +1,7 @@
 import type { Scalar } from '../query/condition.ts'
 import { followPath } from '../query/shape.ts'
 import type { Shape } from '../schema/shape.ts'
+import type { RowList } from '../values/row-list.ts'
 import { COUNT_STEP, KEYS_STEP, readStep } from '../values/steps.ts'
 
 /** Longest text that is worth an index; beyond it nobody asks for equality or order. */
@@ -28,7 +29,7 @@ export interface ValueReaders {
   /** Makes a reader of the values at a path. */
   readerAt(path: string): (entry: Values) => readonly Scalar[]
   /** The posting lists of the values at a path; undefined where there is none, or texts too long to be asked for. */
-  postings(path: string, entries: readonly Values[]): Postings | undefined
+  postings(path: string, entries: RowList<Values>): Postings | undefined
 }
 
 /** Makes readers of every single value in the fields of a collection, also in groups and lists. */
@@ -44,15 +45,15 @@ export function createValueReaders(fields: Readonly<Record<string, Shape>>, decl
     read,
   }))
   const gatherAt = (
-    entries: readonly Values[],
+    entries: RowList<Values>,
     { path, read, isSingle }: (typeof readers)[number],
   ): Postings | undefined => {
     const rows = new Map<Scalar, number[]>()
     let isTooLong = false
     // Values of several types, as of what may be anything, have no order.
     const types = new Set<string>()
-    for (const [row, entry] of entries.entries()) {
-      read(entry, (value) => {
+    for (let row = 0; row < entries.length; row++) {
+      read(entries.at(row), (value) => {
         if (typeof value === 'string' && value.length > MAX_TEXT && !always.has(path)) isTooLong = true
         types.add(typeof value)
         const known = rows.get(value)

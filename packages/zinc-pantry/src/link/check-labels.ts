@@ -6,7 +6,7 @@ import type { BlockFields } from '../schema/kind.ts'
 import { childrenOf } from '../schema/kinds.ts'
 import { type CollectionModel, visitFields } from '../schema/model.ts'
 import type { Entry, LinkedEntry } from '../validate/entry.ts'
-import { plainLabel } from './plain-label.ts'
+import { createLabelUses, type LabelUses, type Writing } from './label-uses.ts'
 
 /** A field of labels. */
 export interface LabelField {
@@ -97,13 +97,6 @@ const isLabel = (text: string): boolean => text.length <= MOST_CHARACTERS && !te
 
 const isFree = ({ options }: AnyField): boolean => options.unique !== true && options.private !== true
 
-/** A way in which a label is written: how often, and the number of the first entry that has it. */
-interface Writing {
-  readonly text: string
-  readonly count: number
-  readonly row: number
-}
-
 /** Labels of one field that differ in nothing but their writing; ids where there is no field. */
 export interface NearLabels {
   readonly field: string | undefined
@@ -113,13 +106,13 @@ export interface NearLabels {
 /** Finds such labels among those of so many entries of a collection. */
 export function findNearLabels(count: number, labelsOf: (row: number) => readonly Label[]): NearLabels[] {
   const fields = new Map<string, { readonly isInList: boolean; readonly uses: LabelUses }>()
-  for (let row = 0; row < count; row++)
-    for (const { field, text } of labelsOf(row)) {
-      const { name, isInList } = field
-      const own = fields.get(name) ?? { isInList, uses: createLabelUses() }
-      fields.set(name, own)
-      own.uses.add(text, row)
-    }
+  const usesOf = ({ name, isInList }: LabelField): LabelUses => {
+    const own = fields.get(name) ?? { isInList, uses: createLabelUses(count) }
+    fields.set(name, own)
+    return own.uses
+  }
+  for (let row = 0; row < count; row++) for (const { field, text } of labelsOf(row)) usesOf(field).note(text)
+  for (let row = 0; row < count; row++) for (const { field, text } of labelsOf(row)) usesOf(field).add(text, row)
   return [...fields].flatMap(([name, { isInList, uses: own }]) => {
     // A text alone in its field is a label where it is used again.
     if (!isInList && !own.isAnyReused()) return []
@@ -132,42 +125,10 @@ export function findNearLabels(count: number, labelsOf: (row: number) => readonl
 
 /** Finds ids that differ in nothing but their writing, in a collection whose entries references create. */
 export function findNearIds(ids: readonly string[]): NearLabels[] {
-  const uses = createLabelUses()
+  const uses = createLabelUses(ids.length)
+  for (const id of ids) uses.note(id)
   for (const [row, id] of ids.entries()) uses.add(id, row)
   return uses.alike().map((writings) => ({ field: undefined, writings }))
-}
-
-/** The uses of the labels of a field. */
-interface LabelUses {
-  add(text: string, row: number): void
-  isAnyReused(): boolean
-  /** Labels that are written in several ways. */
-  alike(): Writing[][]
-}
-
-/** Counts uses. Most texts of large collections are used once and are like no other, so that little is kept of each. */
-function createLabelUses(): LabelUses {
-  const firstRows = new Map<string, number>()
-  const counts = new Map<string, number>()
-  return {
-    add(text, row) {
-      if (firstRows.has(text)) counts.set(text, (counts.get(text) ?? 1) + 1)
-      else firstRows.set(text, row)
-    },
-    isAnyReused: () => counts.size > 0,
-    alike() {
-      const seen = new Set<string>()
-      const several = new Map<string, Writing[]>()
-      for (const text of firstRows.keys()) {
-        const plain = plainLabel(text)
-        if (seen.has(plain)) several.set(plain, [])
-        seen.add(plain)
-      }
-      for (const [text, row] of several.size === 0 ? [] : firstRows)
-        several.get(plainLabel(text))?.push({ text, count: counts.get(text) ?? 1, row })
-      return [...several.values()]
-    },
-  }
 }
 
 /** Describes such labels. The rarest is most likely wrong, so that the problem stands there. */

@@ -4,6 +4,7 @@ import type { Step } from '../schema/check-run.ts'
 import { mergedFields } from '../schema/fields/variant.ts'
 import { allFields, type CollectionModel } from '../schema/model.ts'
 import type { LinkedEntry } from '../validate/entry.ts'
+import type { RowList } from '../values/row-list.ts'
 import type { LinkedCollection } from './link-entry.ts'
 
 /** The unique keys of an entry as text: its id, its slug, then each field or combination; undefined for no value. */
@@ -52,39 +53,35 @@ const uniqueFieldsOf = (collection: CollectionModel): readonly (readonly string[
  * which are told by their numbers.
  */
 export function findDuplicates(
-  keys: readonly (readonly UniqueKeys[])[],
+  keys: readonly RowList<UniqueKeys>[],
   sharedSlugs: readonly (readonly number[])[],
 ): readonly Duplicate[] {
   const duplicates: Duplicate[] = []
   const find = (key: number, collections: readonly number[]): void => {
-    if (
-      areAllDifferent(
-        collections.map((collection) => keys[collection] ?? []),
-        key,
-      )
-    )
-      return
+    const lists = collections.map((collection) => keys[collection] ?? [])
+    if (areAllDifferent(lists, key)) return
     const first = new Map<string, RowPlace>()
-    for (const collection of collections)
-      for (const [row, own] of (keys[collection] ?? []).entries()) {
-        const text = own[key]
+    for (const [at, list] of lists.entries())
+      for (let row = 0; row < list.length; row++) {
+        const collection = collections[at] as number
+        const text = list.at(row)?.[key]
         if (text === undefined) continue
         const other = first.get(text)
         if (other) duplicates.push({ key, at: [collection, row], first: other })
         else first.set(text, [collection, row])
       }
   }
-  for (const [collection, [first]] of keys.entries()) for (const key of (first ?? []).keys()) find(key, [collection])
+  for (const [collection, list] of keys.entries()) for (const key of (list.at(0) ?? []).keys()) find(key, [collection])
   for (const collections of sharedSlugs) find(SLUG, collections)
   return duplicates
 }
 
 /** True where no key is there twice, which is told without keeping the place of each. */
-function areAllDifferent(lists: readonly (readonly UniqueKeys[])[], key: number): boolean {
+function areAllDifferent(lists: readonly RowList<UniqueKeys>[], key: number): boolean {
   const texts = new Set<string>()
   for (const list of lists)
-    for (const own of list) {
-      const text = own[key]
+    for (let row = 0; row < list.length; row++) {
+      const text = list.at(row)?.[key]
       if (text === undefined) continue
       const { size } = texts
       if (texts.add(text).size === size) return false

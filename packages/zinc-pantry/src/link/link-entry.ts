@@ -1,6 +1,7 @@
 import type { CollectionModel } from '../schema/model.ts'
 import { readAddress } from '../schema/read-address.ts'
 import type { Entry, Link, LinkedEntry, Reference } from '../validate/entry.ts'
+import type { ListTable } from '../validate/list-table.ts'
 import type { FailedFile } from './dangling.ts'
 import type { EntryMaker } from './make-entry.ts'
 import { type Replacement, replaceValues } from './replace-values.ts'
@@ -59,7 +60,11 @@ export const isSameHits = (one: readonly Hit[], other: readonly Hit[]): boolean 
  * Resolves the references of an entry. In its data the ids that they lead to take the place of the texts; a reference that
  * leads nowhere keeps its text only where that would be the id, and where the site does not live with such references.
  */
-export function linkEntry(entry: Entry, resolve: ReferenceResolver, mayDangle: boolean): LinkedEntry {
+export function linkEntry(
+  entry: Entry,
+  resolve: ReferenceResolver,
+  { mayDangle, linksOf }: { readonly mayDangle: boolean; readonly linksOf: ListTable<Link> },
+): LinkedEntry {
   if (entry.references.length === 0) return entry
   const links: Link[] = []
   const replacements: Replacement[] = []
@@ -74,7 +79,7 @@ export function linkEntry(entry: Entry, resolve: ReferenceResolver, mayDangle: b
       else if (id !== text) replacements.push([path, id])
     } else if (mayDangle || several || by !== 'id') replacements.push([path, null])
   }
-  return replaceValues({ ...entry, links: links.slice() }, replacements)
+  return replaceValues({ ...entry, links: linksOf(links) }, replacements)
 }
 
 /** References of an entry that lead nowhere, or to more than one entry. */

@@ -35,7 +35,7 @@ export const createEntry = (parts: EntryParts): Entry => ({
   slugPath: parts.slugPath,
 })
 
-/** A list as entries keep it: most are empty, and all of these are one. A list that was added to has room for more, a copy has not. */
-const kept = <Item>(list: readonly Item[] = NONE): readonly Item[] => (list.length === 0 ? NONE : list.slice())
+/** A list as entries keep it: most are empty, and all of these are one. */
+const kept = <Item>(list: readonly Item[] = NONE): readonly Item[] => (list.length === 0 ? NONE : list)
 
 const NONE: readonly never[] = []

@@ -11,6 +11,7 @@ import { pointerOf } from '../schema/pointer.ts'
 import type { Transliterator } from '../schema/transliterator.ts'
 import { createEntry } from './create-entry.ts'
 import type { Entry, EntryBody, FieldText, Reference } from './entry.ts'
+import type { ListTable } from './list-table.ts'
 import { createEntryLocator, partOf } from './locate-entry.ts'
 import { asGroup, isItem, readId, readSlug } from './name-record.ts'
 import type { PathTable } from './path-table.ts'
@@ -31,6 +32,7 @@ export interface RecordContext {
   /** Finds the places of the entries of the file. */
   readonly locateEntry: Entry['locate']
   readonly pathOf: PathTable
+  readonly referencesOf: ListTable<Reference>
   /** The id that the file's path gives, for a file of one entry. */
   readonly pathId: string | undefined
   readonly body: EntryBody | undefined
@@ -149,10 +151,11 @@ export function validateRecord(record: EntryRecord, context: RecordContext): Che
     part: known ? undefined : part,
     body: context.body,
     properties,
-    references,
-    texts,
-    assets,
-    privateAssets,
+    references: context.referencesOf(references),
+    // A list that was added to has room for more, a copy has not.
+    texts: texts.slice(),
+    assets: assets.slice(),
+    privateAssets: privateAssets.slice(),
     renditions: renditions.length > 0 ? renditions : undefined,
     locale: context.locale,
     rank: context.rank,

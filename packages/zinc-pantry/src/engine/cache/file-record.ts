@@ -11,17 +11,22 @@ import type { FileResult } from '../check-file.ts'
  * The record of a file without problems. What most entries of a file have in common is left out, which is half of the bytes of a table:
  *
  * `{"entries":[{"id":"cairnfoot","data":{"beds":8},"recordPath":[0],"idPath":["id"],"slugPath":["id"]},{"id":"gable","data":{"beds":20}}]}`
+ *
+ * References are beside the entries, each list once, and entries have its number: `"references":[[{"path":["hut"],"text":"gable",…}]]`.
  */
 export interface FileRecord {
   readonly entries: readonly EntryRecord[]
+  readonly references?: readonly Entry['references'][]
   readonly droppedBody?: readonly [start: number, end: number]
   /** Its body, where it has one. */
   readonly body?: Omit<EntryBody, 'file'>
 }
 
 /** An entry without its places, its file, and the body that all entries of the file share. */
-interface EntryRecord extends Partial<Pick<Entry, (typeof ENTRY_LISTS)[number] | 'data' | 'part' | 'renditions'>> {
+interface EntryRecord
+  extends Partial<Pick<Entry, Exclude<(typeof ENTRY_LISTS)[number], 'references'> | 'data' | 'part' | 'renditions'>> {
   readonly id: string
+  readonly references?: number
   /** Where it is not the id. */
   readonly slug?: string
   readonly locale?: string
@@ -51,12 +56,14 @@ export function writeFileRecord({ entries, diagnostics, failed, droppedBody }: F
   const body = entries[0]?.body
   if (!isPlain(body?.summary.uses ?? null)) return undefined
   const pieces = ['{"entries":[']
+  const numbers = new Map<Entry['references'], number>()
   for (let at = 0; at < entries.length; at++) {
-    const record = recordEntry(entries, at)
+    const record = recordEntry(entries, at, numbers)
     if (!record) return undefined
     pieces.push(`${at > 0 ? ',' : ''}${JSON.stringify(record)}`)
   }
   pieces.push(']')
+  if (numbers.size > 0) pieces.push(`,"references":${JSON.stringify([...numbers.keys()])}`)
   if (droppedBody) pieces.push(`,"droppedBody":${JSON.stringify(droppedBody)}`)
   if (body) pieces.push(`,"body":${JSON.stringify(withoutFile(body))}`)
   pieces.push('}')
@@ -65,13 +72,22 @@ export function writeFileRecord({ entries, diagnostics, failed, droppedBody }: F
 
 const withoutFile = ({ file: _, ...body }: EntryBody): Omit<EntryBody, 'file'> => body
 
-function recordEntry(entries: readonly Entry[], at: number): EntryRecord | undefined {
+function recordEntry(
+  entries: readonly Entry[],
+  at: number,
+  numbers: Map<Entry['references'], number>,
+): EntryRecord | undefined {
   const entry = entries[at] as Entry
   const { id, slug, data, part, locale, rank, renditions } = entry
   if (!isPlain(data ?? null) || !isPlain(entry.properties)) return undefined
   const record: { -readonly [Key in keyof EntryRecord]: unknown } = { id, data, part, locale, rank, renditions }
   if (slug !== id) record.slug = slug
   for (const name of ENTRY_LISTS) if (entry[name].length > 0) record[name] = entry[name]
+  const { references } = entry
+  if (references.length > 0) {
+    if (!numbers.has(references)) numbers.set(references, numbers.size)
+    record.references = numbers.get(references)
+  }
   const [first = entry] = entries
   if (at === 0 || !areSame(entry.recordPath, pathAt(first.recordPath, at))) record.recordPath = entry.recordPath
   if (at === 0 || !areSame(entry.idPath, first.idPath)) record.idPath = entry.idPath
@@ -117,7 +133,7 @@ export function restoreFile(record: FileRecord, restoring: Restoring): FileResul
       part: one.part,
       body,
       properties: one.properties,
-      references: one.references,
+      references: one.references === undefined ? undefined : record.references?.[one.references],
       links: one.links,
       texts: one.texts,
       assets: one.assets,

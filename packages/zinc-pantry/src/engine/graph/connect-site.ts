@@ -13,7 +13,7 @@ import {
   type Label,
 } from '../../link/check-labels.ts'
 import { checkImages, createLinkChecker, hasAddress, listNamedBodies } from '../../link/check-links.ts'
-import { createUniqueKeys, describeDuplicates, findDuplicates } from '../../link/check-unique.ts'
+import { createUniqueKeys, describeDuplicates, findDuplicates, type UniqueKeys } from '../../link/check-unique.ts'
 import type { ImplicitEntry } from '../../link/implicit-entries.ts'
 import type { CollectionEntries, LinkedCollection } from '../../link/link-entry.ts'
 import {
@@ -34,6 +34,7 @@ import { type Model, mayDangle } from '../../schema/model.ts'
 import type { SettingProblem } from '../../schema/settings-reader.ts'
 import type { EntryBody, LinkedEntry } from '../../validate/entry.ts'
 import { concatenate } from '../../values/concatenate.ts'
+import { createRowView, type RowList } from '../../values/row-list.ts'
 import type { Bodies } from '../bodies.ts'
 import { orderComputed, orderEntries } from '../order-entries.ts'
 import { type ComputedSite, computePublished, computeSite } from './compute-site.ts'
@@ -185,13 +186,12 @@ const listPages = (memo: Memo, collections: readonly LinkedCollection[]): readon
 /** Finds ids, slugs and values that are there twice. */
 function findDuplicateKeys(memo: Memo, collections: readonly LinkedCollection[], model: Model): Diagnostic[] {
   const { sharedSlugs } = model
-  const keys = collections.map(({ collection, entries }) =>
-    memo.map(collection.name, entries, {
-      inputs: [collection],
-      make: createUniqueKeys(collection),
-      isEqual: areSame,
-    }),
-  )
+  const keys = collections.map(({ collection, entries }): RowList<UniqueKeys> => {
+    const make = createUniqueKeys(collection)
+    // What nobody compares with that of a later run is not held for all entries at once.
+    if (!memo.isKept) return createRowView(entries, make)
+    return memo.map(collection.name, entries, { inputs: [collection], make, isEqual: areSame })
+  })
   const numberOf = (name: string): number => collections.findIndex(({ collection }) => collection.name === name)
   const duplicates = memo.value('duplicates', [...keys, sharedSlugs], () =>
     findDuplicates(

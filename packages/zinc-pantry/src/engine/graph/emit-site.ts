@@ -82,17 +82,17 @@ export async function emitSite(collections: readonly LinkedCollection[], context
     for (const file of emitted.files) named.add(file)
     shown.push(...emitted.renditions)
   }
-  const stored = collections.map((one) => rendering.storedRows(one))
+  const stored = collections.map((one) => rendering.storedRows(one, { isHeld: memo.isKept }))
   const assets = (): ReadonlySet<string> => {
     const inFields = collections.flatMap(({ entries }) => entries.flatMap((entry) => entry.assets))
-    return new Set([...inFields, ...named, ...stored.flatMap((rows) => rows.stored().flatMap(({ files }) => files))])
+    return new Set([...inFields, ...named, ...stored.flatMap((rows) => rows.named().flatMap(({ files }) => files))])
   }
   let made: readonly Rendition[] | undefined
   const renditions = (): readonly Rendition[] => {
     made ??= gatherRenditions([
       ...collections.map(({ entries }) => entries),
       [{ renditions: shown }],
-      ...stored.map((rows) => rows.stored()),
+      ...stored.map((rows) => rows.named()),
     ])
     return made
   }

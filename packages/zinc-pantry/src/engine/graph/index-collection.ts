@@ -36,6 +36,7 @@ import { type Language, loadLanguage, stemmedLanguage } from '../../query/stemme
 import type { CollectionModel, Model } from '../../schema/model.ts'
 import type { Shape } from '../../schema/shape.ts'
 import type { Entry } from '../../validate/entry.ts'
+import { listRows, mapRows, type RowList, sliceRows } from '../../values/row-list.ts'
 import { COUNT_STEP } from '../../values/steps.ts'
 import type { BacklinkFinder } from './find-backlinks.ts'
 import type { RenderedRows } from './render-site.ts'
@@ -61,7 +62,7 @@ export interface IndexSource {
   readonly collection: CollectionModel
   readonly entries: readonly Pick<Entry, 'id' | 'locale'>[]
   /** The entries as they are stored. */
-  readonly rows: readonly Values[]
+  readonly rows: RowList<Values>
   readonly shapes: Readonly<Record<string, Shape>>
   /** The languages of the site, where the collection has several. */
   readonly locales: readonly string[]
@@ -138,11 +139,11 @@ export function indexCollection(source: IndexSource, memo: Memo, node: ChunkNode
   const count = rows.length
   const { size, group, bounds } = layOutRows(count)
   const names = bounds.slice(1).map((end, at) => {
-    const own = rows.slice(bounds[at], end)
+    const start = bounds[at] as number
     return node(
-      `rows from ${bounds[at]}`,
-      () => own,
-      (keep) => keep.rows(splitIntoChunks(own, size)),
+      `rows from ${start}`,
+      () => sliceRows(rows, start, end),
+      (keep) => keep.rows(splitIntoChunks(sliceRows(rows, start, end), size)),
     )
   })
   const indexes: Record<string, StoredIndex> = {}
@@ -185,7 +186,7 @@ function indexValues(
 ): (readonly [path: string, index: StoredIndex])[] {
   const readers = createValueReaders(shapes, collection.indexes)
   const values = memo.isKept
-    ? memo.map('values', rows, { inputs: [collection], make: readers.valuesOf, isEqual: areSameLists })
+    ? memo.map('values', listRows(rows), { inputs: [collection], make: readers.valuesOf, isEqual: areSameLists })
     : []
   return readers.paths.flatMap((path, at) => {
     const valuesAt = (): readonly unknown[] =>
@@ -204,7 +205,7 @@ function indexValues(
         if (!built || built.dictionary || built.offsets.length <= 3 || !collection.trigrams.includes(path)) return built
         return {
           ...built,
-          trigrams: buildTrigrams(rows.map(readers.readerAt(path)), keep.index),
+          trigrams: buildTrigrams(mapRows(rows, readers.readerAt(path)), keep.index),
         }
       },
     )
@@ -234,7 +235,7 @@ function storeCube(
     (keep) => {
       const fields = few.map(({ path, dictionary: { values } }): CubeField => {
         const read = readers.readerAt(path)
-        return { path, size: values.length, valueAt: (row) => read(rows[row] as Values)[0] ?? null }
+        return { path, size: values.length, valueAt: (row) => read(rows.at(row) as Values)[0] ?? null }
       })
       const cube = buildCube(fields, rows.length)
       return cube && { paths: cube.paths, chunk: keep.index(cube) }
@@ -261,7 +262,7 @@ function storeBacklinks({ backlinks }: IndexSource, node: ChunkNode): ChunkNames
 /** Stores rows once more, in an order. */
 function clusterRows(
   { sort, columns }: ClusterSource,
-  rows: readonly Values[],
+  rows: RowList<Values>,
   memo: Memo,
   node: ChunkNode,
 ): StoredCluster {
@@ -273,7 +274,7 @@ function clusterRows(
     const own = order.subarray(bounds[at], end)
     return node(
       `rows by ${name} from ${bounds[at]}`,
-      () => [...own, ...Array.from(own, (row) => rows[row])],
+      () => [...own, ...Array.from(own, (row) => rows.at(row))],
       (keep) => keep.rows(clusterChunks(own, rows, size)),
     )
   })
@@ -291,7 +292,7 @@ function searchTexts(source: IndexSource, memo: Memo, node: ChunkNode): string |
   const all = memo.isKept
     ? memo.keepEqual(
         'texts',
-        rows.map((_, row) => [...texts(row), languageOf(row) ?? '']),
+        mapRows(rows, (_, row) => [...texts(row), languageOf(row) ?? '']),
         areSameLists,
       )
     : undefined

@@ -13,7 +13,8 @@ import { createEntryMaker, type EntryChecking } from '../../link/make-entry.ts'
 import { createTargets } from '../../link/targets.ts'
 import type { Memo } from '../../memo/memo.ts'
 import type { SettingProblem } from '../../schema/settings-reader.ts'
-import type { Reference } from '../../validate/entry.ts'
+import type { Link, Reference } from '../../validate/entry.ts'
+import { createListTable } from '../../validate/list-table.ts'
 
 /** Entries whose references are resolved, those that references created included. */
 export interface LinkedSite {
@@ -36,13 +37,14 @@ export function linkSite(
     ),
   )
   const resolve = createReferenceResolver(targets, makers)
+  const linksOf = createListTable<Link>(({ id }) => id)
   const written = collections.map(
     ({ collection, entries }): LinkedCollection => ({
       collection,
       entries: memo.within(collection.name).map('linked', entries, {
         inputs: [collection, mayDangle],
         look: (_, reference: Reference) => resolve(reference),
-        make: (entry, read) => linkEntry(entry, read, mayDangle),
+        make: (entry, read) => linkEntry(entry, read, { mayDangle, linksOf }),
         isSameRead: isSameHits,
       }),
     }),

@@ -19,6 +19,7 @@ import { planSources } from '../../schema/image-sources.ts'
 import type { BlockFields } from '../../schema/kind.ts'
 import type { CollectionModel } from '../../schema/model.ts'
 import type { Entry } from '../../validate/entry.ts'
+import { createRowView } from '../../values/row-list.ts'
 import type { AssetReader } from '../assets.ts'
 import type { SiteMemory } from '../cache/site-memory.ts'
 import { type BacklinkFinder, findBacklinks } from './find-backlinks.ts'
@@ -39,8 +40,11 @@ export interface RenderContext {
 
 /** Entries as they are in the output: links lead to the pages of entries, and Markdown is HTML. */
 export interface SiteRendering {
-  /** Entries as they are stored, made when they are asked for. */
-  storedRows(holder: Holder): RenderedRows
+  /**
+   * Entries as they are stored, made when they are asked for; where rows are not to be held those that are copies of
+   * values are made each time.
+   */
+  storedRows(holder: Holder, options?: { readonly isHeld?: boolean }): RenderedRows
   /** The bodies of entries, each rendered when it is asked for. */
   bodies(holder: Holder): readonly LazyBody[]
   /** What leads to the entries of a site; its bodies must be prepared. */
@@ -56,7 +60,8 @@ export interface LazyBody {
 
 /** Entries as they are stored. */
 export interface RenderedRows extends StoredRows {
-  stored(): readonly Stored[]
+  /** The files and images that they name beside their values. */
+  named(): readonly Pick<Stored, 'files' | 'renditions'>[]
 }
 
 /** Makes the rendering of a site. */
@@ -71,14 +76,20 @@ export function createRendering(context: RenderContext): SiteRendering {
     return known
   }
   return {
-    storedRows({ collection, entries }) {
+    storedRows({ collection, entries }, { isHeld = true } = {}) {
+      const shapes = shapesOf(collection, blocks)
+      const storer = createStorer(collection, blocks, (text, rewrite) => rendererOf(collection)(text, rewrite))
+      const { copy } = storer
+      if (copy && !isHeld) {
+        const copies = createRowView(entries, copy)
+        return { collection, entries, shapes, named: () => [], rows: () => copies }
+      }
       const list = (): readonly Stored[] => {
-        const store = createStorer(collection, blocks, rendererOf(collection))
         return memo.within('stored').map(collection.name, entries, {
           inputs: [collection],
           look: (entry, { href, isDimensions }: LinkQuestion): OutputAddress | Dimensions =>
             isDimensions ? links.dimensions(href, entry) : links.address(href, entry, collection.body?.sources),
-          make: (entry, read) => store(entry, readLinks(read), entry.body && memory.bodies.factsOf(entry.body)),
+          make: (entry, read) => storer.store(entry, readLinks(read), entry.body && memory.bodies.factsOf(entry.body)),
           answeredFrom: [resolveLink, assetState],
           isSameRead: isSameAnswer,
         })
@@ -92,8 +103,8 @@ export function createRendering(context: RenderContext): SiteRendering {
       return {
         collection,
         entries,
-        shapes: shapesOf(collection, blocks),
-        stored: storedOnce,
+        shapes,
+        named: storedOnce,
         rows() {
           rows ??= memo.within('rows').map(collection.name, storedOnce(), { make: (one) => one.entry })
           return rows
