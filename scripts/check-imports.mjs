@@ -19,7 +19,7 @@ const ALLOWED = {
   find: { values: ['diagnostics', 'schema'], types: [] },
   validate: { values: ['diagnostics', 'values', 'schema', 'body/body-summary.ts'], types: ['read', 'body'] },
   body: { values: ['diagnostics'], types: ['schema'] },
-  link: { values: ['diagnostics', 'schema', 'validate/create-entry.ts'], types: ['validate', 'body'] },
+  link: { values: ['diagnostics', 'schema', 'validate/create-entry.ts'], types: ['validate', 'body', 'values'] },
   compute: { values: ['diagnostics', 'schema'], types: ['link', 'validate'] },
   query: { values: ['values'], types: ['schema'] },
   indexing: { values: ['diagnostics', 'values', 'schema', 'query'], types: [] },

@@ -6,7 +6,7 @@ import type { AssignedFile } from '../find/assign-files.ts'
 import { nameFile } from '../find/name-file.ts'
 import type { CsvOptions } from '../read/csv.ts'
 import type { ReadDocument, SourceText } from '../read/document.ts'
-import type { Format } from '../read/formats.ts'
+import { type Format, reopenText } from '../read/formats.ts'
 import type { PatternMatcher } from '../schema/check-run.ts'
 import type { EntryChecks } from '../schema/compile-schema.ts'
 import { mergedFields } from '../schema/fields/variant.ts'
@@ -87,7 +87,7 @@ export function checkFile(source: SourceText, assigned: AssignedFile, context: F
   const { readAgain } = context
   const readDocument = (): ReadDocument | undefined => {
     const again = readAgain(path)
-    return again && format.read(again, options).document
+    return again && reopenText(format, again, options)
   }
   const hasLeadingZeros = document.hasLeadingZeros === true
   const last = many && context.last?.hasLeadingZeros === hasLeadingZeros ? context.last : undefined

@@ -1,6 +1,6 @@
 import { type ParseError, parseTree } from 'jsonc-parser'
 import { createDiagnostic, type Diagnostic } from '../diagnostics/diagnostic.ts'
-import { createDocument, MAX_DEPTH, type ReadResult, type SourceText } from './document.ts'
+import { createDocument, MAX_DEPTH, type ReadDocument, type ReadResult, type SourceText } from './document.ts'
 import { describeJsonFault, findTooDeep } from './json-fault.ts'
 import { buildJsonPlaces, findDuplicateKeys, valueOfTree } from './json-places.ts'
 
@@ -32,6 +32,22 @@ export function readJson(source: SourceText): ReadResult {
   if (shape.depth > MAX_DEPTH) return tooDeep(source)
   const diagnostics = shape.keys === countColons(text) ? [] : describeDuplicates(file, text)
   return { document: createDocument(value, () => buildJsonPlaces(text)), diagnostics }
+}
+
+/**
+ * Opens a text that was read before, for the places in it. Its value is read when somebody asks for it: that of a large file is
+ * several times as large as its text.
+ */
+export function reopenJson({ file, text }: SourceText): ReadDocument {
+  const places = createDocument(undefined, () => buildJsonPlaces(text))
+  let read: ReadResult | undefined
+  return {
+    get value() {
+      read ??= readJson({ file, text })
+      return read.document?.value
+    },
+    locate: places.locate,
+  }
 }
 
 function readFaulty(source: SourceText): ReadResult {

@@ -5,8 +5,9 @@ import type { AssignedFile, CollectionFiles } from '../../find/assign-files.ts'
 import type { Host } from '../../host/host.ts'
 import { findResult, type KeptReads, keepResult, stands } from '../../memo/kept-results.ts'
 import type { SharedResult } from '../../memo/shared-results.ts'
-import type { ReadResult, SourceText } from '../../read/document.ts'
-import { formatOf } from '../../read/formats.ts'
+import type { CsvOptions } from '../../read/csv.ts'
+import type { SourceText } from '../../read/document.ts'
+import { type Format, formatOf, reopenText } from '../../read/formats.ts'
 import type { AssetAnswer } from '../../schema/asset.ts'
 import type { CollectionModel, Model } from '../../schema/model.ts'
 import { createWrittenPaths, type WrittenPaths } from '../../validate/written-paths.ts'
@@ -197,9 +198,10 @@ function createRestoring(
   }: MemoryContext & { readonly key: string; readonly written: WrittenPaths },
 ): Restoring {
   const file = source?.file ?? `${model.content}/${path}`
-  const readStrictly = (): ReadResult | undefined => {
+  const readAgain = <Read>(read: (format: Format, text: SourceText, options: CsvOptions) => Read): Read | undefined => {
     const text = source ?? readFile(path)
-    return 'text' in text ? formatOf(path, model.endings)?.read(text, readOptionsOf(collection)) : undefined
+    const format = formatOf(path, model.endings)
+    return 'text' in text && format ? read(format, text, readOptionsOf(collection)) : undefined
   }
   return {
     file,
@@ -207,13 +209,16 @@ function createRestoring(
     contentPath: path,
     collection: collection.name,
     openDocument(recordCount) {
-      const held = holdDocument(undefined, () => readStrictly()?.document, recent)
+      const held = holdDocument(undefined, () => readAgain(reopenText), recent)
       if (recordCount > MANY_RECORDS) held.release()
       return held.documentOf
     },
     restoreBody(body) {
       const { format, startOffset } = body
-      const read = (): BodyText => ({ text: '', startOffset, ...readStrictly()?.body, file })
+      const read = (): BodyText => {
+        const again = readAgain((own, text, options) => own.read(text, options).body)
+        return { text: '', startOffset, ...again, file }
+      }
       memory.bodies.register(file, { reader, format, read, key })
       return { ...body, file }
     },
