@@ -18,17 +18,20 @@ import { openFiles } from './helpers.ts'
 /** The zone of the field of instants. */
 const ZONE = 'Europe/Oslo'
 
-const site = pantry({
+/** Huts and trails, with all that an output keeps to answer soon. */
+export const site = pantry({
   // Labels are chosen at random, to be near to each other.
   severities: { 'label-near': 'off' },
   collections: {
     huts: {
       files: 'huts.json',
+      backlinks: true,
       fields: { name: text(), beds: int({ optional: true }), open: flag(), parent: ref('huts', { optional: true }) },
     },
     trails: {
       files: 'trails.json',
       indexes: 'longer',
+      clustered: ['grade,-ascent', 'start.height,title', 'title'],
       fields: {
         title: text(),
         long: text({ optional: true }),
@@ -91,10 +94,10 @@ const trail = fc.record({
   }),
   huts: fc.array(hutIds, { maxLength: 3 }),
 })
-export const content = fc.record({
-  huts: fc.tuple(hut, hut, hut, hut, hut),
-  trails: fc.array(trail, { maxLength: 12 }),
-})
+const fiveHuts = fc.tuple(hut, hut, hut, hut, hut)
+export const content = fc.record({ huts: fiveHuts, trails: fc.array(trail, { maxLength: 12 }) })
+/** So much that its rows, their orders and their indexes have files of their own. */
+export const muchContent = fc.record({ huts: fiveHuts, trails: fc.array(trail, { minLength: 160, maxLength: 160 }) })
 
 const EQUALITY: Operator[] = ['is', 'isNot', 'isOneOf', 'isNoneOf', 'isPresent', 'isAbsent']
 const ORDER: Operator[] = [...EQUALITY, 'atLeast', 'atMost', 'above', 'below', 'between']
@@ -286,7 +289,7 @@ export function createModel(huts: readonly Plain[]) {
       }
       return 0
     }
-  return { holds, compare, read }
+  return { holds, compare, read, huts }
 }
 
 /** What a step computes of a value, written down case by case. */
@@ -384,13 +387,20 @@ export function withoutIndexes(opened: Site): Site {
   return openSite(collections)
 }
 
+export interface SomeContent {
+  readonly huts: readonly object[]
+  readonly trails: readonly object[]
+}
+
+/** Content as files of the content folder. */
+export const filesOf = ({ huts, trails }: SomeContent) => ({
+  'huts.json': JSON.stringify(huts.map((one, at) => ({ id: ids[at], ...one }))),
+  'trails.json': JSON.stringify(trails.map((one, at) => ({ id: `t${at}`, ...one }))),
+})
+
 /** The site with some content. */
-export async function openTrails({ huts, trails }: { huts: readonly object[]; trails: readonly object[] }) {
-  const files = {
-    'huts.json': JSON.stringify(huts.map((one, at) => ({ id: ids[at], ...one }))),
-    'trails.json': JSON.stringify(trails.map((one, at) => ({ id: `t${at}`, ...one }))),
-  }
-  const opened = await openFiles(files, site)
+export async function openTrails(some: SomeContent) {
+  const opened = await openFiles(filesOf(some), site)
   expect(opened.diagnostics).toEqual([])
   return opened.site
 }

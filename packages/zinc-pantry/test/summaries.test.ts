@@ -1,5 +1,5 @@
 import { describe, expect, test } from 'vitest'
-import { REPOSITORY, runCommand } from './helpers.ts'
+import { linkPackages, makeFolder, REPOSITORY, runCommand } from './helpers.ts'
 
 const DEMO = `${REPOSITORY}examples/fellmark`
 const query = (...args: readonly string[]) => runCommand(DEMO, ['query', 'trails', ...args])
@@ -46,6 +46,49 @@ describe('On the command line', () => {
     expect(table.stderr).toMatch(/^4 entries match\n/)
   })
 
+  test('entries of groups, items of lists and names of ids are given as they are asked for', async () => {
+    const entries = await rowsOf('--sort', '-distance', '--fields', 'id,region,region.name,legs')
+    const grouped = await rowsOf('--groups', 'region', '--each', '2', '--sort', '-distance', '--fields', 'id')
+    for (const { region, entries: some } of grouped) {
+      const ids = entries.filter((one) => one.region === region).map(({ id }) => ({ id }))
+      expect([region, some]).toEqual([region, ids.slice(0, 2)])
+    }
+    const written = await query('--groups', 'region', '--each', '2', '--fields', 'id', '--format', 'csv')
+    expect(written.stdout.split('\n').slice(0, 3)).toEqual([
+      'region,count,id',
+      'north-fell,4,north-fell/cairnfoot-loop',
+      'north-fell,4,north-fell/stony-door',
+    ])
+    type Leg = { readonly hut: string; readonly hours: number }
+    const items = 'id,legs.each(hut,hours; where hours > 1 and hut != "x,;)"; sort -hours,hut; limit 2)'
+    for (const { id, legs } of await rowsOf('--fields', items)) {
+      const all = entries.find((one) => one.id === id)?.legs as readonly Leg[]
+      const long = all
+        .filter(({ hours }) => hours > 1)
+        .toSorted((a, b) => b.hours - a.hours || (a.hut < b.hut ? -1 : 1))
+      expect([id, legs]).toEqual([id, long.slice(0, 2).map(({ hut, hours }) => ({ hut, hours }))])
+    }
+    const facets = JSON.parse((await query('--facets', 'region as region.name', '--format', 'json')).stdout).facets
+    const [{ label, count }] = facets.region.filter((one: { value: string }) => one.value === 'north-fell')
+    expect([label, count]).toEqual(['North Fell', entries.filter(({ region }) => region === 'north-fell').length])
+  })
+
+  test('two of one name are told apart by their ids', async () => {
+    const root = makeFolder({
+      'pantry.config.ts': `import { pantry, ref, text } from 'zinc-pantry'
+export default pantry({ collections: {
+  regions: { files: 'regions.json', fields: { name: text() } },
+  huts: { files: 'huts.json', fields: { region: ref('regions') } },
+} })`,
+      'content/regions.json': '{ "n1": { "name": "North" }, "n2": { "name": "North" }, "s": { "name": "South" } }',
+      'content/huts.json':
+        '{ "a": { "region": "n1" }, "b": { "region": "n2" }, "c": { "region": "n2" }, "d": { "region": "s" } }',
+    })
+    linkPackages(root)
+    const { stdout } = await runCommand(root, ['query', 'huts', '--facets', 'region as region.name', '--limit', '0'])
+    expect(stdout.trim()).toBe('region  North (n2) 2   North (n1) 1   South 1')
+  })
+
   test('what is shown is counted beside what there is, and what has no collection is refused', async () => {
     expect((await query('--groups', 'grade')).stderr).toMatch(/^17 entries match, in 3 groups\n/)
     expect((await query('--groups', 'grade', '--limit', '2')).stderr).toMatch(
@@ -59,6 +102,13 @@ describe('On the command line', () => {
     ['--statistics', 'title', 'title is no number, so that it has no sum'],
     ['--groups', 'regoin', 'Unknown field "regoin"'],
     ['--groups', 'grade', 'Groups and statistics are two questions', '--statistics', 'ascent'],
+    ['--each', '2', 'There are no groups to give entries of'],
+    ['--facets', 'grade as region.name', 'region.name is no field behind the reference grade'],
+    ['--facets', 'region as regoin.name', 'Unknown field "regoin"'],
+    ['--fields', 'title.each(x)', 'title is no list'],
+    ['--fields', 'title,legs.each(hut; where hourz > 2)', 'Unknown field "hourz"'],
+    ['--fields', 'legs.each(hut; sort -hut.nam)', 'Unknown field "nam"'],
+    ['--fields', 'legs.each(hut; limit two)', 'limit takes a whole number, found two'],
   ])('%s %s is refused: %s', async (option, fields, message, ...more) => {
     const { code, stderr } = await query(option, fields, ...more)
     expect([code, stderr.split('\n')[0]]).toEqual([2, `error ${message}`])

@@ -9,6 +9,6 @@ export interface Setup {
 }
 
 export const root = () => new Option('--root <dir>', 'folder of the configuration (default: found upward)')
-export const drafts = () => new Option('--drafts', 'with drafts, and what is not yet or no longer to be seen')
+export const drafts = () => new Option('--drafts', 'with what is a draft, not yet or no longer seen')
 export const formats = (help: string, choices: string[]) =>
   new Option('--format <format>', help).choices(choices).default(choices[0])

@@ -15,9 +15,13 @@ export function renderFacets({ facets }: Answer, { width = 100, heading, faint }
   const lines = facets.map(({ name, counts }) => {
     const shown: string[] = []
     let left = width - room - 2
-    for (const { value, count } of counts) {
-      const part = `${lineOf(value)} ${faint(count.toLocaleString('en-US'))}`
-      const length = `${lineOf(value)} ${count.toLocaleString('en-US')}   `.length
+    const labels = counts.map(({ value, label }) => lineOf(label ?? value))
+    for (const [at, { value, label, count }] of counts.entries()) {
+      // Two that are shown alike are told apart by their ids.
+      const isAlone = label === undefined || labels.indexOf(lineOf(label)) === labels.lastIndexOf(lineOf(label))
+      const own = isAlone ? (labels[at] as string) : `${labels[at]} (${lineOf(value)})`
+      const part = `${own} ${faint(count.toLocaleString('en-US'))}`
+      const length = `${own} ${count.toLocaleString('en-US')}   `.length
       if (length > left - 12 && shown.length > 0) break
       left -= length
       shown.push(part)

@@ -10,7 +10,7 @@ import {
 import { renderFacets } from './facets.ts'
 import { createPalette } from './palette.ts'
 import { renderPlan } from './plan.ts'
-import { renderCsv, renderJsonRows } from './query-formats.ts'
+import { listMembers, renderCsv, renderJsonRows } from './query-formats.ts'
 import { refuse } from './refuse.ts'
 import { exitCodeOf, summaryLine } from './report.ts'
 import { askSite, type CommonFlags } from './site-command.ts'
@@ -25,6 +25,7 @@ export interface QueryFlags extends CommonFlags {
   readonly fields?: string
   readonly facets?: string
   readonly groups?: string
+  readonly each?: number
   readonly statistics?: string
   readonly plan?: boolean
   readonly tree?: boolean
@@ -117,6 +118,7 @@ const OF_A_COLLECTION = [
   'fields',
   'facets',
   'groups',
+  'each',
   'statistics',
   'plan',
   'tree',
@@ -143,7 +145,8 @@ function renderAnswer(
   if (format === 'csv') return { text: renderCsv(answer), leftOut: [] }
   const width = stdout.isTTY ? (stdout.columns ?? 80) : undefined
   const { strong: heading, faint } = createPalette(stdout, surroundings)
-  const table = renderTable(flags.statistics === undefined ? answer : withRoundMeans(answer), {
+  const shown = listMembers(answer, true)
+  const table = renderTable(flags.statistics === undefined ? shown : withRoundMeans(shown), {
     width,
     chosen: fields !== undefined,
     heading,

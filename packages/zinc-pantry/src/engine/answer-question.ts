@@ -1,13 +1,17 @@
 import { checkRequest } from '../query/check-request.ts'
+import type { Scalar } from '../query/condition.ts'
 import { countTogether, countValues, type ValueCount, withoutPath } from '../query/count-values.ts'
 import type { Site } from '../query/open-site.ts'
+import { chooseItems } from '../query/pick.ts'
 import type { QueryPlan } from '../query/plan.ts'
-import { startRun } from '../query/run.ts'
+import { groupTogether } from '../query/row-values.ts'
+import { startRun, type Table } from '../query/run.ts'
 import { runQuery } from '../query/run-query.ts'
 import { selectValues } from '../query/select-values.ts'
 import type { Shape } from '../query/shape.ts'
 import { computeStatistics } from '../query/statistics.ts'
 import { arrangeTree, type TreeNode } from '../query/tree.ts'
+import { type AskedColumn, targetOf } from './question-parts.ts'
 import { type Question, type QuestionProblem, type ReadQuestion, readQuestion } from './read-question.ts'
 
 /** The answer to a {@link Question}. */
@@ -22,9 +26,23 @@ export interface Answer {
   readonly total: number
   /** How many groups there are, before limit and offset, where they were asked for. */
   readonly groupCount?: number
+  /** The first entries of each group, where they were asked for. */
+  readonly members?: GroupMembers
   /** How many matching entries have each value of a field, conditions on the field itself left aside. */
-  readonly facets: readonly { readonly name: string; readonly counts: readonly ValueCount[] }[]
+  readonly facets: readonly { readonly name: string; readonly counts: readonly FacetCount[] }[]
   readonly plan: QueryPlan
+}
+
+/** How many entries have a value, and what an id is shown with where that was asked for. */
+export interface FacetCount extends ValueCount {
+  readonly label?: unknown
+}
+
+/** Entries of groups. */
+export interface GroupMembers {
+  readonly columns: Answer['columns']
+  /** Of each group the rows of its entries. */
+  readonly rows: readonly Answer['rows'][]
 }
 
 /**
@@ -47,17 +65,40 @@ export async function answerQuestion(site: Site, question: Question): Promise<An
   if (read.groups.length > 0 || read.statistics.length > 0) return summarise(site, read)
   const { entries, total, plan } = await runQuery(site, request)
   const table = await startRun(site, locale).open(collection)
-  const cells = await Promise.all(fields.map(({ path }) => selectValues(table, entries, path)))
-  const rows = entries.map((_, at) => cells.map((column) => column[at]))
+  const rows = await readCells(table, fields, entries)
   const answer = { collection, columns: fields, total, facets: await countFacets(site, read), plan }
   if (parent === undefined) return { ...answer, rows }
   const placed = listByDepth(arrangeTree(entries as readonly { readonly id: string }[], parent))
   const numbers = new Map(entries.map((entry, at) => [entry as unknown, at]))
   return {
     ...answer,
-    rows: placed.map(({ entry }) => rows[numbers.get(entry) as number] ?? []),
+    columns: [...fields, { name: 'below', shape: NUMBER }],
+    rows: placed.map(({ entry, below }) => [...(rows[numbers.get(entry) as number] ?? []), below]),
     depths: placed.map(({ depth }) => depth),
   }
+}
+
+/** The cells of entries in the columns of an answer. */
+async function readCells(
+  table: Table,
+  columns: readonly AskedColumn[],
+  entries: readonly unknown[],
+): Promise<readonly (readonly unknown[])[]> {
+  const { throughLists } = table.run.internals
+  const cells = await Promise.all(
+    columns.map(async ({ path, items }) => {
+      const found = await selectValues(table, entries, path)
+      if (!items) return found
+      const inner = { run: table.run, shape: items.shape }
+      const { fields } = items
+      return throughLists(await chooseItems(inner, found, items.select), async (all) => {
+        const parts = await Promise.all(fields.map((field) => selectValues(inner, all, field.path)))
+        if (fields.length < 2) return parts[0] ?? all
+        return all.map((_, at) => Object.fromEntries(fields.map(({ name }, column) => [name, parts[column]?.[at]])))
+      })
+    }),
+  )
+  return entries.map((_, at) => cells.map((column) => column[at]))
 }
 
 const NUMBER: Shape = { kind: 'number' }
@@ -79,24 +120,48 @@ async function summarise(site: Site, read: ReadQuestion): Promise<Answer> {
     const numbers = ['count', 'sum', 'mean', 'minimum', 'maximum'].map((name) => ({ name, shape: NUMBER }))
     return { ...answer, columns: [{ name: 'field', shape: TEXT }, ...numbers], rows: await Promise.all(rows) }
   }
-  const counts = await countTogether(table, { ...request, paths: groups.map(({ path }) => path) })
-  return {
+  const paths = groups.map(({ path }) => path)
+  const counts = await countTogether(table, { ...request, paths })
+  const shown = counts.slice(offset, end)
+  const grouped = {
     ...answer,
     columns: [...groups, { name: 'count', shape: NUMBER }],
     groupCount: counts.length,
-    rows: counts.slice(offset, end).map(({ value, count }) => [...value, count]),
+    rows: shown.map(({ value, count }) => [...value, count]),
   }
+  return read.each === 0 ? grouped : { ...grouped, members: await readMembers(site, read, { paths, shown }) }
 }
+
+/** The first entries of each group, in the order that was asked for. */
+async function readMembers(
+  site: Site,
+  { request, fields, each }: ReadQuestion,
+  { paths, shown }: { readonly paths: readonly (readonly string[])[]; readonly shown: readonly GroupCount[] },
+): Promise<GroupMembers> {
+  const { limit: _, offset: __, ...all } = request
+  const { table, rows } = await site.internals.runRows(site, checkRequest(site, all))
+  const groups = await groupTogether(table, paths, rows)
+  const placesOf = new Map(groups.map(({ values, places }) => [JSON.stringify(values), places.slice(0, each)]))
+  const cells = shown.map(async ({ value }) => {
+    const places = placesOf.get(JSON.stringify(value)) ?? []
+    return readCells(table, fields, await table.entries(places.map((at) => rows[at] as number)))
+  })
+  return { columns: fields, rows: await Promise.all(cells) }
+}
+
+type GroupCount = ValueCount<readonly (Scalar | null)[]>
 
 /** Counts the values of the facets of a question. */
 async function countFacets(site: Site, { request, facets }: ReadQuestion): Promise<Answer['facets']> {
   const { collection, condition, search, locale } = request
   const table = await startRun(site, locale).open(collection)
-  const counted = facets.map(async ({ name, path }) => {
-    return {
-      name,
-      counts: await countValues(table, { path, condition: withoutPath(condition, path, site.internals), search }),
-    }
+  const counted = facets.map(async ({ name, path, shape, label }) => {
+    const counts = await countValues(table, { path, condition: withoutPath(condition, path, site.internals), search })
+    const target = targetOf(shape)
+    if (!label || !target) return { name, counts }
+    const ids = counts.map(({ value }) => value)
+    const labels = await selectValues({ run: table.run, shape: target }, ids, label.path.slice(path.length))
+    return { name, counts: counts.map((one, at) => ({ ...one, label: labels[at] ?? null })) }
   })
   return Promise.all(counted)
 }
@@ -128,9 +193,7 @@ export async function openAnswer(site: Site, question: Question): Promise<Opened
     ...{ collection: request.collection, columns: fields, total },
     plan: { steps, order, examined, sorted, isScan: examined > 0 || sorted > 0, bytes },
     async rows(offset, limit) {
-      const entries = await table.entries(rows.slice(offset, offset + limit))
-      const cells = await Promise.all(fields.map(({ path }) => selectValues(table, entries, path)))
-      return entries.map((_, at) => cells.map((column) => column[at]))
+      return readCells(table, fields, await table.entries(rows.slice(offset, offset + limit)))
     },
     async facets() {
       const counted = await countFacets(site, read)
@@ -141,13 +204,13 @@ export async function openAnswer(site: Site, question: Question): Promise<Opened
 
 /** The collection whose ids values of a shape are. */
 function targetsOf(shape: Shape | undefined): readonly string[] {
-  if (shape?.kind === 'list') return targetsOf(shape.item)
-  return shape?.kind === 'ref' ? [shape.target] : []
+  const target = targetOf(shape)
+  return target?.kind === 'ref' ? [target.target] : []
 }
 
-/** The entries of a tree, each followed by those below it, with their depths. */
+/** The entries of a tree, each followed by those below it, with their depths and the numbers of those. */
 const listByDepth = <Entry>(
   nodes: readonly TreeNode<Entry>[],
   depth = 0,
-): { readonly entry: Entry; readonly depth: number }[] =>
-  nodes.flatMap(({ entry, children }) => [{ entry, depth }, ...listByDepth(children, depth + 1)])
+): { readonly entry: Entry; readonly depth: number; readonly below: number }[] =>
+  nodes.flatMap(({ entry, children, below }) => [{ entry, depth, below }, ...listByDepth(children, depth + 1)])

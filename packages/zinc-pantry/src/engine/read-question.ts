@@ -5,6 +5,7 @@ import type { QueryRequest } from '../query/query-request.ts'
 import { readCondition } from '../query/text-form.ts'
 import { type FieldScope, type NamedField, readFieldNames, readSortKeys } from '../query/text-form-fields.ts'
 import type { TextFormProblem } from '../query/text-form-problem.ts'
+import { type AskedColumn, type AskedFacet, readColumns, readFacets } from './question-parts.ts'
 
 /** A query in its text form, as the command line takes it. */
 export interface Question {
@@ -13,14 +14,19 @@ export interface Question {
   readonly where?: string | undefined
   /** Names of fields with commas between them, `-` before a name for the largest first. */
   readonly sort?: string | undefined
-  /** Names of fields with commas between them. Default: all. */
+  /**
+   * Names of fields with commas between them, and of lists what is taken of their items:
+   * `name,trails.each(title; where grade = hard; sort -distance; limit 3)`. Default: all fields.
+   */
   readonly fields?: string | undefined
   /** Words to search for; the nearest entries come first unless there is `sort`. */
   readonly search?: string | undefined
-  /** Names of fields with commas between them, whose values are to be counted. */
+  /** Names of fields with commas between them, whose values are to be counted; ids with what they are shown with: `region as region.name`. */
   readonly facets?: string | undefined
   /** Names of fields with commas between them: how many entries have each combination of values, in place of the entries. */
   readonly groups?: string | undefined
+  /** How many entries of each group are given, in the order of `sort`. Default: none. */
+  readonly each?: number | undefined
   /** Names of numbers with commas between them: their sum, mean, minimum and maximum, in place of the entries. */
   readonly statistics?: string | undefined
   /** Puts each entry below the one that it stands below, where the collection is a tree. Default: false. */
@@ -31,7 +37,7 @@ export interface Question {
   readonly locale?: string | undefined
 }
 
-type Part = 'where' | 'sort' | 'fields' | 'facets' | 'groups' | 'statistics' | 'search' | 'locale' | 'tree'
+type Part = 'where' | 'sort' | 'fields' | 'facets' | 'groups' | 'each' | 'statistics' | 'search' | 'locale' | 'tree'
 
 /** A part of a question that cannot be read. */
 export interface QuestionProblem extends TextFormProblem {
@@ -46,10 +52,11 @@ const wrong = (part: Part, question: Question, problem: TextFormProblem): { prob
 /** A question that was read. */
 export interface ReadQuestion {
   readonly request: QueryRequest
-  readonly fields: readonly NamedField[]
-  readonly facets: readonly NamedField[]
+  readonly fields: readonly AskedColumn[]
+  readonly facets: readonly AskedFacet[]
   readonly groups: readonly NamedField[]
   readonly statistics: readonly NamedField[]
+  readonly each: number
   /** The reference to the entry above, where the answer is to be a tree. */
   readonly parent: string | undefined
 }
@@ -73,17 +80,30 @@ export async function readQuestion(
   if (unbounded !== undefined) return wrong('where', question, refusePattern(question.where ?? '', unbounded))
   const sort = readSortKeys(question.sort ?? '', scope)
   if ('problem' in sort) return wrong('sort', question, sort.problem)
-  const usual = Object.keys(shape.fields ?? {}).filter((name) => name !== 'body')
-  const chosen = readFieldNames(question.fields ?? usual.join(','), scope)
-  if ('problem' in chosen) return wrong('fields', question, chosen.problem)
-  const counted = readFieldNames(question.facets ?? '', scope)
-  if ('problem' in counted) return wrong('facets', question, counted.problem)
   const groups = readFieldNames(question.groups ?? '', scope)
   if ('problem' in groups) return wrong('groups', question, groups.problem)
+  const { each = 0 } = question
+  // Beside groups there is little room.
+  const isGrouped = groups.fields.length > 0 && each > 0
+  const usual = Object.entries(shape.fields ?? {}).filter(([name]) => (isGrouped ? name === 'id' : name !== 'body'))
+  const chosen =
+    question.fields === undefined
+      ? { found: usual.map(([name, own]) => ({ name, path: [name], shape: own })) }
+      : readColumns(question.fields, scope)
+  if ('problem' in chosen) return wrong('fields', question, chosen.problem)
+  const counted = readFacets(question.facets ?? '', scope)
+  if ('problem' in counted) return wrong('facets', question, counted.problem)
   const statistics = readFieldNames(question.statistics ?? '', scope)
   if ('problem' in statistics) return wrong('statistics', question, statistics.problem)
   const notNumber = statistics.fields.find(({ shape: { kind } }) => kind !== 'number')
   if (notNumber) return wrong('statistics', question, refuseStatistics(question.statistics ?? '', notNumber.name))
+  if (question.each !== undefined && groups.fields.length === 0)
+    return wrong('each', question, {
+      message: 'There are no groups to give entries of',
+      start: 0,
+      end: String(question.each).length,
+      help: 'Name the fields that make them with "groups"',
+    })
   const others = [groups.fields, statistics.fields].filter(({ length }) => length > 0)
   if (others.length > 1)
     return wrong('statistics', question, {
@@ -116,10 +136,11 @@ export async function readQuestion(
   const asked = question.tree ? parent : undefined
   return {
     request,
-    fields: chosen.fields,
-    facets: counted.fields,
+    fields: chosen.found,
+    facets: counted.found,
     groups: groups.fields,
     statistics: statistics.fields,
+    each,
     parent: asked,
   }
 }

@@ -47,10 +47,18 @@ export type ReadCondition = { readonly condition: ConditionTree } | { readonly p
  * else console.log((await runQuery(site, { collection: 'huts', condition: read.condition })).total)
  * ```
  */
-export function readCondition(source: string, collection: string, shapes: Shapes, suggest?: Suggest): ReadCondition {
+export const readCondition = (source: string, collection: string, shapes: Shapes, suggest?: Suggest): ReadCondition =>
+  readConditionOn(shapes.get(collection) as Shape, source, { shapes, suggest })
+
+/** Reads the text form of a condition on values of a shape, such as the items of a list. */
+export function readConditionOn(
+  shape: Shape,
+  source: string,
+  { shapes, suggest }: { readonly shapes: Shapes; readonly suggest?: Suggest | undefined },
+): ReadCondition {
   try {
     const tokens = readTokens(source)
-    return { condition: createParser(tokens, { source, shapes, suggest }).whole(shapes.get(collection) as Shape) }
+    return { condition: createParser(tokens, { source, shapes, suggest }).whole(shape) }
   } catch (error) {
     if (error instanceof TextFormError) return { problem: error.problem }
     throw error
