@@ -76,7 +76,7 @@ export async function checkContent(context: CheckContext): Promise<Checked> {
   const textOf = createTextSource(host, texts)
   const files = await checkFiles(context, texts)
   const { checked, listing, guarded, matches, owners } = files
-  const highlighter = model.plainLanguages && (await loadHighlighter())
+  const highlighter = model.plainLanguages && (await loadHighlighter(host.colouring))
   const connected = connectSite(memory.memo, checked, {
     ...{ model, viewing, files: listing.files, publicFiles, guarded, textOf, matches },
     bodies: memory.bodies,

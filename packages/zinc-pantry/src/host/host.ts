@@ -46,6 +46,8 @@ export interface Host {
   readonly images?: ImageMaker
   /** The query runtime as modules that browsers load as they are, by their names; `query.js` leads to the others. */
   queryRuntime?(): ReadonlyMap<string, string>
+  /** Loads what colours code; nothing where it is not installed. Left out: it is imported whole. */
+  colouring?(): Promise<Colouring | undefined>
   /** Says that a folder is being written, until `end`. */
   lock(folder: string): FolderLock
   /** The version of this package, and of its code where that can change without a new one. */
@@ -68,6 +70,12 @@ export interface Host {
   now(): number
   /** The present moment as an instant in UTC, such as `2026-05-01T08:30:00Z`. */
   clock(): string
+}
+
+/** What colours code, as the package `lowlight` has it, and its languages one by one. */
+export interface Colouring {
+  createLowlight(): unknown
+  grammarOf(language: string): unknown
 }
 
 /**

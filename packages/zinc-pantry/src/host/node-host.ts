@@ -2,6 +2,7 @@ import { existsSync, mkdirSync, rmdirSync, rmSync, writeFileSync } from 'node:fs
 import { dirname, resolve } from 'node:path'
 import { crc32 } from 'node:zlib'
 import type { Host } from './host.ts'
+import { loadColouring } from './node-colouring.ts'
 import { loadNodeConfiguration } from './node-configuration.ts'
 import { digestContent } from './node-digest.ts'
 import { fetchNode } from './node-fetch.ts'
@@ -87,6 +88,7 @@ export function createNodeHost(root: string, { timeLimitMs = 60_000 }: NodeHostO
     },
     images: nodeImages,
     queryRuntime: readQueryRuntime,
+    colouring: loadColouring,
     lock: (folder) => explained(() => lockFolder(absolute(folder))),
     version: readToolVersion,
     loadConfiguration: (file, { kept: folder, texts } = {}) =>
