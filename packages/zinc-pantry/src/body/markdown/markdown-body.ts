@@ -45,25 +45,32 @@ export function createFieldRenderer(
 
 /** Makes a reader. Texts are parsed step by step, as far as a question needs it. */
 export function createMarkdownReader(options: ParserOptions & { readonly hasColours: boolean }): MarkdownReader {
-  const markdown = createParser(options)
-  addRenderRules(markdown)
   const { markdownPlugins = [], headingId } = options.settings ?? {}
-  const parser = createStepParser(markdown, { hasPlugins: markdownPlugins.length > 0, headingId })
-  return (body) => createBody(body, parser, options)
+  const hasPlugins = markdownPlugins.length > 0
+  let made: StepParser | undefined
+  const open = (): StepParser => {
+    if (made) return made
+    const markdown = createParser(options)
+    addRenderRules(markdown)
+    made = createStepParser(markdown, { hasPlugins, headingId })
+    return made
+  }
+  // A plugin that cannot be added is told at once. A parser without any takes 2 ms, and many collections parse nothing.
+  if (hasPlugins) open()
+  return (body) => createBody(body, { open, hasPlugins }, options)
 }
 
 function createBody(
   body: BodyText,
-  parser: StepParser,
+  { open, hasPlugins }: { readonly hasPlugins: boolean; open(): StepParser },
   { blocks, settings, hasColours }: ParserOptions & { readonly hasColours: boolean },
 ): ParsedBody {
   const { text, file, startOffset } = body
-  const { hasPlugins, markdown } = parser
   const rawHtml = settings?.rawHtml ?? 'keep'
   const place = ([start, end]: Span): Place => ({ file, span: [start + startOffset, end + startOffset] })
   let parsing: Parsing | undefined
   const parse = (): Parsing => {
-    parsing ??= createParsing(text, parser)
+    parsing ??= createParsing(text, open())
     return parsing
   }
 
@@ -138,6 +145,7 @@ function createBody(
       const environment = { ...parse().environment, output, opened: 0, rawHtml }
       // Of thousands of texts what was parsed would not fit into memory.
       parsing = undefined
+      const { markdown } = open()
       const html = renderTokens(() => markdown.renderer.render(tokens, markdown.options, environment), body)
       return { text: rawHtml === 'sanitise' ? await sanitiseHtml(html) : html }
     },
