@@ -210,11 +210,11 @@ describe('Trees', () => {
       'content/p.json': '[{"id":"b","above":"a"},{"id":"a"},{"id":"c","above":"b"},{"id":"d"}]',
     })
     const table = await runCommand(folder, ['query', 'places', '--tree', '--fields', 'id'])
-    expect(table.stdout).toBe('id\na\n  b\n    c\nd\n')
+    expect(table.stdout).toBe('id     below\na          2\n  b        1\n    c      0\nd          0\n')
     const json = await runCommand(folder, ['query', 'places', '--tree', '--fields', 'id', '--format', 'json'])
     expect(JSON.parse(json.stdout)).toEqual([
-      { id: 'a', children: [{ id: 'b', children: [{ id: 'c', children: [] }] }] },
-      { id: 'd', children: [] },
+      { id: 'a', below: 2, children: [{ id: 'b', below: 1, children: [{ id: 'c', below: 0, children: [] }] }] },
+      { id: 'd', below: 0, children: [] },
     ])
     const wrong = await runCommand(folder, ['query', 'words', '--tree'])
     expect([wrong.code, wrong.stderr]).toEqual([2, expect.stringContaining('words is no tree')])

@@ -17,6 +17,8 @@ export interface CheckContext extends SiteInputs {
   readonly host: Host
   readonly configurationFile: string
   readonly viewing: Viewing
+  /** Nobody asks for entries, so that collections of which nothing can be told need not be read. */
+  readonly isReportOnly?: boolean
   /** Lists files and pages that nothing uses. */
   readonly unused: boolean
   readonly memory: SiteMemory

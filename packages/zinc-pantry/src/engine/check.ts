@@ -92,6 +92,10 @@ export async function checkContent(context: CheckContext): Promise<Checked> {
     const collection = owners.get(one.file)
     return collection === undefined ? one : { ...one, collection }
   })
+  const faulty = new Set(arranged.map(({ collection }) => collection))
+  // What the content shows to be wrong with settings is told there.
+  const isSettingTold = arranged.some(({ file }) => !file.startsWith(`${model.content}/`))
+  files.keep((name) => isSettingTold || faulty.has(name))
   const { collections, entryCount, implicit, resolveLink, boundaries, whole } = connected
   return {
     ...{ collections, entryCount, implicit, resolveLink, boundaries, whole, highlighter, textOf },

@@ -20,6 +20,8 @@ import { writeImages } from './write-images.ts'
 
 /** The options of a run. */
 export interface RunOptions extends SiteOptions {
+  /** Nobody asks for entries. */
+  readonly isReportOnly?: boolean
   readonly viewing: Viewing
   readonly memory: SiteMemory
   /** Content that is taken for not there. */
@@ -56,11 +58,20 @@ const NOTHING: Omit<Checked, 'textOf'> = {
 
 /** Checks the content of a site. */
 async function checkInputs(loaded: LoadedInputs, options: RunOptions): Promise<CheckedSite> {
-  const { host, memory, configurationFile, viewing, unused = false, onProgress, without } = options
+  const {
+    host,
+    memory,
+    configurationFile,
+    viewing,
+    unused = false,
+    onProgress,
+    without,
+    isReportOnly = false,
+  } = options
   const { inputs, model, diagnostics } = loaded
   const started = host.now()
   const context = {
-    ...{ host, configurationFile, viewing, unused, memory },
+    ...{ host, configurationFile, viewing, unused, memory, isReportOnly },
     ...(onProgress ? { onProgress } : {}),
     ...(without ? { without } : {}),
   }
@@ -99,10 +110,10 @@ export async function runSite(
   loaded: LoadedInputs,
   { isBuild, ...options }: RunOptions & { readonly isBuild: boolean; readonly known?: WrittenFiles | undefined },
 ): Promise<FinishedRun> {
-  const site = await checkInputs(loaded, options)
+  const { why } = options
+  const site = await checkInputs(loaded, { ...options, isReportOnly: !isBuild && why === undefined })
   const { report, checked, model } = site
   const { boundaries, hasImports } = checked
-  const { why } = options
   const account = why === undefined ? {} : { account: accountOf(why, loaded, { checked, ...options }) }
   const unwritten = (diagnostics: readonly Diagnostic[]): FinishedRun => ({
     report: {

@@ -12,6 +12,8 @@ export interface CollectionEntries {
   readonly collection: CollectionModel
   readonly entries: readonly Entry[]
   readonly failedFiles: readonly FailedFile[]
+  /** True where the entries are no more than what others see of them, since nothing can be wrong among them. */
+  readonly isSettled?: boolean
 }
 
 /** The entries of one collection, their references resolved. */

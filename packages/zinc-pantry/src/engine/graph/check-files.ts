@@ -10,11 +10,14 @@ import { findGuardedFiles } from '../assigned-files.ts'
 import { type CheckedCollection, checkCollection } from '../check-collection.ts'
 import type { CheckContext } from '../check-context.ts'
 import { createFileReader } from '../file-reader.ts'
+import { openSettling } from '../settled-collections.ts'
 import type { Without } from '../without.ts'
 
 /** All files of a site, read and checked one by one. */
 export interface CheckedFiles {
   readonly checked: readonly CheckedCollection[]
+  /** Keeps of which collections nothing is told, for the next check. */
+  keep(hasProblems: (collection: string) => boolean): void
   readonly listing: Listing
   /** The number of files that belong to collections. */
   readonly fileCount: number
@@ -56,18 +59,43 @@ export async function checkFiles(context: CheckContext, texts: Map<string, strin
   // What is known of other files is as it was, unless one of them was touched.
   const dirty = onlyContent ? new Set(touched.map((file) => file.slice(content.length + 1))) : undefined
   const matches = await loadPatternMatcher([...model.collections.map(allFields), ...blocks.values()], host.matches)
-  const checked: CheckedCollection[] = []
-  for (const one of assigned) {
-    const source = sources.get(one.collection.name)?.text
+  const settling = context.isReportOnly && !context.unused && !without ? openSettling(context, assigned) : undefined
+  const read = new Map<string, CheckedCollection>()
+  const readCollection = async (one: CollectionFiles): Promise<void> => {
+    const { name } = one.collection
+    const source = sources.get(name)?.text
     if (source) texts.set(source.file, source.text)
     const found = await checkCollection(one, {
       ...{ host, model, readFile, asset, source, memory, code, matches },
       touched: source ? undefined : dirty,
     })
-    checked.push(without ? { ...found, entries: found.entries.filter((entry) => !without.isEntry(entry)) } : found)
+    read.set(name, without ? { ...found, entries: found.entries.filter((entry) => !without.isEntry(entry)) } : found)
   }
+  const settled = new Map<string, CheckedCollection>()
+  for (const one of assigned) if (!settling?.mayStand(one)) await readCollection(one)
+  for (const one of assigned) {
+    const { name } = one.collection
+    const known = read.has(name) ? undefined : settling?.settle(one, read)
+    if (known) settled.set(name, known)
+    else if (!read.has(name)) await readCollection(one)
+  }
+  const checked = assigned.map(({ collection: { name } }) => (read.get(name) ?? settled.get(name)) as CheckedCollection)
   const assetState = memo.keepEqual<object>('asset state', {}, () => onlyContent)
-  return { checked, listing, fileCount, unmatched, nearMisses, problems, guarded, owners, asset, assetState, matches }
+  const keep = (hasProblems: (name: string) => boolean): void => settling?.keep([...read.values()], hasProblems)
+  return {
+    checked,
+    keep,
+    listing,
+    fileCount,
+    unmatched,
+    nearMisses,
+    problems,
+    guarded,
+    owners,
+    asset,
+    assetState,
+    matches,
+  }
 }
 
 const findOwners = (assigned: readonly CollectionFiles[], content: string): ReadonlyMap<string, string> =>

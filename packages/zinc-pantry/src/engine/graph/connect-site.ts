@@ -78,6 +78,7 @@ export function connectSite(
 ): ConnectedSite {
   const { blocks } = model
   const bodyOf = (body: EntryBody): RuledBody => ({ format: body.format, ...context.bodies.factsOf(body) })
+  const settled = new Set(checked.flatMap(({ collection, isSettled }) => (isSettled ? [collection.name] : [])))
   const links = linkSite(memo.within('links'), checked, { blocks, matches, mayDangle: mayDangle(model) })
   const ordered = links.linked.map((one) =>
     memo.within('order').value(one.collection.name, [one.collection, one.entries], () => orderEntries(one, 'written')),
@@ -103,6 +104,8 @@ export function connectSite(
           whole,
         })
   const collections = published ? orderComputed(published.computed) : everything
+  // What is unique, or alike, is so within a collection, and its entries have no links.
+  const unsettled = everything.map((one) => (settled.has(one.collection.name) ? { ...one, entries: [] } : one))
   const codes = [
     ...LINK_CODES,
     ...(hidden.size > 0 ? ['link-unpublished'] : []),
@@ -137,16 +140,16 @@ export function connectSite(
     diagnostics: [
       ...links.diagnostics,
       ...whole.diagnostics,
-      ...findDuplicateKeys(memo.within('unique'), everything, model),
-      ...findLabels(memo.within('labels'), everything, model),
-      ...checkCollections(everything, model.locales),
+      ...findDuplicateKeys(memo.within('unique'), unsettled, model),
+      ...findLabels(memo.within('labels'), unsettled, model),
+      ...checkCollections(unsettled, model.locales),
       ...unpublished,
       ...(published?.diagnostics ?? []),
       ...findDuplicateAddresses(memo, published ? collections : everything, published ? undefined : pages),
       ...checkFormerAddresses(everything, pages),
       ...(codes.every((code) => isOff(model, code))
         ? []
-        : checkAllLinks(memo.within('checked links'), everything, { resolveLink, model, ...context })),
+        : checkAllLinks(memo.within('checked links'), unsettled, { resolveLink, model, ...context })),
     ],
     problems: links.problems,
     implicit: links.implicit,

@@ -1,0 +1,80 @@
+import { ADDRESS_FIELD } from '../schema/address-template.ts'
+import type { AnyField } from '../schema/any-field.ts'
+import { leadingOf } from '../schema/kinds.ts'
+import { allFields, type CollectionModel, type Model, visitFields } from '../schema/model.ts'
+
+/** A collection of which all that is told follows from its files and from what it sees of others. */
+export interface PlainCollection {
+  /** The other collections that it refers to. */
+  readonly targets: readonly string[]
+  /** Fields that references to it compare with. */
+  readonly compared: readonly string[]
+}
+
+/** Kinds whose values depend on other files, on version control, or on what refers to an entry. */
+const DEPENDING: ReadonlySet<AnyField['kind']> = new Set(['markdown', 'block', 'file', 'image', 'history', 'reverse'])
+
+/** The plain collections of a site, by their names; none where functions may look at any. */
+export function findPlainCollections(model: Model): ReadonlyMap<string, PlainCollection> {
+  const { collections, blocks, sharedSlugs } = model
+  if (collections.some(hasFunctions)) return new Map()
+  const described = new Map(collections.map((collection) => [collection.name, describeFields(collection)]))
+  const byName = new Map(collections.map((collection) => [collection.name, collection]))
+  const compared = new Map<string, Set<string>>()
+  const note = (field: AnyField): void => {
+    const { targets, by = 'id' } = leadingOf(field) ?? {}
+    for (const name of targets ?? []) compared.set(name, (compared.get(name) ?? new Set()).add(by))
+  }
+  for (const collection of collections) visitFields(allFields(collection), note)
+  for (const fields of blocks.values()) visitFields(fields, note)
+  /** Collections that are read backwards are seen whole. */
+  const reversed = new Set([...described.values()].flatMap((one) => one.reversed))
+  const isPlain = ({ name }: CollectionModel): boolean => {
+    const collection = byName.get(name) as CollectionModel
+    const { body, publication, createFrom, locales, source, address, formerAddresses } = collection
+    const isApart =
+      !body &&
+      !publication &&
+      !source &&
+      [createFrom, locales, address, formerAddresses].every((one) => one === undefined)
+    const { kinds, targets } = described.get(name) as FieldsDescription
+    const others = targets.map((target) => byName.get(target))
+    return (
+      isApart &&
+      !reversed.has(name) &&
+      !sharedSlugs.flat().includes(name) &&
+      ![...kinds].some((kind) => DEPENDING.has(kind)) &&
+      // References to what is made on the fly make it, and what is not to be seen depends on the day.
+      others.every((other) => other && !other.publication && other.createFrom === undefined)
+    )
+  }
+  return new Map(
+    collections.filter(isPlain).map(({ name }) => {
+      const targets = (described.get(name) as FieldsDescription).targets.filter((other) => other !== name)
+      const fields = [...(compared.get(name) ?? [])].filter((by) => by !== 'id' && by !== 'slug')
+      return [name, { targets, compared: fields.sort() }]
+    }),
+  )
+}
+
+const hasFunctions = ({ rules, derived, addressVariables }: CollectionModel): boolean =>
+  rules.length > 0 || Object.keys(derived).some((field) => field !== ADDRESS_FIELD || addressVariables.length === 0)
+
+interface FieldsDescription {
+  readonly kinds: ReadonlySet<AnyField['kind']>
+  readonly targets: readonly string[]
+  /** Collections that its fields read backwards. */
+  readonly reversed: readonly string[]
+}
+
+function describeFields(collection: CollectionModel): FieldsDescription {
+  const kinds = new Set<AnyField['kind']>()
+  const targets = new Set<string>()
+  const reversed = new Set<string>()
+  visitFields(allFields(collection), (field) => {
+    kinds.add(field.kind)
+    const { targets: own = [], through } = leadingOf(field) ?? {}
+    for (const target of own) (through === undefined ? targets : reversed).add(target)
+  })
+  return { kinds, targets: [...targets], reversed: [...reversed] }
+}
