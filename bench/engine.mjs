@@ -85,6 +85,42 @@ async function edited() {
   }
 }
 
+/** An option of a field changed, of a collection of many files: in a session, and in a process of its own that has what was kept. */
+async function changedOption() {
+  const root = resolve(small)
+  forget(root)
+  let number = 200
+  const host = {
+    ...hostOf(root),
+    async loadConfiguration() {
+      const { settings } = corpusSite('md')
+      const { notes } = settings.collections
+      const { title } = notes.fields
+      const fields = { ...notes.fields, title: { ...title, options: { ...title.options, maxLength: ++number } } }
+      const own = { ...settings, collections: { notes: { ...notes, fields } } }
+      return {
+        kind: 'loaded',
+        value: { ...value, settings: own },
+        digest: `corpus ${number}`,
+        inputs: [configurationFile],
+      }
+    },
+  }
+  const session = openSession({ host, configurationFile })
+  const cold = (await session.build(undefined)).report.milliseconds
+  const [inSession, once] = [[], []]
+  for (let at = 0; at < 5; at++) {
+    let started = performance.now()
+    await session.build([configurationFile])
+    inSession.push(performance.now() - started)
+    started = performance.now()
+    await buildSite({ host, configurationFile })
+    once.push(performance.now() - started)
+  }
+  const ofTheCold = [inSession, once].map((times) => round(median(times) / cold))
+  return { coldMs: round(cold), sessionMs: round(median(inSession)), onceMs: round(median(once)), ofTheCold }
+}
+
 /** One entry edited in a file of 10,000. */
 async function editedRecord() {
   const root = resolve('node_modules/.cache/bench/records')
@@ -129,5 +165,6 @@ console.log(
     unchanged: await unchanged(),
     edited: await edited(),
     record: await editedRecord(),
+    option: await changedOption(),
   }),
 )

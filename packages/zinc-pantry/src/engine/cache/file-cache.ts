@@ -96,6 +96,12 @@ export function openFileCache(found: CollectionFiles, context: MemoryContext): F
   const keyOf = ({ path, named }: AssignedFile, digest: string): string =>
     host.digest([scope, path, named, digest].join('\n'))
   if (scope !== undefined) memory.state.setScope(collection.name, scope)
+  /** Says all that the body of a file depends on, which is not what its fields do: an option of theirs leaves what was rendered. */
+  let bodyScope: string | undefined
+  const bodyKeyOf = ({ path }: AssignedFile, digest: string): string => {
+    bodyScope ??= bodyScopeOf(found, context)
+    return host.digest([bodyScope, path, digest].join('\n'))
+  }
   /** Why a file has to be checked. */
   const findReason = (file: string, digest: string, isKept: boolean): FileReason => {
     const last = memory.state.lastOf(file, collection.name)
@@ -143,7 +149,8 @@ export function openFileCache(found: CollectionFiles, context: MemoryContext): F
         return { assigned, digest, key }
       }
       memory.reasons.set(file, findRecall(file, digest))
-      const result = restoreFile(kept.value, createRestoring(assigned, collection, { ...context, key, written }))
+      const bodyKey = (): string => bodyKeyOf(assigned, digest)
+      const result = restoreFile(kept.value, createRestoring(assigned, collection, { ...context, bodyKey, written }))
       share(assigned, key, { reads: kept.reads, result })
       return { assigned, result }
     },
@@ -151,7 +158,7 @@ export function openFileCache(found: CollectionFiles, context: MemoryContext): F
       if (scope === undefined || digest === undefined || result.diagnostics.some(isFault)) return
       const key = recalled.key && digest === recalled.digest ? recalled.key : keyOf(assigned, digest)
       const source = memory.bodies.sourceOf(fileOf(assigned.path))
-      if (source) source.key = key
+      if (source) source.key = bodyKeyOf(assigned, digest)
       share(assigned, key, { reads: assets, result })
       if (!memory.isStored) return
       const write = (): void => {
@@ -183,6 +190,15 @@ function scopeOf({ collection, base }: CollectionFiles, { host, model, code }: M
   return hasCode && code === undefined ? undefined : host.digest([host.version(), hasCode ? code : '', text].join('\n'))
 }
 
+/** What bodies depend on; it is asked for where the whole scope can be said. */
+function bodyScopeOf({ collection, base }: CollectionFiles, { host, model, code }: MemoryContext): string {
+  const { name, body, trusted } = collection
+  const { content, endings, blocks, plainLanguages } = model
+  const settings = { name, body, trusted, base, content, endings, blocks, open: [...(blocks.open ?? [])] }
+  const { text, hasCode } = writeModelText({ ...settings, hasColours: plainLanguages !== undefined })
+  return host.digest([host.version(), hasCode ? code : '', text].join('\n'))
+}
+
 function createRestoring(
   { path }: AssignedFile,
   collection: CollectionModel,
@@ -193,9 +209,9 @@ function createRestoring(
     readFile,
     reader,
     recent,
-    key,
+    bodyKey,
     written,
-  }: MemoryContext & { readonly key: string; readonly written: WrittenPaths },
+  }: MemoryContext & { readonly written: WrittenPaths; bodyKey(): string },
 ): Restoring {
   const file = source?.file ?? `${model.content}/${path}`
   const readAgain = <Read>(read: (format: Format, text: SourceText, options: CsvOptions) => Read): Read | undefined => {
@@ -219,7 +235,7 @@ function createRestoring(
         const again = readAgain((own, text, options) => own.read(text, options).body)
         return { text: '', startOffset, ...again, file }
       }
-      memory.bodies.register(file, { reader, format, read, key })
+      memory.bodies.register(file, { reader, format, read, key: bodyKey() })
       return { ...body, file }
     },
   }
