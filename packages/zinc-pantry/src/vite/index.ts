@@ -1,11 +1,10 @@
 import { resolve } from 'node:path'
 import type { ErrorPayload, Logger, Plugin, ResolvedConfig, ViteDevServer } from 'vite'
-import { renderText } from '../diagnostics/render-text.ts'
 import { CONFIGURATION_FILE, findConfigurationFile } from '../engine/configuration-file.ts'
 import { readText } from '../engine/read-text.ts'
 import type { BuildReport } from '../engine/site-report.ts'
-import { openSession, type SessionOptions, type SessionOutput, type SiteSession } from '../engine/site-session.ts'
-import { type WatchedSite, watchSite } from '../engine/watch-site.ts'
+import type { SessionOptions, SessionOutput, SiteSession } from '../engine/site-session.ts'
+import type { WatchedSite } from '../engine/watch-site.ts'
 import { createNodeHost } from '../host/node-host.ts'
 import { standBeside } from './inspector.ts'
 import { describeForOverlay } from './overlay.ts'
@@ -51,21 +50,23 @@ export function zincPantry({
   let modules: SiteModules
   let options: SessionOptions
   let session: SiteSession | undefined
-  let watched: WatchedSite | undefined
+  let served: ServedSite | undefined
   let inspector: ReturnType<typeof standBeside> | undefined
   let building: Promise<BuildReport> | undefined
   let last: BuildReport | undefined
   const isServing = (): boolean => config.command === 'serve'
 
   const build = async (): Promise<BuildReport> => {
-    session ??= openSession(options)
+    // The engine is loaded when there is something to do: a server listens before.
+    session ??= (await import('../engine/site-session.ts')).openSession(options)
     const built = await session.build(undefined)
     modules.replace(session.output())
     last = built?.report ?? last
     return last as BuildReport
   }
   /** The words of what was found, without a stack: it is the content that is at fault. */
-  const failWith = ({ diagnostics, textOf }: BuildReport): never => {
+  const failWith = async ({ diagnostics, textOf }: BuildReport): Promise<never> => {
+    const { renderText } = await import('../diagnostics/render-text.ts')
     const error = new Error(renderText(diagnostics, textOf, { isGrouped: true }))
     error.stack = ''
     throw error
@@ -90,9 +91,9 @@ export function zincPantry({
       // A site beside what Vite serves may be served too.
       resolved.server.fs.allow.push(modules.root)
     },
-    async configureServer(server) {
+    configureServer(server) {
       if (inspect) inspector = standBeside(server, { ...options, root: modules.root })
-      watched = await serveSite(server, { options, modules, config })
+      served = serveSite(server, { options, modules, config })
     },
     // Parts never change; those that nothing needs any more are removed, which is no concern of any page.
     hotUpdate: ({ file }) => (modules.isChunk(file) ? [] : undefined),
@@ -102,11 +103,17 @@ export function zincPantry({
       const report = await building
       building = undefined
       if (this.meta.watchMode) for (const file of session?.files() ?? []) this.addWatchFile(resolve(modules.root, file))
-      if (report.output === undefined) failWith(report)
+      if (report.output === undefined) await failWith(report)
       else createTeller(config.logger)(report, [])
     },
-    resolveId: (source) => modules.resolve(source),
-    load(id, { ssr = false } = {}) {
+    async resolveId(source, _importer, context) {
+      const { scan } = context as { readonly scan?: boolean }
+      // Whoever looks for packages to bundle does so before there is a page; those of content are found with the first one.
+      if (served?.isReady === false && !scan) await served.ready()
+      return modules.resolve(source)
+    },
+    async load(id, { ssr = false } = {}) {
+      if (served?.isReady === false) await served.ready()
       return modules.load(id, { ssr, emitFile: (file) => this.emitFile(file) })
     },
     renderChunk(code, { fileName }) {
@@ -119,46 +126,103 @@ export function zincPantry({
     async closeBundle() {
       await session?.save()
       await inspector?.close()
-      if (isServing()) await watched?.close()
+      await served?.close()
     },
   }
 }
 
 /** A site that is served. */
-interface Served {
+interface ServedSite {
+  readonly isReady: boolean
+  /** Builds the site, where that has not begun, and waits until it is there. */
+  ready(): Promise<void>
+  close(): Promise<void>
+}
+
+/** The surroundings of a site that is served. */
+interface Serving {
   readonly options: SessionOptions
   readonly modules: SiteModules
   readonly config: ResolvedConfig
 }
 
-/** Builds a site whenever something changes, and tells a server's pages of it. */
-async function serveSite(server: ViteDevServer, { options, modules, config }: Served): Promise<WatchedSite> {
+/**
+ * Builds a site, for the first time once a server listens, and whenever something changes, and tells the server's pages of it. What is
+ * asked for before the site is there waits for it.
+ */
+function serveSite(server: ViteDevServer, { options, modules, config }: Serving): ServedSite {
   hideUpdates(config.logger, () => modules.entry())
-  const overlay = createOverlay(server)
   const tell = createTeller(config.logger)
+  const follow = createFollower(server, modules)
+  let watched: Promise<WatchedSite> | undefined
+  let isReady = false
+  const start = async (): Promise<WatchedSite> => {
+    const { watchSite } = await import('../engine/watch-site.ts')
+    const started = await watchSite({
+      ...options,
+      onReport(report, changes, output) {
+        follow(report, output)
+        tell(report, changes)
+      },
+    })
+    isReady = true
+    return started
+  }
+  const ready = async (): Promise<void> => {
+    watched ??= start()
+    await watched
+  }
+  const begin = (): void => {
+    ready().catch((error: unknown) => config.logger.error(error instanceof Error ? error.message : String(error)))
+  }
+  /** Whoever started the server says so first: that is when it knows its addresses. */
+  const beginSoon = (left: number): void => {
+    if (server.resolvedUrls || left === 0) setTimeout(begin)
+    else setTimeout(() => beginSoon(left - 1), PAUSE_MS)
+  }
+  if (server.httpServer) server.httpServer.once('listening', () => beginSoon(MOST_PAUSES))
+  else begin()
+  server.middlewares.use((request, _response, next) => {
+    const pass = (): void => {
+      const file = modules.fileAt(request.url ?? '', config.base)
+      if (file !== undefined) request.url = file
+      next()
+    }
+    if (isReady) pass()
+    else ready().then(pass, next)
+  })
+  return {
+    get isReady() {
+      return isReady
+    },
+    ready,
+    close: async () => (await watched?.catch(() => undefined))?.close(),
+  }
+}
+
+/** How long, and how often, a server that listens is left alone before the content is built. */
+const PAUSE_MS = 5
+const MOST_PAUSES = 40
+
+/** Takes over what each build gives, and tells pages of it. */
+function createFollower(
+  server: ViteDevServer,
+  modules: SiteModules,
+): (report: BuildReport, output: SessionOutput | undefined) => void {
+  const overlay = createOverlay(server)
   let served: SessionOutput | undefined
   let isFirst = true
-  const watched = await watchSite({
-    ...options,
-    onReport(report, changes, output) {
-      modules.replace(output)
-      modules.expect(report)
-      // Not left to the server's own watcher, which may not look at what is generated, or not yet.
-      if (served && output && output !== served) server.watcher.emit('change', modules.entry())
-      // What pages got in place of the site is none of it.
-      else if (!isFirst && !served && output) loadAnew(server)
-      served = output
-      isFirst = false
-      tell(report, changes)
-      overlay.show(describeForOverlay(report, modules.root))
-    },
-  })
-  server.middlewares.use((request, _response, next) => {
-    const file = modules.fileAt(request.url ?? '', config.base)
-    if (file !== undefined) request.url = file
-    next()
-  })
-  return watched
+  return (report, output) => {
+    modules.replace(output)
+    modules.expect(report)
+    // Not left to the server's own watcher, which may not look at what is generated, or not yet.
+    if (served && output && output !== served) server.watcher.emit('change', modules.entry())
+    // What pages got in place of the site is none of it.
+    else if (!isFirst && !served && output) loadAnew(server)
+    served = output
+    isFirst = false
+    overlay.show(describeForOverlay(report, modules.root))
+  }
 }
 
 /** Takes all pages of a server to be made anew. */
