@@ -59,6 +59,9 @@ describe('On the command line', () => {
       'north-fell,4,north-fell/cairnfoot-loop',
       'north-fell,4,north-fell/stony-door',
     ])
+    const [all] = await rowsOf('--limit', '1')
+    const [more] = await rowsOf('--limit', '1', '--fields', '*,region.name')
+    expect(more).toEqual({ ...all, 'region.name': 'Lowmark' })
     type Leg = { readonly hut: string; readonly hours: number }
     const items = 'id,legs.each(hut,hours; where hours > 1 and hut != "x,;)"; sort -hours,hut; limit 2)'
     for (const { id, legs } of await rowsOf('--fields', items)) {

@@ -148,7 +148,8 @@ function renderAnswer(
   const shown = listMembers(answer, true)
   const table = renderTable(flags.statistics === undefined ? shown : withRoundMeans(shown), {
     width,
-    chosen: fields !== undefined,
+    // Of all of them those are left out that make no readable cells.
+    chosen: fields !== undefined && !/(?:^|,)\s*\*\s*(?:,|$)/.test(fields),
     heading,
   })
   return { text: table.text + renderFacets(answer, { width, heading, faint }), leftOut: table.leftOut }

@@ -31,12 +31,16 @@ interface TextPart {
 type Read<Result> = { readonly found: readonly Result[] } | { readonly problem: TextFormProblem }
 
 /**
- * Reads columns with commas between them: names of fields, and of lists what is taken of their items:
+ * Reads columns with commas between them: names of fields, `*` for those that are usual, and of lists what is taken of their items:
  *
- * `name,trails.each(title,distance; where grade = hard; sort -distance; limit 3)`
+ * `*,region.name,stages.each(time.up,measured; where children; sort -measured; limit 3)`
  */
-export const readColumns = (source: string, scope: FieldScope): Read<AskedColumn> =>
+export const readColumns = (
+  source: string,
+  { usual, ...scope }: FieldScope & { readonly usual: readonly NamedField[] },
+): Read<AskedColumn> =>
   readParts(source, (part) => {
+    if (part.text === '*') return { found: usual }
     const each = /^(.+)\.each\((.*)\)$/s.exec(part.text)
     if (!each) return readOne(part, scope)
     const { 1: list = '', 2: inner = '' } = each

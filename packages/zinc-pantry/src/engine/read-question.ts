@@ -15,8 +15,8 @@ export interface Question {
   /** Names of fields with commas between them, `-` before a name for the largest first. */
   readonly sort?: string | undefined
   /**
-   * Names of fields with commas between them, and of lists what is taken of their items:
-   * `name,trails.each(title; where grade = hard; sort -distance; limit 3)`. Default: all fields.
+   * Names of fields with commas between them, `*` for all, and of lists what is taken of their items:
+   * `*,region.name` or `name,trails.each(title; where grade = hard; sort -distance; limit 3)`. Default: all.
    */
   readonly fields?: string | undefined
   /** Words to search for; the nearest entries come first unless there is `sort`. */
@@ -85,11 +85,10 @@ export async function readQuestion(
   const { each = 0 } = question
   // Beside groups there is little room.
   const isGrouped = groups.fields.length > 0 && each > 0
-  const usual = Object.entries(shape.fields ?? {}).filter(([name]) => (isGrouped ? name === 'id' : name !== 'body'))
-  const chosen =
-    question.fields === undefined
-      ? { found: usual.map(([name, own]) => ({ name, path: [name], shape: own })) }
-      : readColumns(question.fields, scope)
+  const usual = Object.entries(shape.fields ?? {})
+    .filter(([name]) => name !== 'body')
+    .map(([name, own]): NamedField => ({ name, path: [name], shape: own }))
+  const chosen = readColumns(question.fields ?? (isGrouped ? 'id' : '*'), { ...scope, usual })
   if ('problem' in chosen) return wrong('fields', question, chosen.problem)
   const counted = readFacets(question.facets ?? '', scope)
   if ('problem' in counted) return wrong('facets', question, counted.problem)
