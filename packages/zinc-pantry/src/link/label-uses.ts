@@ -1,4 +1,5 @@
-import { plainLabel } from './plain-label.ts'
+import { groupBy } from '../diagnostics/group-by.ts'
+import { hashOfPlainLabel, plainLabel } from './plain-label.ts'
 import { createRepeats } from './repeats.ts'
 
 /** A way in which a label is written: how often, and the number of the first entry that has it. */
@@ -23,20 +24,21 @@ export interface LabelUses {
 /** Counts the uses of labels, about so many. */
 export function createLabelUses(count: number): LabelUses {
   const repeats = createRepeats(count)
-  const byPlain = new Map<string, Map<string, Writing>>()
+  const byText = new Map<string, { readonly text: string; count: number; readonly row: number }>()
   let isAnyReused = false
   return {
-    note: (text) => repeats.note(plainLabel(text)),
+    note: (text) => repeats.note(hashOfPlainLabel(text)),
     add(text, row) {
-      const plain = plainLabel(text)
-      if (!repeats.mayHave(plain)) return
-      const writings = byPlain.get(plain) ?? new Map<string, Writing>()
-      byPlain.set(plain, writings)
-      const known = writings.get(text)
-      if (known) isAnyReused = true
-      writings.set(text, known ? { ...known, count: known.count + 1 } : { text, count: 1, row })
+      const known = byText.get(text)
+      if (known) {
+        known.count++
+        isAnyReused = true
+      } else if (repeats.mayHave(hashOfPlainLabel(text))) byText.set(text, { text, count: 1, row })
     },
     isAnyReused: () => isAnyReused,
-    alike: () => [...byPlain.values()].filter(({ size }) => size > 1).map((writings) => [...writings.values()]),
+    alike() {
+      const byPlain = groupBy([...byText.values()], ({ text }) => plainLabel(text))
+      return [...byPlain.values()].filter(({ length }) => length > 1)
+    },
   }
 }
