@@ -156,6 +156,18 @@ describe('Whatever goes wrong once is right the next time', () => {
     }
   })
 
+  test('a session names the files that are others, not those that a system tells of once more', async () => {
+    const host = createMemoryHost(CONTENT, configuration)
+    const session = openSession({ ...options, host })
+    await session.build(undefined)
+    const [ford, gable] = ['content/huts/ford.yaml', 'content/huts/gable.yaml']
+    host.files.set(ford, 'name: Beck\n')
+    expect((await session.build([ford]))?.changes).toEqual([ford])
+    host.files.set(gable, 'name: Crag\n')
+    expect((await session.build([ford, gable]))?.changes).toEqual([gable])
+    expect(await session.build([ford, gable])).toBeUndefined()
+  })
+
   test('files that no build wrote are not replaced', async () => {
     for (const name of ['manifest.json', 'index.js', 'index.d.ts']) {
       const own = `generated/pantry/${name}`

@@ -159,7 +159,8 @@ describe('While serving', () => {
   test('a page is told of what it has used, and of nothing else', async () => {
     const { page, problems } = await openPage(`${address}#soft`)
     const head = () => page.textContent('h1')
-    expect(await page.$eval('img', (img: HTMLImageElement) => img.naturalWidth)).toBe(240)
+    // A picture is there a moment after what shows it.
+    await expect.poll(() => page.$eval('img', (img: HTMLImageElement) => img.naturalWidth)).toBe(240)
     expect(await page.textContent('main > p:last-child')).toBe('Name 2995,Name 2996,Name 2997')
     expect((await page.request.get(`${address}files/shingle.png`)).headers()['content-type']).toBe('image/png')
     site.edit('content/trails/one.md', '# Head', '# Changed')
@@ -266,8 +267,8 @@ describe('A build', () => {
     await build({ ...config, build: { assetsInlineLimit: 0, sourcemap: true } })
     const server = await preview({ ...config, preview: { port: 0, host: '127.0.0.1' } })
     const { page, problems } = await openPage(server.resolvedUrls?.local[0] ?? '')
-    const picture = await page.$eval('img', (img: HTMLImageElement) => [new URL(img.src).pathname, img.naturalWidth])
-    expect(picture).toEqual([expect.stringMatching(/^\/assets\/shingle-[\w-]+\.png$/), 240])
+    const picture = () => page.$eval('img', (img: HTMLImageElement) => [new URL(img.src).pathname, img.naturalWidth])
+    await expect.poll(picture).toEqual([expect.stringMatching(/^\/assets\/shingle-[\w-]+\.png$/), 240])
     expect(await page.textContent('main > p:last-child')).toBe('Name 2995,Name 2996,Name 2997')
     expect((await page.request.get(new URL('/files/shingle.png', page.url()).href)).headers()['content-type']).toBe(
       'image/png',

@@ -52,7 +52,7 @@ export function openLiveSite({ onRecall, ...options }: LiveOptions): LiveSite {
   const update = async (changes: Changes): Promise<ExaminedSite> => {
     const { current, touched, compared } = await inputs.follow(isFaulty ? undefined : changes)
     memory.begin(touched)
-    if (site && compared && !memory.state.haveChanged(compared) && !isFaulty) return site
+    if (site && compared && memory.state.listChanged(compared).length === 0 && !isFaulty) return site
     const isFirst = site === undefined
     const instant = host.clock()
     const kept = { state: memory.state, kind: KIND, instant }

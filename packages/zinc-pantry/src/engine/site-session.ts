@@ -90,8 +90,11 @@ export function openSession(options: SessionOptions): SiteSession {
       // After a fault everything may be different.
       const { last, current, concerned, touched, compared } = await inputs.follow(isFaulty ? undefined : changes)
       memory.begin(touched)
-      if (compared && !memory.state.haveChanged(compared) && !mustBuild) return undefined
-      if (last) onStart?.(concerned ?? [])
+      const changed = compared && new Set(memory.state.listChanged(compared))
+      if (changed?.size === 0 && !mustBuild) return undefined
+      // What a system tells once more, and is as it was, is no change.
+      const told = (concerned ?? []).filter((path) => !compared?.has(path) || changed?.has(path))
+      if (last) onStart?.(told)
       const viewing = { drafts, instant: options.instant ?? host.clock() }
       const { report, output } = await runSite(current, { ...options, viewing, memory, isBuild: true })
       // While the configuration is wrong, results of files stand that are not listed.
@@ -99,7 +102,7 @@ export function openSession(options: SessionOptions): SiteSession {
       isFaulty = report.diagnostics.some(isFault)
       const model = inputs.model()
       if (output && model) built = { ...output, ...pickSettings(model) }
-      return { report: { ...report, milliseconds: host.now() - started }, changes: concerned ?? [] }
+      return { report: { ...report, milliseconds: host.now() - started }, changes: told }
     },
     watched: () => inputs.watched(({ output }) => [output]),
     hasFault: () => isFaulty,

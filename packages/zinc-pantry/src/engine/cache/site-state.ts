@@ -9,8 +9,8 @@ export interface SiteState {
   takeBytes(file: string): Uint8Array | undefined
   /** In the run that begins only these files may have changed; undefined where all may have. */
   setChanged(changed: ReadonlySet<string> | undefined): void
-  /** True where one of some files has another content than when it was last asked for. */
-  haveChanged(files: Iterable<string>): boolean
+  /** Of some files those that have another content than when they were last asked for. */
+  listChanged(files: Iterable<string>): readonly string[]
   /** The files that may have changed; undefined where all may. */
   touched(): readonly string[] | undefined
   /** The digest that a file had at the end of the last run, and what the results of its collection depended on. */
@@ -107,7 +107,7 @@ export function openSiteState(host: Host, kept: string | undefined, seed?: State
       // Of a run that was not made after all.
       forgetBytes()
     },
-    haveChanged: (some) => [...some].map((file) => files.get(file)?.[1] !== look(file, files.get(file))).includes(true),
+    listChanged: (some) => [...some].filter((file) => files.get(file)?.[1] !== look(file, files.get(file))),
     touched: () => changed && [...changed],
     digestOf(file) {
       const known = files.get(file)
