@@ -16,15 +16,17 @@ import { median } from './record.mjs'
 const [corpus = '.', rounds = '7', one, folder] = process.argv.slice(2)
 const repository = fileURLToPath(new URL('..', import.meta.url))
 
+/** The plugin, whose loading is a part of what it costs. */
+async function loadPlugins() {
+  const { zincPantry } = await import('zinc-pantry/vite')
+  return [zincPantry({ root: 'site' })]
+}
+
 /** A server of a folder, with the plugin or without, until it listens; in a process of its own. */
 async function startServer() {
   const { createServer } = await import('vite')
-  const plugins = []
   const started = performance.now()
-  if (one === 'start') {
-    const { zincPantry } = await import('zinc-pantry/vite')
-    plugins.push(zincPantry({ root: 'site' }))
-  }
+  const plugins = one === 'start' ? await loadPlugins() : []
   const server = await createServer({
     root: folder,
     configFile: false,
@@ -42,11 +44,7 @@ async function startServer() {
 async function buildPages() {
   const { build } = await import('vite')
   const started = performance.now()
-  const plugins = []
-  if (one === 'build') {
-    const { zincPantry } = await import('zinc-pantry/vite')
-    plugins.push(zincPantry({ root: 'site' }))
-  }
+  const plugins = one === 'build' ? await loadPlugins() : []
   await build({ root: folder, configFile: false, logLevel: 'silent', plugins })
   const { maxRSS } = process.resourceUsage()
   console.log(JSON.stringify({ time: performance.now() - started, megabytes: maxRSS / 1024 }))
@@ -87,9 +85,8 @@ cpSync(join(repository, 'examples/fellmark'), join(guide, 'site'), {
 
 async function redraw() {
   const { createServer } = await import('vite')
-  const { zincPantry } = await import('zinc-pantry/vite')
   const { chromium } = await import('playwright-core')
-  const plugins = [zincPantry({ root: 'site' })]
+  const plugins = await loadPlugins()
   const server = await createServer({
     root: guide,
     configFile: false,

@@ -92,6 +92,22 @@ export default pantry({ collections: {
     expect(stdout.trim()).toBe('region  North (n2) 2   North (n1) 1   South 1')
   })
 
+  test('names of fields may hold what cuts others', async () => {
+    const root = makeFolder({
+      'pantry.config.ts': `import { int, pantry, text } from 'zinc-pantry'
+export default pantry({ collections: { huts: { files: 'huts.json', fields: { 'a)': int(), 'known as x': text(), '(m': int() } } } })`,
+      'content/huts.json': '{ "a": { "a)": 1, "known as x": "Gable", "(m": 2 } }',
+    })
+    linkPackages(root)
+    const ask = (...args: string[]) => runCommand(root, ['query', 'huts', '--format', 'json', ...args])
+    expect(JSON.parse((await ask('--fields', 'a),(m,known as x')).stdout)).toEqual([
+      { 'a)': 1, '(m': 2, 'known as x': 'Gable' },
+    ])
+    expect(JSON.parse((await ask('--facets', 'known as x')).stdout).facets).toEqual({
+      'known as x': [{ value: 'Gable', count: 1 }],
+    })
+  })
+
   test('what is shown is counted beside what there is, and what has no collection is refused', async () => {
     expect((await query('--groups', 'grade')).stderr).toMatch(/^17 entries match, in 3 groups\n/)
     expect((await query('--groups', 'grade', '--limit', '2')).stderr).toMatch(

@@ -1,13 +1,13 @@
 import { checkRequest } from '../query/check-request.ts'
 import type { Scalar } from '../query/condition.ts'
-import { countTogether, countValues, type ValueCount, withoutPath } from '../query/count-values.ts'
+import { countTogether, countValues, labelCounts, type ValueCount, withoutPath } from '../query/count-values.ts'
 import type { Site } from '../query/open-site.ts'
-import { chooseItems } from '../query/pick.ts'
+import { pickValues } from '../query/pick.ts'
+import { PLACE } from '../query/place.ts'
 import type { QueryPlan } from '../query/plan.ts'
 import { groupTogether } from '../query/row-values.ts'
 import { startRun, type Table } from '../query/run.ts'
 import { runQuery } from '../query/run-query.ts'
-import { selectValues } from '../query/select-values.ts'
 import type { Shape } from '../query/shape.ts'
 import { computeStatistics } from '../query/statistics.ts'
 import { arrangeTree, type TreeNode } from '../query/tree.ts'
@@ -84,22 +84,21 @@ async function readCells(
   columns: readonly AskedColumn[],
   entries: readonly unknown[],
 ): Promise<readonly (readonly unknown[])[]> {
-  const { throughLists } = table.run.internals
-  const cells = await Promise.all(
-    columns.map(async ({ path, items }) => {
-      const found = await selectValues(table, entries, path)
-      if (!items) return found
-      const inner = { run: table.run, shape: items.shape }
-      const { fields } = items
-      return throughLists(await chooseItems(inner, found, items.select), async (all) => {
-        const parts = await Promise.all(fields.map((field) => selectValues(inner, all, field.path)))
-        if (fields.length < 2) return parts[0] ?? all
-        return all.map((_, at) => Object.fromEntries(fields.map(({ name }, column) => [name, parts[column]?.[at]])))
-      })
-    }),
-  )
+  const cells = await Promise.all(columns.map((column) => pickValues(table, entries, specOf(column))))
   return entries.map((_, at) => cells.map((column) => column[at]))
 }
+
+/** What a pick is told of a column, as handles tell it. */
+function specOf({ path, shape, items }: Pick<AskedColumn, 'path' | 'shape' | 'items'>): unknown {
+  if (!items) return { [PLACE]: { path, shape } }
+  const { fields, select } = items
+  const [only = ITSELF] = fields
+  const each = fields.length < 2 ? specOf(only) : Object.fromEntries(fields.map((one) => [one.name, specOf(one)]))
+  return { [PLACE]: { path, shape, each, select } }
+}
+
+/** An item as it is. */
+const ITSELF = { path: [], shape: { kind: 'anything' } } as const
 
 const NUMBER: Shape = { kind: 'number' }
 const TEXT: Shape = { kind: 'text' }
@@ -159,9 +158,7 @@ async function countFacets(site: Site, { request, facets }: ReadQuestion): Promi
     const counts = await countValues(table, { path, condition: withoutPath(condition, path, site.internals), search })
     const target = targetOf(shape)
     if (!label || !target) return { name, counts }
-    const ids = counts.map(({ value }) => value)
-    const labels = await selectValues({ run: table.run, shape: target }, ids, label.path.slice(path.length))
-    return { name, counts: counts.map((one, at) => ({ ...one, label: labels[at] ?? null })) }
+    return { name, counts: await labelCounts(table, counts, { shape: target, path: label.path.slice(path.length) }) }
   })
   return Promise.all(counted)
 }

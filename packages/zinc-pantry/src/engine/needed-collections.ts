@@ -1,9 +1,8 @@
 import { assignFiles } from '../find/assign-files.ts'
 import type { Listing } from '../host/host.ts'
 import { extensionsOf } from '../read/formats.ts'
-import { ADDRESS_FIELD } from '../schema/address-template.ts'
-import { leadingOf } from '../schema/kinds.ts'
-import { allFields, type CollectionModel, type Model, visitFields } from '../schema/model.ts'
+import type { CollectionModel, Model } from '../schema/model.ts'
+import { describeFields, hasFunctions } from './collection-fields.ts'
 
 /**
  * The model of a site with just those collections that questions to some of them need: what they refer to, and what is read
@@ -25,28 +24,17 @@ export function withNeeded(model: Model, only: readonly string[]): Model {
 
 /** The collections whose entries those of a collection depend on; undefined where nobody can tell. */
 function leadsTo(collection: CollectionModel, { collections, blocks }: Model): readonly string[] | undefined {
-  const { name, body, rules, derived, createFrom, addressVariables } = collection
-  const isComputed = Object.keys(derived).some((field) => field !== ADDRESS_FIELD || addressVariables.length === 0)
-  const { kinds, targets } = describeFields(collection)
-  if (body || rules.length > 0 || isComputed || kinds.has('markdown') || (kinds.has('block') && blocks.size > 0))
+  const { name, body, createFrom } = collection
+  const { kinds, targets, reversed } = describeFields(collection)
+  if (body || hasFunctions(collection) || kinds.has('markdown') || (kinds.has('block') && blocks.size > 0))
     return undefined
   // Where entries are made on the fly, whoever refers to them makes them.
-  const makers = createFrom === undefined ? [] : collections.filter((other) => describeFields(other).targets.has(name))
-  return [...targets, ...makers.map((other) => other.name)]
-}
-
-/** The kinds of the fields of a collection, at any depth, and the collections that they lead to. */
-function describeFields(collection: CollectionModel): {
-  readonly kinds: ReadonlySet<string>
-  readonly targets: ReadonlySet<string>
-} {
-  const kinds = new Set<string>()
-  const targets = new Set<string>()
-  visitFields(allFields(collection), (field) => {
-    kinds.add(field.kind)
-    for (const target of leadingOf(field)?.targets ?? []) targets.add(target)
-  })
-  return { kinds, targets }
+  const refers = (other: CollectionModel): boolean => {
+    const { targets: own, reversed: back } = describeFields(other)
+    return own.includes(name) || back.includes(name)
+  }
+  const makers = createFrom === undefined ? [] : collections.filter(refers)
+  return [...targets, ...reversed, ...makers.map((other) => other.name)]
 }
 
 /** A listing without the files that only collections read which a model left out. */

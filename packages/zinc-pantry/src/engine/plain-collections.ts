@@ -1,7 +1,7 @@
-import { ADDRESS_FIELD } from '../schema/address-template.ts'
 import type { AnyField } from '../schema/any-field.ts'
 import { leadingOf } from '../schema/kinds.ts'
 import { allFields, type CollectionModel, type Model, visitFields } from '../schema/model.ts'
+import { describeFields, type FieldsDescription, hasFunctions } from './collection-fields.ts'
 
 /** A collection of which all that is told follows from its files and from what it sees of others. */
 export interface PlainCollection {
@@ -29,9 +29,8 @@ export function findPlainCollections(model: Model): ReadonlyMap<string, PlainCol
   for (const fields of blocks.values()) visitFields(fields, note)
   /** Collections that are read backwards are seen whole. */
   const reversed = new Set([...described.values()].flatMap((one) => one.reversed))
-  const isPlain = ({ name }: CollectionModel): boolean => {
-    const collection = byName.get(name) as CollectionModel
-    const { body, publication, createFrom, locales, source, address, formerAddresses } = collection
+  const isPlain = (collection: CollectionModel): boolean => {
+    const { name, body, publication, createFrom, locales, source, address, formerAddresses } = collection
     const isApart =
       !body &&
       !publication &&
@@ -55,26 +54,4 @@ export function findPlainCollections(model: Model): ReadonlyMap<string, PlainCol
       return [name, { targets, compared: fields.sort() }]
     }),
   )
-}
-
-const hasFunctions = ({ rules, derived, addressVariables }: CollectionModel): boolean =>
-  rules.length > 0 || Object.keys(derived).some((field) => field !== ADDRESS_FIELD || addressVariables.length === 0)
-
-interface FieldsDescription {
-  readonly kinds: ReadonlySet<AnyField['kind']>
-  readonly targets: readonly string[]
-  /** Collections that its fields read backwards. */
-  readonly reversed: readonly string[]
-}
-
-function describeFields(collection: CollectionModel): FieldsDescription {
-  const kinds = new Set<AnyField['kind']>()
-  const targets = new Set<string>()
-  const reversed = new Set<string>()
-  visitFields(allFields(collection), (field) => {
-    kinds.add(field.kind)
-    const { targets: own = [], through } = leadingOf(field) ?? {}
-    for (const target of own) (through === undefined ? targets : reversed).add(target)
-  })
-  return { kinds, targets: [...targets], reversed: [...reversed] }
 }

@@ -2,6 +2,7 @@ import type { ItemSelection } from '../query/place.ts'
 import type { Shape } from '../query/shape.ts'
 import { readConditionOn } from '../query/text-form.ts'
 import { type FieldScope, type NamedField, readFieldNames, readSortKeys } from '../query/text-form-fields.ts'
+import { type Part, splitOutside } from '../query/text-form-names.ts'
 import type { TextFormProblem } from '../query/text-form-problem.ts'
 
 /** A column of an answer: a field, or of a list what is taken of its items. */
@@ -13,19 +14,11 @@ export interface AskedColumn extends NamedField {
 export interface ChosenItems {
   readonly select: ItemSelection
   readonly fields: readonly NamedField[]
-  /** The shape of an item. */
-  readonly shape: Shape
 }
 
 /** A field whose values are counted, and the field that each value is shown with. */
 export interface AskedFacet extends NamedField {
   readonly label?: NamedField
-}
-
-/** A part of a text, and where it starts. */
-interface TextPart {
-  readonly text: string
-  readonly start: number
 }
 
 type Read<Result> = { readonly found: readonly Result[] } | { readonly problem: TextFormProblem }
@@ -50,8 +43,10 @@ export const readColumns = (
 /** Reads facets with commas between them, of ids with what they are shown with: `grade,region as region.name`. */
 export const readFacets = (source: string, scope: FieldScope): Read<AskedFacet> =>
   readParts(source, (part) => {
+    const whole = readOne(part, scope)
     const labelled = /^(.+?)(\s+as\s+)(.+)$/s.exec(part.text)
-    if (!labelled) return readOne(part, scope)
+    // A field may have such a name.
+    if (!labelled || 'found' in whole) return whole
     const { 1: by = '', 2: between = '', 3: name = '' } = labelled
     const counted = readOne({ ...part, text: by }, scope)
     if ('problem' in counted) return counted
@@ -72,7 +67,7 @@ export const targetOf = (shape: Shape | undefined): Shape | undefined =>
   shape?.kind === 'list' ? targetOf(shape.item) : shape?.kind === 'ref' ? shape : undefined
 
 function readItems(
-  part: TextPart,
+  part: Part,
   { list, inner }: { readonly list: string; readonly inner: string },
   scope: FieldScope,
 ): Read<AskedColumn> {
@@ -92,7 +87,7 @@ function readItems(
   for (const clause of splitParts(inner, ';')) {
     const [, word = '', space = ''] = /^(where|sort|limit)(\s+)/.exec(clause.text) ?? []
     const text = clause.text.slice(word.length + space.length)
-    const at: TextPart = { text, start: base + clause.start + word.length + space.length }
+    const at: Part = { text, start: base + clause.start + word.length + space.length }
     if (word === 'where') {
       const read = readConditionOn(shape, text, scope)
       if ('problem' in read) return shifted(read.problem, at.start)
@@ -112,10 +107,10 @@ function readItems(
   }
   const [only] = fields
   const name = only && fields.length === 1 ? `${list}.${only.name}` : list
-  return { found: [{ ...field, name, items: { select, fields, shape } }] }
+  return { found: [{ ...field, name, items: { select, fields } }] }
 }
 
-function readOne({ text, start }: TextPart, scope: FieldScope): Read<NamedField> {
+function readOne({ text, start }: Part, scope: FieldScope): Read<NamedField> {
   const read = readFieldNames(text, scope)
   return 'problem' in read ? shifted(read.problem, start) : { found: read.fields }
 }
@@ -124,13 +119,14 @@ const shifted = (problem: TextFormProblem, by: number) => ({
   problem: { ...problem, start: problem.start + by, end: problem.end + by },
 })
 
-const wrong = (message: string, { text, start }: TextPart, help?: string) => ({
+const wrong = (message: string, { text, start }: Part, help?: string) => ({
   problem: { message, start, end: start + Math.max(1, text.length), ...(help ? { help } : {}) },
 })
 
-function readParts<Result>(source: string, read: (part: TextPart) => Read<Result>): Read<Result> {
+function readParts<Result>(source: string, read: (part: Part) => Read<Result>): Read<Result> {
   const found: Result[] = []
-  for (const part of splitParts(source, ',')) {
+  // Names of fields may hold parentheses.
+  for (const part of source.includes('.each(') ? splitParts(source, ',') : splitOutside(source, ',')) {
     const one = read(part)
     if ('problem' in one) return one
     found.push(...one.found)
@@ -139,8 +135,8 @@ function readParts<Result>(source: string, read: (part: TextPart) => Read<Result
 }
 
 /** Cuts a text at a separator that stands neither in quotes nor in parentheses; parts of spaces alone are left out. */
-function splitParts(source: string, separator: string): readonly TextPart[] {
-  const parts: TextPart[] = []
+function splitParts(source: string, separator: string): readonly Part[] {
+  const parts: Part[] = []
   let start = 0
   let depth = 0
   const close = (end: number): void => {

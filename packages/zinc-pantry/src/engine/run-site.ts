@@ -5,6 +5,7 @@ import type { Model } from '../schema/model.ts'
 import type { WrittenOutput } from './cache/run-record.ts'
 import { CACHE_FOLDER, type MemoryOptions, openSiteMemory, type SiteMemory } from './cache/site-memory.ts'
 import { type Checked, checkContent } from './check.ts'
+import type { CheckContext } from './check-context.ts'
 import { accountForFile, type FileAccount } from './file-account.ts'
 import { createSeenFinder } from './graph/compute-site.ts'
 import { emitSite } from './graph/emit-site.ts'
@@ -20,8 +21,6 @@ import { writeImages } from './write-images.ts'
 
 /** The options of a run. */
 export interface RunOptions extends SiteOptions {
-  /** Nobody asks for entries. */
-  readonly isReportOnly?: boolean
   readonly viewing: Viewing
   readonly memory: SiteMemory
   /** Content that is taken for not there. */
@@ -57,7 +56,10 @@ const NOTHING: Omit<Checked, 'textOf'> = {
 }
 
 /** Checks the content of a site. */
-async function checkInputs(loaded: LoadedInputs, options: RunOptions): Promise<CheckedSite> {
+async function checkInputs(
+  loaded: LoadedInputs,
+  options: RunOptions & Pick<CheckContext, 'isReportOnly'>,
+): Promise<CheckedSite> {
   const {
     host,
     memory,

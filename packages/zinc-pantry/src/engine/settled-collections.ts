@@ -1,6 +1,6 @@
 import type { CollectionFiles } from '../find/assign-files.ts'
 import { keyBeside } from '../memo/kept-results.ts'
-import { writeModelText } from './cache/model-text.ts'
+import { digestModel } from './cache/model-text.ts'
 import type { CheckedCollection } from './check-collection.ts'
 import type { CheckContext } from './check-context.ts'
 import { describeView, type EntriesView, restoreView } from './entries-view.ts'
@@ -31,9 +31,8 @@ export function openSettling(
   if (!memory.isStored || memory.memo.isKept || plain.size === 0) return undefined
   // Of plain collections nothing is computed.
   const settings = model.collections.map(({ derived: _, rules: __, source: ___, ...own }) => own)
-  const { text, hasCode } = writeModelText({ ...model, collections: settings })
-  if (hasCode && code === undefined) return undefined
-  const scope = host.digest([host.version(), hasCode ? code : '', text].join('\n'))
+  const scope = digestModel({ ...model, collections: settings }, { host, code })
+  if (scope === undefined) return undefined
   const keys = new Map(
     assigned.map((found) => [found.collection.name, plain.has(found.collection.name) ? keyOf(found) : undefined]),
   )

@@ -10,7 +10,7 @@ const BITS_EACH = 16
 const LEAST_BITS = 2 ** 10
 const MOST_BITS = 2 ** 28
 
-/** Makes a filter of 32-bit hashes: two bits a hash, for one that was there, and for one that was there again. A million need 4 MB. */
+/** Makes a Bloom filter of 32-bit hashes: two bits a hash, for one that was there, and for one that was there again. A million need 4 MB. */
 export function createRepeats(count: number): Repeats {
   const bits = Math.min(MOST_BITS, Math.max(LEAST_BITS, 2 ** Math.ceil(Math.log2(count * BITS_EACH + 1))))
   const once = new Uint32Array(bits / 32)

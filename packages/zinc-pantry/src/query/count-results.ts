@@ -1,4 +1,4 @@
-import { countTogether, countValues, type ValueCount, withoutPath } from './count-values.ts'
+import { countTogether, countValues, labelCounts, type ValueCount, withoutPath } from './count-values.ts'
 import type { LazyResult } from './lazy-results.ts'
 
 /** The values of a field, each once. */
@@ -10,7 +10,7 @@ export const distinct: LazyResult<'distinct'> = async ({ site, settings, fields,
 
 /** How many entries have each value of some fields. */
 export const facets: LazyResult<'facets'> = async ({ site, settings, fields, open }, build) => {
-  const { callWith, pathOf, placeOf, QueryError, selectValues, singleValues } = site.internals
+  const { callWith, pathOf, placeOf, QueryError } = site.internals
   const table = await open()
   const spec = callWith<object>(build, fields)
   if (typeof spec !== 'object' || spec === null || placeOf(spec))
@@ -32,9 +32,7 @@ export const facets: LazyResult<'facets'> = async ({ site, settings, fields, ope
       throw new QueryError(
         'A label is a field behind a reference, such as { by: trail.region, label: trail.region.name }',
       )
-    const ids = counts.map(({ value }) => value)
-    const found = await selectValues({ run: table.run, shape }, ids, label.slice(path.length))
-    return counts.map((one, at) => ({ ...one, label: singleValues(found[at])[0] ?? null }))
+    return labelCounts(table, counts, { shape, path: label.slice(path.length) })
   }
   const counted = Object.entries(spec).map(async ([key, of]) => [key, await count(of)])
   return Object.fromEntries(await Promise.all(counted))

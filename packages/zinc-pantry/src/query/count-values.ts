@@ -1,12 +1,24 @@
 import type { ConditionTree, Scalar } from './condition.ts'
 import type { Internals } from './internals.ts'
 import type { Table } from './run.ts'
-import type { Crossing } from './shape.ts'
+import type { Crossing, Shape } from './shape.ts'
 
 /** A value and how many entries have it. */
 export interface ValueCount<Value = Scalar> {
   readonly value: Value
   readonly count: number
+}
+
+/** Counts of ids, each with the value of a field of the entry that it leads to. */
+export async function labelCounts(
+  { run }: Pick<Table, 'run'>,
+  counts: readonly ValueCount[],
+  { shape, path }: { readonly shape: Shape; readonly path: readonly string[] },
+): Promise<(ValueCount & { readonly label: Scalar | null })[]> {
+  const { selectValues, singleValues } = run.internals
+  const ids = counts.map(({ value }) => value)
+  const found = await selectValues({ run, shape }, ids, path)
+  return counts.map((one, at) => ({ ...one, label: singleValues(found[at])[0] ?? null }))
 }
 
 /** The values that are asked for, and among which entries. */

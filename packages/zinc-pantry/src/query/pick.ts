@@ -24,7 +24,7 @@ export async function pickValues(place: Place, values: readonly unknown[], spec:
 }
 
 /** Of each list the items that are wanted, in the order that is. */
-export async function chooseItems(
+async function chooseItems(
   inner: Place,
   lists: readonly unknown[],
   { where, sort, limit }: ItemSelection,

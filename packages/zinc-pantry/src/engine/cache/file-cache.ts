@@ -18,7 +18,7 @@ import type { FileReader } from '../file-reader.ts'
 import type { FileReason } from '../file-reason.ts'
 import { holdDocument, MANY_RECORDS, type RecentDocuments } from '../held-document.ts'
 import { type FileRecord, type Restoring, restoreFile, writeFileRecord } from './file-record.ts'
-import { writeModelText } from './model-text.ts'
+import { digestModel } from './model-text.ts'
 import type { SiteMemory } from './site-memory.ts'
 
 /** A file that was recalled, or that has to be checked. */
@@ -176,7 +176,7 @@ function scopeOf({ collection, base }: CollectionFiles, { host, model, code }: M
   const fields = Object.entries(derived).map(([name, { field }]) => [name, field])
   const { content, endings, locales, blocks, plainLanguages } = model
   const hasColours = plainLanguages !== undefined
-  const { text, hasCode } = writeModelText({
+  const scoped = {
     settings,
     fields,
     base,
@@ -186,17 +186,16 @@ function scopeOf({ collection, base }: CollectionFiles, { host, model, code }: M
     blocks,
     open: [...(blocks.open ?? [])],
     hasColours,
-  })
-  return hasCode && code === undefined ? undefined : host.digest([host.version(), hasCode ? code : '', text].join('\n'))
+  }
+  return digestModel(scoped, { host, code })
 }
 
-/** What bodies depend on; it is asked for where the whole scope can be said. */
-function bodyScopeOf({ collection, base }: CollectionFiles, { host, model, code }: MemoryContext): string {
+/** What bodies depend on, which can be said wherever the whole scope can. */
+function bodyScopeOf({ collection, base }: CollectionFiles, { host, model, code }: MemoryContext): string | undefined {
   const { name, body, trusted } = collection
   const { content, endings, blocks, plainLanguages } = model
   const settings = { name, body, trusted, base, content, endings, blocks, open: [...(blocks.open ?? [])] }
-  const { text, hasCode } = writeModelText({ ...settings, hasColours: plainLanguages !== undefined })
-  return host.digest([host.version(), hasCode ? code : '', text].join('\n'))
+  return digestModel({ ...settings, hasColours: plainLanguages !== undefined }, { host, code })
 }
 
 function createRestoring(

@@ -82,7 +82,7 @@ function recordEntry(
   if (!isPlain(data ?? null) || !isPlain(entry.properties)) return undefined
   const record: { -readonly [Key in keyof EntryRecord]: unknown } = { id, data, part, locale, rank, renditions }
   if (slug !== id) record.slug = slug
-  for (const name of ENTRY_LISTS) if (entry[name].length > 0) record[name] = entry[name]
+  for (const name of ENTRY_LISTS) if (name !== 'references' && entry[name].length > 0) record[name] = entry[name]
   const { references } = entry
   if (references.length > 0) {
     if (!numbers.has(references)) numbers.set(references, numbers.size)

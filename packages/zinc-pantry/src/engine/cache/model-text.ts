@@ -1,3 +1,5 @@
+import type { Host } from '../../host/host.ts'
+
 /** A part of a model as text for a digest. */
 export interface ModelText {
   readonly text: string
@@ -44,4 +46,16 @@ export function writeModelText(value: unknown): ModelText {
   }
   write(value)
   return { text: parts.join(''), hasCode }
+}
+
+/**
+ * A digest of a part of a model, of the version of the package, and of the configuration's code where the part holds functions;
+ * undefined where that code is not known.
+ */
+export function digestModel(
+  part: unknown,
+  { host, code }: { readonly host: Pick<Host, 'digest' | 'version'>; readonly code: string | undefined },
+): string | undefined {
+  const { text, hasCode } = writeModelText(part)
+  return hasCode && code === undefined ? undefined : host.digest([host.version(), hasCode ? code : '', text].join('\n'))
 }

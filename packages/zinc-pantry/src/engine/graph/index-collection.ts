@@ -140,11 +140,8 @@ export function indexCollection(source: IndexSource, memo: Memo, node: ChunkNode
   const { size, group, bounds } = layOutRows(count)
   const names = bounds.slice(1).map((end, at) => {
     const start = bounds[at] as number
-    return node(
-      `rows from ${start}`,
-      () => sliceRows(rows, start, end),
-      (keep) => keep.rows(splitIntoChunks(sliceRows(rows, start, end), size)),
-    )
+    const own = (): Values[] => sliceRows(rows, start, end)
+    return node(`rows from ${start}`, own, (keep) => keep.rows(splitIntoChunks(own(), size)))
   })
   const indexes: Record<string, StoredIndex> = {}
   for (const [path, index] of indexValues(source, memo, node)) setOwn(indexes, path, index)
