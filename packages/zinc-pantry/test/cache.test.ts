@@ -185,10 +185,11 @@ describe('A build after another', () => {
     )
     writeFileSync(join(root, 'content/huts/b.yaml'), 'name: Other\n')
     expect(await why('content/huts/b.yaml')).toContain('Checked again, since its content changed')
-    writeFileSync(
-      join(root, 'pantry.config.ts'),
-      CONFIGURATION.replace('name: text()', 'name: text({ maxLength: 50 })'),
-    )
+    const configure = (name: string): void =>
+      writeFileSync(join(root, 'pantry.config.ts'), CONFIGURATION.replace('name: text()', `name: ${name}`))
+    configure('text({ maxLength: 50 })')
+    expect(await why('content/huts/c.yaml')).toContain('its values were checked alone')
+    configure("text({ default: 'None' })")
     expect(await why('content/huts/c.yaml')).toContain('since what the configuration says of its collection changed')
     expect(await why('content/trails/c.md')).toContain('Nothing was done')
     expect(await why('pantry.config.ts')).toContain('Part of the configuration')

@@ -63,7 +63,7 @@ export async function checkCollection(found: CollectionFiles, context: Collectio
   const { collection, files } = found
   const { model, source: fetched, memory } = context
   const memo = memory.memo.within('files').within(collection.name)
-  const { reader, problems } = memo.value('reader', [model], () =>
+  const { reader, problems } = memo.value('reader', [model.outline], () =>
     createCollectionReader(
       {
         blocks: [...model.blocks.keys()],

@@ -11,7 +11,7 @@ import type { PatternMatcher } from '../schema/check-run.ts'
 import type { EntryChecks } from '../schema/compile-schema.ts'
 import { mergedFields } from '../schema/fields/variant.ts'
 import type { BlockFields } from '../schema/kind.ts'
-import type { CollectionModel } from '../schema/model.ts'
+import type { FileSettings } from '../schema/model.ts'
 import { idKeysOf } from '../schema/naming-rule.ts'
 import type { Transliterator } from '../schema/transliterator.ts'
 import { byWrittenKey } from '../schema/written-key.ts'
@@ -42,7 +42,7 @@ export interface FileResult {
 
 /** The surroundings of the check of a collection's files. */
 export interface FileContext {
-  readonly collection: CollectionModel
+  readonly collection: FileSettings
   readonly base: string
   readonly checks: EntryChecks
   readonly format: Format
@@ -161,7 +161,7 @@ export function checkFile(source: SourceText, assigned: AssignedFile, context: F
 }
 
 /** How the files of a collection are read. */
-export const readOptionsOf = ({ cells, fields, id }: CollectionModel): CsvOptions => {
+export const readOptionsOf = ({ cells, fields, id }: FileSettings): CsvOptions => {
   const keys = [...byWrittenKey(mergedFields(fields)).keys(), ...idKeysOf({ id })]
   return { ...cells, whole: keys.filter((key) => key.includes('.')) }
 }

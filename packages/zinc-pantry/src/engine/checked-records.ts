@@ -27,7 +27,7 @@ export function findSameEntry({ value, path }: EntryRecord, last: CheckedRecord 
 }
 
 /** True for values that were read from texts that say the same, in the same order. */
-function isSameValue(one: unknown, other: unknown): boolean {
+export function isSameValue(one: unknown, other: unknown): boolean {
   if (Object.is(one, other)) return true
   if (Array.isArray(one))
     return Array.isArray(other) && one.length === other.length && one.every((item, at) => isSameValue(item, other[at]))

@@ -1,5 +1,5 @@
 /**
- * Why a file was checked again; `unchanged` where it was not, and `recalled` where it has changed to what was checked at some
- * earlier time.
+ * Why a file was checked again; `unchanged` where it was not, `recalled` where it has changed to what was checked at some
+ * earlier time, and `values` where only its values were, since its fields take something else now.
  */
-export type FileReason = 'unchanged' | 'recalled' | 'first' | 'content' | 'configuration' | 'files'
+export type FileReason = 'unchanged' | 'values' | 'recalled' | 'first' | 'content' | 'configuration' | 'files'

@@ -3,6 +3,7 @@ import { dotNamesOf } from '../find/dot-names.ts'
 import type { Host, Listing, VersionHistory } from '../host/host.ts'
 import type { Model } from '../schema/model.ts'
 import { locateSetting } from './configuration/locate-setting.ts'
+import { keepOutline } from './keep-outline.ts'
 import { loadModel } from './load-model.ts'
 import { withNeeded, withoutOthers } from './needed-collections.ts'
 import { readText } from './read-text.ts'
@@ -54,7 +55,8 @@ export async function loadInputs(
   { kept, last, only }: LoadOptions,
 ): Promise<LoadedInputs> {
   const loaded = await loadModel(host, configurationFile, kept)
-  const { model: whole, diagnostics, code, inputs: configurationFiles } = loaded
+  const { diagnostics, code, inputs: configurationFiles } = loaded
+  const whole = loaded.model && keepOutline(loaded.model, last?.model)
   if (!whole) return { inputs: undefined, model: whole, diagnostics, configurationFiles }
   const model = only ? withNeeded(whole, only) : whole
   const everything = listContent(host, whole)

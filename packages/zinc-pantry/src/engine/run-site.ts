@@ -92,8 +92,8 @@ async function checkInputs(
     collectionNames: model?.collections.map(({ name }) => name) ?? [],
     milliseconds: host.now() - started,
   }
-  const { blocks = new Map(), assetBase = '/' } = model ?? {}
-  const rendering = createRendering({ ...checked, blocks, assetBase, memory })
+  const { blocks = new Map(), assetBase = '/', outline = {} } = model ?? {}
+  const rendering = createRendering({ ...checked, blocks, assetBase, outline, memory })
   return { report, checked, model, rendering }
 }
 

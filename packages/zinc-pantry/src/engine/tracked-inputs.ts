@@ -56,7 +56,8 @@ export function trackInputs(
   const reload = async (changes: Changes): Promise<ReadonlySet<string> | undefined> => {
     const { inputs: last, configurationFiles = [] } = loaded ?? {}
     if (!loaded || !last || !changes || changes.some((path) => configurationFiles.includes(path))) {
-      loaded = await loadInputs(host, configurationFile, { kept: cache ? CACHE_FOLDER : undefined, last: loaded })
+      const kept = cache ? CACHE_FOLDER : undefined
+      loaded = await loadInputs(host, configurationFile, { kept, last: loaded && { ...loaded, model } })
       return undefined
     }
     const known = filesOf(loaded)

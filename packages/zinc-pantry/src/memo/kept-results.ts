@@ -15,7 +15,7 @@ export interface KeptResult<Value> {
 }
 
 /** The key of another record about the same thing: no digest has such a letter. */
-export const keyBeside = (key: string, letter: 'i' | 'o' | 'v' | 'x'): string => letter + key.slice(1)
+export const keyBeside = (key: string, letter: 'c' | 'i' | 'o' | 'v' | 'x'): string => letter + key.slice(1)
 
 /** The result under a key, whether it stands or not. */
 export const findResult = <Value>(store: RecordStore, key: string): KeptResult<Value> | undefined =>

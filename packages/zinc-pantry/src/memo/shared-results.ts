@@ -10,13 +10,15 @@ export interface SharedResult<Value = unknown> {
 }
 
 /**
- * Results that runs of one process share, such as those before and after a change: what both of them have is there once. One at
- * a place, the last.
+ * Results that runs of one process share, such as those before and after a change, or those of a session: what both of them have
+ * is there once. One at a place, the last.
  */
 export interface SharedResults {
   /** The result at a place under a key, from this run or the one that came before it. */
   find(place: string, key: string): SharedResult | undefined
   share(place: string, result: SharedResult): void
+  /** Forgets all places but some. */
+  forget(isThere: (place: string) => boolean): void
 }
 
 /** Opens results to be shared, beside those of another run. */
@@ -28,5 +30,8 @@ export function openSharedResults(other: SharedResults | undefined): SharedResul
       return own?.key === key ? own : other?.find(place, key)
     },
     share: (place, result) => void results.set(place, result),
+    forget(isThere) {
+      for (const place of results.keys()) if (!isThere(place)) results.delete(place)
+    },
   }
 }

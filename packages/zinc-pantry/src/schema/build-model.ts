@@ -52,6 +52,7 @@ const EMPTY: Model = {
   standalone: false,
   severities: new Map(),
   plainLanguages: undefined,
+  outline: {},
 }
 
 /**
@@ -100,6 +101,7 @@ export function buildModel(configuration: Pantry): { model: Model; problems: rea
     synonyms: buildGroups(reader, 'synonyms', synonyms, 'a list of lists of words'),
     severities: buildSeverities(reader, severities),
     plainLanguages: buildHighlight(reader, highlight),
+    outline: {},
   }
   checkTypeNames(reader, model)
   checkConnections(reader, model)

@@ -4,7 +4,7 @@ import type { Fields } from './field.ts'
 import { compileFields } from './fields/group.ts'
 import type { BlockFields, Compiler, TypeContext, UnknownKeys } from './kind.ts'
 import { kindOf } from './kinds.ts'
-import type { CollectionModel } from './model.ts'
+import type { FileSettings } from './model.ts'
 import { idKeysOf, slugKeyOf } from './naming-rule.ts'
 import type { Shape } from './shape.ts'
 
@@ -12,6 +12,12 @@ import type { Shape } from './shape.ts'
 export function compileField(field: AnyField, unknownKeys: UnknownKeys, blocks: BlockFields = new Map()): Check {
   return createCompiler(unknownKeys, blocks).check(field)
 }
+
+/** The check of a set of fields that stand by themselves, each under its name. */
+export const compileGroup = (
+  fields: Fields,
+  { unknownKeys, blocks }: { readonly unknownKeys: UnknownKeys; readonly blocks: BlockFields },
+): Check => compileFields(fields, { unknownKeys: 'refuse', otherKeys: [] }, createCompiler(unknownKeys, blocks))
 
 /** The checks of the entries of a collection. */
 export interface EntryChecks {
@@ -29,7 +35,7 @@ export interface EntryChecks {
 export const ITEM_ID_KEY = 'id'
 
 /** The checks of the entries of a collection. */
-export function compileCollection(collection: CollectionModel, blocks: BlockFields): EntryChecks {
+export function compileCollection(collection: FileSettings, blocks: BlockFields): EntryChecks {
   const { fields, derived, unknownKeys } = collection
   const keys = idKeysOf(collection)
   const computed = new Set(Object.keys(derived))

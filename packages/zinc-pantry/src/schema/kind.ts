@@ -140,6 +140,8 @@ export interface Kind<Own extends AnyField = AnyField> {
   readonly options: { readonly [name: string]: OptionRule }
   /** Pairs of options of which the first may not exceed the second. */
   readonly ranges?: readonly (readonly [low: string, high: string])[]
+  /** The options, and what is declared beside them, that only decide whether a value is taken, never what becomes of it. Default: none. */
+  constraints?(field: Own): readonly string[]
   /** Checks what is declared beside options. Fields inside are checked by themselves. */
   checkDeclaration?(field: Own, reader: SettingsReader, path: SettingStep[]): void
   /** Makes the check once, to be run many times. */

@@ -74,6 +74,26 @@ export interface CollectionModel {
   readonly cells: CellSettings
 }
 
+/** What the check of its files reads of a collection: what else is set leaves their results as they are. */
+export type FileSettings = Pick<
+  CollectionModel,
+  | 'name'
+  | 'files'
+  | 'perFile'
+  | 'records'
+  | 'id'
+  | 'slug'
+  | 'value'
+  | 'body'
+  | 'trusted'
+  | 'unknownKeys'
+  | 'fields'
+  | 'derived'
+  | 'locales'
+  | 'numbered'
+  | 'cells'
+>
+
 /** An order that is kept ready for queries. */
 export interface SortOrder {
   readonly path: readonly string[]
@@ -140,6 +160,11 @@ export interface Model {
   readonly served: readonly string[]
   /** Languages that are shown without colours; undefined where no code has colours. */
   readonly plainLanguages: readonly string[] | undefined
+  /**
+   * The same object for models that differ in nothing but what fields take or refuse, what is said of them to people, and functions
+   * that compute: what is made of checked entries, and calls none of these, hangs on it.
+   */
+  readonly outline: object
 }
 
 /** Severities that differ from those of the catalogue. */

@@ -2,7 +2,7 @@ import { describeValue } from '../diagnostics/words.ts'
 import type { PathSegment } from '../read/document.ts'
 import type { CheckRun } from '../schema/check-run.ts'
 import { ITEM_ID_KEY } from '../schema/compile-schema.ts'
-import type { CollectionModel } from '../schema/model.ts'
+import type { FileSettings } from '../schema/model.ts'
 import { slugOf, whySlugUnfit } from '../schema/slug.ts'
 import type { Transliterator } from '../schema/transliterator.ts'
 import { byWrittenKey, writtenKey } from '../schema/written-key.ts'
@@ -16,7 +16,7 @@ type Naming =
 
 /** The surroundings of the naming of a record. */
 interface NamingContext {
-  readonly collection: CollectionModel
+  readonly collection: FileSettings
   readonly pathId: string | undefined
   readonly positionPrefix: string
   readonly transliterate: Transliterator
@@ -26,7 +26,7 @@ interface NamingContext {
 export const isItem = ({ key, path }: EntryRecord): boolean => key === undefined && path.length > 0
 
 /** A record that is a single value as a group of one field, where the collection says which. */
-export function asGroup(value: unknown, { fields, value: name }: CollectionModel): unknown {
+export function asGroup(value: unknown, { fields, value: name }: FileSettings): unknown {
   if (name === undefined || value === null || typeof value === 'object') return value
   const field = fields[name]
   return { [field ? writtenKey(name, field) : name]: value }
@@ -48,7 +48,7 @@ export function readId(record: EntryRecord, context: NamingContext, run: CheckRu
 function readKeys(
   keys: readonly string[],
   record: object,
-  { collection, run }: { readonly collection: CollectionModel; readonly run: CheckRun },
+  { collection, run }: { readonly collection: FileSettings; readonly run: CheckRun },
 ): Naming {
   const texts: string[] = []
   for (const key of keys) {
@@ -65,7 +65,7 @@ function readKeys(
 }
 
 /** The value of a key that names an entry: as it is written, or else the default of the field that is read from it. */
-function valueOfKey(record: object, key: string, { fields }: CollectionModel): unknown {
+function valueOfKey(record: object, key: string, { fields }: FileSettings): unknown {
   const written = Object.hasOwn(record, key) ? (record as Record<string, unknown>)[key] : undefined
   if (written !== undefined && written !== null) return written
   return byWrittenKey(fields).get(key)?.options.default

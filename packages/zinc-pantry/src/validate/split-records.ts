@@ -1,7 +1,7 @@
 import { createDiagnostic, type Diagnostic } from '../diagnostics/diagnostic.ts'
 import { describeValue } from '../diagnostics/words.ts'
 import type { PathSegment, ReadDocument } from '../read/document.ts'
-import type { CollectionModel } from '../schema/model.ts'
+import type { FileSettings } from '../schema/model.ts'
 import { pointerSteps } from '../schema/pointer.ts'
 
 /** One entry's value in a document. */
@@ -16,7 +16,7 @@ export interface EntryRecord {
 /** Takes a document apart into the records of entries, one or many. */
 export function splitRecords(
   document: ReadDocument,
-  options: { file: string; collection: CollectionModel; many: boolean },
+  options: { file: string; collection: FileSettings; many: boolean },
 ): { records: EntryRecord[]; diagnostics: Diagnostic[] } {
   const { file, collection, many } = options
   const problem = (diagnostic: Diagnostic) => ({ records: [], diagnostics: [diagnostic] })

@@ -6,7 +6,7 @@ import type { AssetAnswer } from '../schema/asset.ts'
 import { type CheckRun, INVALID } from '../schema/check-run.ts'
 import type { EntryChecks } from '../schema/compile-schema.ts'
 import { planSources, type Rendition } from '../schema/image-sources.ts'
-import type { CollectionModel } from '../schema/model.ts'
+import type { FileSettings } from '../schema/model.ts'
 import { pointerOf } from '../schema/pointer.ts'
 import type { Transliterator } from '../schema/transliterator.ts'
 import { createEntry } from './create-entry.ts'
@@ -24,7 +24,7 @@ export interface RecordContext {
   readonly source: SourceText
   /** Relative to the content folder. */
   readonly contentPath: string
-  readonly collection: CollectionModel
+  readonly collection: FileSettings
   readonly checks: EntryChecks
   readonly document: ReadDocument
   /** Gives the same document, for places. */

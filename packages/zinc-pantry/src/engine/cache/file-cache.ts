@@ -9,7 +9,9 @@ import type { CsvOptions } from '../../read/csv.ts'
 import type { SourceText } from '../../read/document.ts'
 import { type Format, formatOf, reopenText } from '../../read/formats.ts'
 import type { AssetAnswer } from '../../schema/asset.ts'
-import type { CollectionModel, Model } from '../../schema/model.ts'
+import type { PatternMatcher } from '../../schema/check-run.ts'
+import type { CollectionModel, FileSettings, Model } from '../../schema/model.ts'
+import { outlineChecks } from '../../schema/outline.ts'
 import { createWrittenPaths, type WrittenPaths } from '../../validate/written-paths.ts'
 import type { AssetReader } from '../assets.ts'
 import type { KnownBody } from '../bodies.ts'
@@ -19,6 +21,7 @@ import type { FileReason } from '../file-reason.ts'
 import { holdDocument, MANY_RECORDS, type RecentDocuments } from '../held-document.ts'
 import { type FileRecord, type Restoring, restoreFile, writeFileRecord } from './file-record.ts'
 import { digestModel } from './model-text.ts'
+import { type KnownFields, openRechecks, type Rechecks } from './rechecks.ts'
 import type { SiteMemory } from './site-memory.ts'
 
 /** A file that was recalled, or that has to be checked. */
@@ -55,6 +58,7 @@ interface CheckedFile {
 /** The result of a file for other runs of the process, and its body with what is known of it. */
 interface SharedFile {
   readonly result: FileResult
+  readonly fields: KnownFields
   readonly body: KnownBody | undefined
 }
 
@@ -82,6 +86,7 @@ interface MemoryContext {
   readonly source: SourceText | undefined
   readonly reader: BodyReader
   readonly readFile: FileReader
+  readonly matches: PatternMatcher
   /** Large documents that were read again for places. */
   readonly recent: RecentDocuments
 }
@@ -90,11 +95,14 @@ interface MemoryContext {
 export function openFileCache(found: CollectionFiles, context: MemoryContext): FileCache {
   const { host, model, memory, asset, source } = context
   const { collection } = found
-  const scope = scopeOf(found, context)
+  const rechecks = openRechecks(collection, context)
+  /** All that results depend on beside the files and what the fields only take or refuse. */
+  const outline = rechecks && outlineOf(found, context)
+  const scope = outline === undefined ? undefined : `${outline} ${rechecks?.fields.id}`
   const written = createWrittenPaths(collection, model.blocks)
   const fileOf = (path: string): string => source?.file ?? `${model.content}/${path}`
   const keyOf = ({ path, named }: AssignedFile, digest: string): string =>
-    host.digest([scope, path, named, digest].join('\n'))
+    host.digest([outline, path, named, digest].join('\n'))
   if (scope !== undefined) memory.state.setScope(collection.name, scope)
   /** Says all that the body of a file depends on, which is not what its fields do: an option of theirs leaves what was rendered. */
   let bodyScope: string | undefined
@@ -110,17 +118,32 @@ export function openFileCache(found: CollectionFiles, context: MemoryContext): F
     if (last.scope !== scope) return 'configuration'
     return isKept ? 'files' : 'first'
   }
-  /** Whether a file whose result is known was another at the end of the last run. */
-  const findRecall = (file: string, digest: string): FileReason => {
+  /** Whether a file whose result is known was another at the end of the last run, or what its fields take was. */
+  const findRecall = (file: string, digest: string, isChecked: boolean): FileReason => {
+    if (isChecked) return 'values'
     const last = memory.state.lastOf(file, collection.name)
     return last.digest === undefined || last.digest === digest ? 'unchanged' : 'recalled'
   }
-  const placeOf = ({ path, named }: AssignedFile): string => `${collection.name} ${named} ${path}`
-  const share = (assigned: AssignedFile, key: string, { reads, result }: { reads: KeptReads; result: FileResult }) =>
-    memory.results?.share(placeOf(assigned), {
-      ...{ key, reads },
-      value: { result, body: memory.bodies.known(fileOf(assigned.path)) } satisfies SharedFile,
-    })
+  // Several collections may read one file.
+  const placeOf = ({ path }: AssignedFile): string => `${collection.name} ${fileOf(path)}`
+  const share = (assigned: AssignedFile, key: string, { reads, result }: { reads: KeptReads; result: FileResult }) => {
+    if (!rechecks || !memory.results) return
+    const { fields } = rechecks
+    const value: SharedFile = { result, fields, body: memory.bodies.known(fileOf(assigned.path)) }
+    memory.results.share(placeOf(assigned), { key, reads, value })
+  }
+  /** The result of a kept file, where it stands with the fields of now. */
+  const restore = (
+    assigned: AssignedFile,
+    digest: string,
+    { record, rechecks }: { readonly record: FileRecord; readonly rechecks: Rechecks },
+  ): FileResult | undefined => {
+    const last = rechecks.recall(record.fields)
+    if (!last) return undefined
+    const bodyKey = (): string => bodyKeyOf(assigned, digest)
+    const result = restoreFile(record, createRestoring(assigned, collection, { ...context, bodyKey, written }))
+    return rechecks.isRight(result, last) ? result : undefined
+  }
   return {
     scope,
     answer: ({ path }, question) =>
@@ -131,38 +154,39 @@ export function openFileCache(found: CollectionFiles, context: MemoryContext): F
           : memory.state.digestOf(fileOf(path)),
     recall(assigned, read) {
       const digest = read('content') as string | undefined
-      if (digest === undefined || scope === undefined) return { assigned, ...(digest === undefined ? {} : { digest }) }
+      if (digest === undefined || !rechecks || scope === undefined)
+        return { assigned, ...(digest === undefined ? {} : { digest }) }
       const file = fileOf(assigned.path)
       const key = keyOf(assigned, digest)
       const isSame = (question: AssetQuestion, answer: AssetAnswer): boolean => isSameAnswer(read(question), answer)
       const shared = memory.results?.find(placeOf(assigned), key) as SharedResult<SharedFile> | undefined
-      if (shared && stands(shared, isSame)) {
-        const { result, body } = shared.value
+      if (shared && stands(shared, isSame) && rechecks.isRight(shared.value.result, shared.value.fields)) {
+        const { result, body, fields } = shared.value
         if (body) memory.bodies.adopt(file, body)
-        memory.results?.share(placeOf(assigned), shared)
-        memory.reasons.set(file, findRecall(file, digest))
+        share(assigned, key, { reads: shared.reads, result })
+        memory.reasons.set(file, findRecall(file, digest, fields.id !== rechecks.fields.id))
         return { assigned, result }
       }
       const kept = findResult<FileRecord>(memory.store, key)
-      if (!kept || !stands(kept, isSame)) {
+      const result =
+        kept && stands(kept, isSame) ? restore(assigned, digest, { record: kept.value, rechecks }) : undefined
+      if (!kept || !result) {
         memory.reasons.set(file, findReason(file, digest, kept !== undefined))
         return { assigned, digest, key }
       }
-      memory.reasons.set(file, findRecall(file, digest))
-      const bodyKey = (): string => bodyKeyOf(assigned, digest)
-      const result = restoreFile(kept.value, createRestoring(assigned, collection, { ...context, bodyKey, written }))
+      memory.reasons.set(file, findRecall(file, digest, kept.value.fields !== rechecks.fields.id))
       share(assigned, key, { reads: kept.reads, result })
       return { assigned, result }
     },
     keep({ assigned, ...recalled }, { digest, result, assets }) {
-      if (scope === undefined || digest === undefined || result.diagnostics.some(isFault)) return
+      if (!rechecks || outline === undefined || digest === undefined || result.diagnostics.some(isFault)) return
       const key = recalled.key && digest === recalled.digest ? recalled.key : keyOf(assigned, digest)
       const source = memory.bodies.sourceOf(fileOf(assigned.path))
       if (source) source.key = bodyKeyOf(assigned, digest)
       share(assigned, key, { reads: assets, result })
       if (!memory.isStored) return
       const write = (): void => {
-        const record = writeFileRecord(result)
+        const record = writeFileRecord(result, rechecks.fields.id)
         if (record) keepResult(memory.store, key, assets, record)
       }
       if (result.entries.length > MANY_RECORDS) memory.keepLater(placeOf(assigned), write)
@@ -171,23 +195,30 @@ export function openFileCache(found: CollectionFiles, context: MemoryContext): F
   }
 }
 
-function scopeOf({ collection, base }: CollectionFiles, { host, model, code }: MemoryContext): string | undefined {
-  const { rules: _, derived, source: __, ...settings } = collection
-  const fields = Object.entries(derived).map(([name, { field }]) => [name, field])
+/** What the results of files depend on, but for the files themselves, and for what their fields only take or refuse. */
+function outlineOf({ collection, base }: CollectionFiles, { host, model, code }: MemoryContext): string | undefined {
   const { content, endings, locales, blocks, plainLanguages } = model
-  const hasColours = plainLanguages !== undefined
   const scoped = {
-    settings,
-    fields,
+    settings: fileSettingsOf(collection),
     base,
     content,
     endings,
     locales,
     blocks,
     open: [...(blocks.open ?? [])],
-    hasColours,
+    hasColours: plainLanguages !== undefined,
   }
   return digestModel(scoped, { host, code })
+}
+
+/** The settings that the check of files reads, and that are not told by the list of files. */
+function fileSettingsOf(collection: FileSettings) {
+  const { name, files, perFile, records, id, slug, value, body, trusted, unknownKeys, locales, numbered, cells } =
+    collection
+  const computed = Object.keys(collection.derived)
+  const fields = outlineChecks(collection.fields)
+  const own = { name, perFile, records, id, slug, value, body, trusted, unknownKeys, locales, numbered, cells }
+  return { ...own, computed, fields, isOfOne: files.length === 1 }
 }
 
 /** What bodies depend on, which can be said wherever the whole scope can. */

@@ -10,12 +10,14 @@ import type { FileResult } from '../check-file.ts'
 /**
  * The record of a file without problems. What most entries of a file have in common is left out, which is half of the bytes of a table:
  *
- * `{"entries":[{"id":"cairnfoot","data":{"beds":8},"recordPath":[0],"idPath":["id"],"slugPath":["id"]},{"id":"gable","data":{"beds":20}}]}`
+ * `{"fields":"c2f0…","entries":[{"id":"cairnfoot","data":{"beds":8},"recordPath":[0],"idPath":["id"],"slugPath":["id"]},{"id":"gable","data":{"beds":20}}]}`
  *
  * References are beside the entries, each list once, and entries have its number: `"references":[[{"path":["hut"],"text":"gable",…}]]`.
  */
 export interface FileRecord {
   readonly entries: readonly EntryRecord[]
+  /** Says the fields that it was checked with; those of the same outline share its key. */
+  readonly fields: string
   readonly references?: readonly Entry['references'][]
   readonly droppedBody?: readonly [start: number, end: number]
   /** Its body, where it has one. */
@@ -51,11 +53,14 @@ export interface Restoring {
 }
 
 /** Writes the record of a file as JSON in pieces; undefined where something in it cannot be kept. */
-export function writeFileRecord({ entries, diagnostics, failed, droppedBody }: FileResult): string[] | undefined {
+export function writeFileRecord(
+  { entries, diagnostics, failed, droppedBody }: FileResult,
+  fields: string,
+): string[] | undefined {
   if (failed || diagnostics.length > 0) return undefined
   const body = entries[0]?.body
   if (!isPlain(body?.summary.uses ?? null)) return undefined
-  const pieces = ['{"entries":[']
+  const pieces = [`{"fields":${JSON.stringify(fields)},"entries":[`]
   const numbers = new Map<Entry['references'], number>()
   for (let at = 0; at < entries.length; at++) {
     const record = recordEntry(entries, at, numbers)

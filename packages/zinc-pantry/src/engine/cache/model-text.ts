@@ -48,14 +48,18 @@ export function writeModelText(value: unknown): ModelText {
   return { text: parts.join(''), hasCode }
 }
 
+/** What digests of models need. */
+export interface DigestContext {
+  readonly host: Pick<Host, 'digest' | 'version'>
+  /** A digest of the configuration's code; undefined where that is not known. */
+  readonly code: string | undefined
+}
+
 /**
  * A digest of a part of a model, of the version of the package, and of the configuration's code where the part holds functions;
  * undefined where that code is not known.
  */
-export function digestModel(
-  part: unknown,
-  { host, code }: { readonly host: Pick<Host, 'digest' | 'version'>; readonly code: string | undefined },
-): string | undefined {
+export function digestModel(part: unknown, { host, code }: DigestContext): string | undefined {
   const { text, hasCode } = writeModelText(part)
   return hasCode && code === undefined ? undefined : host.digest([host.version(), hasCode ? code : '', text].join('\n'))
 }

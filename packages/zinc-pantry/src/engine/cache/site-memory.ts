@@ -24,7 +24,7 @@ export interface SiteMemory {
   readonly isStored: boolean
   readonly state: SiteState
   readonly bodies: Bodies
-  /** Results of files, for other runs of the process; undefined where there are none. */
+  /** Results of files by collection and file, for other runs of the process; undefined where there are none. */
   readonly results: SharedResults | undefined
   /** Results of earlier runs of the same process; one that does one run only keeps none. */
   readonly memo: Memo
@@ -95,6 +95,7 @@ export function openSiteMemory(
   const bodies = openBodies(store, (key) => findOutput(store, outputKey(key)))
   const reasons = new Map<string, FileReason>()
   const later = new Map<string, () => void>()
+  const results = isShared || isLong ? openSharedResults(seed?.memory.results) : undefined
   const records = isLong ? new Map<string, CheckedRecords>() : undefined
   return {
     hasMaps,
@@ -103,7 +104,7 @@ export function openSiteMemory(
     isStored: isKept,
     state,
     bodies,
-    results: isShared ? openSharedResults(seed?.memory.results) : undefined,
+    results,
     memo: isLong ? createMemo() : FORGETFUL,
     records,
     generation: undefined,
@@ -127,8 +128,9 @@ export function openSiteMemory(
     },
     forget(present) {
       for (const file of reasons.keys()) if (!present.has(file)) reasons.delete(file)
-      for (const place of records?.keys() ?? [])
-        if (!present.has(place.slice(place.indexOf(' ') + 1))) records?.delete(place)
+      const isThere = (place: string): boolean => present.has(place.slice(place.indexOf(' ') + 1))
+      for (const place of records?.keys() ?? []) if (!isThere(place)) records?.delete(place)
+      results?.forget(isThere)
       if (bodies.count() > present.size) bodies.forget((file) => present.has(file))
     },
     freeze() {

@@ -3,6 +3,7 @@ import type { FileReason } from '../file-reason.ts'
 
 const REASONS: Readonly<Record<FileReason, string>> = {
   unchanged: 'Nothing was done: neither its content nor what it depends on changed',
+  values: 'Not read again: its values were checked alone, since what the configuration takes for its fields changed',
   recalled: 'Not checked again: its content changed to what was checked at an earlier time',
   first: 'Checked, since nothing is known of it from an earlier build',
   content: 'Checked again, since its content changed',

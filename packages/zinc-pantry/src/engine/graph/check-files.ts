@@ -1,5 +1,6 @@
 import { assignFiles, type CollectionFiles, type NearMiss } from '../../find/assign-files.ts'
 import type { Listing } from '../../host/host.ts'
+import { areSame, areSameMaps } from '../../memo/are-same.ts'
 import { extensionsOf } from '../../read/formats.ts'
 import type { PatternMatcher } from '../../schema/check-run.ts'
 import { allFields } from '../../schema/model.ts'
@@ -41,8 +42,9 @@ export async function checkFiles(context: CheckContext, texts: Map<string, strin
   const { host, model, sources, memory, code, without } = context
   const { memo } = memory
   const { content, blocks } = model
-  const listing = without ? listWithout(context.listing, without) : context.listing
-  const { files } = listing
+  const listed = without ? listWithout(context.listing, without) : context.listing
+  const files = memo.keepEqual('files', listed.files, areSame)
+  const listing = { ...listed, files }
   const { assigned, problems, unmatched, nearMisses } = memo.value('assigned', [model, files], () =>
     assignFiles(model.collections, files, extensionsOf(model.endings)),
   )
@@ -51,7 +53,7 @@ export async function checkFiles(context: CheckContext, texts: Map<string, strin
   const readFile = createFileReader({ host, content }, texts, () =>
     context.onProgress?.({ done: done++, total: fileCount }),
   )
-  const guarded = memo.value('guarded', [assigned], () => findGuardedFiles(assigned, blocks))
+  const guarded = memo.value('guarded', [assigned], () => findGuardedFiles(assigned, blocks), { isEqual: areSameMaps })
   const asset = createAssetReader({ host, content, memory, base: model.assetBase }, { files, guarded })
   const owners = memo.value('owners', [assigned], () => findOwners(assigned, content))
   const touched = memory.state.touched()

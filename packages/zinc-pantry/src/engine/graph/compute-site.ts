@@ -10,9 +10,10 @@ import {
 import { NOTHING_SEEN, type Seen } from '../../compute/lookups.ts'
 import { createReferrerFinder, fillReverse, hasReverse, type Referrers } from '../../compute/reverse.ts'
 import type { Diagnostic } from '../../diagnostics/diagnostic.ts'
+import { isGroup } from '../../diagnostics/own-key.ts'
 import type { LinkedCollection } from '../../link/link-entry.ts'
 import { versionKey } from '../../link/pages.ts'
-import { areSame } from '../../memo/are-same.ts'
+import { areSame, areSameMaps } from '../../memo/are-same.ts'
 import type { Memo } from '../../memo/memo.ts'
 import type { PatternMatcher } from '../../schema/check-run.ts'
 import type { RuledBody } from '../../schema/computation.ts'
@@ -44,6 +45,8 @@ export interface ComputeOptions {
   /** What a body says of itself. */
   bodyOf(body: EntryBody): RuledBody
   readonly history: SiteHistory
+  /** That of the model; rules and derived fields are functions beside it. */
+  readonly outline: object
 }
 
 /**
@@ -53,9 +56,10 @@ export interface ComputeOptions {
 export function computeSite(
   memo: Memo,
   collections: readonly LinkedCollection[],
-  { blocks, matches, bodyOf, history }: ComputeOptions,
+  { blocks, matches, bodyOf, history, outline }: ComputeOptions,
 ): ComputedSite {
-  const reversed = reverseSite(memo, dateSite(memo, collections, history), { blocks, known: () => undefined })
+  const dated = dateSite(memo, collections, { history, outline })
+  const reversed = reverseSite(memo, dated, { blocks, outline, known: () => undefined })
   const deriver = createDeriver(reversed, { blocks, matches, bodyOf })
   const steps = deriveSite(memo, { collections, reversed, deriver, known: () => undefined })
   const rules = reversed.flatMap(({ collection, entries }) =>
@@ -85,13 +89,13 @@ export function computePublished(
   collections: readonly LinkedCollection[],
   { whole, ...options }: ComputeOptions & { readonly whole: ComputedSite },
 ): ComputedSite {
-  const { blocks, matches, bodyOf, history } = options
+  const { blocks, matches, bodyOf, history, outline } = options
   const known = whole.steps.map(({ linked, reversed, derived }) => ({
     reversed: new Map(linked.map((entry, at) => [entry, reversed[at] as LinkedEntry])),
     derived: new Map(derived?.map((one, at) => [reversed[at] as LinkedEntry, one])),
   }))
-  const dated = dateSite(memo, collections, history)
-  const reversed = reverseSite(memo, dated, { blocks, known: (at, entry) => known[at]?.reversed.get(entry) })
+  const dated = dateSite(memo, collections, { history, outline })
+  const reversed = reverseSite(memo, dated, { blocks, outline, known: (at, entry) => known[at]?.reversed.get(entry) })
   const deriver = createDeriver(reversed, { blocks, matches, bodyOf })
   const isSame = ([key, value]: readonly [string, unknown]): boolean => deriver.lookUp(key) === value
   const findDerived = (at: number, entry: LinkedEntry): Derived | undefined => {
@@ -105,13 +109,13 @@ export function computePublished(
 const dateSite = (
   memo: Memo,
   collections: readonly LinkedCollection[],
-  history: SiteHistory,
+  { history, outline }: Pick<ComputeOptions, 'history' | 'outline'>,
 ): readonly LinkedCollection[] =>
   collections.map(({ collection, entries }) => {
     if (!hasHistory(collection)) return { collection, entries }
     const find = createHistoryFinder(collection, history)
     const dated = memo.within(collection.name).map('dated', entries, {
-      inputs: [collection],
+      inputs: [outline],
       look: (entry) => find(entry),
       make: (entry, read: (key: null) => HistoryValues) => fillHistory(entry, read(null)),
       isSameRead: isSameHistory,
@@ -128,7 +132,7 @@ type FindKnown<Made> = (at: number, entry: LinkedEntry) => Made | undefined
 function reverseSite(
   memo: Memo,
   collections: readonly LinkedCollection[],
-  { blocks, known }: { readonly blocks: BlockFields; readonly known: FindKnown<LinkedEntry> },
+  { blocks, outline, known }: Pick<ComputeOptions, 'blocks' | 'outline'> & { readonly known: FindKnown<LinkedEntry> },
 ): readonly LinkedCollection[] {
   return collections.map((one, at) => {
     const { collection } = one
@@ -144,7 +148,7 @@ function reverseSite(
       return isWhole ? whole : fillReverse(entry, referrers)
     }
     const reversed = own.map('reversed', entries, {
-      inputs: [collection],
+      inputs: [outline],
       look: (entry) => find(entry),
       make: fill,
       isSameRead: isSameReferrers,
@@ -176,11 +180,32 @@ function deriveSite(memo: Memo, { collections, reversed, deriver, known }: Deriv
         for (const key of one.seen.keys()) read(key)
         return one
       },
+      isEqual: isSameDerived,
       // What failed tells its problem again, and those of what it read.
       isKept: ({ diagnostics }) => diagnostics.length === 0,
     })
     return { collection, linked, reversed: entries, derived }
   })
+}
+
+/** True for what other functions made the same of the same entry, without a problem. */
+const isSameDerived = (one: Derived, other: Derived): boolean =>
+  one.diagnostics.length + other.diagnostics.length === 0 &&
+  areSameMaps(one.seen, other.seen) &&
+  isSameBut(one.entry, other.entry, (data, last, name) => name === 'data' && isSameBut(data, last, isSameJson))
+
+const isSameJson = (one: unknown, other: unknown): boolean => JSON.stringify(one) === JSON.stringify(other)
+
+/** True for objects that hold the very same, but for what some other test finds the same. */
+function isSameBut(
+  one: unknown,
+  other: unknown,
+  test: (one: unknown, other: unknown, name: string) => boolean,
+): boolean {
+  if (!isGroup(one) || !isGroup(other)) return Object.is(one, other)
+  if (!areSame(Object.keys(one), Object.keys(other))) return false
+  for (const name in one) if (!Object.is(one[name], other[name]) && !test(one[name], other[name], name)) return false
+  return true
 }
 
 const gather = (

@@ -25,7 +25,7 @@ import {
 import { createPage, isSamePage, type Page } from '../../link/pages.ts'
 import { findUnpublished, listBoundaries, type Viewing, withoutHidden } from '../../link/publication.ts'
 import { findUsedSlugs } from '../../link/used-slugs.ts'
-import { areSame } from '../../memo/are-same.ts'
+import { areSame, areSameMaps } from '../../memo/are-same.ts'
 import type { Memo } from '../../memo/memo.ts'
 import { writtenEndingsOf } from '../../read/formats.ts'
 import type { PatternMatcher } from '../../schema/check-run.ts'
@@ -76,14 +76,17 @@ export function connectSite(
   checked: readonly CollectionEntries[],
   { model, viewing, matches, history, ...context }: ConnectContext,
 ): ConnectedSite {
-  const { blocks } = model
+  const { blocks, outline } = model
   const bodyOf = (body: EntryBody): RuledBody => ({ format: body.format, ...context.bodies.factsOf(body) })
   const settled = new Set(checked.flatMap(({ collection, isSettled }) => (isSettled ? [collection.name] : [])))
-  const links = linkSite(memo.within('links'), checked, { blocks, matches, mayDangle: mayDangle(model) })
-  const ordered = links.linked.map((one) =>
-    memo.within('order').value(one.collection.name, [one.collection, one.entries], () => orderEntries(one, 'written')),
-  )
-  const whole = computeSite(memo.within('whole'), ordered, { blocks, matches, bodyOf, history })
+  const links = linkSite(memo.within('links'), checked, { blocks, matches, mayDangle: mayDangle(model), outline })
+  const order = memo.within('order')
+  const ordered = links.linked.map((one) => ({
+    collection: one.collection,
+    entries: order.value(one.collection.name, [outline, one.entries], () => orderEntries(one, 'written').entries),
+  }))
+  const computing = { blocks, matches, bodyOf, history, outline }
+  const whole = computeSite(memo.within('whole'), ordered, computing)
   const everything = orderComputed(whole.computed)
   const {
     hidden,
@@ -96,13 +99,7 @@ export function connectSite(
   const published =
     hidden.size === 0
       ? undefined
-      : computePublished(memo.within('published'), withoutHidden(ordered, { hidden, blocked }), {
-          blocks,
-          bodyOf,
-          history,
-          matches,
-          whole,
-        })
+      : computePublished(memo.within('published'), withoutHidden(ordered, { hidden, blocked }), { ...computing, whole })
   const collections = published ? orderComputed(published.computed) : everything
   // What is unique, or alike, is so within a collection, and its entries have no links.
   const unsettled = everything.map((one) => (settled.has(one.collection.name) ? { ...one, entries: [] } : one))
@@ -111,16 +108,16 @@ export function connectSite(
     ...(hidden.size > 0 ? ['link-unpublished'] : []),
     ...(context.guarded.size > 0 ? ['link-source'] : []),
   ]
-  const pages = listPages(memo.within('pages'), everything)
+  const pages = listPages(memo.within('pages'), everything, outline)
   const resolveLink = memo.value(
     'resolver',
     [
       ...pages.flatMap(({ name, hasPages, pages: own }) => [name, hasPages, memo.isKept ? own() : undefined]),
       context.files,
-      context.publicFiles,
+      memo.keepEqual('public files', context.publicFiles, areSame),
       context.guarded,
-      model,
-      memo.keepEqual('hidden', hidden, isSameMap),
+      outline,
+      memo.keepEqual('hidden', hidden, areSameMaps),
       JSON.stringify(checked.map(({ failedFiles }) => failedFiles)),
     ],
     () =>
@@ -145,7 +142,10 @@ export function connectSite(
       ...checkCollections(unsettled, model.locales),
       ...unpublished,
       ...(published?.diagnostics ?? []),
-      ...findDuplicateAddresses(memo, published ? collections : everything, published ? undefined : pages),
+      ...findDuplicateAddresses(memo, published ? collections : everything, {
+        known: published ? undefined : pages,
+        outline,
+      }),
       ...checkFormerAddresses(everything, pages),
       ...(codes.every((code) => isOff(model, code))
         ? []
@@ -165,11 +165,8 @@ const isOff = ({ severities }: Model, code: string): boolean => severities.get(c
 
 const LINK_CODES = ['link-broken', 'link-fragment', 'link-without-page', 'image-alternative']
 
-const isSameMap = (one: ReadonlyMap<string, string>, other: ReadonlyMap<string, string>): boolean =>
-  one.size === other.size && [...one].every(([key, value]) => other.get(key) === value)
-
 /** The pages of all entries. */
-const listPages = (memo: Memo, collections: readonly LinkedCollection[]): readonly CollectionPages[] =>
+const listPages = (memo: Memo, collections: readonly LinkedCollection[], outline: object): readonly CollectionPages[] =>
   collections.map(({ collection, entries }) => {
     let pages: readonly Page[] | undefined
     return {
@@ -177,7 +174,7 @@ const listPages = (memo: Memo, collections: readonly LinkedCollection[]): readon
       hasPages: collection.address !== undefined,
       pages() {
         pages ??= memo.map(collection.name, entries, {
-          inputs: [collection],
+          inputs: [outline],
           make: (entry) => createPage(entry, collection),
           isEqual: isSamePage,
         })
@@ -188,12 +185,12 @@ const listPages = (memo: Memo, collections: readonly LinkedCollection[]): readon
 
 /** Finds ids, slugs and values that are there twice. */
 function findDuplicateKeys(memo: Memo, collections: readonly LinkedCollection[], model: Model): Diagnostic[] {
-  const { sharedSlugs } = model
+  const { sharedSlugs, outline } = model
   const keys = collections.map(({ collection, entries }): RowList<UniqueKeys> => {
     const make = createUniqueKeys(collection)
     // What nobody compares with that of a later run is not held for all entries at once.
     if (!memo.isKept) return createRowView(entries, make)
-    return memo.map(collection.name, entries, { inputs: [collection], make, isEqual: areSame })
+    return memo.map(collection.name, entries, { inputs: [outline], make, isEqual: areSame })
   })
   const numberOf = (name: string): number => collections.findIndex(({ collection }) => collection.name === name)
   const duplicates = memo.value('duplicates', [...keys, sharedSlugs], () =>
@@ -202,7 +199,7 @@ function findDuplicateKeys(memo: Memo, collections: readonly LinkedCollection[],
       sharedSlugs.map((names) => names.map(numberOf)),
     ),
   )
-  const used = memo.value('used slugs', [model], () => findUsedSlugs(model))
+  const used = memo.value('used slugs', [outline], () => findUsedSlugs(model))
   return describeDuplicates(duplicates, collections, (collection) => used.has(collection))
 }
 
@@ -215,7 +212,7 @@ function findLabels(memo: Memo, collections: readonly LinkedCollection[], model:
     const labels =
       list && memo.isKept
         ? memo.map(collection.name, entries, {
-            inputs: [collection],
+            inputs: [model.outline],
             make: (entry) => list(entry),
             isEqual: areSameLabels,
           })
@@ -233,9 +230,9 @@ function findLabels(memo: Memo, collections: readonly LinkedCollection[], model:
 function findDuplicateAddresses(
   memo: Memo,
   collections: readonly LinkedCollection[],
-  known: readonly CollectionPages[] | undefined,
+  { known, outline }: { readonly known: readonly CollectionPages[] | undefined; readonly outline: object },
 ): Diagnostic[] {
-  const pages = known ?? listPages(memo.within('published pages'), collections)
+  const pages = known ?? listPages(memo.within('published pages'), collections, outline)
   const shared = memo.value(
     'shared addresses',
     pages.map((one) => (one.hasPages && memo.isKept ? one.pages() : undefined)),
@@ -262,7 +259,7 @@ function checkAllLinks(
   return collections.flatMap(({ collection, entries }) =>
     concatenate(
       memo.map(collection.name, entries, {
-        inputs: [resolveLink, model],
+        inputs: [resolveLink, model.outline],
         look: (_, file: string) => headings.get(file),
         make(entry, read): readonly Diagnostic[] {
           const isFine = checker.createTest(entry, read)

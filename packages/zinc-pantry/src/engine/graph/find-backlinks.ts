@@ -19,18 +19,20 @@ interface Mention {
 
 interface Context {
   readonly resolveLink: LinkResolver
+  /** That of the model. */
+  readonly outline: object
   readonly memory: Pick<SiteMemory, 'memo' | 'bodies'>
 }
 
 /** Finds what leads to the entries of the collections that keep it: links in bodies and in fields of Markdown, and references. */
-export function findBacklinks(holders: readonly Holder[], { resolveLink, memory }: Context): BacklinkFinder {
+export function findBacklinks(holders: readonly Holder[], { resolveLink, outline, memory }: Context): BacklinkFinder {
   const keepers = new Set(holders.flatMap(({ collection: { name, backlinks } }) => (backlinks ? [name] : [])))
   if (keepers.size === 0) return () => undefined
   const { bodies } = memory
   const memo = memory.memo.within('backlinks')
   const mentions = holders.map(({ collection, entries }) =>
     memo.map(collection.name, entries, {
-      inputs: [collection, [...keepers].join()],
+      inputs: [outline, [...keepers].join()],
       look: (entry, href: string) => targetOf(href, entry, resolveLink, keepers),
       make: (entry, read) => [...referencesOf(entry as LinkedEntry, keepers), ...linksOf(entry, read)],
       answeredFrom: [resolveLink],

@@ -60,6 +60,8 @@ export type ChunkNode = <Value>(
 /** The source of the indexes of a collection. */
 export interface IndexSource {
   readonly collection: CollectionModel
+  /** That of the model. */
+  readonly outline: object
   readonly entries: readonly Pick<Entry, 'id' | 'locale'>[]
   /** The entries as they are stored. */
   readonly rows: RowList<Values>
@@ -112,6 +114,7 @@ export function indexSourceOf(
   const { collection, entries, shapes } = rows
   return {
     collection,
+    outline: model.outline,
     entries,
     rows: rows.rows(),
     shapes,
@@ -177,24 +180,24 @@ export function indexCollection(source: IndexSource, memo: Memo, node: ChunkNode
 
 /** The indexes of all paths that have any. */
 function indexValues(
-  { collection, rows, shapes }: IndexSource,
+  { collection, outline, rows, shapes }: IndexSource,
   memo: Memo,
   node: ChunkNode,
 ): (readonly [path: string, index: StoredIndex])[] {
   const readers = createValueReaders(shapes, collection.indexes)
   const values = memo.isKept
-    ? memo.map('values', listRows(rows), { inputs: [collection], make: readers.valuesOf, isEqual: areSameLists })
+    ? memo.map('values', listRows(rows), { inputs: [outline], make: readers.valuesOf, isEqual: areSameLists })
     : []
   return readers.paths.flatMap((path, at) => {
     const valuesAt = (): readonly unknown[] =>
       memo.map(`values at ${path}`, values, {
-        inputs: [collection],
+        inputs: [outline],
         make: (own) => own[at] ?? [],
         isEqual: areSame,
       })
     const index = node(
       `index of ${path}`,
-      () => [collection, valuesAt()],
+      () => [outline, valuesAt()],
       (keep) => {
         const postings = readers.postings(path, rows)
         const built = postings && buildIndex(postings, rows.length, keep.index)
@@ -284,7 +287,7 @@ function clusterRows(
 
 /** The name of the chunk that a full-text search loads first. */
 function searchTexts(source: IndexSource, memo: Memo, node: ChunkNode): string | undefined {
-  const { collection, rows, texts, synonyms, languages, languageOf } = source
+  const { collection, outline, rows, texts, synonyms, languages, languageOf } = source
   if (!texts) return undefined
   const all = memo.isKept
     ? memo.keepEqual(
@@ -298,7 +301,7 @@ function searchTexts(source: IndexSource, memo: Memo, node: ChunkNode): string |
   const settings = { places, synonyms, languages, count: rows.length, languageOf, texts: textsAt }
   return node(
     'search',
-    () => [collection, synonyms, all],
+    () => [outline, all],
     (keep) => keep.index(buildSearch(settings, keep.index)),
   )
 }

@@ -28,7 +28,7 @@ export interface LinkedSite {
 export function linkSite(
   memo: Memo,
   collections: readonly CollectionEntries[],
-  { mayDangle, ...checking }: EntryChecking & { readonly mayDangle: boolean },
+  { mayDangle, outline, ...checking }: EntryChecking & { readonly mayDangle: boolean; readonly outline: object },
 ): LinkedSite {
   const targets = new Map(collections.map((one) => [one.collection.name, createTargets(one.entries, one.collection)]))
   const makers = new Map(
@@ -42,7 +42,7 @@ export function linkSite(
     ({ collection, entries }): LinkedCollection => ({
       collection,
       entries: memo.within(collection.name).map('linked', entries, {
-        inputs: [collection, mayDangle],
+        inputs: [outline, mayDangle],
         look: (_, reference: Reference) => resolve(reference),
         make: (entry, read) => linkEntry(entry, read, { mayDangle, linksOf }),
         isSameRead: isSameHits,

@@ -30,6 +30,8 @@ export interface RenderContext {
   readonly resolveLink: LinkResolver
   readonly highlighter: Highlighter | undefined
   readonly blocks: BlockFields
+  /** That of the model. */
+  readonly outline: object
   /** The prefix of the paths of pictures and other files. */
   readonly assetBase: string
   readonly asset: AssetReader
@@ -66,7 +68,7 @@ export interface RenderedRows extends StoredRows {
 
 /** Makes the rendering of a site. */
 export function createRendering(context: RenderContext): SiteRendering {
-  const { blocks, memory, assetState, resolveLink } = context
+  const { blocks, outline, memory, assetState, resolveLink } = context
   const { memo } = memory
   const links = createLinks(context)
   const renderers = new Map<string, FieldRenderer>()
@@ -86,7 +88,7 @@ export function createRendering(context: RenderContext): SiteRendering {
       }
       const list = (): readonly Stored[] => {
         return memo.within('stored').map(collection.name, entries, {
-          inputs: [collection],
+          inputs: [outline],
           look: (entry, { href, isDimensions }: LinkQuestion): OutputAddress | Dimensions =>
             isDimensions ? links.dimensions(href, entry) : links.address(href, entry, collection.body?.sources),
           make: (entry, read) => storer.store(entry, readLinks(read), entry.body && memory.bodies.factsOf(entry.body)),
@@ -115,7 +117,7 @@ export function createRendering(context: RenderContext): SiteRendering {
     bodies({ collection, entries }) {
       const render = createCachedRenderer(collection, context, rendererOf(collection))
       return memo.within('bodies').map(collection.name, entries, {
-        inputs: [collection],
+        inputs: [outline],
         look: (entry, href: string) => links.address(href, entry, collection.body?.sources),
         make: (entry, read) => createLazyBody(() => render(entry, read), memo.isKept),
         answeredFrom: collection.body?.sources ? [resolveLink, assetState] : [resolveLink],

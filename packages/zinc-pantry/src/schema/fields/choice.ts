@@ -58,6 +58,7 @@ const union = (field: ChoiceField): string => field.choices.map((value) => JSON.
 export const choiceKind: Kind<ChoiceField> = {
   expected,
   options: { default: 'any' },
+  constraints: () => ['choices', 'labels'],
   compile(field) {
     const { choices } = field
     // Entries hold the words of the configuration, not one of their own each.

@@ -58,6 +58,7 @@ export const dateKind: Kind<DateField> = {
   expected: () => 'a date as YYYY-MM-DD',
   options: { minimum: 'date', maximum: 'date', default: 'any' },
   ranges: [['minimum', 'maximum']],
+  constraints: () => ['minimum', 'maximum'],
   compile(field) {
     const { minimum, maximum } = field.options
     return (value, run) => {

@@ -87,6 +87,7 @@ export const instantKind: Kind<InstantField> = {
   expected: () => form.expected,
   options: { zone: 'text', minimum: 'instant', maximum: 'instant', default: 'any' },
   ranges: [['minimum', 'maximum']],
+  constraints: () => ['minimum', 'maximum'],
   compile: (field) => compileTextForm(form, field),
   checkDeclaration({ options: { zone } }, reader, path) {
     if (typeof zone === 'string' && !isZone(zone))

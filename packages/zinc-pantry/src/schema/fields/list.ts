@@ -83,6 +83,7 @@ export const listKind: Kind<ListField> = {
   expected: () => 'a list',
   options: { minItems: 'count', maxItems: 'count', uniqueItems: 'flag', orOne: 'flag', default: 'list' },
   ranges: [['minItems', 'maxItems']],
+  constraints: () => ['minItems', 'maxItems'],
   compile(field, compiler) {
     const options = field.options
     const { minItems = 0, maxItems = Number.POSITIVE_INFINITY, uniqueItems = false, orOne = false } = options

@@ -89,6 +89,7 @@ export const mapKind: Kind<MapField> = {
   expected: () => 'a map of keys',
   options: { rest: 'flag', default: 'any', minProperties: 'count', maxProperties: 'count' },
   ranges: [['minProperties', 'maxProperties']],
+  constraints: () => ['minProperties', 'maxProperties'],
   compile(field, compiler) {
     const { minProperties = 0, maxProperties = Number.POSITIVE_INFINITY } = field.options
     const { item, keys } = field

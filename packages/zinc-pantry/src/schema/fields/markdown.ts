@@ -50,6 +50,7 @@ export const markdownKind: Kind<MarkdownField> = {
   expected: () => 'Markdown text',
   options: { minLength: 'count', maxLength: 'count', default: 'any' },
   ranges: [['minLength', 'maxLength']],
+  constraints: () => ['minLength', 'maxLength'],
   compile(field, compiler) {
     const check = textKind.compile(asText(field), compiler)
     return (value, run) => {

@@ -146,6 +146,7 @@ const numberKind = (whole: boolean, expected: string): Kind<NumberField> => ({
     ['minimum', 'maximum'],
     ['exclusiveMinimum', 'exclusiveMaximum'],
   ],
+  constraints: () => ['minimum', 'maximum', 'exclusiveMinimum', 'exclusiveMaximum', 'multipleOf'],
   compile: (field) => compileNumber(field, whole, expected),
   readCell(cell) {
     const text = cell.trim()

@@ -68,6 +68,7 @@ export const textKind: Kind<TextField> = {
   expected: () => 'text',
   options: { minLength: 'count', maxLength: 'count', pattern: 'text', lines: ['single', 'many'], default: 'any' },
   ranges: [['minLength', 'maxLength']],
+  constraints: () => ['minLength', 'maxLength', 'pattern', 'lines'],
   compile(field) {
     const { minLength = 0, maxLength = Number.POSITIVE_INFINITY, pattern, lines } = field.options
     const matcher = pattern === undefined ? undefined : compilePattern(pattern)

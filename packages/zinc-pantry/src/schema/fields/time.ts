@@ -58,6 +58,7 @@ export const timeKind: Kind<TimeField> = {
   expected: () => timeForm.expected,
   options: { minimum: 'time', maximum: 'time', default: 'any' },
   ranges: [['minimum', 'maximum']],
+  constraints: () => ['minimum', 'maximum'],
   compile: (field) => compileTextForm(timeForm, field),
   isOrdered: () => true,
   shape: () => ({ kind: 'time' }),

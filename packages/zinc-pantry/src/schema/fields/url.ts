@@ -42,6 +42,7 @@ const expected = 'a URL'
 export const urlKind: Kind<UrlField> = {
   expected: () => expected,
   options: { schemes: 'texts', default: 'any' },
+  constraints: () => ['schemes'],
   compile(field) {
     const { schemes = ['http', 'https'] } = field.options
     const allowed = new Set(schemes.map((scheme) => `${scheme.toLowerCase()}:`))
