@@ -49,6 +49,8 @@ interface Outcome {
   readonly names: readonly { readonly half: number }[]
   /** Of what is read from one list of values. */
   readonly answers: readonly number[]
+  /** What is made of a list that was made of another one, and that of lists of several lengths. */
+  readonly spread: readonly object[]
   readonly made: Item[]
 }
 
@@ -82,7 +84,10 @@ function run(memo: Memo, { items, input, values }: World): Outcome {
     (one, other) => String(one) === String(other),
   )
   const sum = memo.value('sum', [totals], () => ({ sum: totals.reduce((all, one) => all + one, 0) }))
-  return { results, sum, names, answers, made }
+  const lists = memo.map('lists', answers, { make: (one) => Array.from({ length: one % 3 }, (_, at) => one + at) })
+  const flat = memo.flat('flat', lists)
+  const spread = memo.map('spread', flat, { inputs: [input], make: (one) => ({ one: one * 2 }) })
+  return { results, sum, names, answers, spread, made }
 }
 
 describe('A memo', () => {
@@ -106,6 +111,9 @@ describe('A memo', () => {
           expect(next.sum).toEqual(clean.sum)
           expect(next.names).toEqual(clean.names)
           expect(next.answers).toEqual(clean.answers)
+          expect(next.spread).toEqual(clean.spread)
+          if (String(next.answers) === String(last.answers) && before.input === world.input)
+            expect(next.spread).toBe(last.spread)
           if (String(next.names.map(({ half }) => half)) === String(last.names.map(({ half }) => half)))
             expect(next.names).toBe(last.names)
           if (one.kind === 'nothing') expect(next.results).toBe(last.results)
@@ -144,6 +152,7 @@ describe('A memo', () => {
     const late = (): readonly Promise<number>[] =>
       memo.map('late', ['tea'], {
         look: (_: string, _key: null) => price,
+        readsLater: true,
         make: async (_, read) => {
           await Promise.resolve()
           return read(null)

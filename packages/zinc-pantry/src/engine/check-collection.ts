@@ -5,6 +5,7 @@ import { nameFile } from '../find/name-file.ts'
 import type { Host } from '../host/host.ts'
 import type { FailedFile } from '../link/dangling.ts'
 import type { CollectionEntries } from '../link/link-entry.ts'
+import type { Memo } from '../memo/memo.ts'
 import type { SourceText } from '../read/document.ts'
 import { extensionOf, formatOf } from '../read/formats.ts'
 import type { AssetAnswer } from '../schema/asset.ts'
@@ -13,7 +14,7 @@ import { compileCollection } from '../schema/compile-schema.ts'
 import type { Model } from '../schema/model.ts'
 import type { SettingProblem } from '../schema/settings-reader.ts'
 import { loadTransliterator, type Transliterator } from '../schema/transliterator.ts'
-import type { Entry, Reference } from '../validate/entry.ts'
+import type { Reference } from '../validate/entry.ts'
 import { createListTable } from '../validate/list-table.ts'
 import { createPathTable } from '../validate/path-table.ts'
 import { createWrittenPaths } from '../validate/written-paths.ts'
@@ -99,7 +100,7 @@ export async function checkCollection(found: CollectionFiles, context: Collectio
     isSameRead: isSameAnswer,
     isKept: ({ diagnostics }) => !diagnostics.some(isFault),
   })
-  return { ...gatherResults(found, context, { assignments, results }), problems }
+  return { ...gatherResults(found, context, { memo, assignments, results }), problems }
 }
 
 /** Makes the check of single files, whose results are kept. */
@@ -193,22 +194,33 @@ function createFileCheck(
   }
 }
 
+/** The results of the files of a collection, side by side with these. */
+interface GatheredFiles {
+  readonly memo: Memo
+  readonly assignments: readonly AssignedFile[]
+  readonly results: readonly FileResult[]
+}
+
+/** True for a file of which there is more to say than its entries. */
+const isTold = ({ diagnostics, droppedBody, failed }: FileResult): boolean =>
+  diagnostics.length > 0 || droppedBody !== undefined || failed
+
 /** Puts the results of files together to those of their collection. */
 function gatherResults(
   { collection, base }: CollectionFiles,
   { model: { content, locales }, source: fetched }: CollectionContext,
-  { assignments, results }: { readonly assignments: readonly AssignedFile[]; readonly results: readonly FileResult[] },
+  { memo, assignments, results }: GatheredFiles,
 ): Omit<CheckedCollection, 'problems'> {
-  const entries: Entry[] = []
+  const entries = memo.flat('entries', memo.map('entries of files', results, { make: (one) => one.entries }))
   const diagnostics: Diagnostic[] = []
   const failedFiles: FailedFile[] = []
   let unnamedCount = 0
   const dropped: { file: string; span: readonly [number, number] }[] = []
   if (collection.source && !fetched) failedFiles.push({ file: keptFile(collection.name), id: undefined })
-  for (let at = 0; at < results.length; at++) {
-    const result = results[at] as FileResult
-    for (const entry of result.entries) entries.push(entry)
-    if (result.diagnostics.length === 0 && !result.droppedBody && !result.failed) continue
+  const told = memo.map('told', results, { make: (one) => (isTold(one) ? one : undefined) })
+  for (let at = 0; at < told.length; at++) {
+    const result = told[at]
+    if (!result) continue
     unnamedCount += result.unnamedCount ?? 0
     const { path, named } = assignments[at] as AssignedFile
     const file = fetched?.file ?? `${content}/${path}`

@@ -3,7 +3,7 @@ import { arrangeDiagnostics, createDiagnostic, type Diagnostic, type Place } fro
 import type { TextSource } from '../diagnostics/render-text.ts'
 import { findUnportable, type UnportableName } from '../find/unportable-name.ts'
 import type { Host, Listing, VersionHistory } from '../host/host.ts'
-import { checkImports } from '../link/check-imports.ts'
+import { checkImports, hasImports } from '../link/check-imports.ts'
 import { checkLanguages, hasUnknownLanguage } from '../link/check-languages.ts'
 import type { LocatedLinks } from '../link/check-links.ts'
 import { findUnused, findUsedFiles } from '../link/find-unused.ts'
@@ -82,12 +82,18 @@ export async function checkContent(context: CheckContext): Promise<Checked> {
     bodies: memory.bodies,
     history: { versions: versions?.files, timesOf: (file) => host.times?.(`${model.content}/${file}`) },
   })
+  const importing = connected.everything.flatMap(({ collection, entries }) =>
+    memory.memo
+      .within('importing')
+      .map(collection.name, entries, { make: (entry) => (hasImports(entry) ? entry : undefined) })
+      .filter((entry) => entry !== undefined),
+  )
   const imports = checkImports(
-    connected.everything,
+    importing,
     (specifier, file) => host.findImport?.(specifier, file),
     (folder) => host.list(folder)?.files.filter((name) => !name.includes('/')) ?? [],
   )
-  const diagnostics = [...(await describeProblems(context, { files, connected, highlighter })), ...imports.diagnostics]
+  const diagnostics = [...(await describeProblems(context, { files, connected, highlighter })), ...imports]
   const arranged = applySeverities(arrangeDiagnostics(diagnostics), model.severities).map((one): Diagnostic => {
     const collection = owners.get(one.file)
     return collection === undefined ? one : { ...one, collection }
@@ -104,7 +110,7 @@ export async function checkContent(context: CheckContext): Promise<Checked> {
     unmatchedCount: files.unmatched.length,
     unnamedCount: checked.reduce((sum, one) => sum + one.unnamedCount, 0),
     failedFileCount: checked.reduce((sum, one) => sum + one.failedFiles.length, 0),
-    hasImports: imports.hasImports,
+    hasImports: importing.length > 0,
     asset: files.asset,
     owners,
     assetState: files.assetState,

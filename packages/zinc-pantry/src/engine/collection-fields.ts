@@ -1,5 +1,6 @@
 import { ADDRESS_FIELD } from '../schema/address-template.ts'
 import type { AnyField } from '../schema/any-field.ts'
+import type { BlockFields } from '../schema/kind.ts'
 import { leadingOf } from '../schema/kinds.ts'
 import { allFields, type CollectionModel, visitFields } from '../schema/model.ts'
 
@@ -27,4 +28,19 @@ export function describeFields(collection: CollectionModel): FieldsDescription {
     for (const target of own) (through === undefined ? targets : reversed).add(target)
   })
   return { kinds, targets: [...targets], reversed: [...reversed] }
+}
+
+/** The ids, slugs and fields that references of a site are compared with, by the names of the collections that have them. */
+export function findCompared(
+  collections: readonly CollectionModel[],
+  blocks: BlockFields,
+): ReadonlyMap<string, ReadonlySet<string>> {
+  const compared = new Map<string, Set<string>>()
+  const note = (field: AnyField): void => {
+    const { targets, by = 'id' } = leadingOf(field) ?? {}
+    for (const name of targets ?? []) compared.set(name, (compared.get(name) ?? new Set()).add(by))
+  }
+  for (const collection of collections) visitFields(allFields(collection), note)
+  for (const fields of blocks.values()) visitFields(fields, note)
+  return compared
 }

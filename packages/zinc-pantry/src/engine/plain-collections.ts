@@ -1,7 +1,6 @@
 import type { AnyField } from '../schema/any-field.ts'
-import { leadingOf } from '../schema/kinds.ts'
-import { allFields, type CollectionModel, type Model, visitFields } from '../schema/model.ts'
-import { describeFields, type FieldsDescription, hasFunctions } from './collection-fields.ts'
+import type { CollectionModel, Model } from '../schema/model.ts'
+import { describeFields, type FieldsDescription, findCompared, hasFunctions } from './collection-fields.ts'
 
 /** A collection of which all that is told follows from its files and from what it sees of others. */
 export interface PlainCollection {
@@ -20,13 +19,7 @@ export function findPlainCollections(model: Model): ReadonlyMap<string, PlainCol
   if (collections.some(hasFunctions)) return new Map()
   const described = new Map(collections.map((collection) => [collection.name, describeFields(collection)]))
   const byName = new Map(collections.map((collection) => [collection.name, collection]))
-  const compared = new Map<string, Set<string>>()
-  const note = (field: AnyField): void => {
-    const { targets, by = 'id' } = leadingOf(field) ?? {}
-    for (const name of targets ?? []) compared.set(name, (compared.get(name) ?? new Set()).add(by))
-  }
-  for (const collection of collections) visitFields(allFields(collection), note)
-  for (const fields of blocks.values()) visitFields(fields, note)
+  const compared = findCompared(collections, blocks)
   /** Collections that are read backwards are seen whole. */
   const reversed = new Set([...described.values()].flatMap((one) => one.reversed))
   const isPlain = (collection: CollectionModel): boolean => {

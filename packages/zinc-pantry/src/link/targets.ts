@@ -16,18 +16,6 @@ export interface Targets {
  * for it from what the entry itself says: which entries there are is not known before references are resolved.
  */
 export function createTargets(entries: readonly Entry[], { derived }: Pick<CollectionModel, 'derived'>): Targets {
-  const keyOf = (entry: Entry, by: string): string | undefined => {
-    if (by === 'id') return entry.id
-    if (by === 'slug') return entry.slug
-    const { data } = entry
-    if (!data) return undefined
-    const value = Object.hasOwn(data, by)
-      ? data[by]
-      : Object.hasOwn(derived, by)
-        ? deriveAlone(entry, derived[by])
-        : null
-    return value === undefined || value === null ? undefined : String(value)
-  }
   const all = [...entries]
   const indexes = new Map<string, Map<string, string>>()
   const indexOf = (by: string): Map<string, string> => {
@@ -39,7 +27,7 @@ export function createTargets(entries: readonly Entry[], { derived }: Pick<Colle
     return index
   }
   const enter = (index: Map<string, string>, entry: Entry, by: string): void => {
-    const key = keyOf(entry, by)
+    const key = keyOf(entry, by, derived)
     if (key !== undefined && !index.has(key)) index.set(key, entry.id)
   }
   return {
@@ -50,6 +38,16 @@ export function createTargets(entries: readonly Entry[], { derived }: Pick<Colle
       for (const [by, index] of indexes) enter(index, entry, by)
     },
   }
+}
+
+/** The text of an entry that references by its id, its slug or a field are compared with. */
+export function keyOf(entry: Entry, by: string, derived: CollectionModel['derived'] = {}): string | undefined {
+  if (by === 'id') return entry.id
+  if (by === 'slug') return entry.slug
+  const { data } = entry
+  if (!data) return undefined
+  const value = Object.hasOwn(data, by) ? data[by] : Object.hasOwn(derived, by) ? deriveAlone(entry, derived[by]) : null
+  return value === undefined || value === null ? undefined : String(value)
 }
 
 /** The value of a derived field by its own entry only; what fails is told where it is computed for itself. */

@@ -22,6 +22,8 @@ export interface Making<Item, Made, Key, Read> extends ValueOptions<Made> {
   readonly answeredFrom?: readonly unknown[]
   /** The keys of the items whose reads may be answered otherwise than the last time. Default: those of all may be. */
   readonly dirty?: ReadonlySet<unknown> | undefined
+  /** True where results read when they are done, and not yet while they are made. Default: false. */
+  readonly readsLater?: boolean
   /** Compares what was read with what would be read now. Default: `Object.is`. */
   isSameRead?(one: Read, other: Read): boolean
 }

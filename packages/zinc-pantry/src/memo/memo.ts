@@ -1,4 +1,5 @@
 import { areSame } from './are-same.ts'
+import { type FlatList, flatten } from './flat-list.ts'
 import type { Making, ValueOptions } from './making.ts'
 import { type MemoizedMap, mapMemoized } from './memoized-map.ts'
 
@@ -21,6 +22,8 @@ export interface Memo {
     items: readonly Item[],
     making: Making<Item, Made, Key, Read>,
   ): readonly Made[]
+  /** The items of all lists in one, which is that of the last time where all of them are. */
+  flat<Item>(name: string, lists: readonly (readonly Item[])[]): readonly Item[]
   /** A value that was made in any case: the last one where the new one equals it. */
   keepEqual<Value>(name: string, value: Value, isEqual: (one: Value, other: Value) => boolean): Value
   /** The results of a part of the graph, such as those of one collection, whose names are their own. */
@@ -40,6 +43,7 @@ interface Remembered {
 export function createMemo(): Memo {
   const values = new Map<string, Remembered>()
   const maps = new Map<string, MemoizedMap>()
+  const flats = new Map<string, FlatList>()
   const parts = new Map<string, Memo>()
   return {
     isKept: true,
@@ -57,6 +61,11 @@ export function createMemo(): Memo {
       maps.set(name, result)
       return result.made as never
     },
+    flat(name, lists) {
+      const result = flatten(flats.get(name), lists)
+      flats.set(name, result)
+      return result.flat as never
+    },
     keepEqual<Value>(name: string, value: Value, isEqual: (one: Value, other: Value) => boolean) {
       const last = values.get(name)
       const kept = last && isEqual(last.value as Value, value) ? (last.value as Value) : value
@@ -69,7 +78,7 @@ export function createMemo(): Memo {
       return part
     },
     clear() {
-      for (const map of [values, maps, parts]) map.clear()
+      for (const map of [values, maps, flats, parts]) map.clear()
     },
   }
 }
@@ -80,6 +89,7 @@ export const FORGETFUL: Memo = {
   value: (_name, _inputs, make) => make(),
   map: (_name, items, { make, look }) =>
     items.map((item) => make(item, (key) => (look as NonNullable<typeof look>)(item, key))),
+  flat: (_name, lists) => flatten(undefined, lists).flat as never,
   keepEqual: (_name, value) => value,
   within: () => FORGETFUL,
   clear: () => undefined,

@@ -12,7 +12,9 @@ export const createRowView = <Item, Row>(items: readonly Item[], make: (item: It
 
 /** The rows from one number up to another. */
 export const sliceRows = <Row>(rows: RowList<Row>, start: number, end: number): Row[] =>
-  Array.from({ length: end - start }, (_, at) => rows.at(start + at) as Row)
+  Array.isArray(rows)
+    ? rows.slice(start, end)
+    : Array.from({ length: end - start }, (_, at) => rows.at(start + at) as Row)
 
 /** All rows in an array; an array is itself. */
 export const listRows = <Row>(rows: RowList<Row>): readonly Row[] =>

@@ -164,17 +164,17 @@ export function openFileCache(found: CollectionFiles, context: MemoryContext): F
         const { result, body, fields } = shared.value
         if (body) memory.bodies.adopt(file, body)
         share(assigned, key, { reads: shared.reads, result })
-        memory.reasons.set(file, findRecall(file, digest, fields.id !== rechecks.fields.id))
+        memory.setReason(file, findRecall(file, digest, fields.id !== rechecks.fields.id))
         return { assigned, result }
       }
       const kept = findResult<FileRecord>(memory.store, key)
       const result =
         kept && stands(kept, isSame) ? restore(assigned, digest, { record: kept.value, rechecks }) : undefined
       if (!kept || !result) {
-        memory.reasons.set(file, findReason(file, digest, kept !== undefined))
+        memory.setReason(file, findReason(file, digest, kept !== undefined))
         return { assigned, digest, key }
       }
-      memory.reasons.set(file, findRecall(file, digest, kept.value.fields !== rechecks.fields.id))
+      memory.setReason(file, findRecall(file, digest, kept.value.fields !== rechecks.fields.id))
       share(assigned, key, { reads: kept.reads, result })
       return { assigned, result }
     },

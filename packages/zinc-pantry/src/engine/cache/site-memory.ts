@@ -17,7 +17,9 @@ export interface SiteMemory {
   /** True where code of MDX comes with what it was made from. */
   readonly hasMaps: boolean
   /** Why files were checked in this run; of all files that belong to collections. */
-  readonly reasons: Map<string, FileReason>
+  readonly reasons: ReadonlyMap<string, FileReason>
+  /** Says why a file was checked, or that it was not. */
+  setReason(file: string, reason: FileReason): void
   /** Records that are kept from process to process. */
   readonly store: RecordStore
   /** True where they are. */
@@ -94,12 +96,18 @@ export function openSiteMemory(
   const outputKey = (key: string): string => keyBeside(key, 'o')
   const bodies = openBodies(store, (key) => findOutput(store, outputKey(key)))
   const reasons = new Map<string, FileReason>()
+  /** Files that were checked in this run. */
+  const checked = new Set<string>()
   const later = new Map<string, () => void>()
   const results = isShared || isLong ? openSharedResults(seed?.memory.results) : undefined
   const records = isLong ? new Map<string, CheckedRecords>() : undefined
   return {
     hasMaps,
     reasons,
+    setReason(file, reason) {
+      reasons.set(file, reason)
+      if (reason !== 'unchanged') checked.add(file)
+    },
     store,
     isStored: isKept,
     state,
@@ -124,7 +132,8 @@ export function openSiteMemory(
     begin(changed) {
       state.setChanged(changed)
       // What is not looked at again was not changed.
-      for (const file of reasons.keys()) reasons.set(file, 'unchanged')
+      for (const file of checked) reasons.set(file, 'unchanged')
+      checked.clear()
     },
     forget(present) {
       for (const file of reasons.keys()) if (!present.has(file)) reasons.delete(file)

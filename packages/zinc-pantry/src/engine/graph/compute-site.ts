@@ -215,11 +215,14 @@ const gather = (
 ): ComputedSite => ({
   computed: steps.map(({ collection, reversed, derived }) => {
     const own = memo.within(collection.name)
-    const entries = derived && own.value('computed', [derived], () => derived.map(({ entry }) => entry))
+    const entries = derived && own.map('computed', derived, { make: ({ entry }) => entry })
     return { collection, entries: entries ?? reversed }
   }),
   diagnostics: [
-    ...steps.flatMap(({ derived = [] }) => concatenate(derived.map((one) => one.diagnostics))),
+    ...steps.flatMap(({ collection, derived = [] }) => {
+      const own = memo.within(collection.name)
+      return own.flat('problems', own.map('problems of each', derived, { make: (one) => one.diagnostics }))
+    }),
     ...diagnostics,
   ],
   steps,

@@ -25,7 +25,7 @@ import type { Publisher } from '../publish.ts'
 import type { BacklinkFinder } from './find-backlinks.ts'
 import type { Holder } from './holder.ts'
 import { indexCollection, indexSourceOf, type Languages, loadLanguages } from './index-collection.ts'
-import type { RenderedRows, SiteRendering } from './render-site.ts'
+import type { LazyBody, RenderedRows, SiteRendering } from './render-site.ts'
 
 /** The surroundings of the emission of an output. */
 export interface EmitContext {
@@ -90,9 +90,11 @@ export async function emitSite(collections: readonly LinkedCollection[], context
   let made: readonly Rendition[] | undefined
   const renditions = (): readonly Rendition[] => {
     made ??= gatherRenditions([
-      ...collections.map(({ entries }) => entries),
-      [{ renditions: shown }],
-      ...stored.map((rows) => rows.named()),
+      ...collections.map(({ collection, entries }) =>
+        renditionsOf(entries, memo.within(collection.name).within('fields')),
+      ),
+      [shown],
+      ...stored.map((rows) => renditionsOf(rows.named(), memo.within(rows.collection.name).within('texts'))),
     ])
     return made
   }
@@ -124,11 +126,14 @@ export async function emitSite(collections: readonly LinkedCollection[], context
   return { ...nothing, entryFiles, collections: modules }
 }
 
+const renditionsOf = (list: readonly Pick<Entry, 'renditions'>[], memo: Memo): readonly Entry['renditions'][] =>
+  memo.map('renditions', list, { make: ({ renditions }) => renditions })
+
 /** The images that are made for anything, each once. Most of thousands of things have none. */
-function gatherRenditions(lists: readonly (readonly Pick<Entry, 'renditions'>[])[]): readonly Rendition[] {
+function gatherRenditions(lists: readonly (readonly Entry['renditions'][])[]): readonly Rendition[] {
   const byFile = new Map<string, Rendition>()
   for (const list of lists)
-    for (const { renditions } of list) if (renditions) for (const one of renditions) byFile.set(one.file, one)
+    for (const renditions of list) if (renditions) for (const one of renditions) byFile.set(one.file, one)
   return [...byFile.values()]
 }
 
@@ -198,10 +203,7 @@ async function emitAllBodies(
   const renditions: Rendition[] = []
   for (let start = 0; start < entries.length; start += BODIES_A_CHUNK) {
     const own = rendered.slice(start, start + BODIES_A_CHUNK)
-    const results: BodyResult[] = []
-    // Waiting for thousands of bodies that are there already takes its time too.
-    for (const body of own) results.push(body.result ?? (await body.render()))
-    const chunk = gathered.value(`from ${start}`, memo.isKept ? results : [], () => gatherBodies(results))
+    const chunk = await gathered.value(`from ${start}`, memo.isKept ? own : [], () => gatherBodies(own))
     for (const one of chunk.diagnostics) diagnostics.push(one)
     for (const file of chunk.files) files.add(file)
     for (const one of chunk.renditions) renditions.push(one)
@@ -218,8 +220,11 @@ async function emitAllBodies(
   return { chunks, diagnostics, files, renditions }
 }
 
-/** What is said of the bodies of a chunk. */
-function gatherBodies(results: readonly BodyResult[]) {
+/** What is said of the bodies of a chunk, once they are rendered. */
+async function gatherBodies(own: readonly LazyBody[]) {
+  const results: BodyResult[] = []
+  // Waiting for thousands of bodies that are there already takes its time too.
+  for (const body of own) results.push(body.result ?? (await body.render()))
   const bodies = results.map(({ body }) => body)
   return {
     bodies,

@@ -10,11 +10,12 @@ import {
   listUnresolved,
 } from '../../link/link-entry.ts'
 import { createEntryMaker, type EntryChecking } from '../../link/make-entry.ts'
-import { createTargets } from '../../link/targets.ts'
+import { createTargets, keyOf } from '../../link/targets.ts'
 import type { Memo } from '../../memo/memo.ts'
 import type { SettingProblem } from '../../schema/settings-reader.ts'
-import type { Link, Reference } from '../../validate/entry.ts'
+import type { Entry, Link, Reference } from '../../validate/entry.ts'
 import { createListTable } from '../../validate/list-table.ts'
+import { findCompared } from '../collection-fields.ts'
 
 /** Entries whose references are resolved, those that references created included. */
 export interface LinkedSite {
@@ -38,12 +39,16 @@ export function linkSite(
   )
   const resolve = createReferenceResolver(targets, makers)
   const linksOf = createListTable<Link>(({ id }) => id)
+  // What references make on the fly is made anew each time.
+  const answeredFrom =
+    makers.size === 0 ? listKeys(memo.within('keys'), collections, { ...checking, outline }) : undefined
   const written = collections.map(
     ({ collection, entries }): LinkedCollection => ({
       collection,
       entries: memo.within(collection.name).map('linked', entries, {
         inputs: [outline, mayDangle],
         look: (_, reference: Reference) => resolve(reference),
+        ...(answeredFrom ? { answeredFrom } : {}),
         make: (entry, read) => linkEntry(entry, read, { mayDangle, linksOf }),
         isSameRead: isSameHits,
       }),
@@ -68,4 +73,28 @@ export function linkSite(
     diagnostics: [...diagnostics, ...references.diagnostics, ...checkImplicitEntries(collections, written, created)],
     problems: references.problems,
   }
+}
+
+/**
+ * All that references are compared with: where it is the same, each of them leads where it led. Undefined where a function of the
+ * configuration gives some of it.
+ */
+function listKeys(
+  memo: Memo,
+  collections: readonly CollectionEntries[],
+  { blocks, outline }: Pick<EntryChecking, 'blocks'> & { readonly outline: object },
+): readonly unknown[] | undefined {
+  const compared = findCompared(
+    collections.map(({ collection }) => collection),
+    blocks,
+  )
+  const lists: unknown[] = []
+  // What a field leads to is an id.
+  for (const { collection, entries } of collections)
+    for (const by of new Set([...(compared.get(collection.name) ?? []), 'id'])) {
+      if (Object.hasOwn(collection.derived, by)) return undefined
+      const make = (entry: Entry): string | undefined => keyOf(entry, by)
+      lists.push(memo.within(collection.name).map(by, entries, { inputs: [outline], make }))
+    }
+  return lists
 }

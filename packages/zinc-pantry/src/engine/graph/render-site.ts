@@ -119,6 +119,7 @@ export function createRendering(context: RenderContext): SiteRendering {
       return memo.within('bodies').map(collection.name, entries, {
         inputs: [outline],
         look: (entry, href: string) => links.address(href, entry, collection.body?.sources),
+        readsLater: true,
         make: (entry, read) => createLazyBody(() => render(entry, read), memo.isKept),
         answeredFrom: collection.body?.sources ? [resolveLink, assetState] : [resolveLink],
         isSameRead: isSameAddress,
