@@ -82,6 +82,8 @@ const ENTRIES = {
   cli: 'cli/run.js',
   ask: 'cli/ask.js',
   host: 'host/node-host.js',
+  thread: 'host/node-thread.js',
+  'render-task': 'engine/threads/render-task.js',
 }
 /** Packages that are loaded from where they are installed: with parts that are no code, offered by the site, or rarely used. */
 const INSTALLED =

@@ -16,7 +16,7 @@ import {
 } from 'zinc-pantry/read'
 import { createDocument } from '../dist/read/document.js'
 import { buildJsonPlaces } from '../dist/read/json-places.js'
-import { openFiles, runs, textOf } from './helpers.ts'
+import { expectShare, openFiles, runs, textOf } from './helpers.ts'
 
 const readers = {
   'a.yaml': readYaml,
@@ -165,6 +165,78 @@ test('Places of a large JSON text, worked out in parts, are those of a small one
 
 const site = pantry({
   collections: { notes: { files: '**/*.{md,yaml,json}', unknownKeys: 'ignore', fields: { title: text() } } },
+})
+
+describe('A list of JSON that was read before', () => {
+  const value = fc.letrec((tie) => ({
+    one: fc.oneof(
+      { depthSize: 'small' },
+      fc.constantFrom<unknown>(1, -0.5, null, true, '', 'a, b', ']', '[{', '\\"', 'é'),
+      fc.array(tie('one'), { maxLength: 2 }),
+      fc.dictionary(fc.constantFrom('a', 'b', ':'), tie('one'), { maxKeys: 2 }),
+    ),
+  })).one
+  const list = fc
+    .tuple(fc.array(value, { maxLength: 6 }), fc.constantFrom(undefined, 1))
+    .map(([items, indent]) => JSON.stringify(items, null, indent))
+  const piece = fc.constantFrom(
+    '',
+    ',',
+    ' ',
+    '"',
+    '{',
+    ']',
+    '[1]',
+    '{"a":1,"a":2}',
+    ',2',
+    '1,',
+    '//',
+    '\n',
+    '\\',
+    '"x",',
+  )
+  const edit = fc.record({
+    at: fc.nat(99),
+    length: fc.nat(6),
+    text: fc.oneof(
+      piece,
+      value.map((one) => JSON.stringify(one)),
+    ),
+  })
+
+  test('gives what reading all of the new text gives, and the same values for what stayed', () => {
+    let tried = 0
+    let reread = 0
+    let kept = 0
+    fc.assert(
+      fc.property(list, fc.array(edit, { maxLength: 6 }), (first, edits) => {
+        let text = first
+        let last: ReadResult = readJson({ file: 'a.json', text })
+        for (const { at, length, text: put } of edits) {
+          const start = Math.floor((at / 100) * (text.length + 1))
+          const next = text.slice(0, start) + put + text.slice(start + length)
+          const again = last.reread?.({ file: 'a.json', text: next })
+          const whole = readJson({ file: 'a.json', text: next })
+          if (last.reread && whole.reread) tried++
+          if (again) {
+            reread++
+            const before = new Set(last.document?.value as readonly unknown[])
+            const items = again.document?.value as readonly unknown[]
+            if (items.some((one) => typeof one === 'object' && one !== null && before.has(one))) kept++
+            expect(items).toEqual(whole.document?.value)
+            expect(again.diagnostics).toEqual(whole.diagnostics)
+            for (const step of items.keys())
+              expect(again.document?.locate([step], 'value')).toEqual(whole.document?.locate([step], 'value'))
+          }
+          text = next
+          last = again ?? whole
+        }
+      }),
+      { numRuns: runs(500, 100_000) },
+    )
+    expectShare(reread, tried, 1 / 2)
+    expectShare(kept, reread, 1 / 10)
+  })
 })
 
 describe('Hostile input', () => {

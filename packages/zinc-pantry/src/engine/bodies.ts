@@ -28,7 +28,7 @@ export interface BodyFindings {
 /** A body, and what was found in it. */
 export interface KnownBody {
   readonly source: BodySource
-  parsed?: ParsedBody
+  parsed?: ParsedBody | undefined
   found: BodyFindings
 }
 
@@ -50,6 +50,8 @@ export interface Bodies {
   prepare(bodies: readonly EntryBody[]): Promise<void>
   /** Parses the body of a file; it must be prepared. */
   parse(file: string): ParsedBody
+  /** The text of the body of a file, for who parses it elsewhere: what was parsed here is let go. */
+  takeText(file: string): BodyText
   /** The links of an entry that do not pass, in its body and in fields of Markdown. */
   locateLinks(entry: Entry, isFine: AddressTest): LocatedLinks
   locateFences(body: EntryBody, isFine: (language: string) => boolean): readonly CodeFence[]
@@ -96,6 +98,11 @@ export function openBodies(store: RecordStore, recall: (key: string) => BodyFind
         if (format === 'mdx' && !bodyOf(file).parsed) await bodyOf(file).source.reader.loadMdx()
     },
     parse,
+    takeText(file) {
+      const one = bodyOf(file)
+      one.parsed = undefined
+      return one.source.read()
+    },
     locateLinks({ collection, body, texts }, isFine) {
       const reader = readers.get(collection)
       const inBody = (): LocatedLinks['body'] => {

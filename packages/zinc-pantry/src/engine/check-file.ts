@@ -72,7 +72,7 @@ export function checkFile(source: SourceText, assigned: AssignedFile, context: F
   const { cells } = collection
   // Fields are gone through for the headings of tables alone.
   const options = format.hasCells ? readOptionsOf(collection) : {}
-  const read = format.read(source, options)
+  const read = context.last?.reread?.(source) ?? format.read(source, options)
   if (!read.document) return { entries: [], diagnostics: read.diagnostics, failed: true }
   const wanted = collection.perFile ?? (assigned.named ? 'many' : 'one')
   // Where the setting says where the records are, they are there in front matter too.
@@ -148,7 +148,7 @@ export function checkFile(source: SourceText, assigned: AssignedFile, context: F
     const isAgain = result.diagnostics.length === 0 && !result.readsText
     checked?.push({ record, entry: isAgain ? result.entry : undefined })
   }
-  if (checked) context.keepRecords?.({ hasLeadingZeros, records: checked, held })
+  if (checked) context.keepRecords?.({ hasLeadingZeros, records: checked, reread: read.reread, held })
   const dropped = body && !hasBody ? firstLine(body) : undefined
   if (split.records.length > MANY_RECORDS) held.release()
   return {

@@ -1,4 +1,5 @@
 import { isGroup } from '../diagnostics/own-key.ts'
+import type { ReadResult } from '../read/document.ts'
 import type { Entry } from '../validate/entry.ts'
 import type { EntryRecord } from '../validate/split-records.ts'
 import type { HeldDocument } from './held-document.ts'
@@ -9,6 +10,8 @@ export interface CheckedRecords {
   readonly scope: string
   readonly hasLeadingZeros: boolean
   readonly records: readonly CheckedRecord[]
+  /** Reads another text of the file, where that takes less than reading all of it. */
+  readonly reread: ReadResult['reread'] | undefined
   /** The document that the places of all these entries are found in. */
   readonly held: HeldDocument
 }

@@ -16,6 +16,7 @@ import { ForeignFile, startPublishing, type WrittenFiles } from './publish.ts'
 import { createTextSource } from './read-text.ts'
 import { refreshSchemas } from './schema-files.ts'
 import type { BuildReport, SiteOptions, SiteReport } from './site-report.ts'
+import { type BodyThreads, inOrder, NO_THREADS, openBodyThreads } from './threads/body-threads.ts'
 import type { Without } from './without.ts'
 import { writeImages } from './write-images.ts'
 
@@ -58,7 +59,7 @@ const NOTHING: Omit<Checked, 'textOf'> = {
 /** Checks the content of a site. */
 async function checkInputs(
   loaded: LoadedInputs,
-  options: RunOptions & Pick<CheckContext, 'isReportOnly'>,
+  options: RunOptions & Pick<CheckContext, 'isReportOnly'> & { readonly threads?: BodyThreads },
 ): Promise<CheckedSite> {
   const {
     host,
@@ -69,6 +70,7 @@ async function checkInputs(
     onProgress,
     without,
     isReportOnly = false,
+    threads = NO_THREADS,
   } = options
   const { inputs, model, diagnostics } = loaded
   const started = host.now()
@@ -93,7 +95,7 @@ async function checkInputs(
     milliseconds: host.now() - started,
   }
   const { blocks = new Map(), assetBase = '/', outline = {} } = model ?? {}
-  const rendering = createRendering({ ...checked, blocks, assetBase, outline, memory })
+  const rendering = createRendering({ ...checked, blocks, assetBase, outline, memory, threads })
   return { report, checked, model, rendering }
 }
 
@@ -108,10 +110,27 @@ export interface FinishedRun {
 }
 
 /** Checks the content of a site and, in a build, writes the output. */
-export async function runSite(
+export async function runSite(loaded: LoadedInputs, options: SiteRun): Promise<FinishedRun> {
+  const threads = loaded.model ? openBodyThreads(loaded.model, options) : NO_THREADS
+  try {
+    return await runWith(threads, loaded, options)
+  } finally {
+    threads.end()
+  }
+}
+
+/** What a run does. */
+interface SiteRun extends RunOptions {
+  readonly isBuild: boolean
+  readonly known?: WrittenFiles | undefined
+}
+
+async function runWith(
+  threads: BodyThreads,
   loaded: LoadedInputs,
-  { isBuild, ...options }: RunOptions & { readonly isBuild: boolean; readonly known?: WrittenFiles | undefined },
+  { isBuild, ...given }: SiteRun,
 ): Promise<FinishedRun> {
+  const options = { ...given, threads }
   const { why } = options
   const site = await checkInputs(loaded, { ...options, isReportOnly: !isBuild && why === undefined })
   const { report, checked, model } = site
@@ -200,8 +219,8 @@ export async function compileMdx({ checked, rendering }: CheckedSite): Promise<r
   const diagnostics: Diagnostic[] = []
   for (const { collection, entries } of checked.collections) {
     const own = entries.filter(({ body }) => body?.format === 'mdx')
-    for (const body of rendering.bodies({ collection, entries: own }))
-      diagnostics.push(...(await body.render()).diagnostics)
+    const rendered = inOrder(rendering.bodies({ collection, entries: own }), (one) => one.render(), rendering.atOnce)
+    for await (const result of rendered) diagnostics.push(...result.diagnostics)
   }
   return diagnostics
 }

@@ -48,6 +48,8 @@ export interface Host {
   queryRuntime?(): ReadonlyMap<string, string>
   /** Loads what colours code; nothing where it is not installed. Left out: it is imported whole. */
   colouring?(): Promise<Colouring | undefined>
+  /** Other threads that work may be given to, where the host has any. */
+  readonly threads?: Threads
   /** Says that a folder is being written, until `end`. */
   lock(folder: string): FolderLock
   /** The version of this package, and of its code where that can change without a new one. */
@@ -132,6 +134,30 @@ export interface VersionHistory {
   /** True where older changes are not there. */
   readonly isShallow: boolean
 }
+
+/** Other threads of the process. */
+export interface Threads {
+  /** The number that is worth starting beside this one; 0 where none is. */
+  readonly count: number
+  /** The number of bodies that are rendered without them first: to start them takes as long. */
+  readonly startAfter: number
+  /** Starts one, with the module of the package that makes its task, and plain data for it. */
+  start(task: 'render-task', data: unknown): Thread
+}
+
+/** A thread that does one task for one question after another. */
+export interface Thread {
+  /** True once it is there. */
+  readonly isReady: boolean
+  /** The number of questions that are not answered yet. */
+  pending(): number
+  /** Asks for plain data by plain data; undefined where it has no answer, or is not there any more. */
+  ask(question: unknown): Promise<unknown>
+  end(): void
+}
+
+/** The task of a thread. */
+export type Task = (question: unknown) => Promise<unknown>
 
 /** Makes images of others. */
 export interface ImageMaker {

@@ -15,6 +15,7 @@ import { createTimedMatcher } from './node-match.ts'
 import { readQueryRuntime } from './node-query-runtime.ts'
 import { readBytes } from './node-reading.ts'
 import { explained } from './node-reason.ts'
+import { createNodeThreads } from './node-threads.ts'
 import { withinLimit } from './node-time-limit.ts'
 import { readToolVersion } from './node-version.ts'
 import { watchNode } from './node-watch.ts'
@@ -88,6 +89,7 @@ export function createNodeHost(root: string, { timeLimitMs = 60_000 }: NodeHostO
     },
     images: nodeImages,
     queryRuntime: readQueryRuntime,
+    threads: createNodeThreads(process.env.ZINC_PANTRY_THREADS),
     colouring: loadColouring,
     lock: (folder) => explained(() => lockFolder(absolute(folder))),
     version: readToolVersion,

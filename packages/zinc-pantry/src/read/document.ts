@@ -39,6 +39,8 @@ export interface ReadResult {
   readonly partial?: boolean
   /** True for a text below which front matter could stand, and none does. */
   readonly isBare?: boolean
+  /** Reads another text of the same file that has most in common with this one; undefined where it has not, or has a problem. */
+  readonly reread?: (source: SourceText) => ReadResult | undefined
 }
 
 /** The places of one value and of all that is in it. */

@@ -22,6 +22,7 @@ import { concatenate } from '../../values/concatenate.ts'
 import type { Bodies } from '../bodies.ts'
 import { type ChunkWriter, createChunkWriter } from '../chunk-writer.ts'
 import type { Publisher } from '../publish.ts'
+import { inOrder } from '../threads/body-threads.ts'
 import type { BacklinkFinder } from './find-backlinks.ts'
 import type { Holder } from './holder.ts'
 import { indexCollection, indexSourceOf, type Languages, loadLanguages } from './index-collection.ts'
@@ -201,9 +202,12 @@ async function emitAllBodies(
   const diagnostics: Diagnostic[] = []
   const files = new Set<string>()
   const renditions: Rendition[] = []
-  for (let start = 0; start < entries.length; start += BODIES_A_CHUNK) {
+  const starts = Array.from({ length: Math.ceil(entries.length / BODIES_A_CHUNK) }, (_, at) => at * BODIES_A_CHUNK)
+  const gather = async (start: number) => {
     const own = rendered.slice(start, start + BODIES_A_CHUNK)
-    const chunk = await gathered.value(`from ${start}`, memo.isKept ? own : [], () => gatherBodies(own))
+    return { start, chunk: await gathered.value(`from ${start}`, memo.isKept ? own : [], () => gatherBodies(own)) }
+  }
+  for await (const { start, chunk } of inOrder(starts, gather, rendering.atOnce)) {
     for (const one of chunk.diagnostics) diagnostics.push(one)
     for (const file of chunk.files) files.add(file)
     for (const one of chunk.renditions) renditions.push(one)

@@ -1,5 +1,4 @@
 import type { Highlighter } from '../../body/highlighter.ts'
-import { createFieldRenderer } from '../../body/markdown/markdown-body.ts'
 import type { StoredRows } from '../../emit/entry-readers.ts'
 import {
   createOutputAddress,
@@ -14,7 +13,7 @@ import { type BodyResult, createBodyRenderer } from '../../emit/render-body.ts'
 import { createStorer, type FieldRenderer, type Stored, shapesOf } from '../../emit/stored-entry.ts'
 import type { LinkResolver, LinkTarget } from '../../link/link-resolver.ts'
 import type { AssetFacts } from '../../schema/asset.ts'
-import type { BodyModel, BodySources } from '../../schema/body-settings.ts'
+import type { BodySources } from '../../schema/body-settings.ts'
 import { planSources } from '../../schema/image-sources.ts'
 import type { BlockFields } from '../../schema/kind.ts'
 import type { CollectionModel } from '../../schema/model.ts'
@@ -22,6 +21,9 @@ import type { Entry } from '../../validate/entry.ts'
 import { createRowView } from '../../values/row-list.ts'
 import type { AssetReader } from '../assets.ts'
 import type { SiteMemory } from '../cache/site-memory.ts'
+import { createLazyFieldRenderer } from '../field-renderer.ts'
+import type { BodyThreads } from '../threads/body-threads.ts'
+import type { RenderAnswer } from '../threads/render-task.ts'
 import { type BacklinkFinder, findBacklinks } from './find-backlinks.ts'
 import type { Holder } from './holder.ts'
 
@@ -38,6 +40,7 @@ export interface RenderContext {
   /** Another object where what is known of files may be different. */
   readonly assetState: unknown
   readonly memory: Pick<SiteMemory, 'memo' | 'bodies' | 'outputOf' | 'keepOutput' | 'hasMaps'>
+  readonly threads: BodyThreads
 }
 
 /** Entries as they are in the output: links lead to the pages of entries, and Markdown is HTML. */
@@ -49,6 +52,8 @@ export interface SiteRendering {
   storedRows(holder: Holder, options?: { readonly isHeld?: boolean }): RenderedRows
   /** The bodies of entries, each rendered when it is asked for. */
   bodies(holder: Holder): readonly LazyBody[]
+  /** The number of bodies that are worth rendering at once. */
+  atOnce(): number
   /** What leads to the entries of a site; its bodies must be prepared. */
   backlinks(holders: readonly Holder[]): BacklinkFinder
 }
@@ -73,7 +78,7 @@ export function createRendering(context: RenderContext): SiteRendering {
   const links = createLinks(context)
   const renderers = new Map<string, FieldRenderer>()
   const rendererOf = (collection: CollectionModel): FieldRenderer => {
-    const known = renderers.get(collection.name) ?? createRenderer(collection, context)
+    const known = renderers.get(collection.name) ?? createLazyFieldRenderer(collection, context.highlighter)
     renderers.set(collection.name, known)
     return known
   }
@@ -114,6 +119,7 @@ export function createRendering(context: RenderContext): SiteRendering {
       }
     },
     backlinks: (holders) => findBacklinks(holders, context),
+    atOnce: context.threads.atOnce,
     bodies({ collection, entries }) {
       const render = createCachedRenderer(collection, context, rendererOf(collection))
       return memo.within('bodies').map(collection.name, entries, {
@@ -173,40 +179,17 @@ function planPicture(facts: AssetFacts, { sizes, ...options }: BodySources): Mad
   return { picture: { width, height, sources: shown }, renditions, base }
 }
 
-/** Raw HTML in fields of collections without bodies. */
-const PLAIN: BodyModel = {
-  extensions: true,
-  rawHtml: 'keep',
-  trusted: true,
-  components: 'declared',
-  headingId: undefined,
-  sources: undefined,
-  mdx: 'own',
-  markdownPlugins: [],
-  remarkPlugins: [],
-  rehypePlugins: [],
-}
-
-/** Renders Markdown in the fields of a collection; what renders it is made when there is any. */
-function createRenderer({ body, trusted }: CollectionModel, { highlighter }: RenderContext): FieldRenderer {
-  let render: FieldRenderer | undefined
-  return (text, rewrite) => {
-    render ??= createFieldRenderer(trusted ? body : { ...(body ?? PLAIN), rawHtml: 'drop' }, { highlighter })
-    return render(text, rewrite)
-  }
-}
-
 const NOTHING: BodyResult = { body: undefined, diagnostics: [] }
 
 /** Renders bodies, or takes them from an earlier process where all that they are made of is the same. */
 function createCachedRenderer(
-  { search }: CollectionModel,
-  { blocks, highlighter, memory }: RenderContext,
+  collection: CollectionModel,
+  { blocks, highlighter, memory, threads }: RenderContext,
   renderField: FieldRenderer,
 ): (entry: Entry, read: (href: string) => OutputAddress) => Promise<BodyResult> {
   const { bodies } = memory
   const render = createBodyRenderer({ blocks, highlighter, renderField })
-  const isSearched = search.some(({ path }) => path[0] === 'body')
+  const isSearched = collection.search.some(({ path }) => path[0] === 'body')
   return async (entry, read) => {
     const { body, properties } = entry
     if (!body) return NOTHING
@@ -216,19 +199,33 @@ function createCachedRenderer(
     if (kept) bodies.note(file, kept)
     if (kept?.scope === scope && kept.addresses.every(([written, address]) => writeAddress(read(written)) === address))
       return { body: kept.body, diagnostics: [] }
+    const addresses = new Map<string, string>()
+    const keep = (result: BodyResult, { facts, text }: Pick<RenderAnswer, 'facts' | 'text'>): BodyResult => {
+      if (result.body) memory.keepOutput(file, { scope, body: result.body, facts, text }, [...addresses])
+      return result
+    }
+    const known = new Map<string, OutputAddress>()
+    const answer = await threads.render(collection, () => {
+      for (const { addresses: written } of [body.summary, ...entry.texts.map(({ summary }) => summary)])
+        for (const href of written) known.set(href, read(href))
+      return { body, text: bodies.takeText(file), properties, addresses: [...known] }
+    })
+    if (answer) {
+      for (const href of answer.asked) addresses.set(href, writeAddress(known.get(href) as OutputAddress))
+      bodies.note(file, answer)
+      return keep(answer.result, answer)
+    }
     await bodies.prepare([body])
     // What was parsed is gone once it is rendered.
     const facts = bodies.factsOf(body)
     const text = isSearched ? bodies.textOf(body) : undefined
     bodies.note(file, { facts, text })
-    const addresses = new Map<string, string>()
     const result = await render({ body, properties }, bodies.parse(file), (href) => {
       const output = read(href)
       addresses.set(href, writeAddress(output))
       return output
     })
-    if (result.body) memory.keepOutput(file, { scope, body: result.body, facts, text }, [...addresses])
-    return result
+    return keep(result, { facts, text })
   }
 }
 

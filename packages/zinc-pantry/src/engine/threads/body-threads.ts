@@ -1,0 +1,89 @@
+import type { Host, Thread } from '../../host/host.ts'
+import type { CollectionModel, Model } from '../../schema/model.ts'
+import { writeModelText } from '../cache/model-text.ts'
+import type { SiteMemory } from '../cache/site-memory.ts'
+import type { RenderAnswer, RenderedCollection, RenderQuestion, RenderSettings } from './render-task.ts'
+
+/** Other threads that render bodies, once there are enough to make them worth starting. */
+export interface BodyThreads {
+  /** The number of things that are worth doing at once; 1 while there are no threads. */
+  atOnce(): number
+  /** Has a body rendered, which is described when a thread is there for it; undefined where it is to be rendered here. */
+  render(
+    collection: CollectionModel,
+    describe: () => Omit<RenderQuestion, 'collection'>,
+  ): Promise<RenderAnswer | undefined> | undefined
+  /** Must be called in any case. */
+  end(): void
+}
+
+/** The number of questions that a thread is given at once, so that it need not wait for the next. */
+const QUESTIONS_A_THREAD = 3
+
+/** Opens the threads of a run over a site. */
+export function openBodyThreads(
+  { collections, blocks, plainLanguages }: Model,
+  { host, memory }: { readonly host: Host; readonly memory: Pick<SiteMemory, 'hasMaps'> },
+): BodyThreads {
+  const { threads } = host
+  if (!threads || threads.count === 0) return NO_THREADS
+  const settings: RenderSettings = {
+    blocks: [...blocks],
+    open: [...(blocks.open ?? [])],
+    hasColours: plainLanguages !== undefined,
+    hasMaps: memory.hasMaps,
+    compilesMdx: host.environment('ZINC_PANTRY_MDX') === 'compiler',
+    // Functions cannot be handed over.
+    collections: hasCode(blocks)
+      ? []
+      : collections.filter(({ body }) => body && !hasCode(body)).map(describeCollection),
+  }
+  const names = new Set(settings.collections.map(({ name }) => name))
+  let started: readonly Thread[] = []
+  let count = 0
+  const ready = (): readonly Thread[] => started.filter(({ isReady }) => isReady)
+  return {
+    atOnce: () => 1 + ready().length * QUESTIONS_A_THREAD,
+    render({ name }, describe) {
+      if (!names.has(name)) return undefined
+      if (count++ === threads.startAfter)
+        started = Array.from({ length: threads.count }, () => threads.start('render-task', settings))
+      const [first, ...others] = ready()
+      if (!first) return undefined
+      const free = others.reduce((least, one) => (one.pending() < least.pending() ? one : least), first)
+      return free.ask({ collection: name, ...describe() }) as Promise<RenderAnswer | undefined>
+    },
+    end() {
+      for (const thread of started) thread.end()
+      started = []
+      count = 0
+    },
+  }
+}
+
+/** Where everything is done in this one. */
+export const NO_THREADS: BodyThreads = { atOnce: () => 1, render: () => undefined, end: () => undefined }
+
+const hasCode = (part: unknown): boolean => writeModelText(part).hasCode
+
+const describeCollection = ({ name, body, trusted, search }: CollectionModel): RenderedCollection => ({
+  ...{ name, body, trusted },
+  isSearched: search.some(({ path }) => path[0] === 'body'),
+})
+
+/** Starts one thing after another, so many of them at once, and gives what becomes of them in their order. */
+export async function* inOrder<Item, Made>(
+  items: Iterable<Item>,
+  start: (item: Item) => Promise<Made>,
+  atOnce: () => number,
+): AsyncGenerator<Made> {
+  const waiting: Promise<Made>[] = []
+  for (const item of items) {
+    const made = start(item)
+    // What comes first is told.
+    made.catch(() => undefined)
+    waiting.push(made)
+    while (waiting.length >= atOnce()) yield await (waiting.shift() as Promise<Made>)
+  }
+  for (const made of waiting) yield await made
+}
