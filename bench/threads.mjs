@@ -15,7 +15,7 @@ import { corpusSite } from './corpus-site.mjs'
 import { median } from './record.mjs'
 
 const [corpus = '.', kind = 'md', rounds = '5', way] = process.argv.slice(2)
-const START_AFTER = 256
+const START_AFTER_MS = 250
 
 /** Threads that are none: each question is answered at once, and its time and that of handing over are taken. */
 function timedThreads() {
@@ -28,22 +28,25 @@ function timedThreads() {
       times.handing += performance.now() - started
       return copy
     }
+    let queue = Promise.resolve()
+    const answer = async (question) => {
+      times.first ||= performance.now()
+      const own = hand(question)
+      const run = await task
+      const started = performance.now()
+      const said = await run(own)
+      times.tasks += performance.now() - started
+      return hand(said)
+    }
     return {
       isReady: true,
       pending: () => 0,
-      async ask(question) {
-        times.first ||= performance.now()
-        const own = hand(question)
-        const run = await task
-        const started = performance.now()
-        const answer = await run(own)
-        times.tasks += performance.now() - started
-        return hand(answer)
-      },
+      // One after another, so that no time is taken twice.
+      ask: (question) => (queue = queue.then(() => answer(question))),
       end: () => (times.last = performance.now()),
     }
   }
-  return { times, threads: { count: 1, startAfter: START_AFTER, start } }
+  return { times, threads: { count: 1, startAfterMs: START_AFTER_MS, start } }
 }
 
 async function buildOnce() {
@@ -72,6 +75,7 @@ function run(...args) {
 
 /** The wall time of a build whose bodies so many threads render, where each has a core of its own. */
 function predict({ wall, tasks, handing, first, last }, threads) {
+  if (first === 0) return wall
   const phase = last - first
   // One side hands over, the other takes.
   const [own, theirs] = [phase - tasks - handing / 2, tasks + handing / 2]
@@ -92,8 +96,8 @@ else {
       noneMs: Math.round(none),
       here: { one: part(median(all.map((one) => one.one))), two: part(median(all.map((one) => one.two))) },
       shares: {
-        before: share(({ wall, first, last }) => wall - (last - first)),
-        meanwhile: share(({ tasks, handing, first, last }) => last - first - tasks - handing / 2),
+        before: share(({ wall, first, last }) => (first === 0 ? wall : wall - (last - first))),
+        meanwhile: share(({ tasks, handing, first, last }) => (first === 0 ? 0 : last - first - tasks - handing / 2)),
         rendering: share(({ tasks }) => tasks),
         handing: share(({ handing }) => handing),
       },

@@ -8,7 +8,7 @@ export function pretendedThreads(
   change: (answer: unknown, number: number) => unknown = (answer) => answer,
 ): Threads & { readonly answered: number } {
   const own = {
-    ...{ count: 2, startAfter: 0, answered: 0 },
+    ...{ count: 2, startAfterMs: 0, answered: 0 },
     start(_name: string, data: unknown) {
       const task = makeTask(structuredClone(data) as never, {})
       let pending = 0

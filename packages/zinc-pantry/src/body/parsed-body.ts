@@ -78,4 +78,6 @@ export interface ParsedBody {
   /** Its plain text, for search; a line for each paragraph. */
   text(): string
   output(options: OutputOptions): Promise<BodyOutput>
+  /** True where its tree is kept, which takes longer to make than the output of it. Left out: it is not. */
+  holdsTree?(): boolean
 }

@@ -50,8 +50,8 @@ export interface Bodies {
   prepare(bodies: readonly EntryBody[]): Promise<void>
   /** Parses the body of a file; it must be prepared. */
   parse(file: string): ParsedBody
-  /** The text of the body of a file, for who parses it elsewhere: what was parsed here is let go. */
-  takeText(file: string): BodyText
+  /** The text of the body of a file, for who parses it elsewhere, and lets go what was parsed here; undefined where that is worth more. */
+  takeText(file: string): BodyText | undefined
   /** The links of an entry that do not pass, in its body and in fields of Markdown. */
   locateLinks(entry: Entry, isFine: AddressTest): LocatedLinks
   locateFences(body: EntryBody, isFine: (language: string) => boolean): readonly CodeFence[]
@@ -100,6 +100,7 @@ export function openBodies(store: RecordStore, recall: (key: string) => BodyFind
     parse,
     takeText(file) {
       const one = bodyOf(file)
+      if (one.parsed?.holdsTree?.()) return undefined
       one.parsed = undefined
       return one.source.read()
     },

@@ -139,8 +139,8 @@ export interface VersionHistory {
 export interface Threads {
   /** The number that is worth starting beside this one; 0 where none is. */
   readonly count: number
-  /** The number of bodies that are rendered without them first: to start them takes as long. */
-  readonly startAfter: number
+  /** How long bodies are rendered without them first: to start them takes as long. */
+  readonly startAfterMs: number
   /** Starts one, with the module of the package that makes its task, and plain data for it. */
   start(task: 'render-task', data: unknown): Thread
 }

@@ -4,8 +4,8 @@ import type { Thread, Threads } from './host.ts'
 
 /** With fewer cores the collector of garbage and the compiler of V8 use those that are left: measured, a thread gains nothing. */
 const LEAST_CORES = 4
-/** Loading their code takes as long as rendering so many bodies. */
-const START_AFTER = 256
+/** Loading their code takes as long. */
+const START_AFTER_MS = 250
 /** More are not kept busy: what is left for this thread to do takes it as long. */
 const MOST_THREADS = 4
 
@@ -14,7 +14,7 @@ export function createNodeThreads(asked: string | undefined): Threads {
   const cores = availableParallelism()
   const usual = cores < LEAST_CORES ? 0 : Math.min(MOST_THREADS, cores - 2)
   const count = asked !== undefined && /^\d+$/.test(asked) ? Number(asked) : usual
-  return { count, startAfter: START_AFTER, start: startThread }
+  return { count, startAfterMs: START_AFTER_MS, start: startThread }
 }
 
 /** What a thread answers: the number of the question, and the answer or that there is none. */

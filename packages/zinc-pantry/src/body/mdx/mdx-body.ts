@@ -88,6 +88,7 @@ export function createMdxBody(body: BodyText, { compiler, blocks, takesAny, budg
     }
   }
   return {
+    holdsTree: () => kept !== undefined,
     diagnostics() {
       const { unknown } = read()
       if (fault) return [fault]

@@ -206,26 +206,30 @@ function createCachedRenderer(
     }
     const known = new Map<string, OutputAddress>()
     const answer = await threads.render(collection, () => {
+      const text = bodies.takeText(file)
+      if (!text) return undefined
       for (const { addresses: written } of [body.summary, ...entry.texts.map(({ summary }) => summary)])
         for (const href of written) known.set(href, read(href))
-      return { body, text: bodies.takeText(file), properties, addresses: [...known] }
+      return { body, text, properties, addresses: [...known] }
     })
     if (answer) {
       for (const href of answer.asked) addresses.set(href, writeAddress(known.get(href) as OutputAddress))
       bodies.note(file, answer)
       return keep(answer.result, answer)
     }
-    await bodies.prepare([body])
-    // What was parsed is gone once it is rendered.
-    const facts = bodies.factsOf(body)
-    const text = isSearched ? bodies.textOf(body) : undefined
-    bodies.note(file, { facts, text })
-    const result = await render({ body, properties }, bodies.parse(file), (href) => {
-      const output = read(href)
-      addresses.set(href, writeAddress(output))
-      return output
+    return threads.renderHere(async () => {
+      await bodies.prepare([body])
+      // What was parsed is gone once it is rendered.
+      const facts = bodies.factsOf(body)
+      const text = isSearched ? bodies.textOf(body) : undefined
+      bodies.note(file, { facts, text })
+      const result = await render({ body, properties }, bodies.parse(file), (href) => {
+        const output = read(href)
+        addresses.set(href, writeAddress(output))
+        return output
+      })
+      return keep(result, { facts, text })
     })
-    return keep(result, { facts, text })
   }
 }
 

@@ -11,8 +11,10 @@ export interface BodyThreads {
   /** Has a body rendered, which is described when a thread is there for it; undefined where it is to be rendered here. */
   render(
     collection: CollectionModel,
-    describe: () => Omit<RenderQuestion, 'collection'>,
+    describe: () => Omit<RenderQuestion, 'collection'> | undefined,
   ): Promise<RenderAnswer | undefined> | undefined
+  /** Renders a body here, and takes the time. */
+  renderHere<Result>(work: () => Promise<Result>): Promise<Result>
   /** Must be called in any case. */
   end(): void
 }
@@ -40,29 +42,42 @@ export function openBodyThreads(
   }
   const names = new Set(settings.collections.map(({ name }) => name))
   let started: readonly Thread[] = []
-  let count = 0
+  let spentMs = 0
   const ready = (): readonly Thread[] => started.filter(({ isReady }) => isReady)
   return {
     atOnce: () => 1 + ready().length * QUESTIONS_A_THREAD,
     render({ name }, describe) {
       if (!names.has(name)) return undefined
-      if (count++ === threads.startAfter)
+      if (started.length === 0 && spentMs >= threads.startAfterMs)
         started = Array.from({ length: threads.count }, () => threads.start('render-task', settings))
       const [first, ...others] = ready()
       if (!first) return undefined
+      const question = describe()
+      if (!question) return undefined
       const free = others.reduce((least, one) => (one.pending() < least.pending() ? one : least), first)
-      return free.ask({ collection: name, ...describe() }) as Promise<RenderAnswer | undefined>
+      return free.ask({ collection: name, ...question }) as Promise<RenderAnswer | undefined>
+    },
+    async renderHere(work) {
+      const from = host.now()
+      const result = await work()
+      spentMs += host.now() - from
+      return result
     },
     end() {
       for (const thread of started) thread.end()
       started = []
-      count = 0
+      spentMs = 0
     },
   }
 }
 
 /** Where everything is done in this one. */
-export const NO_THREADS: BodyThreads = { atOnce: () => 1, render: () => undefined, end: () => undefined }
+export const NO_THREADS: BodyThreads = {
+  atOnce: () => 1,
+  render: () => undefined,
+  renderHere: (work) => work(),
+  end: () => undefined,
+}
 
 const hasCode = (part: unknown): boolean => writeModelText(part).hasCode
 
