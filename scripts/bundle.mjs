@@ -108,6 +108,7 @@ export async function bundlePackage() {
   for (const path of [BUNDLE, build]) rmSync(path, { recursive: true, force: true })
   const { rolldown } = await import('rolldown')
   const query = resolve(QUERY)
+  const leaves = findLeaves(files)
   const bundler = await rolldown({
     input: Object.fromEntries(Object.entries(ENTRIES).map(([name, file]) => [name, `${DIST}/${file}`])),
     platform: 'node',
@@ -133,6 +134,10 @@ export async function bundlePackage() {
     // Names stay, for whoever has to read where an error came from.
     minify: { compress: false, mangle: false, codegen: { removeWhitespace: true } },
     comments: { legal: true },
+    // What several parts share would come in dozens of files of some hundred bytes, each of which takes as long to load as a large one.
+    codeSplitting: {
+      groups: [{ name: 'common', test: (id) => leaves.has(id), minShareCount: 10 }],
+    },
   })
   await bundler.close()
   freeOfNode(`${BUNDLE}/rolldown-runtime.js`)
@@ -141,6 +146,28 @@ export async function bundlePackage() {
   for (const [name, file] of Object.entries(ENTRIES))
     writeFileSync(`${BUNDLE}/${name}.d.ts`, `export * from '../${file}'\n`)
   writeFileSync(build, wanted)
+}
+
+/** The size in bytes of a small module. */
+const SMALL_MODULE = 3000
+
+/** Modules of our own that are small, and import nothing but such: to load one that is not needed costs nothing. */
+function findLeaves(files) {
+  const imports = new Map(
+    files.map((name) => {
+      const path = resolve(DIST, name)
+      const code = readFileSync(path, 'utf8')
+      const sources = [...code.matchAll(/(?:\bfrom|\bimport)\s*\(?\s*['"]([^'"]+)['"]/g)].map(([, source]) => source)
+      const isSmall = code.length <= SMALL_MODULE && sources.every((source) => source.startsWith('.'))
+      return [path, isSmall ? sources.map((source) => resolve(dirname(path), source)) : undefined]
+    }),
+  )
+  const leaves = new Set([...imports.keys()].filter((path) => imports.get(path)))
+  for (let size = 0; size !== leaves.size; ) {
+    size = leaves.size
+    for (const path of leaves) if (!imports.get(path).every((one) => leaves.has(one))) leaves.delete(path)
+  }
+  return leaves
 }
 
 /**

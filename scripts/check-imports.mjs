@@ -81,6 +81,13 @@ const TYPE_CYCLES = {
   'query/query-types.ts': 'a query gives results, and their types say which query they are given by',
 }
 
+/** What must not be loaded as soon as a file is: most of the time of a short command, or of who imports the engine, is that of loading code. */
+const LATER = {
+  'engine/site.ts': ['read/formats.ts', 'engine/run-site.ts', 'change/edit-value.ts'],
+  'engine/index.ts': ['read/formats.ts', 'engine/run-site.ts', 'change/edit-value.ts', 'query/run-query.ts'],
+  'cli/run.ts': ['engine/load-inputs.ts', 'read/formats.ts', 'engine/run-site.ts'],
+}
+
 /** Folders that may use Node's built-in modules. */
 const NODE_FOLDERS = ['host', 'cli', 'vite', 'editor/workspace.ts', 'editor/serve.ts', 'inspect/server.ts']
 
@@ -106,6 +113,7 @@ for (const file of files) {
 }
 findCycles(valueImports, () => false)
 findCycles(allImports, (file) => Object.hasOwn(TYPE_CYCLES, file))
+for (const [file, others] of Object.entries(LATER)) findEarly(file, others)
 
 if (problems.length > 0) {
   console.error(problems.join('\n'))
@@ -161,6 +169,14 @@ function importsOf(file) {
 function isTypeOnly({ importKind, exportKind, specifiers = [] }) {
   const kinds = specifiers.map((name) => name.importKind ?? name.exportKind)
   return importKind === 'type' || exportKind === 'type' || (kinds.length > 0 && kinds.every((kind) => kind === 'type'))
+}
+
+/** Finds what is loaded with a file, and is to be loaded when it is used. */
+function findEarly(file, others) {
+  const ways = new Map([[file, [file]]])
+  for (const [one, way] of ways)
+    for (const next of valueImports.get(one) ?? []) if (!ways.has(next)) ways.set(next, [...way, next])
+  for (const other of others) if (ways.has(other)) problems.push(`Loaded too early: ${ways.get(other).join(' → ')}`)
 }
 
 /** Finds cycles, of values and then of types too, but for those that are allowed. */

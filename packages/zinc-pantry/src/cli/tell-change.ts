@@ -1,7 +1,7 @@
 import { join, relative } from 'node:path'
 import type { ChangeStep } from '../change/change.ts'
 import { createLineIndexes } from '../diagnostics/render-text.ts'
-import type { ChangeReport } from '../engine/change-site.ts'
+import type { ChangeReport } from '../engine/change-request.ts'
 import type { SitePlace } from './find-configuration.ts'
 import { createPalette } from './palette.ts'
 import type { Surroundings } from './surroundings.ts'

@@ -1,7 +1,7 @@
 import type { TextEdit } from '../change/edited-source.ts'
 import { fieldOf } from '../change/model-names.ts'
 import { type Diagnostic, helpOf, messageOf, type Span } from '../diagnostics/diagnostic.ts'
-import type { ChangeRequest } from '../engine/change-site.ts'
+import type { ChangeRequest } from '../engine/change-request.ts'
 import { childrenOf } from '../schema/kinds.ts'
 import type { Surrounding } from './configuration-names.ts'
 import type { EditorSite } from './editor-site.ts'

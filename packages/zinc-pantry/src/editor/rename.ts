@@ -1,6 +1,6 @@
 import { wordsOf } from '../change/model-names.ts'
 import type { Span } from '../diagnostics/diagnostic.ts'
-import type { ChangeRequest } from '../engine/change-site.ts'
+import type { ChangeRequest } from '../engine/change-request.ts'
 import { qualifiedId } from '../link/pages.ts'
 import { nameOf, type Surrounding } from './configuration-names.ts'
 import type { EditorSite } from './editor-site.ts'

@@ -17,7 +17,7 @@ import {
   type WorkspaceEdit,
 } from 'vscode-languageserver/node'
 import type { Diagnostic, Place } from '../diagnostics/diagnostic.ts'
-import type { ChangeRequest } from '../engine/change-site.ts'
+import type { ChangeRequest } from '../engine/change-request.ts'
 import { findDocumentLinks, findInlayLabels } from './annotate.ts'
 import { findCodeActions } from './code-actions.ts'
 import { complete } from './complete.ts'

@@ -1,5 +1,5 @@
 import type { Diagnostic } from '../diagnostics/diagnostic.ts'
-import type { ChangeAnswer, ChangeRequest } from '../engine/change-site.ts'
+import type { ChangeAnswer, ChangeRequest } from '../engine/change-request.ts'
 import { type FollowedSite, followSite } from '../engine/follow-site.ts'
 import type { LiveSite } from '../engine/live-site.ts'
 import { readText } from '../engine/read-text.ts'

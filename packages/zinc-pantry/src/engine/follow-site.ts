@@ -1,6 +1,7 @@
 import type { Diagnostic } from '../diagnostics/diagnostic.ts'
 import { type Changes, type Host, HostError, type Watcher } from '../host/host.ts'
-import { type ChangeAnswer, type ChangeOptions, type ChangeRequest, changeExamined } from './change-site.ts'
+import { changeExamined } from './change-examined.ts'
+import type { ChangeAnswer, ChangeOptions, ChangeRequest } from './change-request.ts'
 import { type LiveSite, openLiveSite } from './live-site.ts'
 import { compileMdx, type ExaminedSite } from './run-site.ts'
 

@@ -28,14 +28,10 @@ export type { ImplicitEntry } from '../link/implicit-entries.ts'
 export type { QueryPlan } from '../query/plan.ts'
 export { writeCondition } from '../query/write-condition.ts'
 export type { JsonSchema } from '../schema/json-schema.ts'
-export { type Answer, answerQuestion } from './answer-question.ts'
-export {
-  type ChangeAnswer,
-  type ChangeOptions,
-  type ChangeReport,
-  type ChangeRequest,
-  changeSite,
-} from './change-site.ts'
+export type { Answer } from './answer.ts'
+export { answerQuestion } from './answer-question.ts'
+export type { ChangeAnswer, ChangeOptions, ChangeReport, ChangeRequest } from './change-request.ts'
+export { changeSite } from './change-site.ts'
 export type { Progress } from './check-context.ts'
 export {
   type CollectionDescription,

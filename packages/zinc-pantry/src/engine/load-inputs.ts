@@ -5,7 +5,6 @@ import type { Model } from '../schema/model.ts'
 import { locateSetting } from './configuration/locate-setting.ts'
 import { keepOutline } from './keep-outline.ts'
 import { loadModel } from './load-model.ts'
-import { withNeeded, withoutOthers } from './needed-collections.ts'
 import { readText } from './read-text.ts'
 import { type LoadedSource, loadSource } from './sources.ts'
 
@@ -58,10 +57,12 @@ export async function loadInputs(
   const { diagnostics, code, inputs: configurationFiles } = loaded
   const whole = loaded.model && keepOutline(loaded.model, last?.model)
   if (!whole) return { inputs: undefined, model: whole, diagnostics, configurationFiles }
-  const model = only ? withNeeded(whole, only) : whole
+  // A run in which nothing changed loads no parser.
+  const needed = only && (await import('./needed-collections.ts'))
+  const model = needed ? needed.withNeeded(whole, only) : whole
   const everything = listContent(host, whole)
   if (everything) {
-    const listing = withoutOthers(everything, { whole, own: model })
+    const listing = needed ? needed.withoutOthers(everything, { whole, own: model }) : everything
     const isSame = last?.inputs?.code !== undefined && last.inputs.code === code
     const sources = isSame ? last.inputs.sources : await loadSources(host, model, configurationFile)
     const publicFiles = listPublic(host, model)

@@ -1,4 +1,4 @@
-import { openSite, type Site, type StoredCollection } from '../query/open-site.ts'
+import type { Site, StoredCollection } from '../query/open-site.ts'
 import type { Entry, LinkedEntry } from '../validate/entry.ts'
 import type { RenderedRows } from './graph/render-site.ts'
 import type { CheckedSite } from './run-site.ts'
@@ -57,7 +57,8 @@ export async function openChecked(
   { report, checked, model, rendering }: CheckedSite,
   { incomplete = false, kept }: OpeningOptions = {},
 ): Promise<OpenedSite> {
-  const [{ createEntryReaders }, { openInMemory }] = await Promise.all([
+  const [{ openSite }, { createEntryReaders }, { openInMemory }] = await Promise.all([
+    import('../query/open-site.ts'),
     import('../emit/entry-readers.ts'),
     import('./open-in-memory.ts'),
   ])

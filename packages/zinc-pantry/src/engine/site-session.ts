@@ -4,7 +4,6 @@ import type { Model } from '../schema/model.ts'
 import type { WrittenOutput } from './cache/run-record.ts'
 import { openSiteMemory } from './cache/site-memory.ts'
 import { isWhole } from './publish.ts'
-import { forgetOutput, runSite } from './run-site.ts'
 import type { BuildReport, SiteOptions } from './site-report.ts'
 import { trackInputs } from './tracked-inputs.ts'
 
@@ -86,6 +85,7 @@ export function openSession(options: SessionOptions): SiteSession {
     async build(changes, onStart) {
       const started = host.now()
       const mustBuild = isFaulty || isDamaged(changes)
+      const { forgetOutput, runSite } = await import('./run-site.ts')
       if (mustBuild) forgetOutput(memory)
       // After a fault everything may be different.
       const { last, current, concerned, touched, compared } = await inputs.follow(isFaulty ? undefined : changes)

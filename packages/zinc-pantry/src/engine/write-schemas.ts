@@ -1,4 +1,3 @@
-import { describeShapes, isOurs, noteFolder, writeShapes } from './schema-files.ts'
 import type { SiteOptions, SiteReport } from './site-report.ts'
 
 /** Schemas that were written. */
@@ -25,7 +24,10 @@ export interface WrittenSchemas extends SiteReport {
  * ```
  */
 export async function writeSchemas(options: SiteOptions, folder: string): Promise<WrittenSchemas> {
-  const { examineSite } = await import('./run-site.ts')
+  const [{ examineSite }, { describeShapes, isOurs, noteFolder, writeShapes }] = await Promise.all([
+    import('./run-site.ts'),
+    import('./schema-files.ts'),
+  ])
   const { host } = options
   const { report, checked, model } = await examineSite({ ...options, drafts: true })
   if (!model) return { ...report, files: [], foreign: [] }

@@ -1,5 +1,6 @@
-import { type Answer, type OpenedAnswer, type OpenedFacet, openAnswer } from '../engine/answer-question.ts'
+import type { Answer } from '../engine/answer.ts'
 import type { SiteView } from '../engine/describe/site-view.ts'
+import { type OpenedAnswer, type OpenedFacet, openAnswer } from '../engine/find-answer.ts'
 import type { QuestionProblem } from '../engine/read-question.ts'
 import type { QueryPlan } from '../query/plan.ts'
 import { writeCondition } from '../query/write-condition.ts'

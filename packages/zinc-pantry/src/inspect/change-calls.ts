@@ -1,5 +1,5 @@
 import { undoChange } from '../engine/change-journal.ts'
-import type { ChangeReport, ChangeRequest } from '../engine/change-site.ts'
+import type { ChangeReport, ChangeRequest } from '../engine/change-request.ts'
 import { type ChangeView, describeChange, describeWritten } from '../engine/describe/describe-change.ts'
 import { describeRecord, type RecordView } from '../engine/describe/describe-record.ts'
 import type { SiteView } from '../engine/describe/site-view.ts'

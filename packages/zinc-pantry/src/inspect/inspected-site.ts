@@ -1,5 +1,5 @@
 import type { Diagnostic } from '../diagnostics/diagnostic.ts'
-import { isOutside } from '../engine/change-site.ts'
+import { isOutside } from '../engine/change-examined.ts'
 import { describeReason } from '../engine/describe/describe-account.ts'
 import { type KeptCollections, openView, type SiteView } from '../engine/describe/site-view.ts'
 import type { FileReason } from '../engine/file-reason.ts'
