@@ -296,7 +296,6 @@ describe('When options of fields change', () => {
           examples: TRAPS,
         },
       )
-      if (process.env.SEEN) console.log(seen)
       expectShare(seen.built, seen.tried, 1 / 4)
       expectShare(seen.unread, seen.changed, 1 / 5)
       expectShare(seen.read, seen.changed, 1 / 10)

@@ -35,6 +35,7 @@ function startThread(task: string, data: unknown): Thread {
   const waiting = new Map<number, (answer: unknown) => void>()
   let count = 0
   let isDead = false
+  let isReady = false
   const worker = openWorker(task, data)
   if (!worker) return NO_THREAD
   const settle = (number: number, answer: unknown): void => {
@@ -64,8 +65,12 @@ function startThread(task: string, data: unknown): Thread {
   worker.on('message', (said: ThreadAnswer) => settle(said.number, 'answer' in said ? said.answer : undefined))
   worker.on('error', die)
   worker.on('exit', die)
-  const thread: Thread = {
-    isReady: false,
+  // The first question is whether it is there.
+  void ask(undefined).then((answer) => (isReady = answer === true))
+  return {
+    get isReady() {
+      return isReady && !isDead
+    },
     pending: () => waiting.size,
     ask,
     end() {
@@ -73,8 +78,4 @@ function startThread(task: string, data: unknown): Thread {
       void worker.terminate()
     },
   }
-  const state = thread as { isReady: boolean }
-  // The first question is whether it is there.
-  void ask(undefined).then((answer) => (state.isReady = answer === true))
-  return thread
 }

@@ -49,10 +49,7 @@ export async function checkFiles(context: CheckContext, texts: Map<string, strin
     assignFiles(model.collections, files, extensionsOf(model.endings)),
   )
   const fileCount = assigned.reduce((sum, one) => sum + one.files.length, 0)
-  let done = 0
-  const readFile = createFileReader({ host, content }, texts, () =>
-    context.onProgress?.({ done: done++, total: fileCount }),
-  )
+  const readFile = createFileReader({ host, content }, texts, countReads(context, fileCount))
   const guarded = memo.value('guarded', [assigned], () => findGuardedFiles(assigned, blocks), { isEqual: areSameMaps })
   const asset = createAssetReader({ host, content, memory, base: model.assetBase }, { files, guarded })
   const owners = memo.value('owners', [assigned], () => findOwners(assigned, content))
@@ -98,6 +95,12 @@ export async function checkFiles(context: CheckContext, texts: Map<string, strin
     assetState,
     matches,
   }
+}
+
+/** Tells how many files were read. Entries hold what reads their files again, which must hold nothing else of a run. */
+function countReads({ onProgress }: Pick<CheckContext, 'onProgress'>, total: number): () => void {
+  let done = 0
+  return () => onProgress?.({ done: done++, total })
 }
 
 const findOwners = (assigned: readonly CollectionFiles[], content: string): ReadonlyMap<string, string> =>

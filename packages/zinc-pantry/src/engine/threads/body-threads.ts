@@ -43,11 +43,12 @@ export function openBodyThreads(
   const names = new Set(settings.collections.map(({ name }) => name))
   let started: readonly Thread[] = []
   let spentMs = 0
+  let isEnded = false
   const ready = (): readonly Thread[] => started.filter(({ isReady }) => isReady)
   return {
     atOnce: () => 1 + ready().length * QUESTIONS_A_THREAD,
     render({ name }, describe) {
-      if (!names.has(name)) return undefined
+      if (isEnded || !names.has(name)) return undefined
       if (started.length === 0 && spentMs >= threads.startAfterMs)
         started = Array.from({ length: threads.count }, () => threads.start('render-task', settings))
       const [first, ...others] = ready()
@@ -66,7 +67,7 @@ export function openBodyThreads(
     end() {
       for (const thread of started) thread.end()
       started = []
-      spentMs = 0
+      isEnded = true
     },
   }
 }

@@ -1,0 +1,52 @@
+import { setFlagsFromString } from 'node:v8'
+import { runInNewContext } from 'node:vm'
+import { expect, test } from 'vitest'
+import { list, pantry, ref, text } from 'zinc-pantry'
+import { createMemoryHost, openSession } from 'zinc-pantry/engine'
+
+const FILES = 80
+const noteOf = (at: number, words: string): string =>
+  `---\ntitle: Note ${at}\nnear: [n${(at * 7) % FILES}]\n---\nTo [another](n${(at * 3) % FILES}.md). ${words}\n`
+const rowsOf = (edited: number, words: string): string =>
+  JSON.stringify(Array.from({ length: 200 }, (_, at) => ({ id: `r${at}`, title: at === edited ? words : `Row ${at}` })))
+
+test('A session holds no run but the last: after hundreds of edits it takes the memory that it took after some', async () => {
+  setFlagsFromString('--expose-gc')
+  const collect = runInNewContext('gc') as () => void
+  const configuration = pantry({
+    collections: {
+      notes: {
+        files: 'notes/*.md',
+        body: true,
+        address: '/{slug}/',
+        backlinks: true,
+        fields: { title: text(), near: list(ref('notes')) },
+      },
+      rows: { files: 'rows.json', fields: { title: text() } },
+    },
+  })
+  const notes = Array.from({ length: FILES }, (_, at) => [`content/notes/n${at}.md`, noteOf(at, 'Wind.')])
+  const host = createMemoryHost({ ...Object.fromEntries(notes), 'content/rows.json': rowsOf(0, 'Row') }, configuration)
+  const session = openSession({ host, configurationFile: 'pantry.config.ts', cache: false })
+  await session.build(undefined)
+  const edit = async (number: number): Promise<void> => {
+    const isNote = number % 4 !== 0
+    const at = (number * 37) % FILES
+    const path = isNote ? `content/notes/n${at}.md` : 'content/rows.json'
+    host.files.set(path, isNote ? noteOf(at, `Snow ${number}.`) : rowsOf(number % 200, `Edited ${number}`))
+    expect((await session.build([path]))?.report.output).toBe('generated/pantry')
+  }
+  /** The used heap in MB, what nobody holds taken away. */
+  const used = (): number => {
+    collect()
+    return process.memoryUsage().heapUsed / 2 ** 20
+  }
+  const heaps: number[] = []
+  for (let number = 1; number <= 600; number++) {
+    await edit(number)
+    if (number % 200 === 0) heaps.push(used())
+  }
+  const [first = 0, , last = 0] = heaps
+  // A run has a hundredth of a megabyte of lists of its own, and more with what they hold.
+  expect(last - first).toBeLessThan(3)
+})
