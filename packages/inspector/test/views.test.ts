@@ -198,6 +198,30 @@ describe('Somebody looks around', () => {
     await page.close()
   })
 
+  test('is not offered what comes too late: neither behind what was typed meanwhile, nor when it was taken back', async () => {
+    const { page } = await site.open(browser, '/question')
+    await page.selectOption('select', 'huts')
+    // The answer to what was typed first comes last.
+    await page.route('**/call/complete', async (route) => {
+      const { text } = JSON.parse(route.request().postData() ?? '{}') as { readonly text: string }
+      await new Promise((resolve) => setTimeout(resolve, text === 'be' ? 900 : 50))
+      await route.continue()
+    })
+    await page.click('input[aria-label=Condition]')
+    const late = page.waitForResponse(
+      (one) => one.url().endsWith('/call/complete') && one.request().postData()?.includes('"be"') === true,
+    )
+    await page.keyboard.type('beds >= 40')
+    await page.keyboard.press('Escape')
+    await late
+    await page.waitForTimeout(300)
+    expect(await page.locator('[role=option]').count()).toBe(0)
+    await page.keyboard.press('Enter')
+    await page.waitForSelector('.tabs table tbody tr')
+    expect(await page.inputValue('input[aria-label=Condition]')).toBe('beds >= 40')
+    await page.close()
+  })
+
   test('sees at once what another program saves, and problems with their mends', async () => {
     const { page, problems } = await site.open(browser, '/entry?name=huts/ledge')
     const path = join(site.root, 'content/huts/ledge.yaml')

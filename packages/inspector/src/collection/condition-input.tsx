@@ -34,14 +34,23 @@ export function ConditionText({
   const [found, setFound] = useState<Completion>()
   const [active, setActive] = useState(0)
   const id = useId()
+  /** The number of the last question; an answer to one before it, or to one that was taken back, comes too late. */
+  const asked = useRef(0)
+  const close = (): void => {
+    asked.current++
+    setFound(undefined)
+  }
   const ask = (): void => {
+    const number = ++asked.current
     const at = input.current?.selectionStart ?? 0
+    const show = (completion: Completion | undefined): void => {
+      if (number !== asked.current) return
+      setFound(completion)
+      setActive(0)
+    }
     call('complete', { collection, text: input.current?.value ?? '', at }).then(
-      (answer) => {
-        setFound('options' in answer && answer.options.length > 0 ? answer : undefined)
-        setActive(0)
-      },
-      () => setFound(undefined),
+      (answer) => show('options' in answer && answer.options.length > 0 ? answer : undefined),
+      () => show(undefined),
     )
   }
   const accept = (option: Completion['options'][number]): void => {
@@ -50,7 +59,9 @@ export function ConditionText({
     onChange(next)
     const caret = found.start + option.text.length
     requestAnimationFrame(() => {
-      input.current?.setSelectionRange(caret, caret)
+      // Somebody who types goes on meanwhile.
+      if (input.current?.value !== next) return
+      input.current.setSelectionRange(caret, caret)
       ask()
     })
   }
@@ -74,7 +85,7 @@ export function ConditionText({
           ask()
         }}
         onFocus={ask}
-        onBlur={() => setFound(undefined)}
+        onBlur={close}
         onKeyDown={(event) => {
           const option = options[active]
           if (event.key === 'ArrowDown' || event.key === 'ArrowUp') {
@@ -84,9 +95,9 @@ export function ConditionText({
           } else if ((event.key === 'Enter' || event.key === 'Tab') && option && found && found.end > found.start) {
             event.preventDefault()
             accept(option)
-          } else if (event.key === 'Escape' && options.length > 0) {
-            event.preventDefault()
-            setFound(undefined)
+          } else if (event.key === 'Escape') {
+            if (options.length > 0) event.preventDefault()
+            close()
           }
         }}
       />
