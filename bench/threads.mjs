@@ -15,7 +15,6 @@ import { corpusSite } from './corpus-site.mjs'
 import { median } from './record.mjs'
 
 const [corpus = '.', kind = 'md', rounds = '5', way] = process.argv.slice(2)
-const START_AFTER_MS = 250
 
 /** Threads that are none: each question is answered at once, and its time and that of handing over are taken. */
 function timedThreads() {
@@ -46,7 +45,7 @@ function timedThreads() {
       end: () => (times.last = performance.now()),
     }
   }
-  return { times, threads: { count: 1, startAfterMs: START_AFTER_MS, start } }
+  return { times, threads: { count: 1, startAfterMs: createNodeHost('.').threads.startAfterMs, start } }
 }
 
 async function buildOnce() {

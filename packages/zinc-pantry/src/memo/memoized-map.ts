@@ -68,10 +68,8 @@ function mapPlaces<Item, Made, Key, Read>(run: MapRun<Item, Made, Key, Read>, kn
   const moved = changesBetween(known.keys, keys) ?? findMoved(known.keys, keys)
   const asked = isAnswered ? NO_PLACES : placesToAsk(known, making.dirty)
   if (!moved || !asked || !known.unkept) return undefined
-  const isNone = moved.length + asked.length + known.unkept.length === 0
-  const { made: lastMade, places = undefined } = known
+  const { made: lastMade, places } = known
   const kept = moved.length === 0 && places ? { places } : {}
-  if (isNone) return { ...pickResults(known), ...kept }
   const others = new Set(moved)
   for (const at of [...asked, ...known.unkept]) if (!others.has(at) && !stands(run, at, at)) others.add(at)
   if (others.size === 0) return { ...pickResults(known), ...kept }

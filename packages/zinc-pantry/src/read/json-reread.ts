@@ -1,6 +1,6 @@
 import { createDocument, MAX_DEPTH, type ReadResult, type SourceText } from './document.ts'
 import { buildJsonPlaces } from './json-places.ts'
-import { countColons, measure } from './json-shape.ts'
+import { countColons, endOfText, measure } from './json-shape.ts'
 
 /** A list of JSON without a problem, as it was read, and where its items end: at a comma, or at the bracket behind the last. */
 interface KnownList {
@@ -83,7 +83,6 @@ function longest(limit: number, holds: (length: number) => boolean): number {
 
 const QUOTE = 34
 const COMMA = 44
-const BACKSLASH = 92
 const OPENING = new Set([91, 123])
 const CLOSING = new Set([93, 125])
 
@@ -102,14 +101,4 @@ function findEnds(text: string): Pick<KnownList, 'open' | 'ends'> {
     } else if (code === COMMA && depth === 1) ends.push(at)
   }
   return { open, ends }
-}
-
-/** The closing quote of a text. */
-function endOfText(text: string, open: number): number {
-  for (let at = text.indexOf('"', open + 1); at !== -1; at = text.indexOf('"', at + 1)) {
-    let first = at
-    while (text.charCodeAt(first - 1) === BACKSLASH) first--
-    if ((at - first) % 2 === 0) return at
-  }
-  return text.length
 }

@@ -25,14 +25,19 @@ export function countColons(text: string): number {
     const end = open === -1 ? text.length : open
     for (; at < end; at++) if (text.charCodeAt(at) === COLON) colons++
     if (open === -1) return colons
-    let close = text.indexOf('"', open + 1)
-    while (isEscaped(text, close)) close = text.indexOf('"', close + 1)
-    at = close + 1
+    at = endOfText(text, open) + 1
   }
 }
 
 const COLON = 58
 const BACKSLASH = 92
+
+/** The closing quote of a text in JSON without a fault. */
+export function endOfText(text: string, open: number): number {
+  let close = text.indexOf('"', open + 1)
+  while (isEscaped(text, close)) close = text.indexOf('"', close + 1)
+  return close
+}
 
 /** True for a character behind an odd number of backslashes. */
 function isEscaped(text: string, at: number): boolean {
