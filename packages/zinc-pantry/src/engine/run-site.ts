@@ -113,7 +113,7 @@ export interface FinishedRun {
 export async function runSite(loaded: LoadedInputs, options: SiteRun): Promise<FinishedRun> {
   const threads = loaded.model ? openBodyThreads(loaded.model, options) : NO_THREADS
   try {
-    return await runWith(threads, loaded, options)
+    return await runWith(loaded, { ...options, threads })
   } finally {
     threads.end()
   }
@@ -126,11 +126,9 @@ interface SiteRun extends RunOptions {
 }
 
 async function runWith(
-  threads: BodyThreads,
   loaded: LoadedInputs,
-  { isBuild, ...given }: SiteRun,
+  { isBuild, ...options }: SiteRun & { readonly threads: BodyThreads },
 ): Promise<FinishedRun> {
-  const options = { ...given, threads }
   const { why } = options
   const site = await checkInputs(loaded, { ...options, isReportOnly: !isBuild && why === undefined })
   const { report, checked, model } = site

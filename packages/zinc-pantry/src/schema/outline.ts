@@ -5,10 +5,11 @@ import { childrenOf, isField, kindOf } from './kinds.ts'
 /** Options that are said to people. */
 const SAID: readonly (keyof FieldOptions)[] = ['label', 'description', 'examples', 'deprecated', 'section', 'hints']
 
-/** Leaves out what of a field, or of one inside of another, counts for nothing. */
+/** How much of fields is left out beside what is said of them, and their constraints among options. */
 interface Outlining {
-  isLeft(name: string, field: AnyField, isInside: boolean): boolean
-  /** Leaves out what is declared beside options too. */
+  /** True for a field, or one inside of another, of which it counts for nothing whether there may be none. */
+  mayBeAbsent(field: AnyField, isInside: boolean): boolean
+  /** Leaves out constraints that are declared beside options too. */
   readonly isWhole: boolean
 }
 
@@ -20,19 +21,12 @@ export const outlineChecks = (fields: Fields): Fields =>
   outlineFields(fields, {
     isWhole: true,
     // An empty group of cells is there where nothing in it must be.
-    isLeft: (name, field, isInside) =>
-      SAID.some((one) => one === name) ||
-      (name === 'optional' && !isInside && childrenOf(field).fields === undefined) ||
-      constraintsOf(field).includes(name),
+    mayBeAbsent: (field, isInside) => !isInside && childrenOf(field).fields === undefined,
   })
 
 /** Fields without what counts for nothing once their values are checked. */
 export const outlineValues = (fields: Fields): Fields =>
-  outlineFields(fields, {
-    isWhole: false,
-    isLeft: (name, field) =>
-      SAID.some((one) => one === name) || name === 'optional' || constraintsOf(field).includes(name),
-  })
+  outlineFields(fields, { isWhole: false, mayBeAbsent: () => true })
 
 const outlineFields = (fields: Fields, outlining: Outlining): Fields =>
   outlineInside(fields, outlining, false) as Fields
@@ -40,11 +34,12 @@ const outlineFields = (fields: Fields, outlining: Outlining): Fields =>
 function outlineField(field: AnyField, outlining: Outlining, isInside: boolean): unknown {
   if (childrenOf(field).alternatives) return field
   const { options, base: _, ...declared } = field
-  const isKept = ([name]: readonly [string, unknown]): boolean => !outlining.isLeft(name, field, isInside)
-  const beside = Object.entries(declared).filter((one) => !outlining.isWhole || isKept(one))
+  const constraints = new Set(constraintsOf(field))
+  const left = new Set([...SAID, ...constraints, ...(outlining.mayBeAbsent(field, isInside) ? ['optional'] : [])])
+  const beside = Object.entries(declared).filter(([name]) => !outlining.isWhole || !constraints.has(name))
   return {
     ...(outlineInside(Object.fromEntries(beside), outlining, true) as object),
-    options: Object.fromEntries(Object.entries(options).filter(isKept)),
+    options: Object.fromEntries(Object.entries(options).filter(([name]) => !left.has(name))),
   }
 }
 
