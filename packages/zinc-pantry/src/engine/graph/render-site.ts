@@ -22,7 +22,7 @@ import { createRowView } from '../../values/row-list.ts'
 import type { AssetReader } from '../assets.ts'
 import type { SiteMemory } from '../cache/site-memory.ts'
 import { createLazyFieldRenderer } from '../field-renderer.ts'
-import type { BodyThreads } from '../threads/body-threads.ts'
+import { type BodyThreads, isBodySearched } from '../threads/body-threads.ts'
 import type { RenderAnswer } from '../threads/render-task.ts'
 import { type BacklinkFinder, findBacklinks } from './find-backlinks.ts'
 import type { Holder } from './holder.ts'
@@ -189,7 +189,7 @@ function createCachedRenderer(
 ): (entry: Entry, read: (href: string) => OutputAddress) => Promise<BodyResult> {
   const { bodies } = memory
   const render = createBodyRenderer({ blocks, highlighter, renderField })
-  const isSearched = collection.search.some(({ path }) => path[0] === 'body')
+  const isSearched = isBodySearched(collection)
   return async (entry, read) => {
     const { body, properties } = entry
     if (!body) return NOTHING

@@ -80,26 +80,13 @@ export const NO_THREADS: BodyThreads = {
   end: () => undefined,
 }
 
+/** True where the plain text of bodies is searched. */
+export const isBodySearched = ({ search }: Pick<CollectionModel, 'search'>): boolean =>
+  search.some(({ path }) => path[0] === 'body')
+
 const hasCode = (part: unknown): boolean => writeModelText(part).hasCode
 
 const describeCollection = ({ name, body, trusted, search }: CollectionModel): RenderedCollection => ({
   ...{ name, body, trusted },
-  isSearched: search.some(({ path }) => path[0] === 'body'),
+  isSearched: isBodySearched({ search }),
 })
-
-/** Starts one thing after another, so many of them at once, and gives what becomes of them in their order. */
-export async function* inOrder<Item, Made>(
-  items: Iterable<Item>,
-  start: (item: Item) => Promise<Made>,
-  atOnce: () => number,
-): AsyncGenerator<Made> {
-  const waiting: Promise<Made>[] = []
-  for (const item of items) {
-    const made = start(item)
-    // What comes first is told.
-    made.catch(() => undefined)
-    waiting.push(made)
-    while (waiting.length >= atOnce()) yield await (waiting.shift() as Promise<Made>)
-  }
-  for (const made of waiting) yield await made
-}
