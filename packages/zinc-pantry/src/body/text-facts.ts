@@ -44,7 +44,8 @@ function buildOutline(headings: readonly { id: string; text: string; depth: numb
   const top: Open[] = []
   const above: Open[] = []
   for (const heading of headings) {
-    const item: Open = { ...heading, children: [] }
+    const { id, text, depth } = heading
+    const item: Open = { id, text, depth, children: [] }
     while ((above.at(-1)?.depth ?? 0) >= heading.depth) above.pop()
     const holder = above.at(-1)?.children ?? top
     holder.push(item)

@@ -58,14 +58,23 @@ export function createEntryViews({ blocks, privates, fieldsOf, gettersOf, bodyOf
     readers.set(collection, made)
     return made
   }
+  // To read a body takes a parse, which few functions need. All views have one getter, so that they have one hidden class.
+  const facts = {
+    configurable: false,
+    get(this: OtherEntry): RuledBody | null {
+      const body = owners.get(this)?.body
+      return body ? bodyOf(body) : null
+    },
+  }
   const viewOf = (entry: LinkedEntry): OtherEntry => {
     const known = views.get(entry)
     if (known) return known
-    const { id, slug, collection, source, locale, data = entry.part, body } = entry
-    const head = { id, slug, collection, source, ...(locale === undefined ? {} : { locale }) }
-    // To read a body takes a parse, which few functions need.
-    const facts = { configurable: false, get: () => (body ? bodyOf(body) : null) }
-    const view = Object.defineProperty({ ...head, ...data }, 'body', facts) as OtherEntry
+    const { id, slug, collection, source, locale, data = entry.part } = entry
+    const values =
+      locale === undefined
+        ? { id, slug, collection, source, ...data }
+        : { id, slug, collection, source, locale, ...data }
+    const view = Object.defineProperty(values, 'body', facts) as OtherEntry
     for (const [name, get] of readersOf(collection))
       if (data && Object.hasOwn(data, name)) Object.defineProperty(view, name, { enumerable: true, get })
     for (const { name, read } of gettersOf(collection))

@@ -2,7 +2,10 @@ import type { BodyMap } from '../body/parsed-body.ts'
 import type { Rendition } from '../schema/image-sources.ts'
 
 /** A body as it is written into the output. */
-export type RenderedBody = BodySource & (MarkdownOutput | MdxOutput)
+export type RenderedBody = BodySource & BodyOutput
+
+/** What is made of the text of a body. */
+export type BodyOutput = MarkdownOutput | MdxOutput
 
 /** Where a body comes from. */
 interface BodySource {

@@ -6,7 +6,7 @@ import type { Rendition } from '../schema/image-sources.ts'
 import type { BlockFields } from '../schema/kind.ts'
 import { hasPrivate } from '../schema/store-fields.ts'
 import type { Entry, EntryBody } from '../validate/entry.ts'
-import type { RenderedBody } from './body-chunk.ts'
+import type { BodyOutput, RenderedBody } from './body-chunk.ts'
 import { createRewrite, type OutputAddress } from './output-address.ts'
 import { createBlockStorer, type FieldRenderer } from './stored-entry.ts'
 
@@ -53,14 +53,19 @@ export function createBodyRenderer({ blocks, highlighter, renderField }: BodyRen
       const components = Object.fromEntries(uses.flatMap(({ name, block }) => (block ? [[name, block]] : [])))
       const hasSecrets = uses.some(({ block = '' }) => secretBlocks.has(block))
       const { file, linesAbove } = body
-      const source = {
-        ...{ file, linesAbove, files: [...shown], named: [...named], hasSecrets },
-        ...(made.size > 0 ? { made: [...made] } : {}),
-      }
-      const rendered: RenderedBody =
+      const written: BodyOutput =
         body.format === 'markdown'
-          ? { ...source, format: 'markdown', htmlJson: JSON.stringify(text) }
-          : { ...source, format: 'mdx', code: text, components, map }
+          ? { format: 'markdown', htmlJson: JSON.stringify(text) }
+          : { format: 'mdx', code: text, components, map }
+      const rendered: RenderedBody = {
+        file,
+        linesAbove,
+        files: [...shown],
+        named: [...named],
+        hasSecrets,
+        ...(made.size > 0 ? { made: [...made] } : {}),
+        ...written,
+      }
       return { body: rendered, diagnostics: [] }
     } catch (error) {
       if (!(error instanceof BodyError)) throw error

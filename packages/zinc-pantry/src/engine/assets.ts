@@ -68,12 +68,12 @@ function readFacts(file: string, { host, content, memory, base }: AssetContext):
   if (known) {
     memory.assets.set(key, known)
     return {
+      digest,
+      base,
       ...known,
       width: known.width ?? undefined,
       height: known.height ?? undefined,
       kind: known.kind ?? undefined,
-      digest,
-      base,
     }
   }
   try {
@@ -90,7 +90,7 @@ function readFacts(file: string, { host, content, memory, base }: AssetContext):
     }
     memory.assets.set(key, facts)
     memory.store.put(key, [JSON.stringify(facts)])
-    return { ...facts, digest, base }
+    return { digest, base, ...facts }
   } catch (error) {
     if (error instanceof HostError) return undefined
     throw error

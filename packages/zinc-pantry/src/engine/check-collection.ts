@@ -137,10 +137,12 @@ function createFileCheck(
     const { assigned, digest } = recalled
     const bytes = fetched ? undefined : memory.state.takeBytes(`${model.content}/${assigned.path}`)
     const source = fetched ? { ...fetched, bytes: undefined } : readFile(assigned.path, bytes)
+    // Functions below are held as long as the bodies: they see the name, since what they see of the source would be held with them.
+    const { file } = source
     if ('diagnostic' in source) return failure(source.diagnostic)
     const format = formatOf(assigned.path, model.endings)
     if (!format) {
-      const place = { file: source.file, span: [0, 0] as const }
+      const place = { file, span: [0, 0] as const }
       return failure(createDiagnostic('file-format-unknown', place, { extension: extensionOf(assigned.path) }))
     }
     const assets: (readonly [AssetQuestion, AssetAnswer])[] = []
@@ -153,7 +155,7 @@ function createFileCheck(
     const { scope } = cache
     const records = fetched ? undefined : memory.records
     // Several collections may read one file.
-    const place = `${collection.name} ${source.file}`
+    const place = `${collection.name} ${file}`
     const known = records?.get(place)
     records?.delete(place)
     const fileContext: FileContext = {
@@ -183,10 +185,10 @@ function createFileCheck(
               if (assets.length === 0) records.set(place, { scope, ...found })
             }
           : undefined,
-      summariseText: (text) => reader.readMarkdown({ text, file: source.file, startOffset: 0 }).textSummary(),
+      summariseText: (text) => reader.readMarkdown({ text, file, startOffset: 0 }).textSummary(),
     }
     // Not with the bytes, which would be held as long as the entries.
-    const result = checkFile({ file: source.file, text: source.text }, assigned, fileContext)
+    const result = checkFile({ file, text: source.text }, assigned, fileContext)
     // A file may have changed since its digest was taken.
     const checked = bytes === undefined && source.bytes ? host.digest(source.bytes) : digest
     cache.keep(recalled, { digest: checked, result, assets })

@@ -101,13 +101,20 @@ export function checkFile(source: SourceText, assigned: AssignedFile, context: F
   }
   const hasBody = collection.body !== undefined && (format.canHoldMany || !many)
   const textFormat = format.name === 'mdx' ? 'mdx' : 'markdown'
-  const parsed = body && hasBody ? context.parseBody(textFormat, { ...body, file: source.file }) : undefined
-  const written = body && parsed ? createBody(textFormat, { ...body, summary: parsed.summary() }, source) : undefined
+  const parsed =
+    body && hasBody
+      ? context.parseBody(textFormat, { text: body.text, file: source.file, startOffset: body.startOffset })
+      : undefined
+  const written =
+    body && parsed
+      ? createBody(textFormat, { startOffset: body.startOffset, summary: parsed.summary() }, source)
+      : undefined
   if (written?.format === 'mdx' && collection.body?.trusted === false)
     diagnostics.push(createDiagnostic('mdx-untrusted', { file: source.file, span: [0, 0] }, {}))
   else if (parsed) diagnostics.push(...parsed.diagnostics())
   const locateEntry = createPlaceFinder(source.file, documentOf, context.written)
   const checked: CheckedRecord[] | undefined = many && !written && context.keepRecords ? [] : undefined
+  const cellForm = format.hasCells || cells.everywhere ? { blocks, ...cells } : undefined
   for (const [at, record] of split.records.entries()) {
     const same = findSameEntry(record, last?.records[at])
     if (same) {
@@ -115,10 +122,7 @@ export function checkFile(source: SourceText, assigned: AssignedFile, context: F
       checked?.push({ record, entry: same })
       continue
     }
-    const hasCells = format.hasCells || cells.everywhere
-    const value = hasCells
-      ? typeCells(asGroup(record.value, collection), collection.fields, { ...cells, blocks })
-      : record.value
+    const value = cellForm ? typeCells(asGroup(record.value, collection), collection.fields, cellForm) : record.value
     const result = validateRecord(
       { ...record, value },
       {

@@ -117,7 +117,8 @@ function findUnnamed(collections: readonly LinkedCollection[], shown: readonly L
   if (implicit.length === 0) return []
   const named = new Set<string>()
   for (const { links } of shown)
-    for (const link of links) if (!link.isPrivate) named.add(versionKey({ ...link, locale: undefined }))
+    for (const { collection, id, isPrivate } of links)
+      if (!isPrivate) named.add(versionKey({ collection, id, locale: undefined }))
   return implicit.filter((entry) => !named.has(versionKey(entry)))
 }
 

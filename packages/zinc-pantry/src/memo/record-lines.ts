@@ -8,6 +8,11 @@ const NEW_LINE = 10
 /** A UTF-16 code unit takes so many bytes in UTF-8 at most. */
 const MOST_BYTES = 3
 
+/** An edit in a watch adds a few kilobytes, a cold build as much as it may. */
+const FIRST_BYTES = 2 ** 14
+/** Memory that is used again. A table of thousands of rows is one record, and the next may be small. */
+const MOST_KEPT_BYTES = 2 ** 22
+
 const encoder = new TextEncoder()
 const decoder = new TextDecoder()
 
@@ -28,13 +33,15 @@ export interface RecordLines {
   copy(key: string, line: Uint8Array): void
   /** Keys and checksums, which say the content of all. */
   heads(): string
+  /** The bytes as long as nothing else is done. */
   bytes(): Uint8Array
+  /** Starts anew, in the same memory. */
+  clear(): void
 }
 
 /** Starts to put lines together. */
 export function createRecordLines(storage: Storage): RecordLines {
-  // An edit in a watch adds a few kilobytes, a cold build as much as it may.
-  let buffer = new Uint8Array(2 ** 14)
+  let buffer = new Uint8Array(FIRST_BYTES)
   let size = 0
   const places = new Map<string, LinePlace>()
   const heads: string[] = []
@@ -75,6 +82,12 @@ export function createRecordLines(storage: Storage): RecordLines {
     },
     heads: () => heads.join(''),
     bytes: () => buffer.subarray(0, size),
+    clear() {
+      if (buffer.length > MOST_KEPT_BYTES) buffer = new Uint8Array(FIRST_BYTES)
+      size = 0
+      places.clear()
+      heads.length = 0
+    },
   }
 }
 

@@ -25,7 +25,7 @@ export interface RecordSegments {
   list(): void
   /** The bytes of a record. */
   lineOf(key: string): Uint8Array | undefined
-  /** Starts to write lines as a segment, and gives its name. */
+  /** Starts to write a copy of lines as a segment, and gives its name. */
   write(lines: RecordLines): string
   /** Waits until all is written. */
   settled(): Promise<void>
@@ -70,17 +70,17 @@ export function openSegments(storage: Storage, folder: string, isReread: boolean
     },
     write(lines) {
       const segment = `${storage.digest(lines.heads())}.records`
-      if (!segments.has(segment)) writing.write(`${folder}/${segment}`, lines.bytes())
+      if (!segments.has(segment)) writing.write(`${folder}/${segment}`, lines.bytes().slice())
       segments.set(segment, { size: lines.size })
       if (isReread) for (const [key, place] of lines.places) places.set(key, { segment, ...place })
       return segment
     },
     async compact(keys = places.keys()) {
       const kept = new Set<string>()
-      let lines = createRecordLines(storage)
+      const lines = createRecordLines(storage)
       const close = (): void => {
         if (lines.size > 0) kept.add(own.write(lines))
-        lines = createRecordLines(storage)
+        lines.clear()
       }
       for (const key of [...keys]) {
         const line = own.lineOf(key)

@@ -1,4 +1,4 @@
-import { createRecordLines, type RecordLines, readLine } from './record-lines.ts'
+import { createRecordLines, readLine } from './record-lines.ts'
 import { openSegments, SEGMENT_SIZE } from './record-segments.ts'
 import type { Storage } from './storage.ts'
 
@@ -30,7 +30,7 @@ export function openRecordStore(
 ): RecordStore {
   const segments = openSegments(storage, folder, isReread)
   /** Lines that are in no segment yet. */
-  let added: RecordLines | undefined
+  const added = createRecordLines(storage)
   const used = new Set<string>()
   let isOpen = false
   let isChanged = false
@@ -40,14 +40,16 @@ export function openRecordStore(
     isOpen = true
   }
   const lineOf = (key: string): Uint8Array | undefined => {
-    const own = added?.places.get(key)
-    return own ? added?.bytes().subarray(own.start, own.end) : segments.lineOf(key)
+    const own = added.places.get(key)
+    return own ? added.bytes().subarray(own.start, own.end) : segments.lineOf(key)
   }
   const flush = (): void => {
-    const lines = added
-    added = undefined
     isChanged = true
-    if (lines) segments.write(lines)
+    try {
+      if (added.size > 0) segments.write(added)
+    } finally {
+      added.clear()
+    }
   }
   /** A full disk or a read-only folder costs time, later, and nothing else. */
   const forgive = (error: unknown): void => {
@@ -64,7 +66,6 @@ export function openRecordStore(
     put(key, json) {
       open()
       used.add(key)
-      added ??= createRecordLines(storage)
       added.add(key, json)
       if (added.size <= SEGMENT_SIZE) return
       try {
@@ -74,7 +75,7 @@ export function openRecordStore(
       }
     },
     async save() {
-      if (!added && !isChanged) return
+      if (added.size === 0 && !isChanged) return
       try {
         storage.write(`${folder}/.gitignore`, '*\n')
         flush()

@@ -39,10 +39,10 @@ export function readMarkdown(source: SourceText): ReadResult {
   const body = { text: text.slice(bodyStart), startOffset: bodyStart }
   const front = text.slice(start, end)
   const part = { startOffset: start, text: front, opening: fence }
-  const read = sign === '+++' ? readToml(source, part) : readYaml(source, part)
-  if (read.document?.value === null)
-    return { ...read, document: createDocument({}, () => ({ span: fence, opening: fence })), body }
-  return { ...read, body }
+  const { document, diagnostics } = sign === '+++' ? readToml(source, part) : readYaml(source, part)
+  const isEmpty = document?.value === null
+  const known = isEmpty ? createDocument({}, () => ({ span: fence, opening: fence })) : document
+  return { document: known, diagnostics, body }
 }
 
 /** A line that was meant to close front matter: a fence with something beside it, or of another length. */

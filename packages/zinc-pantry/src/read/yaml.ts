@@ -32,12 +32,13 @@ export interface YamlPart {
  */
 export function readYaml(source: SourceText, part: YamlPart = { startOffset: 0, text: source.text }): ReadResult {
   const { file } = source
-  const { documents, fault, unknownTags = [], isFirst } = parseYaml(part.text)
+  const { composed, isFirst } = parseYaml(part.text)
+  const { documents, fault, unknownTags = [] } = composed
   if (fault) return { document: undefined, diagnostics: [describeYamlFault(fault, file, part.startOffset)] }
   const buildPlaces = (): PlaceNode => {
     // Of thousands of texts the events would not fit into memory: those with a problem are parsed once more.
-    const composed = isFirst ? composeYaml(eventsOf(part.text), part.text, true).documents : documents
-    const root = shiftPlaces(joinPlaces(composed, part.text), part.startOffset)
+    const placed = isFirst ? composeYaml(eventsOf(part.text), part.text, true).documents : documents
+    const root = shiftPlaces(joinPlaces(placed, part.text), part.startOffset)
     return part.opening ? { ...root, opening: part.opening } : root
   }
   const value = documents.length > 1 ? documents.map((document) => document.value) : documents[0]?.value
@@ -60,16 +61,21 @@ function joinPlaces(documents: readonly ComposedYaml[], text: string): PlaceNode
 const eventsOf = (text: string): Event[] => parseEvents(text, { maxDepth: MAX_DEPTH })
 
 /** The value of a text; `isFirst` where the first parser gave it. */
-function parseYaml(text: string): ComposedText & { readonly isFirst?: boolean } {
+function parseYaml(text: string): { readonly composed: ComposedText; readonly isFirst: boolean } {
   try {
-    return { ...composeYaml(eventsOf(text), text, false), isFirst: true }
+    return { composed: composeYaml(eventsOf(text), text, false), isFirst: true }
   } catch (error) {
     if (!(error instanceof YAMLException)) throw error
-    if (error.reason.includes('maxDepth')) return { documents: [], fault: { code: 'too-deep', span: spanAt(error) } }
-    // The second parser is laxer only with directives.
-    if (error.reason.includes('irective')) return { documents: [], fault: faultOf(error) }
-    return parseWithFallback(text, error)
+    return { composed: composeRefused(text, error), isFirst: false }
   }
+}
+
+/** The value of a text that the first parser refuses. */
+function composeRefused(text: string, error: YAMLException): ComposedText {
+  if (error.reason.includes('maxDepth')) return { documents: [], fault: { code: 'too-deep', span: spanAt(error) } }
+  // The second parser is laxer only with directives.
+  if (error.reason.includes('irective')) return { documents: [], fault: faultOf(error) }
+  return parseWithFallback(text, error)
 }
 
 function parseWithFallback(text: string, first: YAMLException): ComposedText {

@@ -8,6 +8,8 @@ export function slugOf(id: string): string {
     .toLowerCase()
     .replace(/[^\p{L}\p{M}\p{N}._~+/]+/gu, '-')
     .replace(/^-+|-+$|-*(\/)-*/g, '$1')
+  // Most are the same: two texts of a million entries would be held twice.
+  if (slug === id) return id
   return slug === '' ? encodeURIComponent(id) : slug
 }
 

@@ -32,11 +32,11 @@ export function splitRecords(
     return problem(createDiagnostic('entry-records-missing', { file, span }, { pointer: collection.records ?? '' }))
   }
   if (Array.isArray(found))
-    return { records: found.map((value, position) => ({ value, path: [...path, position] })), diagnostics: [] }
+    return { records: found.map((value, position) => ({ value, path: pathBelow(path, position) })), diagnostics: [] }
   if (typeof found === 'object' && found !== null) {
     const keys = Object.keys(found).filter((key) => path.length > 0 || key !== '$schema')
     const group = found as Record<string, unknown>
-    return { records: keys.map((key) => ({ value: group[key], path: [...path, key], key })), diagnostics: [] }
+    return { records: keys.map((key) => ({ value: group[key], path: pathBelow(path, key), key })), diagnostics: [] }
   }
   // An empty file holds no entries; that is no problem.
   if (found === null && path.length === 0) return { records: [], diagnostics: [] }
@@ -44,6 +44,10 @@ export function splitRecords(
   const span = document.locate(path, 'value')
   return problem(createDiagnostic('entry-list-expected', { file, span }, parameters))
 }
+
+/** A path with one more step. Entries hold theirs: a list that is spread with something after it has room for 17 items. */
+export const pathBelow = (path: readonly PathSegment[], step: PathSegment): readonly PathSegment[] =>
+  path.length === 0 ? [step] : path.concat(step)
 
 function follow(value: unknown, path: readonly string[]): unknown {
   let at: unknown = value

@@ -84,7 +84,9 @@ function typeCell(cell: unknown, field: AnyField, form: CellForm): unknown {
   if (typeof cell !== 'string') return cell
   const { readCell } = kindOf(field)
   const text = form.trim ? cell.trim() : cell
-  return readCell ? readCell(text, field, { ...form, inner: (inner, of) => typeCell(inner, of, form) }) : text
+  if (!readCell) return text
+  const { listSeparator } = form
+  return readCell(text, field, { listSeparator, inner: (inner, of) => typeCell(inner, of, form) })
 }
 
 /** The values of a map. */

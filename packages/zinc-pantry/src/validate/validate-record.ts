@@ -110,7 +110,9 @@ export function validateRecord(record: EntryRecord, context: RecordContext): Che
     linked(text) {
       const isPrivate = run.within.private > 0
       texts.push({
-        ...{ path: context.pathOf(run.path), text, summary: context.summariseText(text) },
+        path: context.pathOf(run.path),
+        text,
+        summary: context.summariseText(text),
         ...(isPrivate ? { isPrivate } : {}),
       })
     },

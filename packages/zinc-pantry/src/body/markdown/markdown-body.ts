@@ -36,7 +36,7 @@ export function createFieldRenderer(
   addRenderRules(markdown)
   const rawHtml = settings && settings.rawHtml !== 'keep' ? 'drop' : 'keep'
   return (text, rewrite) => {
-    const environment = { output: { ...output, rewrite, properties: [] }, rawHtml }
+    const environment = { output: { rewrite, properties: [], ...output }, rawHtml }
     const tokens = markdown.parse(text, environment)
     rewriteAddresses(tokens, rewrite)
     return markdown.renderer.render(tokens, markdown.options, environment)
@@ -109,12 +109,14 @@ function createBody(
 
   return {
     textSummary,
-    summary: (): BodySummary => ({
-      ...textSummary(),
-      languages: hasColours ? findLanguages(text) : [],
-      imports: [],
-      uses: usesOf().uses,
-    }),
+    summary(): BodySummary {
+      const { addresses, links, silentImages } = textSummary()
+      const languages = hasColours ? findLanguages(text) : []
+      const { uses } = usesOf()
+      // Named one by one: in Node 20 each object made by a spread that is often run has a hidden class of its own.
+      const summary = { addresses, silentImages, languages, imports: [], uses }
+      return links ? { ...summary, links } : summary
+    },
     diagnostics() {
       return [
         ...usesOf().diagnostics,

@@ -141,7 +141,7 @@ export function openFileCache(found: CollectionFiles, context: MemoryContext): F
     const last = rechecks.recall(record.fields)
     if (!last) return undefined
     const bodyKey = (): string => bodyKeyOf(assigned, digest)
-    const result = restoreFile(record, createRestoring(assigned, collection, { ...context, bodyKey, written }))
+    const result = restoreFile(record, createRestoring(assigned, collection, { bodyKey, written, ...context }))
     return rechecks.isRight(result, last) ? result : undefined
   }
   return {
@@ -266,7 +266,7 @@ function createRestoring(
         return { text: '', startOffset, ...again, file }
       }
       memory.bodies.register(file, { reader, format, read, key: bodyKey() })
-      return { ...body, file }
+      return { file, ...body }
     },
   }
 }

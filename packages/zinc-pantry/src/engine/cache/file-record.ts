@@ -4,6 +4,7 @@ import { pointerOf } from '../../schema/pointer.ts'
 import { createEntry, ENTRY_LISTS } from '../../validate/create-entry.ts'
 import type { Entry, EntryBody } from '../../validate/entry.ts'
 import { createPlaceFinder } from '../../validate/locate-entry.ts'
+import { pathBelow } from '../../validate/split-records.ts'
 import type { WrittenPaths } from '../../validate/written-paths.ts'
 import type { FileResult } from '../check-file.ts'
 
@@ -102,7 +103,7 @@ function recordEntry(
 
 /** The path of the record at a position, beside that of the first one. */
 const pathAt = (first: readonly PathSegment[], at: number): readonly PathSegment[] =>
-  first.length === 0 ? first : [...first.slice(0, -1), at]
+  first.length === 0 ? first : pathBelow(first.slice(0, -1), at)
 
 /** True for a value that JSON holds as it is. */
 function isPlain(value: unknown): boolean {

@@ -22,21 +22,21 @@ export interface RecalledOutput extends KeptOutput {
 export function keepOutput(
   store: RecordStore,
   key: string,
-  { body, ...output }: KeptOutput,
+  { scope, body, facts, text }: KeptOutput,
   addresses: KeptReads,
 ): void {
   if (body.format === 'markdown') {
     const { htmlJson, ...rest } = body
-    const head = JSON.stringify({ ...output, body: rest }).slice(0, -1)
+    const head = JSON.stringify({ scope, facts, text, body: rest }).slice(0, -1)
     keepResult(store, key, addresses, [head, ',"html":', htmlJson, '}'])
-  } else keepResult(store, key, addresses, [JSON.stringify({ ...output, body })])
+  } else keepResult(store, key, addresses, [JSON.stringify({ scope, facts, text, body })])
 }
 
 /** Finds what {@link keepOutput} kept. */
 export function findOutput(store: RecordStore, key: string): RecalledOutput | undefined {
   const found = findResult<KeptOutput & { readonly html?: string }>(store, key)
   if (!found) return undefined
-  const { html, ...output } = found.value
-  const body = html === undefined ? output.body : ({ ...output.body, htmlJson: JSON.stringify(html) } as RenderedBody)
-  return { ...output, body, addresses: found.reads as RecalledOutput['addresses'] }
+  const { html, scope, facts, text, body: kept } = found.value
+  const body = html === undefined ? kept : ({ htmlJson: JSON.stringify(html), ...kept } as RenderedBody)
+  return { scope, facts, text, body, addresses: found.reads as RecalledOutput['addresses'] }
 }

@@ -104,7 +104,8 @@ function arrange(
   for (const [number, { entries: own }] of holders.entries())
     for (const [row, { locale }] of own.entries())
       for (const { target, backlink } of mentions[number]?.[row] ?? []) {
-        const meant = versionKey({ ...target, locale: target.locale ?? locale })
+        const { collection, id } = target
+        const meant = versionKey({ collection, id, locale: target.locale ?? locale })
         const key = versions.has(meant) ? meant : firsts.get(qualifiedId(target))
         const isItself = target.collection === backlink.collection && target.id === backlink.id
         if (key !== undefined && !isItself) addTo(byVersion, key, backlink)

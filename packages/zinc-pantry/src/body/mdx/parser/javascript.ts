@@ -7,6 +7,7 @@ import { skipSpaces, type View } from './view.ts'
 
 const acorn = Parser.extend(acornJsx())
 const OPTIONS = { ecmaVersion: 2024, sourceType: 'module' } as const
+const PLACED_OPTIONS = { ...OPTIONS, locations: true } as const
 
 type Events = Parameters<typeof eventsToAcorn>[0]
 
@@ -74,7 +75,7 @@ function parse(
   options: { expression?: boolean; allowEmpty?: boolean; prefix?: string; suffix?: string },
 ): ReturnType<typeof eventsToAcorn> {
   try {
-    const acornOptions = options.expression ? OPTIONS : { ...OPTIONS, locations: true }
+    const acornOptions = options.expression ? OPTIONS : PLACED_OPTIONS
     return eventsToAcorn(events, {
       acorn: acorn as never,
       acornOptions: acornOptions as never,

@@ -27,7 +27,7 @@ export function readMarker(text: string, at: number, end: number): Marker | unde
 
   function finish(behind: number, head: Omit<Marker, 'content'>): Marker | undefined {
     if (behind < end && text.charCodeAt(behind) !== 32) return undefined
-    return { ...head, content: skipSpaces(text, behind, end) }
+    return { content: skipSpaces(text, behind, end), ...head }
   }
 }
 
