@@ -10,6 +10,7 @@ import {
 } from '../query/catalogue.ts'
 import type { Scalar } from '../query/condition.ts'
 import type { Postings } from './collect-values.ts'
+import type { PostingLists } from './posting-lists.ts'
 
 /** Keeps a chunk of an index and gives its name. */
 export type AddChunk = (content: unknown) => string
@@ -23,29 +24,22 @@ const INLINE_PAIRS = 128
 const COUNTED_VALUES = 2048
 
 /** Builds the index of a path over so many rows. Small ones stay whole, others have chunks. */
-export function buildIndex({ rows, isSingle }: Postings, count: number, addChunk: AddChunk): StoredIndex {
-  const keys = [...rows.keys()]
-  // Texts are compared by the engine itself in the same order, in a third of the time.
-  const isText = keys.every((value) => typeof value === 'string')
-  const values = isText ? keys.sort() : keys.sort((a, b) => (a < b ? -1 : 1))
-  const sorted = values.map((value) => rows.get(value) ?? [])
-  return isSingle && values.length < MOST_CODES
-    ? buildCodes(values, sorted, { count, addChunk })
-    : buildOrder(values, sorted, addChunk)
+export function buildIndex(postings: Postings, count: number, addChunk: AddChunk): StoredIndex {
+  return postings.isSingle && postings.values.length < MOST_CODES
+    ? buildCodes(postings, count, addChunk)
+    : buildOrder(postings, addChunk)
 }
 
-function buildCodes(
-  values: readonly Scalar[],
-  rows: readonly (readonly number[])[],
-  { count, addChunk }: { readonly count: number; readonly addChunk: AddChunk },
-): StoredIndex {
-  const counts = rows.map((own) => own.length)
-  const total = counts.reduce((sum, own) => sum + own, 0)
+function buildCodes(postings: PostingLists, count: number, addChunk: AddChunk): StoredIndex {
+  const { values, starts, rows } = postings
+  const counts = countsOf(postings, 0, values.length)
+  const total = rows.length
   const isFull = total === count
   const base = Math.max(2, values.length + (isFull ? 0 : 1))
   const packing = { base, rows: Math.max(1, Math.floor(Math.log(MOST_CODES) / Math.log(base))) }
   const numbers = new Uint8Array(count).fill(values.length)
-  for (const [at, own] of rows.entries()) for (const row of own) numbers[row] = at
+  for (let at = 0; at < values.length; at++)
+    for (let pair = starts[at] as number; pair < (starts[at + 1] as number); pair++) numbers[rows[pair] as number] = at
   const codes = packCodes(numbers, packing)
   const index = { first: values.slice(0, 1), offsets: [0, total], dictionary: { values, counts, packing } }
   return count <= INLINE_ROWS ? { ...index, block: codes } : { ...index, names: addChunk(codes) }
@@ -62,44 +56,48 @@ function packCodes(numbers: Uint8Array, { base, rows }: Packing): string {
   return new TextDecoder().decode(bytes)
 }
 
-function buildOrder(values: readonly Scalar[], rows: readonly (readonly number[])[], addChunk: AddChunk): StoredIndex {
+/** How many rows each value has, from one place up to another. */
+const countsOf = ({ starts }: PostingLists, first: number, end: number): number[] =>
+  Array.from({ length: end - first }, (_, at) => (starts[first + at + 1] as number) - (starts[first + at] as number))
+
+function buildOrder(postings: PostingLists, addChunk: AddChunk): StoredIndex {
+  const { values, starts } = postings
   const blocks: OrderBlock[] = []
   const offsets = [0]
   let first = 0
-  let pairs = 0
   const close = (end: number): void => {
-    if (end === first) return
-    blocks.push(createBlock(values.slice(first, end), rows.slice(first, end)))
-    offsets.push((offsets.at(-1) ?? 0) + pairs)
+    blocks.push(createBlock(postings, first, end))
+    offsets.push(starts[end] as number)
     first = end
-    pairs = 0
   }
-  for (const [at, own] of rows.entries()) {
-    if (pairs > 0 && pairs + own.length > BLOCK_PAIRS) close(at)
-    pairs += own.length
-  }
+  for (let at = 1; at < values.length; at++)
+    if ((starts[at + 1] as number) - (starts[first] as number) > BLOCK_PAIRS) close(at)
   close(values.length)
   const index = { first: blocks.map((block) => block.values[0] as Scalar), offsets }
   const [only] = blocks
   return only && blocks.length === 1 && (offsets[1] ?? 0) <= INLINE_PAIRS
     ? { ...index, block: only }
-    : { ...index, names: blocks.map(addChunk).join(''), ...countRows(values, rows, addChunk) }
+    : { ...index, names: blocks.map(addChunk).join(''), ...countRows(postings, addChunk) }
 }
 
 /** How many rows each value has; of many values nobody asks for all. */
-function countRows(
-  values: readonly Scalar[],
-  rows: readonly (readonly number[])[],
-  addChunk: AddChunk,
-): Pick<StoredIndex, 'counts'> {
+function countRows(postings: PostingLists, addChunk: AddChunk): Pick<StoredIndex, 'counts'> {
+  const { values } = postings
   if (values.length > COUNTED_VALUES) return {}
-  const counts: StoredCounts = [values, rows.map((own) => own.length)]
+  const counts: StoredCounts = [values, countsOf(postings, 0, values.length)]
   return { counts: addChunk(counts) }
 }
 
-function createBlock(values: readonly Scalar[], rows: readonly (readonly number[])[]): OrderBlock {
-  const counts = rows.map((own) => own.length)
-  const steps = rows.flatMap(encodeDeltas)
+/** The values from one place up to another, with their rows, each list as its first and the steps from one to the next. */
+function createBlock(postings: PostingLists, first: number, end: number): OrderBlock {
+  const { starts, rows } = postings
+  const values = postings.values.slice(first, end)
+  const counts = countsOf(postings, first, end)
+  const from = starts[first] as number
+  const steps = Array.from(rows.subarray(from, starts[end]))
+  for (let at = first; at < end; at++)
+    for (let pair = (starts[at + 1] as number) - 1; pair > (starts[at] as number); pair--)
+      steps[pair - from] = (rows[pair] as number) - (rows[pair - 1] as number)
   return counts.every((count) => count === 1) ? { values, rows: steps } : { values, counts, rows: steps }
 }
 

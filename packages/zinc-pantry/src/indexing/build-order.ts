@@ -1,8 +1,8 @@
-import { addTo } from '../diagnostics/add-to.ts'
 import type { StoredIndex } from '../query/catalogue.ts'
 import type { Scalar } from '../query/condition.ts'
 import { type AddChunk, buildIndex } from './build-index.ts'
 import type { Postings } from './collect-values.ts'
+import { gatherPostings } from './posting-lists.ts'
 
 /** The source of an order. */
 export interface OrderSource {
@@ -22,11 +22,11 @@ export interface BuiltOrder {
 /** Builds an order of rows by their keys. */
 export function buildOrder(
   keys: readonly (Scalar | null)[],
-  { path, collation }: Pick<OrderSource, 'path' | 'collation'>,
+  { collation }: Pick<OrderSource, 'collation'>,
   addChunk: AddChunk,
 ): BuiltOrder {
   let sizeBytes = 0
-  const index = buildIndex(postingsOf(keys, path.join('.'), collation), keys.length, (content) => {
+  const index = buildIndex(postingsOf(keys, collation), keys.length, (content) => {
     sizeBytes += JSON.stringify(content).length
     return addChunk(content)
   })
@@ -34,18 +34,25 @@ export function buildOrder(
 }
 
 /** The posting lists of keys; by the rules of a language, those of the ranks of the keys. */
-function postingsOf(keys: readonly (Scalar | null)[], path: string, collation: string | undefined): Postings {
-  const rows = new Map<Scalar, number[]>()
-  for (const [row, key] of keys.entries()) if (key !== null) addTo(rows, key, row)
-  if (collation === undefined) return { path, isSingle: true, rows }
+function postingsOf(keys: readonly (Scalar | null)[], collation: string | undefined): Postings {
+  const ranks = collation === undefined ? undefined : rankTexts(keys, collation)
+  const gatherer = gatherPostings()
+  for (let row = 0; row < keys.length; row++) {
+    const key = keys[row] ?? null
+    if (key !== null) gatherer.add(ranks?.get(key) ?? key, row)
+  }
+  return { isSingle: true, ...gatherer.finish() }
+}
+
+/** The ranks of texts by the rules of a language; those that are equal by them share one. */
+function rankTexts(keys: readonly (Scalar | null)[], collation: string): ReadonlyMap<Scalar, number> {
   const { compare } = new Intl.Collator(collation)
-  const texts = [...rows.keys()].sort((a, b) => compare(String(a), String(b)))
-  const ranked = new Map<Scalar, number[]>()
+  const texts = [...new Set(keys)].filter((key) => key !== null).sort((a, b) => compare(String(a), String(b)))
+  const ranks = new Map<Scalar, number>()
   let rank = -1
   for (const [at, text] of texts.entries()) {
     if (at === 0 || compare(String(texts[at - 1]), String(text)) !== 0) rank++
-    ranked.set(rank, [...(ranked.get(rank) ?? []), ...(rows.get(text) ?? [])])
+    ranks.set(text, rank)
   }
-  for (const own of ranked.values()) own.sort((a, b) => a - b)
-  return { path, isSingle: true, rows: ranked }
+  return ranks
 }

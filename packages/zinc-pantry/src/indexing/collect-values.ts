@@ -3,6 +3,7 @@ import { followPath } from '../query/shape.ts'
 import type { Shape } from '../schema/shape.ts'
 import type { RowList } from '../values/row-list.ts'
 import { COUNT_STEP, KEYS_STEP, readStep } from '../values/steps.ts'
+import { gatherPostings, type PostingLists } from './posting-lists.ts'
 
 /** Longest text that is worth an index; beyond it nobody asks for equality or order. */
 const MAX_TEXT = 120
@@ -12,12 +13,10 @@ type Values = Readonly<Record<string, unknown>>
 /** Calls a function with every single value at a path of an entry. */
 type Reader = (entry: unknown, found: (value: Scalar) => void) => void
 
-/** The posting lists of a path: the rows of every value. */
-export interface Postings {
-  readonly path: string
+/** The posting lists of a path. */
+export interface Postings extends PostingLists {
   /** True where a row has one value at most. */
   readonly isSingle: boolean
-  readonly rows: ReadonlyMap<Scalar, readonly number[]>
 }
 
 /** Reads the values of entries for indexes. */
@@ -48,7 +47,7 @@ export function createValueReaders(fields: Readonly<Record<string, Shape>>, decl
     entries: RowList<Values>,
     { path, read, isSingle }: (typeof readers)[number],
   ): Postings | undefined => {
-    const rows = new Map<Scalar, number[]>()
+    const gatherer = gatherPostings()
     let isTooLong = false
     // Values of several types, as of what may be anything, have no order.
     const types = new Set<string>()
@@ -56,30 +55,18 @@ export function createValueReaders(fields: Readonly<Record<string, Shape>>, decl
       read(entries.at(row), (value) => {
         if (typeof value === 'string' && value.length > MAX_TEXT && !always.has(path)) isTooLong = true
         types.add(typeof value)
-        const known = rows.get(value)
-        if (!known) rows.set(value, [row])
-        // A list may hold a value twice.
-        else if (known[known.length - 1] !== row) known.push(row)
+        gatherer.add(value, row)
       })
       if (isTooLong || types.size > 1) return undefined
     }
-    return rows.size > 0 ? { path, isSingle, rows } : undefined
+    return types.size > 0 ? { isSingle, ...gatherer.finish() } : undefined
   }
   return {
     paths: readers.map(({ path }) => path),
-    valuesOf: (entry) =>
-      readers.map(({ read }) => {
-        const found: Scalar[] = []
-        read(entry, (value) => found.push(value))
-        return found
-      }),
+    valuesOf: (entry) => readers.map(({ read }) => listValues(read, entry)),
     readerAt(path) {
       const reader = readers.find((one) => one.path === path)
-      return (entry) => {
-        const found: Scalar[] = []
-        reader?.read(entry, (value) => found.push(value))
-        return found
-      }
+      return (entry) => (reader ? listValues(reader.read, entry) : NONE)
     },
     postings(path, entries) {
       const reader = readers.find((one) => one.path === path)
@@ -87,6 +74,15 @@ export function createValueReaders(fields: Readonly<Record<string, Shape>>, decl
     },
   }
 }
+
+function listValues(read: Reader, entry: Values): readonly Scalar[] {
+  const found: Scalar[] = []
+  read(entry, (value) => found.push(value))
+  // They are held for each entry and path: a list that was added to has room for 17.
+  return found.length === 0 ? NONE : found.slice()
+}
+
+const NONE: readonly Scalar[] = []
 
 /** Readers of the values of keys of maps that have an index because it is declared. */
 function keyReaders(

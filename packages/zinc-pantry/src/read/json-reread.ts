@@ -62,20 +62,20 @@ function readItems(part: string): readonly unknown[] | undefined {
 /** Where the first text has something else than the second: up to there, and from there on, both are the same. */
 function findDifference(last: string, text: string): readonly [start: number, end: number] {
   const most = Math.min(last.length, text.length)
-  const start = longest(most, (length) => last.slice(0, length) === text.slice(0, length))
-  const behind = longest(
+  const start = countSame(most, (from, to) => last.slice(from, to) === text.slice(from, to))
+  const behind = countSame(
     most - start,
-    (length) => last.slice(last.length - length) === text.slice(text.length - length),
+    (from, to) => last.slice(last.length - to, last.length - from) === text.slice(text.length - to, text.length - from),
   )
   return [start, last.length - behind]
 }
 
-/** The largest length up to a limit for which something holds that holds for all smaller ones: texts are compared in few long pieces. */
-function longest(limit: number, holds: (length: number) => boolean): number {
+/** The number of characters, up to a limit, that are the same one after another: they are compared in few long pieces, each once or twice. */
+function countSame(limit: number, isSame: (from: number, to: number) => boolean): number {
   let [low, high] = [0, limit]
   while (low < high) {
     const middle = Math.ceil((low + high) / 2)
-    if (holds(middle)) low = middle
+    if (isSame(low, middle)) low = middle
     else high = middle - 1
   }
   return low
