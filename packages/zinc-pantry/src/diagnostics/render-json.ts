@@ -43,8 +43,14 @@ export function renderJson(diagnostics: readonly Diagnostic[], textOf: TextSourc
   return diagnostics.map((diagnostic) => {
     const help = helpOf(diagnostic)
     const { related, edit } = diagnostic
+    const { file, line, column, endLine, endColumn, span } = placeJson(diagnostic)
     return {
-      ...placeJson(diagnostic),
+      file,
+      line,
+      column,
+      endLine,
+      endColumn,
+      span,
       severity: diagnostic.severity,
       code: diagnostic.code,
       message: messageOf(diagnostic),

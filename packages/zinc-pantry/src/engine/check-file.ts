@@ -167,7 +167,7 @@ export function checkFile(source: SourceText, assigned: AssignedFile, context: F
 /** How the files of a collection are read. */
 export const readOptionsOf = ({ cells, fields, id }: FileSettings): CsvOptions => {
   const keys = [...byWrittenKey(mergedFields(fields)).keys(), ...idKeysOf({ id })]
-  return { ...cells, whole: keys.filter((key) => key.includes('.')) }
+  return { whole: keys.filter((key) => key.includes('.')), ...cells }
 }
 
 /** Of a file without front matter it is said once that it has none, not of each field that is missing. */

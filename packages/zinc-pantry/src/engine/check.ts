@@ -96,7 +96,7 @@ export async function checkContent(context: CheckContext): Promise<Checked> {
   const diagnostics = [...(await describeProblems(context, { files, connected, highlighter })), ...imports]
   const arranged = applySeverities(arrangeDiagnostics(diagnostics), model.severities).map((one): Diagnostic => {
     const collection = owners.get(one.file)
-    return collection === undefined ? one : { ...one, collection }
+    return collection === undefined ? one : { collection, ...one }
   })
   const faulty = new Set(arranged.map(({ collection }) => collection))
   // What the content shows to be wrong with settings is told there.
