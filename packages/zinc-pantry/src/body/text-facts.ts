@@ -69,8 +69,15 @@ export function cutExcerpt(text: string, start: number, end: number): LinkExcerp
   return {
     before: from === 0 ? before.trimStart() : `…${before.replace(/^\S*/, '')}`,
     label: text.slice(start, end),
-    after: to === text.length ? after.trimEnd() : `${after.replace(/\S*$/, '')}…`,
+    after: to === text.length ? after.trimEnd() : `${withoutLastWord(after)}…`,
   }
+}
+
+/** A text up to its last space, that included. */
+function withoutLastWord(text: string): string {
+  let end = text.length
+  while (end > 0 && !/\s/.test(text[end - 1] as string)) end--
+  return text.slice(0, end)
 }
 
 /** The findings in a body, in order. */

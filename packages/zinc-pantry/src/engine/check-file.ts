@@ -185,7 +185,8 @@ function createBody(
   { startOffset, summary }: Pick<EntryBody, 'startOffset' | 'summary'>,
   { file, text }: SourceText,
 ): EntryBody {
-  const linesAbove = text.slice(0, startOffset).split('\n').length - 1
+  let linesAbove = 0
+  for (let at = text.indexOf('\n'); at !== -1 && at < startOffset; at = text.indexOf('\n', at + 1)) linesAbove++
   return { file, startOffset, linesAbove, format, summary }
 }
 

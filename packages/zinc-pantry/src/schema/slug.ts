@@ -3,19 +3,21 @@
  * turned into single hyphens, and none at the ends of a folder's name. Letters of all scripts stay.
  */
 export function slugOf(id: string): string {
+  if (SLUG.test(id) && !id.includes('/-') && !id.includes('-/')) return id
   const slug = id
     .normalize('NFC')
     .toLowerCase()
     .replace(/[^\p{L}\p{M}\p{N}._~+/]+/gu, '-')
     .replace(/^-+|-+$|-*(\/)-*/g, '$1')
-  // Most are the same: two texts of a million entries would be held twice.
-  if (slug === id) return id
   return slug === '' ? encodeURIComponent(id) : slug
 }
 
+/** A slug as most are. */
+const SLUG = /^[a-z\d._~+/]+(?:-[a-z\d._~+/]+)*$/
+
 /** Why a slug cannot be the end of an address, in words for a person; undefined where it can. */
 export function whySlugUnfit(slug: string): string | undefined {
-  const steps = slug.replace(/%2e/gi, '.').split('/')
+  const steps = (slug.includes('%') ? slug.replace(/%2e/gi, '.') : slug).split('/')
   if (steps.includes('..') || steps.includes('.')) return 'it leads to another folder'
   if (slug.includes('\\')) return 'it has a backslash'
   return slug.startsWith('/') ? 'it starts with a slash' : undefined

@@ -20,6 +20,8 @@ export function addFootnotes(markdown: MarkdownIt): void {
   const { ruler } = markdown.core
   const tail = rulesOf(ruler).find(({ name }) => name === 'footnote_tail')?.fn
   ruler.at('footnote_tail', (state) => {
+    // Most texts have none, and copies of all tokens add up.
+    if (!(state.env as { readonly footnotes?: object }).footnotes) return
     const tokens = new GrowingList()
     state.tokens = tokens.concat(state.tokens)
     tail?.call(undefined, state)

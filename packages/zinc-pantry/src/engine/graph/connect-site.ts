@@ -203,14 +203,17 @@ function findDuplicateKeys(memo: Memo, collections: readonly LinkedCollection[],
   return describeDuplicates(duplicates, collections, (collection) => used.has(collection))
 }
 
+/** The number of entries whose labels take less memory than time. */
+const FEW_ENTRIES = 20_000
+
 /** Finds labels that are written in several ways: again where a label is another, or in another entry. */
 function findLabels(memo: Memo, collections: readonly LinkedCollection[], model: Model): Diagnostic[] {
   if (isOff(model, 'label-near')) return []
   return collections.flatMap(({ collection, entries }) => {
     const list = createLabelLister(collection, model.blocks)
-    // Labels that nobody compares with those of a later run are not listed for all entries at once.
+    // Labels that nobody compares with those of a later run are not listed for all entries at once, but for few.
     const labels =
-      list && memo.isKept
+      list && (memo.isKept || entries.length <= FEW_ENTRIES)
         ? memo.map(collection.name, entries, {
             inputs: [model.outline],
             make: (entry) => list(entry),
