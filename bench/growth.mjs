@@ -129,6 +129,8 @@ const FAMILIES = {
   'markdown: lists': [body((n) => repeat('- a\n', n)), 5_000],
   'markdown: attributes of HTML': [body((n) => `<div ${repeat('a="b" ', n)}>`), 4_000],
   'markdown: open quotes in HTML': [body((n) => `<div>\n${repeat('<a href="x" title=\'', n)}`), 4_000],
+  'markdown: attributes without values': [body((n) => repeat('href=', n)), 20_000],
+  'markdown: ends of links in ends of links': [body((n) => repeat('](', n)), 20_000],
   'markdown: image candidates': [body((n) => `<img srcset="${repeat('x.png 1x, ', n)}">`), 2_000],
   'markdown: candidates of commas': [body((n) => `<img srcset="${repeat(',', n)}x${repeat(',', n)}">`), 8_000],
   'markdown: open comments': [body((n) => `<div>\n${repeat('<!-', n)}${repeat('<!--', n)}`), 4_000],

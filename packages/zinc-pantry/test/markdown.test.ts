@@ -4,7 +4,7 @@ import MarkdownIt from 'markdown-it'
 import { describe, expect, test } from 'vitest'
 import { pantry } from 'zinc-pantry'
 import { openCollection } from 'zinc-pantry/query'
-import { openFiles, textOf } from './helpers.ts'
+import { openFiles, runs, textOf } from './helpers.ts'
 
 /** The HTML of bodies by name of file; ids of headings, which CommonMark does not have, are left out. */
 async function htmlOf(files: Readonly<Record<string, string>>, endings = 'md'): Promise<Record<string, string>> {
@@ -166,4 +166,79 @@ test('Addresses, plain or not, are those that the parser makes of them', async (
     }),
     { numRuns: 100 },
   )
+})
+
+test('Every address that leads nowhere is told, however it is written and wherever it stands', async () => {
+  const names: readonly ((count: number) => string)[] = [
+    (count) => `gone-${count}.md`,
+    (count) => `here.md#gone-${count}`,
+    (count) => `a\\_b.md#gone-${count}`,
+    (count) => `a&lowbar;b.md#gone-${count}`,
+    (count) => `a(b).md#gone-${count}`,
+    (count) => `a%20b.md#gone-${count}`,
+    (count) => `here.md&num;gone-${count}`,
+  ]
+  const written: readonly ((name: string) => string)[] = [
+    (name) => `[a](${name})`,
+    (name) => `![a](<${name}> "it")`,
+    (name) => `![a](<my page.md#${name}> "it")`,
+    (name) => `[a](\n> ${name})`,
+    (name) => `[${name}]\n\n[${name}]: ${name}\n`,
+    (name) => `\n\n[${name}]:\n  ${name} 'it'\n\n[b][${name}]`,
+    (name) => `[a]:https://example.org/[a](${name})`,
+    (name) => `<a href="${name}">b</a>`,
+    (name) => `<a href=${name}?a=b>b</a>`,
+    (name) => `<a title='=' HREF\n=\n'${name}'>b</a>`,
+    (name) => `<a HREF\n> =\n> '${name}'>b</a>`,
+    (name) => `<img alt=b src=${name}>`,
+    (name) => `<img alt="" srcset="${name} 1x, ${name}2 2x">`,
+    (name) => `<video poster="${name}"></video>`,
+  ]
+  const between = fc.constantFrom(
+    ...[
+      '',
+      ' ',
+      '\n',
+      '\n\n',
+      '\n> ',
+      '\n- ',
+      '`',
+      '*',
+      '\n    ',
+      '\n```\n',
+      '<',
+      '[',
+      '=',
+      '](',
+      ']:',
+      '](<',
+      'é',
+      '&',
+    ],
+  )
+  const piece = fc.tuple(between, fc.constantFrom(...written), fc.constantFrom(...names))
+  const site = pantry({ collections: { texts: { files: '*.md', address: '/{id}/', body: true, fields: {} } } })
+  const others = ['here.md', 'a_b.md', 'a(b).md', 'my page.md', 'a b.md'].map(
+    (file) => [file, '---\n{}\n---\n'] as const,
+  )
+  let count = 0
+  await fc.assert(
+    fc.asyncProperty(fc.array(piece, { minLength: 1, maxLength: 6 }), async (pieces) => {
+      const body = `${pieces.map(([space, write, name], at) => space + write(name(at))).join('')}\n`
+      // What HTML has in its tags is what a reader could follow; what begins with a scheme leads out of the site, whatever it has in it.
+      const html = new MarkdownIt({ html: true }).render(body)
+      const shown = new Set(
+        [...html.matchAll(/<(?:a|img|video)\s[^>]*>/g)].flatMap(
+          ([tag]) => tag.replace(/https:[^\s"']*/g, '').match(/gone-\d+/g) ?? [],
+        ),
+      )
+      const text = `---\n{}\n---\n${body}`
+      const { diagnostics } = await openFiles({ 'a.md': text, ...Object.fromEntries(others) }, site)
+      const told = diagnostics.flatMap(({ span }) => text.slice(...span).match(/gone-\d+/g) ?? [])
+      expect([...shown].filter((name) => !told.includes(name))).toEqual([])
+      count += shown.size
+    }),
+    { numRuns: runs(150, 5000) },
+  )
+  expect(count).toBeGreaterThan(20)
 })

@@ -260,3 +260,25 @@ describe('References', () => {
     )
   })
 })
+
+test('A date is one where the calendar has that day', async () => {
+  const pad = (number: number, length: number): string => String(number).padStart(length, '0')
+  const years = fc.oneof(fc.integer({ min: 1895, max: 2105 }), fc.integer({ min: 0, max: 9999 }))
+  const day = fc.tuple(years, fc.integer({ min: 0, max: 13 }), fc.integer({ min: 0, max: 32 }))
+  const lastDays = fc.tuple(years, fc.integer({ min: 1, max: 12 }), fc.integer({ min: 28, max: 31 }))
+  const isDay = (text: string): boolean => {
+    const midnight = new Date(`${text}T00:00Z`)
+    return !Number.isNaN(midnight.getTime()) && midnight.toISOString().startsWith(text)
+  }
+  await fc.assert(
+    fc.asyncProperty(fc.array(fc.oneof(day, lastDays), { minLength: 20, maxLength: 200 }), async (days) => {
+      const texts = days.map(([year, month, of]) => `${pad(year, 4)}-${pad(month, 2)}-${pad(of, 2)}`)
+      const rows = JSON.stringify(texts.map((on, at) => ({ id: `d${at}`, on })))
+      const configuration = pantry({ collections: { days: { files: 'days.json', fields: { on: date() } } } })
+      const { told } = await open({ 'content/days.json': rows, 'days.json': rows }, configuration)
+      const refused = texts.filter((text) => !isDay(text)).map((text) => `"${text}"`)
+      expect(told.map(([, seen]) => seen)).toEqual(refused)
+    }),
+    { numRuns: runs(20, 500) },
+  )
+})

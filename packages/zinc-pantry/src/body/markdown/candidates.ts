@@ -1,19 +1,30 @@
-import { ADDRESS_ATTRIBUTES } from '../html-addresses.ts'
+import { ADDRESS_ATTRIBUTES, spansInValue } from '../html-addresses.ts'
 
 /** A candidate for the address of a link. */
 export interface Candidate {
   readonly address: string
   /** True for one that stands in a definition. */
   readonly isDefined: boolean
+  /** True where the parser would read the same address here, if it reads one, and where it leads out of the site whatever follows. */
+  readonly isExact: boolean
 }
 
-/** A pattern of every address behind a bracket, and of more; never of less. On a new line it may stand behind the marks of a quotation. */
-const BEHIND_BRACKET = /\](?:\([^\S\r\n]*(?:[\r\n][\s>]*)?([^\s)]*)|:[^\S\r\n]*(?:[\r\n][\s>]*)?(\S+))/g
+/**
+ * A pattern of every address behind a bracket, and of more; never of less. On a new line it may stand behind the marks of a quotation.
+ * None goes on over the next bracket, so that all that begin are found, in a time that grows with the text.
+ */
+const BEHIND_BRACKET =
+  /\]([(:])[ \t]*([\r\n][\s>]*)?(?:<((?:[^<>\r\n\]]|\](?![(:]))*)>|((?:[^\s)\]]|\](?![(:]))*))(?=([\s\S]?))/g
 /** The name of an attribute with an address, in front of its sign. */
-const ATTRIBUTE = new RegExp(`(?:${ADDRESS_ATTRIBUTES.join('|')})$`, 'i')
+const ATTRIBUTE = new RegExp(`(${ADDRESS_ATTRIBUTES.join('|')})$`, 'i')
 const MOST_LETTERS = Math.max(...ADDRESS_ATTRIBUTES.map(({ length }) => length))
 /** The value of an attribute, behind its sign. */
-const VALUE = /\s*(?:"([^"]*)"|'([^']*)'|([^\s"'>]*))/y
+const VALUE = /([\s>]*)(?:"([^"]*)"|'([^']*)'|([^\s"'>=]*)(?=([\s\S]?)))/y
+
+/** What makes another address of what is written: references, escapes, parentheses, lone signs, marks of a quotation. */
+const UNCLEAR = /[&\\()<>\r\n\0]|%(?![\da-f]{2})/i
+const SCHEME = /^[a-z][a-z\d+.-]*:/i
+const isClear = (address: string): boolean => !UNCLEAR.test(address) || SCHEME.test(address)
 
 /**
  * Every candidate for the address of a link: all that there are, and more. It is asked of every text of a site, so that brackets and
@@ -21,19 +32,24 @@ const VALUE = /\s*(?:"([^"]*)"|'([^']*)'|([^\s"'>]*))/y
  */
 export function findCandidates(text: string): readonly Candidate[] {
   const candidates: Candidate[] = []
-  for (const [, inline, defined = ''] of text.matchAll(BEHIND_BRACKET))
-    candidates.push({ address: inline ?? defined, isDefined: inline === undefined })
+  for (const [, mark, marks = '', pointed, plain = '', next = ''] of text.matchAll(BEHIND_BRACKET)) {
+    const address = pointed ?? plain
+    const isEnded = mark === '(' ? /[ \t\r\n)]/.test(next) : /^[ \t\r\n]?$/.test(next)
+    candidates.push({ address, isDefined: mark === ':', isExact: isEnded && !marks.includes('>') && isClear(address) })
+  }
   for (let sign = text.indexOf('='); sign !== -1; sign = text.indexOf('=', sign + 1)) {
     let end = sign
-    while (/\s/.test(text[end - 1] ?? '')) end--
-    if (!ATTRIBUTE.test(text.slice(Math.max(0, end - MOST_LETTERS), end))) continue
+    while (/[\s>]/.test(text[end - 1] ?? '')) end--
+    const [, name = ''] = ATTRIBUTE.exec(text.slice(Math.max(0, end - MOST_LETTERS), end)) ?? []
+    if (name === '') continue
     VALUE.lastIndex = sign + 1
-    const [, double, single, bare] = VALUE.exec(text) ?? []
-    const address = double ?? single ?? bare ?? ''
-    candidates.push({ address, isDefined: false })
-    // It may hold many, each with a width behind it.
-    if (/[\s,]/.test(address))
-      for (const part of address.split(/[\s,]+/)) candidates.push({ address: part, isDefined: false })
+    const [, marks = '', double, single, bare = '', next = ''] = VALUE.exec(text) ?? []
+    const isEnded = !marks.includes('>') && /^[ \t\r\n>]?$/.test(next)
+    const value = double ?? single ?? bare
+    for (const span of spansInValue(name, value)) {
+      const address = value.slice(...span)
+      candidates.push({ address, isDefined: false, isExact: isEnded && isClear(address) })
+    }
   }
   return candidates
 }
@@ -48,4 +64,4 @@ export const findLanguages = (text: string): string[] => [
 
 /** False for a text all of whose pictures have an alternative text. */
 export const mayBeSilent = (text: string): boolean =>
-  (text.includes('![') && /!\[\s*\]/.test(text)) || (text.includes('<') && /<img/i.test(text))
+  (text.includes('![') && /!\[[\s>]*\]/.test(text)) || (text.includes('<') && /<img/i.test(text))

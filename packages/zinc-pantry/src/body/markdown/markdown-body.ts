@@ -6,7 +6,7 @@ import { addressesOf, type BlockUse, type BodySummary, type TextSummary } from '
 import type { OutputOptions, ParsedBody, Rewrite } from '../parsed-body.ts'
 import { PluginFailure } from '../plugin-failure.ts'
 import { sanitiseHtml } from '../sanitise.ts'
-import { findCandidates, findLanguages, mayBeSilent } from './candidates.ts'
+import { type Candidate, findCandidates, findLanguages, mayBeSilent } from './candidates.ts'
 import { describeTokens, textOfTokens } from './collect.ts'
 import { findFences, findHeadings, findIds, findLinks, findSilentImages } from './locate.ts'
 import { createParser, type ParserOptions } from './markdown-parser.ts'
@@ -100,9 +100,10 @@ function createBody(
 
   const textSummary = (): TextSummary => {
     const silentImages = mayBeSilent(text) ? findSilentImages(parse(), rawHtml) : []
-    if (!hasPlugins)
-      return { addresses: [...new Set(findCandidates(text).map(({ address }) => address))], silentImages }
+    const candidates = hasPlugins ? [] : findCandidates(text)
     // A plugin can make links of anything.
+    if (!hasPlugins && candidates.every(({ isExact }) => isExact))
+      return { addresses: [...new Set(candidates.map(({ address }) => address))], silentImages }
     const links = findLinks(parse(), parse().whole(), () => true)
     return { addresses: addressesOf(links), links, silentImages }
   }
@@ -127,12 +128,11 @@ function createBody(
     ids: () => [...parse().headingIds(), ...findIds(parse().blocks())],
     headings: () => findHeadings(parse()),
     links(isFine) {
+      const isTold = ({ address, isExact }: Candidate): boolean => !isExact || !isFine(address)
       // The address of a definition can belong to a link anywhere.
-      const everywhere =
-        hasPlugins || findCandidates(text).some(({ address, isDefined }) => isDefined && !isFine(address))
+      const everywhere = hasPlugins || findCandidates(text).some((one) => one.isDefined && isTold(one))
       const tokens = everywhere ? parse().whole() : parse().blocks()
-      const concerns = (content: string): boolean =>
-        everywhere || findCandidates(content).some(({ address }) => !isFine(address))
+      const concerns = (content: string): boolean => everywhere || findCandidates(content).some(isTold)
       const links = findLinks(parse(), tokens, concerns).filter(({ href }) => !isFine(href))
       // A change may ask thousands of texts, once each.
       parsing = undefined
