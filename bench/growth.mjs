@@ -257,6 +257,19 @@ const FAMILIES = {
   'site: files in folders': [tree((at) => [`d${at}/a.md`, '---\ntitle: x\n---\nText\n']), 300],
   'site: broken links': [tree((at) => [`a${at}.md`, `---\ntitle: x\n---\n[a](b${at}.md)\n`]), 200],
   'site: links to each other': [tree((at, n) => [`a${at}.md`, `---\ntitle: x\n---\n[a](a${(at + 1) % n}.md)\n`]), 300],
+  'site: links and references into files that cannot be read': [
+    tree(
+      (at) => [
+        `a${at}.md`,
+        at % 2
+          ? '---\n"open\n---\n'
+          : `---\nup: a${at + 1}\n---\n[a](/a${at + 1}/) [b](/b${at}/) [c](pages/a${at + 1})\n`,
+      ],
+      { address: '/{id}/' },
+      { up: ref('pages', { optional: true }) },
+    ),
+    1_000,
+  ],
   'site: references in a circle': [tree((at, n) => [`a${at}.yaml`, `near: [a${(at + 1) % n}]\n`]), 300],
   'site: missing pictures beside others': [
     tree((at) => (at % 2 === 0 ? [`p${at}.png`, 'x'] : [`a${at}.yaml`, `photo: q${at}.png\n`])),

@@ -3,7 +3,7 @@ import { createDiagnostic, type Diagnostic, isFault } from '../diagnostics/diagn
 import type { AssignedFile, CollectionFiles } from '../find/assign-files.ts'
 import { nameFile } from '../find/name-file.ts'
 import type { Host } from '../host/host.ts'
-import type { FailedFile } from '../link/dangling.ts'
+import type { FailedFile } from '../link/failed-files.ts'
 import type { CollectionEntries } from '../link/link-entry.ts'
 import type { Memo } from '../memo/memo.ts'
 import type { SourceText } from '../read/document.ts'

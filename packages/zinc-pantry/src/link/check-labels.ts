@@ -50,24 +50,27 @@ export function createLabelLister({ fields }: CollectionModel, blocks: BlockFiel
   const root = createTextPlace([])
   return ({ data }, onLabel) => {
     const labels: Label[] = []
-    const path: Step[] = []
+    // Paths are asked for where something is told of them, which is seldom.
+    const path: Step[] | undefined = onLabel && []
     const visit = (value: unknown, place: TextPlace): void => {
       if (typeof value === 'string') {
         if (place.field === undefined) place.field = fieldAt(place.steps)
         if (place.field === null || !isLabel(value)) return
         labels.push({ field: place.field, text: value })
-        onLabel?.([...path])
+        if (path) onLabel?.([...path])
       } else if (Array.isArray(value)) {
         const item = placeWithin(place, 0)
-        for (let index = 0; index < value.length; index++) visitWithin(index, value[index], item)
+        for (let index = 0; index < value.length; index++) {
+          path?.push(index)
+          visit(value[index], item)
+          path?.pop()
+        }
       } else if (typeof value === 'object' && value !== null)
-        for (const key of Object.keys(value))
-          visitWithin(key, (value as Record<string, unknown>)[key], placeWithin(place, key))
-    }
-    const visitWithin = (step: Step, inner: unknown, place: TextPlace): void => {
-      path.push(step)
-      visit(inner, place)
-      path.pop()
+        for (const key of Object.keys(value)) {
+          path?.push(key)
+          visit((value as Record<string, unknown>)[key], placeWithin(place, key))
+          path?.pop()
+        }
     }
     visit(data ?? {}, root)
     return labels
@@ -93,7 +96,9 @@ function placeWithin({ steps, within }: TextPlace, step: Step): TextPlace {
 }
 
 /** True for a short text of one line with a letter in it. */
-const isLabel = (text: string): boolean => text.length <= MOST_CHARACTERS && !text.includes('\n') && /\p{L}/u.test(text)
+const isLabel = (text: string): boolean => text.length <= MOST_CHARACTERS && !text.includes('\n') && hasLetter(text)
+/** Most have one of ASCII, which is found in a fraction of the time. */
+const hasLetter = (text: string): boolean => /[A-Za-z]/.test(text) || /\p{L}/u.test(text)
 
 const isFree = ({ options }: AnyField): boolean => options.unique !== true && options.private !== true
 
@@ -107,9 +112,11 @@ export interface NearLabels {
 export function findNearLabels(count: number, labelsOf: (row: number) => readonly Label[]): NearLabels[] {
   const fields = new Map<string, { readonly isInList: boolean; readonly uses: LabelUses }>()
   const usesOf = ({ name, isInList }: LabelField): LabelUses => {
-    const own = fields.get(name) ?? { isInList, uses: createLabelUses(count) }
-    fields.set(name, own)
-    return own.uses
+    const known = fields.get(name)
+    if (known) return known.uses
+    const uses = createLabelUses(count)
+    fields.set(name, { isInList, uses })
+    return uses
   }
   for (let row = 0; row < count; row++) for (const { field, text } of labelsOf(row)) usesOf(field).note(text)
   for (let row = 0; row < count; row++) for (const { field, text } of labelsOf(row)) usesOf(field).add(text, row)

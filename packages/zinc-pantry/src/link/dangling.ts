@@ -2,15 +2,9 @@ import { createDiagnostic, type Diagnostic, type RelatedPlace } from '../diagnos
 import { groupBy } from '../diagnostics/group-by.ts'
 import { createSuggester } from '../diagnostics/suggest.ts'
 import type { Entry, Reference } from '../validate/entry.ts'
+import { type FailedFile, indexFailedFiles } from './failed-files.ts'
 import { lastName } from './resolve-path.ts'
 import type { Targets } from './targets.ts'
-
-/** A file that could not be read. */
-export interface FailedFile {
-  readonly file: string
-  /** The id of its one entry, or undefined where only its text can tell the ids. */
-  readonly id: string | undefined
-}
 
 /** A target this small is listed whole where nothing is near. */
 const LISTED = 8
@@ -23,7 +17,9 @@ export function createDanglingReporter(
   }[],
   targets: ReadonlyMap<string, Targets>,
 ): (entry: Entry, reference: Reference) => Diagnostic {
-  const failed = new Map(collections.map(({ collection, failedFiles }) => [collection.name, failedFiles]))
+  const failed = new Map(
+    collections.map(({ collection, failedFiles }) => [collection.name, indexFailedFiles(failedFiles)]),
+  )
   const suggest = createSuggester()
   /**
    * Keys by their last segments: an entry of that name in another folder was most likely moved, or the reference was.
@@ -40,8 +36,11 @@ export function createDanglingReporter(
     const field = path.filter((step) => typeof step === 'string').join('.')
     const collection = names.join(' or ')
     const files = names.flatMap((name) => failed.get(name) ?? [])
-    const culprit =
-      files.find(({ id }) => id === text && by === 'id') ?? files.find(({ id }) => id === undefined || by !== 'id')
+    const culprits =
+      by === 'id'
+        ? [...files.map((one) => one.withId(text)), ...files.map(({ open }) => open)]
+        : files.map(({ first }) => first)
+    const culprit = culprits.find((one) => one !== undefined)
     if (culprit) {
       const related: RelatedPlace[] = [{ file: culprit.file, span: [0, 0], note: 'failed-target' }]
       return createDiagnostic('ref-target-failed', place, { id: text, collection }, { related, field })

@@ -2,10 +2,10 @@ import picomatch from 'picomatch'
 import { addTo } from '../diagnostics/add-to.ts'
 import { groupBy } from '../diagnostics/group-by.ts'
 import { createSuggester, type Suggester } from '../diagnostics/suggest.ts'
-import type { FailedFile } from './dangling.ts'
+import { type FailedFile, type FailedFiles, indexFailedFiles } from './failed-files.ts'
 import { type EntryName, isSameEntry, type Page, qualifiedId, versionKey } from './pages.ts'
 import type { Hidden } from './publication.ts'
-import { resolveFrom, withoutNumbers } from './resolve-path.ts'
+import { lastSegment, resolveFrom, withoutNumbers } from './resolve-path.ts'
 import { createPathSuggester } from './suggest-path.ts'
 
 /** Everything that bodies may link to. */
@@ -75,6 +75,7 @@ export function createLinkResolver(context: LinkContext): LinkResolver {
 
 function createIndexedResolver(context: LinkContext): LinkResolver {
   const { collections, files, publicFiles, served, assetBase, hidden, guarded, writtenEndings } = context
+  const failedFiles = new Map([...context.failedFiles].map(([name, own]) => [name, indexFailedFiles(own)]))
   const known = new Set(files)
   const { byFile, byName, byAddress, numbered } = indexPages(collections)
   const findFile = createFileFinder(known, numbered, writtenEndings)
@@ -85,6 +86,7 @@ function createIndexedResolver(context: LinkContext): LinkResolver {
   const suggest = createSuggester()
   const suggestPath = createPathSuggester(files, byName, suggest)
 
+  const findFailedPage = createFailedPageFinder(context, failedFiles)
   const suggestPage = createPageSuggester(byAddress, suggest)
   const moved = indexFormer(collections)
   const isSeen = (page: EntryName): boolean => !hidden.has(versionKey(page))
@@ -110,7 +112,7 @@ function createIndexedResolver(context: LinkContext): LinkResolver {
     if (file !== undefined) return toAsset(file)
     const isPublic = [path, `${plain}.html`, `${plain}/index.html`].some((one) => publicPaths.has(one.slice(1)))
     // Every site has a first page. Where no collection has pages, which pages there are is the site's own affair.
-    const failed = findFailedPage(path, context)
+    const failed = findFailedPage(path)
     if (failed) return failed
     if (isPublic || plain === '' || !hasPages || isServed(path) || isServed(plain)) return OUTSIDE
     return { kind: 'broken', suggest: () => moved.get(plain) ?? suggestPage(path) }
@@ -121,9 +123,7 @@ function createIndexedResolver(context: LinkContext): LinkResolver {
     return seen && seen.length > 0 ? seen : versions
   }
   return (href, from) => {
-    const [address = '', written = ''] = href.split('#', 2)
-    const fragment = decodePart(written)
-    const path = decodePart(address.replace(/\?.*$/s, ''))
+    const { address, path, fragment } = takeApart(href)
     if (address === '') return { kind: 'entry', page: from, fragment, address: undefined }
     if (path.startsWith('/')) return toPage(removeDotSegments(path), fragment, from)
     const file = resolveFrom(from.source.file, path)
@@ -131,10 +131,17 @@ function createIndexedResolver(context: LinkContext): LinkResolver {
     const page = (found === undefined ? undefined : byFile.get(found)) ?? inLocale(seenFirst(byName.get(path)), from)
     if (page) return toEntry(page, fragment, from)
     if (found !== undefined) return toAsset(found)
-    const failed = findFailedEntry(path, context)
+    const failed = findFailedEntry(path, failedFiles)
     if (failed) return failed
     return { kind: 'broken', suggest: () => suggestPath(path, from.source.file, file) }
   }
+}
+
+/** The parts of an address: what stands before the fragment, its path, and the fragment. */
+function takeApart(href: string): { readonly address: string; readonly path: string; readonly fragment: string } {
+  const [address = '', fragment = ''] = href.includes('#') ? href.split('#', 2) : [href]
+  const path = address.includes('?') ? address.replace(/\?.*$/s, '') : address
+  return { address, path: decodePart(path), fragment: decodePart(fragment) }
 }
 
 /** The pages of a site by all that links may name. */
@@ -209,31 +216,38 @@ function createFileFinder(
   }
 }
 
-/** A page of an entry that has errors, whose address is not known because of them. */
-function findFailedPage(path: string, { collections, failedFiles }: LinkContext): LinkTarget | undefined {
-  const last = lastSegment(path)
-  for (const { name, hasPages, pages } of collections) {
-    if (!hasPages) continue
-    const failed = pages().find(({ failedFile, slug }) => failedFile !== undefined && lastSegment(slug) === last)
-    if (failed?.failedFile !== undefined)
-      return { kind: 'failed', collection: name, id: failed.id, file: failed.failedFile }
-    const file = failedFiles.get(name)?.find(({ id }) => id === undefined || lastSegment(id) === last)
-    if (file) return { kind: 'failed', collection: name, id: file.id ?? last, file: file.file }
+/** Makes the finder of a page of an entry that has errors, whose address is not known because of them. */
+function createFailedPageFinder(
+  { collections }: LinkContext,
+  failedFiles: ReadonlyMap<string, FailedFiles>,
+): (path: string) => LinkTarget | undefined {
+  const known = collections.flatMap(({ name, hasPages, pages }) => {
+    if (!hasPages) return []
+    const failed = pages().filter(({ failedFile }) => failedFile !== undefined)
+    const bySegment = new Map(failed.toReversed().map((page) => [lastSegment(page.slug), page]))
+    return [{ name, bySegment, files: failedFiles.get(name) }]
+  })
+  return (path) => {
+    const last = lastSegment(path)
+    for (const { name, bySegment, files } of known) {
+      const page = bySegment.get(last)
+      if (page?.failedFile !== undefined)
+        return { kind: 'failed', collection: name, id: page.id, file: page.failedFile }
+      const one = files?.endingIn(last) ?? files?.open
+      if (one) return { kind: 'failed', collection: name, id: one.id ?? last, file: one.file }
+    }
+    return undefined
   }
-  return undefined
 }
 
 /** An entry that may be in a file that could not be read. */
-function findFailedEntry(path: string, { failedFiles }: LinkContext): LinkTarget | undefined {
+function findFailedEntry(path: string, failedFiles: ReadonlyMap<string, FailedFiles>): LinkTarget | undefined {
   const [collection = '', ...rest] = path.split('/')
   const id = rest.join('/')
-  const culprit = failedFiles.get(collection)?.find((one) => one.id === undefined || one.id === id)
+  const files = failedFiles.get(collection)
+  const culprit = files?.withId(id) ?? files?.open
   return culprit && { kind: 'failed', collection, id, file: culprit.file }
 }
-
-/** The last name of an address, without an ending of a file. */
-const lastSegment = (address: string): string =>
-  /([^/]*?)(?:\.\w+)?\/?$/.exec(address.replace(/\/index$/, ''))?.[1] ?? ''
 
 /** Of the versions of an entry that of the same language, or else the first. */
 const inLocale = (versions: readonly Page[] | undefined, { locale }: EntryName): Page | undefined =>
