@@ -17,7 +17,11 @@ if (one === 'build') {
   const { corpusSite } = await import('./corpus-site.mjs')
   for (const folder of ['generated', '.pantry']) rmSync(join(root, folder), { recursive: true, force: true })
   const own = { kind: 'loaded', value: corpusSite('md') }
-  const host = { ...createNodeHost(root), ...(kind === 'md' ? { loadConfiguration: async () => own } : {}) }
+  // As the command has it.
+  const host = {
+    ...createNodeHost(root, { thriftyAfterBytes: 200 * 2 ** 20 }),
+    ...(kind === 'md' ? { loadConfiguration: async () => own } : {}),
+  }
   const { milliseconds, output } = await buildSite({ host, configurationFile: 'pantry.config.mjs' })
   if (!output) throw new Error('Nothing was written')
   console.log(JSON.stringify({ seconds: milliseconds / 1000, megabytes: process.resourceUsage().maxRSS / 1024 }))

@@ -25,5 +25,6 @@ process.exitCode = await run(process.argv.slice(2), {
     }),
   ask: stdin.isTTY && stdout.isTTY ? askAtTerminal : undefined,
   streams: { input: stdin, output: stdout },
-  openHost: createNodeHost,
+  // Of a site this large the memory would be more than many machines have.
+  openHost: (folder) => createNodeHost(folder, { thriftyAfterBytes: 200 * 2 ** 20 }),
 })

@@ -1,8 +1,10 @@
+import { execFileSync } from 'node:child_process'
 import { setFlagsFromString } from 'node:v8'
 import { runInNewContext } from 'node:vm'
 import { expect, test } from 'vitest'
 import { list, pantry, ref, text } from 'zinc-pantry'
 import { createMemoryHost, openSession } from 'zinc-pantry/engine'
+import { makeFolder } from './helpers.ts'
 
 const FILES = 80
 const noteOf = (at: number, words: string): string =>
@@ -49,4 +51,29 @@ test('A session holds no run but the last: after hundreds of edits it takes the 
   const [first = 0, , last = 0] = heaps
   // A run has a hundredth of a megabyte of lists of its own, and more with what they hold.
   expect(last - first).toBeLessThan(3)
+})
+
+test('After so many bytes a process lets its heap grow by less', () => {
+  const root = makeFolder({ 'a.txt': 'x'.repeat(1000), 'b.txt': 'x'.repeat(1000) })
+  // Much that lives, and ten times as much that lives for a while.
+  const work = `
+    const living = Array.from({ length: 300_000 }, (_, at) => ({ at, other: at + 1 }))
+    const lately = []
+    let most = 0
+    for (let at = 0; at < 3_000_000; at++) {
+      lately[at % 100_000] = { at, next: [at] }
+      if (at % 10_000 === 0) most = Math.max(most, process.memoryUsage().heapUsed)
+    }
+    console.log(living.length > 0 ? most : 0)`
+  const mostUsed = (options: object): number => {
+    const script = `
+      import { createNodeHost } from '${import.meta.resolve('zinc-pantry/engine')}'
+      const host = createNodeHost(${JSON.stringify(root)}, ${JSON.stringify(options)})
+      for (const name of ['a.txt', 'b.txt']) host.read(name)
+      ${work}`
+    return Number(execFileSync(process.execPath, ['--input-type=module', '-e', script], { encoding: 'utf8' }))
+  }
+  const usual = mostUsed({})
+  expect(mostUsed({ thriftyAfterBytes: 1500 })).toBeLessThan(usual * 0.75)
+  expect(mostUsed({ thriftyAfterBytes: 5000 })).toBeGreaterThan(usual * 0.85)
 })

@@ -6,6 +6,7 @@ import { loadColouring } from './node-colouring.ts'
 import { loadNodeConfiguration } from './node-configuration.ts'
 import { digestContent } from './node-digest.ts'
 import { fetchNode } from './node-fetch.ts'
+import { createHeapLimiter } from './node-heap.ts'
 import { readPatch, readRevisions, readVersions } from './node-history.ts'
 import { nodeImages } from './node-images.ts'
 import { findNodeImport } from './node-import.ts'
@@ -25,6 +26,11 @@ import { replaceFile, startNodeWriting } from './node-writing.ts'
 export interface NodeHostOptions {
   /** How long a configuration may take to load, and a function of it that is a source. Default: 60,000 ms. */
   readonly timeLimitMs?: number
+  /**
+   * After how many bytes that were read the process collects its garbage more often, which takes less memory and more time. Default:
+   * never, since it is a setting of the whole process. The command sets it to 200 MiB.
+   */
+  readonly thriftyAfterBytes?: number
 }
 
 /**
@@ -38,8 +44,9 @@ export interface NodeHostOptions {
  * console.log((await checkSite({ host, configurationFile: 'pantry.config.ts' })).fileCount)
  * ```
  */
-export function createNodeHost(root: string, { timeLimitMs = 60_000 }: NodeHostOptions = {}): Host {
+export function createNodeHost(root: string, { timeLimitMs = 60_000, thriftyAfterBytes }: NodeHostOptions = {}): Host {
   const base = resolve(root)
+  const noteRead = thriftyAfterBytes === undefined ? undefined : createHeapLimiter(thriftyAfterBytes)
   // Not joined, which would take a sixth of the time of asking for the state of a file.
   const absolute = (path: string): string => `${base}/${path}`
   /** Folders that were made; making one again takes as long as writing a small file. */
@@ -54,7 +61,11 @@ export function createNodeHost(root: string, { timeLimitMs = 60_000 }: NodeHostO
   return {
     root: base,
     list: (folder, dotNames) => listFolder(absolute(folder), dotNames),
-    read: (file, maxBytes) => explained(() => readBytes(absolute(file), maxBytes)),
+    read(file, maxBytes) {
+      const bytes = explained(() => readBytes(absolute(file), maxBytes))
+      noteRead?.(bytes.length)
+      return bytes
+    },
     size: (file) => statOf(absolute(file))?.size,
     stamp: (file) => stampOf(absolute(file)),
     identity: (file) => identityOf(absolute(file)),
