@@ -50,7 +50,7 @@ function measure(kind, count, ...flags) {
 }
 const points = Object.entries(series).map(([kind, counts]) => [kind, counts.map((count) => measure(kind, count))])
 // Where there is memory it is used: what the largest needs shows where Node is told to do with less.
-measure('data', series.data.at(-1), '--max-old-space-size=1600')
+measure('data', series.data.at(-1), '--max-old-space-size=1100')
 
 const WIDTH = 420
 const HEIGHT = 240

@@ -1,5 +1,5 @@
 import { spawnSync } from 'node:child_process'
-import { existsSync, readFileSync } from 'node:fs'
+import { existsSync, mkdirSync, readFileSync, symlinkSync } from 'node:fs'
 import { join } from 'node:path'
 import Papa from 'papaparse'
 import { describe, expect, test } from 'vitest'
@@ -254,4 +254,35 @@ test('The executable sets the exit code, and does not mind a closed pipe', () =>
     encoding: 'utf8',
   })
   expect(piped.stderr).not.toContain('EPIPE')
+})
+
+test('A check asks the engine for nothing of languages where no zone is named, since the first answer takes 20 to 45 ms', () => {
+  const root = makeFolder({
+    'content/a.md': '---\ntitle: Åsen\n---\nThe *path* is open.\n',
+    'content/b.md': '---\ntitle: Gable\n---\n[path](gone.md)\n',
+    'content/rows.json': JSON.stringify(Array.from({ length: 1200 }, (_, at) => ({ id: `r${at}`, title: 'Row' }))),
+    'pantry.config.ts':
+      "import { pantry, text } from 'zinc-pantry'\nexport default pantry({ collections: { notes: { files: '*.md', body: true, fields: { title: text() } }, rows: { files: 'rows.json', fields: { title: text() } } } })\n",
+  })
+  mkdirSync(join(root, 'node_modules'))
+  symlinkSync(join(REPOSITORY, 'packages/zinc-pantry'), join(root, 'node_modules/zinc-pantry'))
+  const refuse = "() => { throw new Error('Asked for what languages have') }"
+  const spy = `for (const name of ['DateTimeFormat', 'NumberFormat', 'Collator', 'Segmenter', 'PluralRules'])
+    Intl[name] = new Proxy(Intl[name], { construct: ${refuse}, apply: ${refuse} })
+    for (const { prototype } of [Number, Date]) prototype.toLocaleString = ${refuse}
+    String.prototype.localeCompare = ${refuse}`
+  const { status, stdout, stderr } = spawnSync(
+    process.execPath,
+    [
+      '--import',
+      `data:text/javascript,${encodeURIComponent(spy)}`,
+      join(REPOSITORY, 'packages/zinc-pantry/bin/zinc-pantry.js'),
+      'check',
+    ],
+    { cwd: root, encoding: 'utf8' },
+  )
+  expect([stderr, status]).toEqual(['', 1])
+  expect(stdout).toMatch(
+    /^content\/b.md:4:8 error link-broken\n[\s\S]*\n1,202 entries in 2 collections from 3 files: 1 error /,
+  )
 })

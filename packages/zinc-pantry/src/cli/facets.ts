@@ -1,3 +1,4 @@
+import { formatCount } from '../diagnostics/format-count.ts'
 import { lineOf } from '../diagnostics/line-of.ts'
 import type { Answer } from '../engine/index.ts'
 
@@ -20,8 +21,8 @@ export function renderFacets({ facets }: Answer, { width = 100, heading, faint }
       // Two that are shown alike are told apart by their ids.
       const isAlone = label === undefined || labels.indexOf(lineOf(label)) === labels.lastIndexOf(lineOf(label))
       const own = isAlone ? (labels[at] as string) : `${labels[at]} (${lineOf(value)})`
-      const part = `${own} ${faint(count.toLocaleString('en-US'))}`
-      const length = `${own} ${count.toLocaleString('en-US')}   `.length
+      const part = `${own} ${faint(formatCount(count))}`
+      const length = `${own} ${formatCount(count)}   `.length
       if (length > left - 12 && shown.length > 0) break
       left -= length
       shown.push(part)

@@ -1,3 +1,4 @@
+import { formatCount } from '../diagnostics/format-count.ts'
 import type { Palette } from '../engine/index.ts'
 import { plural, type QueryPlan, writeCondition } from '../engine/index.ts'
 
@@ -20,7 +21,7 @@ export function renderPlan(
     ...(sorted > 0
       ? [`${order === undefined ? 'no index has the order, so ' : ''}${entries(sorted)} were sorted`]
       : []),
-    `${bytes.toLocaleString('en-US')} bytes read`,
+    `${formatCount(bytes)} bytes read`,
   ]
   return `Plan\n${drawn.join('')}  ${done.join('; ')}\n`
 }

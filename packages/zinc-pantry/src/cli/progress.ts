@@ -1,3 +1,4 @@
+import { formatCount } from '../diagnostics/format-count.ts'
 import type { Progress } from '../engine/index.ts'
 import type { Surroundings } from './surroundings.ts'
 
@@ -17,7 +18,7 @@ export function createProgress({ stderr }: Surroundings): { report(progress: Pro
       last = now
       shown = true
       const verb = noun === 'files' ? 'Checking' : 'Making'
-      const count = `${done.toLocaleString('en-US')} of ${total.toLocaleString('en-US')}`
+      const count = `${formatCount(done)} of ${formatCount(total)}`
       stderr.write(`\r\u001b[2K${verb} ${count} ${noun}`)
     },
     clear() {

@@ -1,3 +1,4 @@
+import { formatCount } from '../diagnostics/format-count.ts'
 import {
   type Answer,
   answerQuestion,
@@ -97,7 +98,7 @@ const MOST_NAMED = 8
 function implicitLine({ implicit }: OpenedSite, { collection }: Answer): string {
   const ids = implicit.filter((one) => one.collection === collection).map(({ id }) => id)
   if (ids.length === 0) return ''
-  const more = ids.length > MOST_NAMED ? ` and ${(ids.length - MOST_NAMED).toLocaleString('en-US')} more` : ''
+  const more = ids.length > MOST_NAMED ? ` and ${formatCount(ids.length - MOST_NAMED)} more` : ''
   return `Made by references, in no file: ${ids.slice(0, MOST_NAMED).join(', ')}${more}\n`
 }
 
@@ -105,9 +106,7 @@ function countLine({ rows, total, groupCount }: Answer, { statistics }: QueryFla
   const matches = total === 1 ? '1 entry matches' : `${plural(total, 'entry', 'entries')} match`
   if (statistics !== undefined && groupCount === undefined) return `${matches}\n`
   const found = groupCount === undefined ? matches : `${matches}, in ${plural(groupCount, 'group')}`
-  return rows.length === (groupCount ?? total)
-    ? `${found}\n`
-    : `${found}, ${rows.length.toLocaleString('en-US')} shown\n`
+  return rows.length === (groupCount ?? total) ? `${found}\n` : `${found}, ${formatCount(rows.length)} shown\n`
 }
 
 /** Options that ask for something of a collection. */

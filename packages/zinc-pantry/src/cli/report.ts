@@ -1,6 +1,7 @@
 import { join, relative } from 'node:path'
 import { pathToFileURL } from 'node:url'
 import { type Diagnostic, isFault } from '../diagnostics/diagnostic.ts'
+import { formatCount } from '../diagnostics/format-count.ts'
 import { plural } from '../diagnostics/words.ts'
 import type { BuildReport, SiteReport } from '../engine/site-report.ts'
 import type { SitePlace } from './find-configuration.ts'
@@ -46,7 +47,7 @@ export function summaryLine(report: SiteReport, output: Output, surroundings: Su
     ...(warnings > 0 ? [palette.warning(plural(warnings, 'warning'))] : []),
   ]
   const verdict = problems.length > 0 ? problems.join(', ') : palette.good('no problems')
-  const made = implicit === 0 ? '' : ` (${implicit.toLocaleString('en-US')} made by references)`
+  const made = implicit === 0 ? '' : ` (${formatCount(implicit)} made by references)`
   const others = unmatched === 0 ? '' : `, ${plural(unmatched, 'file')} in no collection`
   const counted = `${plural(entries, 'entry', 'entries')}${made} in ${plural(collections, 'collection')} from ${plural(files, 'file')}${others}`
   return `${counted}: ${verdict} ${palette.faint(`(${(milliseconds / 1000).toFixed(2)} s)`)}\n`
@@ -79,7 +80,7 @@ export async function writeSummary({ diagnostics }: SiteReport, surroundings: Su
   const { stdout } = surroundings
   const { error, warning, faint } = createPalette(stdout, surroundings)
   const rows = countProblems(diagnostics).map(({ count, severity, code, collection, field }) => ({
-    count: count.toLocaleString('en-US'),
+    count: formatCount(count),
     severity,
     code,
     where: [collection, field].filter((name) => name !== undefined).join('.'),

@@ -1,6 +1,7 @@
 import { join, relative } from 'node:path'
 import stringWidth from 'string-width'
 import type { Place } from '../diagnostics/diagnostic.ts'
+import { formatCount } from '../diagnostics/format-count.ts'
 import { lineOf } from '../diagnostics/line-of.ts'
 import { createLineIndexes } from '../diagnostics/render-text.ts'
 import { plural } from '../diagnostics/words.ts'
@@ -118,7 +119,7 @@ function writeCollections(collections: readonly CollectionDescription[], { stron
   const groups = groupBySection(collections)
   const lines = columns(
     groups.flatMap(([, own]) =>
-      own.map(({ name, count, description = '' }) => [name, count.toLocaleString('en-US'), faint(description)]),
+      own.map(({ name, count, description = '' }) => [name, formatCount(count), faint(description)]),
     ),
   )
   return groups.flatMap(([section, own], at) => [
@@ -136,7 +137,7 @@ const writeFields = (fields: readonly FieldDescription[], { faint }: Palette): s
         `${'  '.repeat(depth)}${name.split('.').at(-1)}`,
         shorten(expected, 46),
         need,
-        count.toLocaleString('en-US'),
+        formatCount(count),
         faint(help),
       ]
     }),

@@ -1,5 +1,6 @@
 import { join, relative, resolve, sep } from 'node:path'
 import { createDiagnostic } from '../diagnostics/diagnostic.ts'
+import { formatCount } from '../diagnostics/format-count.ts'
 import { plural } from '../diagnostics/words.ts'
 import { CONFIGURATION_FILE, JOURNAL } from '../engine/configuration-file.ts'
 import { buildSite, checkSite } from '../engine/site.ts'
@@ -171,9 +172,7 @@ const pathBelow = (root: string, path: string): string => relative(root, path).s
 export function outputNote({ output, writtenCount, orderSizes = {} }: BuildReport): string {
   if (!output) return 'Nothing was written; the last good output stays\n'
   const written = writtenCount === 0 ? 'nothing had changed' : `${plural(writtenCount, 'file')} written`
-  const orders = Object.entries(orderSizes).map(
-    ([name, size]) => `${name} ${Math.ceil(size / 1024).toLocaleString('en-US')} KB`,
-  )
+  const orders = Object.entries(orderSizes).map(([name, size]) => `${name} ${formatCount(Math.ceil(size / 1024))} KB`)
   return `Output in ${output}: ${written}\n${orders.length > 0 ? `Orders kept: ${orders.join(', ')}\n` : ''}`
 }
 

@@ -1,5 +1,6 @@
 import stringWidth from 'string-width'
 import { type Diagnostic, helpOf, messageOf, noteOf, type Place } from './diagnostic.ts'
+import { formatCount } from './format-count.ts'
 import { groupRepeated } from './group-repeated.ts'
 import { createLineIndex, type LineIndex } from './line-index.ts'
 
@@ -116,8 +117,8 @@ function renderOthers(others: readonly Diagnostic[], writer: Writer): string {
   const { palette } = writer
   const shown = others.slice(0, SHOWN_PLACES).map((one) => palette.place(placeText(one, writer)))
   const more = others.length - shown.length
-  const count = `${(others.length + 1).toLocaleString('en-US')} times in all`
-  return `  ${palette.strong(count)}: also ${shown.join(', ')}${more > 0 ? ` and ${more.toLocaleString('en-US')} more` : ''}\n`
+  const count = `${formatCount(others.length + 1)} times in all`
+  return `  ${palette.strong(count)}: also ${shown.join(', ')}${more > 0 ? ` and ${formatCount(more)} more` : ''}\n`
 }
 
 function placeText(place: Place, { indexes, nameOf }: Writer): string {

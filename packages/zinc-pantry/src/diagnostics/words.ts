@@ -1,3 +1,5 @@
+import { formatCount } from './format-count.ts'
+
 /** The length at which a seen value is cut where a message repeats it. */
 const SHOWN = 40
 
@@ -30,7 +32,7 @@ function escapeControl(character: string): string {
  * ```
  */
 export function plural(count: number, one: string, many = `${one}s`): string {
-  return `${count.toLocaleString('en-US')} ${count === 1 ? one : many}`
+  return `${formatCount(count)} ${count === 1 ? one : many}`
 }
 
 /** Names in quotes: `"a", "b" or "c"`; after eight the rest is counted. */

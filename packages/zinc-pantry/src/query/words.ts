@@ -42,10 +42,22 @@ const PATH = /(?<![\p{L}\p{N}_@.-])[\p{L}\p{N}_@.-]+(?:[/\\][\p{L}\p{N}_@.-]*[\p
 const LONGEST_PATH = 64
 /** Scripts that put no space between words; two characters together stand for one. */
 const DENSE = '\\p{scx=Han}\\p{scx=Hiragana}\\p{scx=Katakana}\\p{scx=Thai}\\p{scx=Lao}\\p{scx=Khmer}\\p{scx=Myanmar}'
-/** A letter of such a script with its marks. */
-const DENSE_LETTER = new RegExp(`(?:(?!\\p{M})[${DENSE}])\\p{M}*`, 'gu')
-/** A run of letters of such scripts, or of others. */
-const RUN = new RegExp(`(?:(?:(?!\\p{M})[${DENSE}])\\p{M}*)+|(?:(?![${DENSE}]).|\\p{M})+`, 'gu')
+/** Patterns of such scripts. */
+interface DensePatterns {
+  /** A letter with its marks. */
+  readonly letter: RegExp
+  /** A run of their letters, or of others. */
+  readonly run: RegExp
+}
+let densePatterns: DensePatterns | undefined
+/** Made where letters beyond ASCII are met: the sets of so many scripts take 4 ms, and most commands search nothing. */
+function dense(): DensePatterns {
+  densePatterns ??= {
+    letter: new RegExp(`(?:(?!\\p{M})[${DENSE}])\\p{M}*`, 'gu'),
+    run: new RegExp(`(?:(?:(?!\\p{M})[${DENSE}])\\p{M}*)+|(?:(?![${DENSE}]).|\\p{M})+`, 'gu'),
+  }
+  return densePatterns
+}
 
 /** A word of a text. */
 export interface Word {
@@ -66,13 +78,13 @@ export function findWords(text: string): Word[] {
     if (/^\w+$/.test(found)) add(found, index)
     else if (version !== undefined) add(version, index + found.length - version.length)
     else if (/['’+#]/.test(found)) add(found, index)
-    else for (const run of found.matchAll(RUN)) addRun(run[0], index + run.index)
+    else for (const run of found.matchAll(dense().run)) addRun(run[0], index + run.index)
   }
   return words
 
   /** A run of letters in scripts of one sort: one word, or the pairs of its letters. */
   function addRun(run: string, start: number): void {
-    const letters = run.match(DENSE_LETTER) ?? []
+    const letters = run.match(dense().letter) ?? []
     if (letters.length === 0) add(run, start)
     let at = start
     for (const [number, letter] of letters.entries()) {

@@ -3,7 +3,7 @@ export function isZone(zone: string): boolean {
   // Not every engine takes offsets as zones.
   if (/^[-+](?:[01]\d|2[0-3]):[0-5]\d$/.test(zone)) return true
   try {
-    new Intl.DateTimeFormat('en', { timeZone: zone })
+    formatterOf(zone)
     return true
   } catch {
     return false

@@ -1,3 +1,4 @@
+import { formatCount } from '../format-count.ts'
 import { listNames, plural, quote } from '../words.ts'
 import { didYouMean, error, fault, warning } from './entry.ts'
 
@@ -79,8 +80,7 @@ export const valueCodes = {
     () => 'Rename the file, or convert it',
   ),
   'asset-too-large': error<{ sizeBytes: number; limit: number }>(
-    ({ sizeBytes, limit }) =>
-      `File has ${sizeBytes.toLocaleString('en-US')} bytes, expected at most ${limit.toLocaleString('en-US')}`,
+    ({ sizeBytes, limit }) => `File has ${formatCount(sizeBytes)} bytes, expected at most ${formatCount(limit)}`,
   ),
   'image-dimensions': error<{ side: string; pixels: number; limit: number; atLeast: boolean }>(
     ({ side, pixels, limit, atLeast }) =>
