@@ -91,5 +91,5 @@ function after(pattern: RegExp, text: string, at: number): number {
 }
 
 /** Reads character references in a part of a value. */
-const readReferences = (text: string): string =>
+export const readReferences = (text: string): string =>
   text.includes('&') ? (findTags(`<a b="${text.replaceAll('"', '&quot;')}">`)[0]?.attributes[0]?.value ?? text) : text

@@ -1,7 +1,7 @@
 import type { BodyHeading } from '../body/body-summary.ts'
-import { decodePart } from '../link/link-resolver.ts'
 import { entriesOf } from '../link/linked-entries.ts'
 import { isSameEntry } from '../link/pages.ts'
+import { decodePart } from '../link/resolve-path.ts'
 import type { LinkedEntry } from '../validate/entry.ts'
 import type { Change, ChangeStep, Refusal } from './change.ts'
 import { rewriteLinks } from './rewrite-links.ts'

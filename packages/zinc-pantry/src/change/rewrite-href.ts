@@ -1,4 +1,4 @@
-import { resolveFrom, withoutNumbers } from '../link/resolve-path.ts'
+import { decodePart, resolveFrom, withoutNumbers } from '../link/resolve-path.ts'
 import { relativePath } from './rename-path.ts'
 
 /** A link, and where it and its target are before and after a change. Paths are relative to the content folder. */
@@ -21,8 +21,9 @@ export interface MovedLink {
 export function rewriteHref(link: MovedLink): string {
   const [, path = '', rest = ''] = /^([^?#]*)(.*)$/s.exec(link.href) ?? []
   if (path === '') return link.href
-  const decoded = decodeAddress(path)
-  const encode = (text: string): string => (decoded === path && !/[\s()<>]/.test(text) ? text : encodeURI(text))
+  const decoded = decodePart(path)
+  const encode = (text: string): string =>
+    decoded === path && !SPECIAL.test(text) && !hasNewSign(text, path) ? text : encodePath(text)
   if (decoded.startsWith('/'))
     return link.addressAfter === undefined ? link.href : asWritten(path, link.addressAfter) + rest
   const target = resolveFrom(link.from, decoded)
@@ -44,11 +45,26 @@ const asWritten = (written: string, address: string): string =>
       ? `${address}/`
       : address.replace(/\/$/, '')
 
-/** An address without signs encoded; as it is where that cannot be. */
-export function decodeAddress(path: string): string {
-  try {
-    return decodeURI(path)
-  } catch {
-    return path
+/** What an address cannot have as it is, or reads as something else. */
+const SPECIAL = /[<>?#\\"\r\n]|%[\da-f]{2}|&#?\w+;/i
+/** What it can have in some places only: in angle brackets, or in quotes. One that has it already stands at such a place. */
+const PARTLY_SPECIAL = [' ', '\t', '(', ')', "'", '=']
+const hasNewSign = (text: string, path: string): boolean =>
+  PARTLY_SPECIAL.some((sign) => text.includes(sign) && !path.includes(sign))
+
+/** A path as an address that can stand anywhere: signs encoded that would be something else, and parentheses that are not in pairs. */
+function encodePath(path: string): string {
+  const encoded = encodeURI(path).replace(/['=?#]|&(?=#?\w+;)/g, percentEncode)
+  return areInPairs(encoded) ? encoded : encoded.replace(/[()]/g, percentEncode)
+}
+
+const percentEncode = (sign: string): string => `%${sign.charCodeAt(0).toString(16).toUpperCase()}`
+
+function areInPairs(text: string): boolean {
+  let depth = 0
+  for (const sign of text.replace(/[^()]/g, '')) {
+    depth += sign === '(' ? 1 : -1
+    if (depth < 0) return false
   }
+  return depth === 0
 }

@@ -12,13 +12,10 @@ export function rewriteLinks(
 ): readonly { readonly place: Place; readonly text: string }[] {
   const links = locateLinks(entry, (href) => rewrite(href) === href)
   return placeLinks(entry, links, textOf).flatMap(({ href, place }) =>
-    placesOfHref(textOf(place.file) ?? '', place, href).map((own) => {
-      // As it is written, so that what replaces it is written so too.
-      const written =
-        textOf(own.file)
-          ?.slice(...own.span)
-          .replaceAll('&amp;', '&') ?? href
-      return { place: own, text: rewrite(written) }
-    }),
+    // As it is written, so that what replaces it is written so too.
+    placesOfHref(textOf(place.file) ?? '', place, href).map((own) => ({
+      place: own.place,
+      text: rewrite(own.address),
+    })),
   )
 }

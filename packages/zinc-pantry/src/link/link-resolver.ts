@@ -5,7 +5,7 @@ import { createSuggester, type Suggester } from '../diagnostics/suggest.ts'
 import { type FailedFile, type FailedFiles, indexFailedFiles } from './failed-files.ts'
 import { type EntryName, isSameEntry, type Page, qualifiedId, versionKey } from './pages.ts'
 import type { Hidden } from './publication.ts'
-import { lastSegment, resolveFrom, withoutNumbers } from './resolve-path.ts'
+import { decodePart, lastSegment, resolveFrom, withoutNumbers } from './resolve-path.ts'
 import { createPathSuggester } from './suggest-path.ts'
 
 /** Everything that bodies may link to. */
@@ -252,16 +252,6 @@ function findFailedEntry(path: string, failedFiles: ReadonlyMap<string, FailedFi
 /** Of the versions of an entry that of the same language, or else the first. */
 const inLocale = (versions: readonly Page[] | undefined, { locale }: EntryName): Page | undefined =>
   versions?.find((version) => version.locale === locale) ?? versions?.[0]
-
-/** A part of an address without signs encoded; as it is where that cannot be. */
-export function decodePart(href: string): string {
-  if (!href.includes('%')) return href
-  try {
-    return decodeURIComponent(href)
-  } catch {
-    return href
-  }
-}
 
 /** A path without segments of dots, by RFC 3986, section 5.2.4. */
 function removeDotSegments(path: string): string {

@@ -44,3 +44,13 @@ export const withoutNumbers = (path: string): string =>
     .split('/')
     .map((name) => name.replace(LEADING_NUMBER, '$2'))
     .join('/')
+
+/** A part of an address without signs encoded; as it is where that cannot be. */
+export function decodePart(href: string): string {
+  if (!href.includes('%')) return href
+  try {
+    return decodeURIComponent(href)
+  } catch {
+    return href
+  }
+}
