@@ -68,9 +68,18 @@ export function findLinks(nodes: Nodes | undefined, text: string): FoundLink[] {
     } else if (isJsx(node)) {
       for (const attribute of linkAttributes(node)) {
         const { name, value } = attribute
-        const first = spanOf(attribute)[1] - 1 - value.length
-        for (const [from, to] of spansInValue(name, value))
-          links.push({ href: value.slice(from, to), span: [first + from, first + to], isImage: name !== 'href' })
+        const [start, end] = spanOf(attribute)
+        // What is written between the quotes is another text than the value where it has character references.
+        const first = start + text.slice(start, end).search(/["']/) + 1
+        const written = spansInValue(name, text.slice(first, end - 1))
+        for (const [at, [from, to]] of spansInValue(name, value).entries()) {
+          const [before, behind] = written[at] ?? [0, end - 1 - first]
+          links.push({
+            href: value.slice(from, to),
+            span: [first + before, first + behind],
+            isImage: name !== 'href',
+          })
+        }
       }
     }
   })
