@@ -16,7 +16,7 @@ export interface Candidate {
 const BEHIND_BRACKET =
   /\]([(:])[ \t]*([\r\n][\s>]*)?(?:<((?:[^<>\r\n\]]|\](?![(:]))*)>|((?:[^\s)\]]|\](?![(:]))*))(?=([\s\S]?))/g
 /** The name of an attribute with an address, in front of its sign. */
-const ATTRIBUTE = new RegExp(`(${ADDRESS_ATTRIBUTES.join('|')})$`, 'i')
+const ATTRIBUTE = new RegExp(`(?:${ADDRESS_ATTRIBUTES.join('|')})$`, 'i')
 const MOST_LETTERS = Math.max(...ADDRESS_ATTRIBUTES.map(({ length }) => length))
 /** The value of an attribute, behind its sign. */
 const VALUE = /([\s>]*)(?:"([^"]*)"|'([^']*)'|([^\s"'>=]*)(?=([\s\S]?)))/y
@@ -30,18 +30,22 @@ const isClear = (address: string): boolean => !UNCLEAR.test(address) || SCHEME.t
  * Every candidate for the address of a link: all that there are, and more. It is asked of every text of a site, so that brackets and
  * equals signs are looked for, which the engine does many times as fast as trying several names at each letter.
  */
-export function findCandidates(text: string): readonly Candidate[] {
-  const candidates: Candidate[] = []
-  for (const [, mark, marks = '', pointed, plain = '', next = ''] of text.matchAll(BEHIND_BRACKET)) {
+export const findCandidates = (text: string): readonly Candidate[] => [...findBehindBrackets(text), ...findInHtml(text)]
+
+const findBehindBrackets = (text: string): Candidate[] =>
+  Array.from(text.matchAll(BEHIND_BRACKET), ([, mark, marks = '', pointed, plain = '', next = '']) => {
     const address = pointed ?? plain
     const isEnded = mark === '(' ? /[ \t\r\n)]/.test(next) : /^[ \t\r\n]?$/.test(next)
-    candidates.push({ address, isDefined: mark === ':', isExact: isEnded && !marks.includes('>') && isClear(address) })
-  }
+    return { address, isDefined: mark === ':', isExact: isEnded && !marks.includes('>') && isClear(address) }
+  })
+
+function findInHtml(text: string): Candidate[] {
+  const candidates: Candidate[] = []
   for (let sign = text.indexOf('='); sign !== -1; sign = text.indexOf('=', sign + 1)) {
     let end = sign
     while (/[\s>]/.test(text[end - 1] ?? '')) end--
-    const [, name = ''] = ATTRIBUTE.exec(text.slice(Math.max(0, end - MOST_LETTERS), end)) ?? []
-    if (name === '') continue
+    const [name] = ATTRIBUTE.exec(text.slice(Math.max(0, end - MOST_LETTERS), end)) ?? []
+    if (name === undefined) continue
     VALUE.lastIndex = sign + 1
     const [, marks = '', double, single, bare = '', next = ''] = VALUE.exec(text) ?? []
     const isEnded = !marks.includes('>') && /^[ \t\r\n>]?$/.test(next)
