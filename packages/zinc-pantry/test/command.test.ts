@@ -1,12 +1,13 @@
 import { spawnSync } from 'node:child_process'
-import { existsSync, mkdirSync, readFileSync, symlinkSync } from 'node:fs'
+import { existsSync, readFileSync } from 'node:fs'
 import { join } from 'node:path'
 import Papa from 'papaparse'
 import { describe, expect, test } from 'vitest'
-import { makeFolder, REPOSITORY, runCommand } from './helpers.ts'
+import { linkPackages, makeFolder, REPOSITORY, runCommand } from './helpers.ts'
 
 const DEMO = join(REPOSITORY, 'examples/fellmark')
 const MISTAKES = join(REPOSITORY, 'examples/fellmark-mistakes')
+const BIN = join(REPOSITORY, 'packages/zinc-pantry/bin/zinc-pantry.js')
 
 /** Without what differs from run to run. */
 const stable = (text: string): string =>
@@ -243,13 +244,12 @@ describe('Wrong use', () => {
 })
 
 test('The executable sets the exit code, and does not mind a closed pipe', () => {
-  const bin = join(REPOSITORY, 'packages/zinc-pantry/bin/zinc-pantry.js')
-  const run = (args: string[], cwd: string) => spawnSync(process.execPath, [bin, ...args], { cwd, encoding: 'utf8' })
+  const run = (args: string[], cwd: string) => spawnSync(process.execPath, [BIN, ...args], { cwd, encoding: 'utf8' })
   expect(run(['check'], DEMO).status).toBe(0)
   expect(run(['check'], MISTAKES).status).toBe(1)
   expect(run(['check', '--root', 'nowhere'], DEMO).status).toBe(2)
   expect(run(['--version'], DEMO).stdout).toMatch(/^\d+\.\d+\.\d+\n$/)
-  const piped = spawnSync('sh', ['-c', `"${process.execPath}" "${bin}" query trails --format json | head -c 10`], {
+  const piped = spawnSync('sh', ['-c', `"${process.execPath}" "${BIN}" query trails --format json | head -c 10`], {
     cwd: DEMO,
     encoding: 'utf8',
   })
@@ -264,8 +264,7 @@ test('A check asks the engine for nothing of languages where no zone is named, s
     'pantry.config.ts':
       "import { pantry, text } from 'zinc-pantry'\nexport default pantry({ collections: { notes: { files: '*.md', body: true, fields: { title: text() } }, rows: { files: 'rows.json', fields: { title: text() } } } })\n",
   })
-  mkdirSync(join(root, 'node_modules'))
-  symlinkSync(join(REPOSITORY, 'packages/zinc-pantry'), join(root, 'node_modules/zinc-pantry'))
+  linkPackages(root)
   const refuse = "() => { throw new Error('Asked for what languages have') }"
   const spy = `for (const name of ['DateTimeFormat', 'NumberFormat', 'Collator', 'Segmenter', 'PluralRules'])
     Intl[name] = new Proxy(Intl[name], { construct: ${refuse}, apply: ${refuse} })
@@ -273,12 +272,7 @@ test('A check asks the engine for nothing of languages where no zone is named, s
     String.prototype.localeCompare = ${refuse}`
   const { status, stdout, stderr } = spawnSync(
     process.execPath,
-    [
-      '--import',
-      `data:text/javascript,${encodeURIComponent(spy)}`,
-      join(REPOSITORY, 'packages/zinc-pantry/bin/zinc-pantry.js'),
-      'check',
-    ],
+    ['--import', `data:text/javascript,${encodeURIComponent(spy)}`, BIN, 'check'],
     { cwd: root, encoding: 'utf8' },
   )
   expect([stderr, status]).toEqual(['', 1])

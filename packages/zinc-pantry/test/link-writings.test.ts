@@ -5,16 +5,17 @@ import { changeSite, checkSite, createMemoryHost } from 'zinc-pantry/engine'
 import { runs, textOf } from './helpers.ts'
 
 const configurationFile = 'pantry.config.ts'
-/** How many links of a text lead nowhere when nothing else is there. */
-async function countLinks(file: string, text: string): Promise<number> {
-  const host = createMemoryHost({ [file]: text }, site)
-  return (await checkSite({ host, configurationFile, cache: false })).diagnostics.length
-}
 
 const site = pantry({
   severities: { 'link-without-page': 'off', 'file-name-unportable': 'off' },
   collections: { texts: { files: '*.{md,mdx}', body: true, fields: {} } },
 })
+
+/** How many links of a text lead nowhere when nothing else is there. */
+async function countLinks(file: string, text: string): Promise<number> {
+  const host = createMemoryHost({ [file]: text }, site)
+  return (await checkSite({ host, configurationFile, cache: false })).diagnostics.length
+}
 
 /** Names of entries as files have them, some with signs that an address has to write in another way. */
 const NAMES = [
@@ -55,7 +56,7 @@ const WRITINGS: readonly ((name: string) => string)[] = [
   (name) => `> text <a HREF\n> = '${encode(name)}.md#here'>a</a>`,
   (name) => `<a href=${encode(name)}.md>a</a> <img alt=a src=${encode(name)}.md>`,
   (name) => `- [a](\n  ${encode(name)}.md)`,
-  ...[(name: string) => `[a](<${withEscapes(name.replaceAll('%', '%25').replaceAll('#', '%23'))}.md>)`],
+  (name) => `[a](<${withEscapes(name.replaceAll('%', '%25').replaceAll('#', '%23'))}.md>)`,
 ]
 
 test('Links follow an entry that gets another name, however they are written and whatever the names have in them', async () => {
@@ -72,12 +73,9 @@ test('Links follow an entry that gets another name, however they are written and
         .filter((link) => ending === 'md' || !/HREF|=[^"'&]*>|\n {2}</.test(link))
         .join('\n\n')
       if (before === after || links === '') return
-      const files = {
-        [`content/${before}.md`]: '---\n{}\n---\n## Here\n',
-        [file]: `---\n{}\n---\n${links}\n\n[own](#end)\n\n## End\n`,
-      }
-      const { [file]: notes = '' } = files
-      const host = createMemoryHost(files, site)
+      const notes = `---\n{}\n---\n${links}\n\n[own](#end)\n\n## End\n`
+      const target = { [`content/${before}.md`]: '---\n{}\n---\n## Here\n' }
+      const host = createMemoryHost({ ...target, [file]: notes }, site)
       const options = { host, configurationFile, cache: false }
       expect(textOf(await checkSite(options))).toBe('')
       const answer = await changeSite(options, { kind: 'rename', target: `texts/${before}`, name: after })

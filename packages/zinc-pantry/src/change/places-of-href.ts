@@ -39,6 +39,6 @@ const readAs = (written: string, href: string): string | undefined =>
 /** Reads escapes and character references, by CommonMark 2.4 and 2.5. */
 const readMarkdown = (written: string): string =>
   written.replace(
-    /\\([!-/:-@[-`{-~])|((?:[^\\]|\\(?![!-/:-@[-`{-~]))+)/g,
-    (_, escaped: string | undefined, plain: string) => escaped ?? readReferences(plain),
+    /\\([!-/:-@[-`{-~])|[^\\]+/g,
+    (plain, escaped: string | undefined) => escaped ?? readReferences(plain),
   )

@@ -60,17 +60,15 @@ export function createLabelLister({ fields }: CollectionModel, blocks: BlockFiel
         if (path) onLabel?.([...path])
       } else if (Array.isArray(value)) {
         const item = placeWithin(place, 0)
-        for (let index = 0; index < value.length; index++) {
-          path?.push(index)
-          visit(value[index], item)
-          path?.pop()
-        }
+        for (let index = 0; index < value.length; index++) visitWithin(index, value[index], item)
       } else if (typeof value === 'object' && value !== null)
-        for (const key of Object.keys(value)) {
-          path?.push(key)
-          visit((value as Record<string, unknown>)[key], placeWithin(place, key))
-          path?.pop()
-        }
+        for (const key of Object.keys(value))
+          visitWithin(key, (value as Record<string, unknown>)[key], placeWithin(place, key))
+    }
+    const visitWithin = (step: Step, inner: unknown, place: TextPlace): void => {
+      path?.push(step)
+      visit(inner, place)
+      path?.pop()
     }
     visit(data ?? {}, root)
     return labels

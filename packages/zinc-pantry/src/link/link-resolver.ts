@@ -123,7 +123,9 @@ function createIndexedResolver(context: LinkContext): LinkResolver {
     return seen && seen.length > 0 ? seen : versions
   }
   return (href, from) => {
-    const { address, path, fragment } = takeApart(href)
+    const [address = '', written = ''] = href.split('#', 2)
+    const fragment = decodePart(written)
+    const path = decodePart(address.replace(/\?.*$/s, ''))
     if (address === '') return { kind: 'entry', page: from, fragment, address: undefined }
     if (path.startsWith('/')) return toPage(removeDotSegments(path), fragment, from)
     const file = resolveFrom(from.source.file, path)
@@ -135,13 +137,6 @@ function createIndexedResolver(context: LinkContext): LinkResolver {
     if (failed) return failed
     return { kind: 'broken', suggest: () => suggestPath(path, from.source.file, file) }
   }
-}
-
-/** The parts of an address: what stands before the fragment, its path, and the fragment. */
-function takeApart(href: string): { readonly address: string; readonly path: string; readonly fragment: string } {
-  const [address = '', fragment = ''] = href.includes('#') ? href.split('#', 2) : [href]
-  const path = address.includes('?') ? address.replace(/\?.*$/s, '') : address
-  return { address, path: decodePart(path), fragment: decodePart(fragment) }
 }
 
 /** The pages of a site by all that links may name. */

@@ -100,9 +100,9 @@ function createBody(
 
   const textSummary = (): TextSummary => {
     const silentImages = mayBeSilent(text) ? findSilentImages(parse(), rawHtml) : []
-    const candidates = hasPlugins ? [] : findCandidates(text)
     // A plugin can make links of anything.
-    if (!hasPlugins && candidates.every(({ isExact }) => isExact))
+    const candidates = hasPlugins ? undefined : findCandidates(text)
+    if (candidates?.every(({ isExact }) => isExact))
       return { addresses: [...new Set(candidates.map(({ address }) => address))], silentImages }
     const links = findLinks(parse(), parse().whole(), () => true)
     return { addresses: addressesOf(links), links, silentImages }

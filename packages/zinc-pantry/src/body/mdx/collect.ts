@@ -13,6 +13,7 @@ import {
   type Node,
   type Nodes,
   spanOf,
+  type TextAttribute,
   textOf,
   visit,
 } from './visit.ts'
@@ -65,25 +66,22 @@ export function findLinks(nodes: Nodes | undefined, text: string): FoundLink[] {
     } else if (node.type === 'linkReference' || node.type === 'imageReference') {
       const href = definitions.get(node.identifier)
       if (href !== undefined) links.push({ href, span: spanOf(node), isImage: node.type === 'imageReference' })
-    } else if (isJsx(node)) {
-      for (const attribute of linkAttributes(node)) {
-        const { name, value } = attribute
-        const [start, end] = spanOf(attribute)
-        // What is written between the quotes is another text than the value where it has character references.
-        const first = start + text.slice(start, end).search(/["']/) + 1
-        const written = spansInValue(name, text.slice(first, end - 1))
-        for (const [at, [from, to]] of spansInValue(name, value).entries()) {
-          const [before, behind] = written[at] ?? [0, end - 1 - first]
-          links.push({
-            href: value.slice(from, to),
-            span: [first + before, first + behind],
-            isImage: name !== 'href',
-          })
-        }
-      }
-    }
+    } else if (isJsx(node))
+      links.push(...linkAttributes(node).flatMap((attribute) => linksInAttribute(attribute, text)))
   })
   return links
+}
+
+/** The links in the value of an attribute; what is written between its quotes is another text where it has character references. */
+function linksInAttribute(attribute: TextAttribute, text: string): FoundLink[] {
+  const { name, value } = attribute
+  const [start, end] = spanOf(attribute)
+  const first = start + text.slice(start, end).search(/["']/) + 1
+  const written = spansInValue(name, text.slice(first, end - 1))
+  return spansInValue(name, value).map(([from, to], at) => {
+    const [before, behind] = written[at] ?? [0, end - 1 - first]
+    return { href: value.slice(from, to), span: [first + before, first + behind], isImage: name !== 'href' }
+  })
 }
 
 /** The specifiers that the code of a text imports, or exports from. */
