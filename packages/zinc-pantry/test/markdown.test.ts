@@ -7,10 +7,13 @@ import { openCollection } from 'zinc-pantry/query'
 import { openFiles, runs, textOf } from './helpers.ts'
 
 /** The HTML of bodies by name of file; ids of headings, which CommonMark does not have, are left out. */
-async function htmlOf(files: Readonly<Record<string, string>>, endings = 'md'): Promise<Record<string, string>> {
+async function htmlOf(
+  files: Readonly<Record<string, string>>,
+  { extensions = true } = {},
+): Promise<Record<string, string>> {
   const configuration = pantry({
     severities: { 'link-broken': 'off', 'link-fragment': 'off', 'image-alternative': 'off' },
-    collections: { texts: { files: `*.${endings}`, body: true, fields: {}, unknownKeys: 'ignore' } },
+    collections: { texts: { files: '*.md', body: { extensions }, fields: {}, unknownKeys: 'ignore' } },
   })
   // Front matter comes first, so that a text may begin with a line of its own.
   const written = Object.entries(files).map(([name, text]) => [name, `---\n{}\n---\n${text}`])
@@ -165,6 +168,72 @@ test('Addresses, plain or not, are those that the parser makes of them', async (
       expect((await htmlOf({ 'no-such-name.md': text }))['no-such-name']).toBe(new MarkdownIt().render(text))
     }),
     { numRuns: 100 },
+  )
+})
+
+test('What the parser is spared changes nothing that it makes of lines and signs', async () => {
+  const starts = [
+    '',
+    '',
+    ' ',
+    '  ',
+    '\t',
+    '    ',
+    ' \t',
+    '> ',
+    '- ',
+    '1. ',
+    '# ',
+    '```',
+    '~~~',
+    '---',
+    '===',
+    '<b>',
+    '|',
+  ]
+  const signs = [
+    'a',
+    'b1',
+    'é',
+    '𝄞',
+    ' ',
+    '  ',
+    '\t',
+    '*',
+    '**',
+    '_',
+    '`',
+    '``',
+    '[',
+    ']',
+    '(',
+    ')',
+    '!',
+    '&amp;',
+    '&',
+    '\\',
+    '<',
+    '>',
+  ]
+  const line = fc
+    .tuple(
+      fc.constantFrom(...starts),
+      fc.array(fc.constantFrom(...signs, '<i>', ':', '%', '$', '{', '}', '^', '"'), { maxLength: 8 }),
+    )
+    .map(([start, rest]) => start + rest.join(''))
+  const text = fc.tuple(fc.array(line, { maxLength: 8 }), fc.constantFrom('\n', '', '\n  ', '\n\t', '\n\n '))
+  const bare = new MarkdownIt({ html: true, xhtmlOut: true }).disable(['table', 'strikethrough'])
+  await fc.assert(
+    fc.asyncProperty(fc.array(text, { minLength: 20, maxLength: 60 }), async (texts) => {
+      const written = texts.map(([lines, end], at) => [`${at}.md`, lines.join('\n') + end] as const)
+      const html = await htmlOf(Object.fromEntries(written), { extensions: false })
+      for (const [name, one] of written) {
+        // An empty quotation has a line of its own in the examples of CommonMark.
+        const expected = bare.render(one).replaceAll('<blockquote></blockquote>', '<blockquote>\n</blockquote>')
+        expect([one, html[name.slice(0, -3)]]).toEqual([one, expected])
+      }
+    }),
+    { numRuns: runs(30, 400) },
   )
 })
 

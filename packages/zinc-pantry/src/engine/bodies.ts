@@ -15,8 +15,8 @@ export interface BodySource {
   readonly format: EntryBody['format']
   /** Gives its text. */
   read(): BodyText
-  /** Says all that the body depends on; undefined where that cannot be said. */
-  key?: string | undefined
+  /** Says all that the body depends on, or says it when it is asked for; undefined where that cannot be said. */
+  key?: string | (() => string) | undefined
 }
 
 /** The findings of a parse of a body. */
@@ -46,6 +46,8 @@ export interface Bodies {
   /** Says what reads Markdown in the fields of a collection. */
   setReader(collection: string, reader: BodyReader): void
   sourceOf(file: string): BodySource | undefined
+  /** Says all that the body of a file depends on; undefined where there is none, or that cannot be said. */
+  keyOf(file: string): string | undefined
   /** Loads what parsing some bodies takes. */
   prepare(bodies: readonly EntryBody[]): Promise<void>
   /** Parses the body of a file; it must be prepared. */
@@ -81,9 +83,14 @@ export function openBodies(store: RecordStore, recall: (key: string) => BodyFind
     one.parsed ??= format === 'mdx' ? reader.readMdx(read()) : reader.readMarkdown(read())
     return one.parsed
   }
+  const keyOf = (file: string): string | undefined => {
+    const source = known.get(file)?.source
+    if (typeof source?.key === 'function') source.key = source.key()
+    return source?.key as string | undefined
+  }
   const findingsOf = (file: string): BodyFindings => {
     const one = bodyOf(file)
-    const { key } = one.source
+    const key = keyOf(file)
     if (!one.parsed && one.found === NOTHING_FOUND && key !== undefined) one.found = recall(key) ?? {}
     return one.found
   }
@@ -93,6 +100,7 @@ export function openBodies(store: RecordStore, recall: (key: string) => BodyFind
     adopt: (file, body) => void known.set(file, body),
     setReader: (collection, reader) => void readers.set(collection, reader),
     sourceOf: (file) => known.get(file)?.source,
+    keyOf,
     async prepare(bodies) {
       for (const { file, format } of bodies)
         if (format === 'mdx' && !bodyOf(file).parsed) await bodyOf(file).source.reader.loadMdx()
@@ -122,7 +130,7 @@ export function openBodies(store: RecordStore, recall: (key: string) => BodyFind
       summary.fences?.filter(({ language }) => !isFine(language)) ?? parse(file).fences(isFine),
     idsOf({ file, summary }) {
       if (summary.ids) return summary.ids
-      const { key } = bodyOf(file).source
+      const key = keyOf(file)
       const place = key === undefined ? undefined : keyBeside(key, 'i')
       const kept = place === undefined ? undefined : (store.get(place) as readonly string[] | undefined)
       if (kept) return kept

@@ -31,6 +31,12 @@ export function overlayHost(host: Host, contents: Contents): Host {
         },
         () => host.read(file, maxBytes),
       ),
+    readStamped: (file, maxBytes) =>
+      overlaid(
+        file,
+        () => undefined,
+        () => host.readStamped?.(file, maxBytes),
+      ),
     size: (file) =>
       overlaid(
         file,

@@ -12,6 +12,11 @@ export interface Host {
   list(folder: string, dotNames?: readonly string[]): Listing | undefined
   /** The bytes of a file, or only the first. Throws a {@link HostError} where it cannot be read. */
   read(file: string, maxBytes?: number): Uint8Array
+  /**
+   * Reads a file of at most so many bytes and says the state that it was in, without what would be asked twice. Undefined, or left
+   * out, where it has to be asked for its state, its size and its bytes one after another. Throws a {@link HostError}.
+   */
+  readStamped?(file: string, maxBytes: number): StampedFile | undefined
   /** The size of a file in bytes, or undefined where there is none. */
   size(file: string): number | undefined
   /** Says which state a file is in without reading it; undefined where there is none, or it is being changed now. */
@@ -72,6 +77,15 @@ export interface Host {
   now(): number
   /** The present moment as an instant in UTC, such as `2026-05-01T08:30:00Z`. */
   clock(): string
+}
+
+/** A file as it was when it was read. */
+export interface StampedFile {
+  /** See {@link Host.stamp}. */
+  readonly stamp: string | undefined
+  readonly sizeBytes: number
+  /** Undefined where there are more than were asked for. */
+  readonly bytes: Uint8Array | undefined
 }
 
 /** What colours code, as the package `lowlight` has it, and its languages one by one. */

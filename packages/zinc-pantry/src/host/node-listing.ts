@@ -103,10 +103,8 @@ export function statOf(path: string): Stats | undefined {
 const UNSETTLED_MS = 100
 
 /** Says which state a file is in; undefined where there is none, or where it was changed a moment ago. */
-export function stampOf(path: string): string | undefined {
-  const found = statOf(path)
-  return !found || Date.now() - found.ctimeMs < UNSETTLED_MS ? undefined : identify(found)
-}
+export const stampOf = (found: Stats | undefined): string | undefined =>
+  !found || Date.now() - found.ctimeMs < UNSETTLED_MS ? undefined : identify(found)
 
 /** The same of a file that only this process is expected to write. */
 export function identityOf(path: string): string | undefined {

@@ -124,7 +124,7 @@ function takeSnapshot(base: string, { trees, folders, dotNames }: Watched): Snap
     const real = realPath(path)
     if (real !== undefined && real !== path) links.push([path, real])
     const visitor: TreeVisitor = {
-      file: (own) => files.set(own, stampOf(own)),
+      file: (own) => files.set(own, stampOf(statOf(own))),
       folder: (own) => found.add(own),
       link: (link, target) => links.push([link, target]),
     }

@@ -4,7 +4,7 @@ import type { BodyLink } from '../body-summary.ts'
 import { findAddresses } from '../html-addresses.ts'
 import { silentImagesInHtml } from '../html-tags.ts'
 import { countWords, createFacts, cutExcerpt, NO_EXCERPT } from '../text-facts.ts'
-import { noteOf, plainText, type Token } from './token.ts'
+import { noteOf, plainText, type Token, tokenText } from './token.ts'
 
 const MORE = /^<!--\s*more\s*-->\s*$/
 
@@ -80,6 +80,13 @@ function restOfAddress(content: string, start: number, end: number): number {
   return Math.max(0, at - end)
 }
 
+/** Where a link stands in a plain text. */
+interface LinkSpan {
+  readonly address: string
+  readonly start: number
+  end: number
+}
+
 /** The facts of a text that is parsed whole. */
 export function describeTokens(
   tokens: readonly Token[],
@@ -91,49 +98,51 @@ export function describeTokens(
   const paragraphs: string[] = []
   let words = 0
   let marked: number | undefined
-  const addLink = (address: string, excerpt: () => LinkExcerpt): void => {
-    if (!links.has(address)) links.set(address, excerpt())
-  }
-  /** Looks into tokens, whose whole text is given; a link counts where it begins. */
-  const visit = (parts: readonly Token[], text: string): void => {
-    const open: { readonly address: string; readonly isFirst: boolean; readonly start: number }[] = []
-    const close = (end: number): void => {
-      const { address, isFirst, start } = open.pop() as (typeof open)[number]
-      if (isFirst) links.set(address, cutExcerpt(text, start, end))
+  /** Begins a link; it counts where its address is seen for the first time. */
+  const begin = (address: string, at: number, counted: LinkSpan[]): LinkSpan => {
+    const span = { address, start: at, end: at }
+    if (!links.has(address)) {
+      links.set(address, NO_EXCERPT)
+      counted.push(span)
     }
-    let at = 0
+    return span
+  }
+  /** Looks into the tokens of a text, and gives it. */
+  const visit = (parts: readonly Token[]): string => {
+    const open: LinkSpan[] = []
+    const counted: LinkSpan[] = []
+    let text = ''
     for (const token of parts) {
-      const start = at
-      if (token.type === 'link_open') {
-        const address = token.attrGet('href') ?? ''
-        const isFirst = !links.has(address)
-        if (isFirst) links.set(address, NO_EXCERPT)
-        open.push({ address, isFirst, start })
-      } else if (token.type === 'link_close' && open.length > 0) close(start)
-      else if (token.type === 'image')
+      const { type, content } = token
+      if (type === 'text') {
+        text += content
+        continue
+      }
+      if (type === 'link_open') open.push(begin(token.attrGet('href') ?? '', text.length, counted))
+      else if (type === 'link_close') {
+        const span = open.pop()
+        if (span) span.end = text.length
+      } else if (type === 'image')
         images.push({ src: token.attrGet('src') ?? '', alt: plainText(token.children ?? []) })
-      else if (token.type === 'html_inline' || token.type === 'html_block')
-        visitRaw(token.content, () => cutExcerpt(text, start, start))
-      at += token.type === 'text' ? token.content.length : plainText([token]).length
+      else if (type === 'html_inline' || type === 'html_block') visitRaw(content, text.length, counted)
+      text += tokenText(token)
     }
-    while (open.length > 0) close(open.at(-1)?.start ?? 0)
+    for (const { address, start, end } of counted) links.set(address, cutExcerpt(text, start, end))
+    return text
   }
-  const visitRaw = (html: string, excerpt: () => LinkExcerpt): void => {
+  const visitRaw = (html: string, at: number, counted: LinkSpan[]): void => {
     if (MORE.test(html)) marked ??= paragraphs.length
     if (!hasRaw) return
     for (const { attribute, element, address } of findAddresses(html)) {
-      if (attribute === 'href') addLink(address, excerpt)
+      if (attribute === 'href') begin(address, at, counted)
       else if (element === 'img' && attribute === 'src') images.push({ src: address, alt: '' })
     }
   }
   for (let position = 0; position < tokens.length; position++) {
     const token = tokens[position] as Token
-    if (token.type === 'html_block') visit([token], '')
+    if (token.type === 'html_block') visit([token])
     if (token.type !== 'inline') continue
-    const children = token.children ?? []
-    const whole = plainText(children)
-    visit(children, whole)
-    const text = whole.trim()
+    const text = visit(token.children ?? []).trim()
     words += countWords(text)
     const before = tokens[position - 1]
     if (before?.type === 'paragraph_open') paragraphs.push(text)

@@ -44,7 +44,8 @@ export function plainText(tokens: readonly Token[]): string {
   return text
 }
 
-function tokenText(token: Token): string {
+/** The same of one. */
+export function tokenText(token: Token): string {
   if (token.type === 'text' || token.type === 'code_inline' || token.type === 'text_special') return token.content
   if (token.type === 'softbreak' || token.type === 'hardbreak') return ' '
   return token.type === 'image' ? plainText(token.children ?? []) : ''

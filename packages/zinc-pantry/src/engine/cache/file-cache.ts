@@ -182,7 +182,7 @@ export function openFileCache(found: CollectionFiles, context: MemoryContext): F
       if (!rechecks || outline === undefined || digest === undefined || result.diagnostics.some(isFault)) return
       const key = recalled.key && digest === recalled.digest ? recalled.key : keyOf(assigned, digest)
       const source = memory.bodies.sourceOf(fileOf(assigned.path))
-      if (source) source.key = bodyKeyOf(assigned, digest)
+      if (source) source.key = () => bodyKeyOf(assigned, digest)
       share(assigned, key, { reads: assets, result })
       if (!memory.isStored) return
       const write = (): void => {
@@ -265,7 +265,7 @@ function createRestoring(
         const again = readAgain((own, text, options) => own.read(text, options).body)
         return { text: '', startOffset, ...again, file }
       }
-      memory.bodies.register(file, { reader, format, read, key: bodyKey() })
+      memory.bodies.register(file, { reader, format, read, key: bodyKey })
       return { file, ...body }
     },
   }

@@ -118,11 +118,11 @@ export function openSiteMemory(
     generation: undefined,
     assets: new Map(seed?.memory.assets),
     outputOf(file) {
-      const key = bodies.sourceOf(file)?.key
+      const key = bodies.keyOf(file)
       return key === undefined ? undefined : findOutput(store, outputKey(key))
     },
     keepOutput(file, output, addresses) {
-      const key = bodies.sourceOf(file)?.key
+      const key = bodies.keyOf(file)
       if (key !== undefined && isKept) keepOutput(store, outputKey(key), output, addresses)
     },
     keepLater(place, keep) {

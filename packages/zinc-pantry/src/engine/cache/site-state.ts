@@ -1,4 +1,4 @@
-import { type Host, HostError } from '../../host/host.ts'
+import { type Host, HostError, type StampedFile } from '../../host/host.ts'
 import { MAX_FILE_BYTES } from '../../read/decode.ts'
 
 /** The digests of the files of a site, and the records of runs over it. */
@@ -71,13 +71,12 @@ export function openSiteState(host: Host, kept: string | undefined, seed?: State
   const look = (file: string, known: Stamped | undefined): string | undefined => {
     asked.add(file)
     unsure.delete(file)
-    const stamp = host.stamp(file)
-    if (stamp !== undefined && known?.[0] === stamp) return known[1]
+    const standing = known && host.stamp(file)
+    if (standing !== undefined && known?.[0] === standing) return known[1]
     try {
-      const size = host.size(file) ?? 0
       // What is larger is never read whole, so that its state has to do.
-      const bytes = size > MAX_FILE_BYTES ? undefined : host.read(file)
-      const digest = host.digest(bytes ?? `${size} ${host.identity(file)}`)
+      const { stamp, sizeBytes, bytes } = host.readStamped?.(file, MAX_FILE_BYTES) ?? readByParts(host, file)
+      const digest = host.digest(bytes ?? `${sizeBytes} ${host.identity(file)}`)
       isChanged = true
       if (!lastDigests.has(file)) lastDigests.set(file, known?.[1])
       files.set(file, [stamp ?? '', digest])
@@ -152,6 +151,12 @@ export function openSiteState(host: Host, kept: string | undefined, seed?: State
       }
     },
   }
+}
+
+function readByParts(host: Host, file: string): StampedFile {
+  const stamp = host.stamp(file)
+  const sizeBytes = host.size(file) ?? 0
+  return { stamp, sizeBytes, bytes: sizeBytes > MAX_FILE_BYTES ? undefined : host.read(file) }
 }
 
 function stampedFiles(list: readonly string[]): Map<string, Stamped> {
