@@ -2,6 +2,8 @@
 export function isZone(zone: string): boolean {
   // Not every engine takes offsets as zones.
   if (/^[-+](?:[01]\d|2[0-3]):[0-5]\d$/.test(zone)) return true
+  // To list the names takes an eighth of the time of the first formatter, which most commands need for nothing else.
+  if (Intl.supportedValuesOf('timeZone').includes(zone)) return true
   try {
     formatterOf(zone)
     return true
