@@ -1,6 +1,8 @@
 import { createHash } from 'node:crypto'
 import { existsSync, mkdirSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs'
+import { createRequire } from 'node:module'
 import { dirname, relative, resolve } from 'node:path'
+import { pathToFileURL } from 'node:url'
 
 const DIST = 'packages/zinc-pantry/dist'
 
@@ -129,6 +131,7 @@ export async function bundlePackage() {
         },
       },
       rewritePackages,
+      deferPackages,
     ],
   })
   const { output } = await bundler.write({
@@ -182,6 +185,34 @@ const rewritePackages = {
   },
 }
 
+/** Packages that few commands come to need, for what others refuse or for edits, though what reads files has to have them at once. */
+const DEFERRED = ['toml-eslint-parser', 'yaml']
+const DEFERRED_PREFIX = '\0deferred:'
+
+/** Runs the code of some packages when something of theirs is first called: to do so takes a quarter of the start of a short command. */
+const deferPackages = {
+  name: 'deferred-packages',
+  resolveId: (id, importer) =>
+    DEFERRED.includes(id) && importer?.startsWith(resolve(DIST)) ? `${DEFERRED_PREFIX}${id}` : undefined,
+  async load(id) {
+    if (!id.startsWith(DEFERRED_PREFIX)) return undefined
+    const name = id.slice(DEFERRED_PREFIX.length)
+    const { resolve: resolvePackage } = createRequire(resolve('packages/zinc-pantry/package.json'))
+    const exported = Object.keys(await import(pathToFileURL(resolvePackage(name)).href)).filter(
+      (one) => /^[A-Za-z_$][\w$]*$/.test(one) && one !== 'default',
+    )
+    const lines = exported.map((one) => `export const ${one} = /* @__PURE__ */ defer(${JSON.stringify(one)})`)
+    return `
+      const load = () => require(${JSON.stringify(name)})
+      const defer = (name) => new Proxy(function () {}, {
+        apply: (_, self, parameters) => Reflect.apply(load()[name], self, parameters),
+        construct: (_, parameters) => Reflect.construct(load()[name], parameters),
+        get: (_, key) => load()[name][key],
+      })
+      ${lines.join('\n')}`
+  },
+}
+
 /** The size in bytes of a small module. */
 const SMALL_MODULE = 3000
 
@@ -214,7 +245,8 @@ function freeOfNode(file) {
     /import\{createRequire as (\w+)\}from"node:module";(.*)\b\1\(import\.meta\.url\)/s,
     '$2((name)=>process.getBuiltinModule(name))',
   )
-  if (/createRequire|import\.meta/.test(free)) throw new Error('The bundler writes its own functions in another way now')
+  if (/createRequire|import\.meta/.test(free))
+    throw new Error('The bundler writes its own functions in another way now')
   writeFileSync(file, free)
 }
 
