@@ -54,7 +54,7 @@ test('A session holds no run but the last: after hundreds of edits it takes the 
 })
 
 test('After so many bytes a process lets its heap grow by less', () => {
-  const root = makeFolder({ 'a.txt': 'x'.repeat(1000), 'b.txt': 'x'.repeat(1000) })
+  const root = makeFolder({ 'a.txt': 'x'.repeat(1000), 'long.txt': 'x'.repeat(1_000_000) })
   // Much that lives, and ten times as much that lives for a while.
   const work = `
     const living = Array.from({ length: 300_000 }, (_, at) => ({ at, other: at + 1 }))
@@ -65,15 +65,18 @@ test('After so many bytes a process lets its heap grow by less', () => {
       if (at % 10_000 === 0) most = Math.max(most, process.memoryUsage().heapUsed)
     }
     console.log(living.length > 0 ? most : 0)`
-  const mostUsed = (options: object): number => {
+  const mostUsed = (options: object, { file, times } = { file: 'a.txt', times: 2 }): number => {
     const script = `
       import { createNodeHost } from '${import.meta.resolve('zinc-pantry/engine')}'
       const host = createNodeHost(${JSON.stringify(root)}, ${JSON.stringify(options)})
-      for (const name of ['a.txt', 'b.txt']) host.read(name)
+      for (let read = 0; read < ${times}; read++) host.read('${file}')
       ${work}`
     return Number(execFileSync(process.execPath, ['--input-type=module', '-e', script], { encoding: 'utf8' }))
   }
   const usual = mostUsed({})
   expect(mostUsed({ thriftyAfterBytes: 1500 })).toBeLessThan(usual * 0.75)
   expect(mostUsed({ thriftyAfterBytes: 5000 })).toBeGreaterThan(usual * 0.85)
+  // Much was read, and little of it is held.
+  const long = { file: 'long.txt', times: 500 }
+  expect(mostUsed({ thriftyAfterBytes: 2e8 }, long)).toBeGreaterThan(mostUsed({}, long) * 0.9)
 })

@@ -27,8 +27,8 @@ export interface NodeHostOptions {
   /** How long a configuration may take to load, and a function of it that is a source. Default: 60,000 ms. */
   readonly timeLimitMs?: number
   /**
-   * After how many bytes that were read the process collects its garbage more often, which takes less memory and more time. Default:
-   * never, since it is a setting of the whole process. The command sets it to 200 MiB.
+   * After how many bytes that were read the process collects its garbage more often, where its heap is at least half as large: it takes
+   * less memory and more time. Default: never, since it is a setting of the whole process. The command sets it to 200 MiB.
    */
   readonly thriftyAfterBytes?: number
 }

@@ -116,8 +116,12 @@ export function findNearLabels(count: number, labelsOf: (row: number) => readonl
     fields.set(name, { isInList, uses })
     return uses
   }
-  for (let row = 0; row < count; row++) for (const { field, text } of labelsOf(row)) usesOf(field).note(text)
-  for (let row = 0; row < count; row++) for (const { field, text } of labelsOf(row)) usesOf(field).add(text, row)
+  const hashes: number[] = []
+  for (let row = 0; row < count; row++)
+    for (const { field, text } of labelsOf(row)) hashes.push(usesOf(field).note(text))
+  let at = 0
+  for (let row = 0; row < count; row++)
+    for (const { field, text } of labelsOf(row)) usesOf(field).add(text, hashes[at++] as number, row)
   return [...fields].flatMap(([name, { isInList, uses: own }]) => {
     // A text alone in its field is a label where it is used again.
     if (!isInList && !own.isAnyReused()) return []
@@ -131,8 +135,8 @@ export function findNearLabels(count: number, labelsOf: (row: number) => readonl
 /** Finds ids that differ in nothing but their writing, in a collection whose entries references create. */
 export function findNearIds(ids: readonly string[]): NearLabels[] {
   const uses = createLabelUses(ids.length)
-  for (const id of ids) uses.note(id)
-  for (const [row, id] of ids.entries()) uses.add(id, row)
+  const hashes = ids.map(uses.note)
+  for (const [row, id] of ids.entries()) uses.add(id, hashes[row] as number, row)
   return uses.alike().map((writings) => ({ field: undefined, writings }))
 }
 

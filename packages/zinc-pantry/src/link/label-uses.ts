@@ -11,10 +11,10 @@ export interface Writing {
 
 /** The uses of the labels of a field. */
 export interface LabelUses {
-  /** The first look at a label; all are looked at before any is added. */
-  note(text: string): void
-  /** Adds a label. Most of large collections are used once and are like no other, and nothing is kept of those. */
-  add(text: string, row: number): void
+  /** The first look at a label, which gives its hash; all are looked at before any is added. */
+  note(text: string): number
+  /** Adds a label with its hash. Most of large collections are used once and are like no other, and nothing is kept of those. */
+  add(text: string, hash: number, row: number): void
   /** True where one of them is there again. */
   isAnyReused(): boolean
   /** Labels that are written in several ways. */
@@ -27,13 +27,17 @@ export function createLabelUses(count: number): LabelUses {
   const byText = new Map<string, { readonly text: string; count: number; readonly row: number }>()
   let isAnyReused = false
   return {
-    note: (text) => repeats.note(hashOfPlainLabel(text)),
-    add(text, row) {
+    note(text) {
+      const hash = hashOfPlainLabel(text)
+      repeats.note(hash)
+      return hash
+    },
+    add(text, hash, row) {
       const known = byText.get(text)
       if (known) {
         known.count++
         isAnyReused = true
-      } else if (repeats.mayHave(hashOfPlainLabel(text))) byText.set(text, { text, count: 1, row })
+      } else if (repeats.mayHave(hash)) byText.set(text, { text, count: 1, row })
     },
     isAnyReused: () => isAnyReused,
     alike() {
