@@ -1,8 +1,11 @@
+import { readdirSync, readFileSync, writeFileSync } from 'node:fs'
+import { join } from 'node:path'
 import fc from 'fast-check'
 import { describe, expect, test } from 'vitest'
 import { flag, list, markdown, pantry, ref, text } from 'zinc-pantry'
+import { buildSite, createNodeHost } from 'zinc-pantry/engine'
 import { type Backlinks, type Collection, openCollection, openSingle, type Single } from 'zinc-pantry/query'
-import { openFiles, runs } from './helpers.ts'
+import { makeFolder, openFiles, runs } from './helpers.ts'
 
 const site = pantry({
   severities: { 'page-unlinked': 'off' },
@@ -127,4 +130,40 @@ describe('What leads to an entry', () => {
       { numRuns: runs(25, 500) },
     )
   })
+})
+
+test('A site that begins or ceases to keep backlinks gives what one does that always did, whatever was kept before', async () => {
+  const configurationOf = (backlinks: boolean): string => `
+    import { pantry, text } from 'zinc-pantry'
+    export default pantry({
+      severities: { 'page-unlinked': 'off' },
+      collections: {
+        pages: { files: 'pages/*.md', body: true, backlinks: ${backlinks}, address: '/pages/{slug}/', fields: { title: text() } },
+        notes: { files: 'notes/*.{md,mdx}', body: true, address: '/notes/{slug}/', fields: { title: text() } },
+      },
+    })`
+  const content = {
+    'content/pages/a.md': page('The *first*.'),
+    'content/notes/b.md': page('Read [the first page](/pages/a/) before.'),
+    'content/notes/c.mdx': page('Then [the **first** page](/pages/a/) again.'),
+  }
+  const outputOf = async (root: string): Promise<Record<string, string>> => {
+    const { diagnostics } = await buildSite({ host: createNodeHost(root), configurationFile: 'pantry.config.mjs' })
+    expect(diagnostics).toEqual([])
+    return Object.fromEntries(
+      readdirSync(join(root, 'generated'), { recursive: true, encoding: 'utf8' })
+        .filter((file) => /\.\w+$/.test(file))
+        .map((file) => [file, readFileSync(join(root, 'generated', file), 'utf8')]),
+    )
+  }
+  const [without, keeping] = [configurationOf(false), configurationOf(true)]
+  const fresh = await outputOf(makeFolder({ ...content, 'pantry.config.mjs': keeping }))
+  expect(Object.values(fresh).join()).toContain('the first page')
+  const root = makeFolder({ ...content, 'pantry.config.mjs': without })
+  const first = await outputOf(root)
+  writeFileSync(join(root, 'pantry.config.mjs'), keeping)
+  // What pages that are open may still ask for stays beside it.
+  expect(await outputOf(root)).toMatchObject(fresh)
+  writeFileSync(join(root, 'pantry.config.mjs'), without)
+  expect(await outputOf(root)).toMatchObject(first)
 })

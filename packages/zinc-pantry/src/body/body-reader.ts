@@ -15,6 +15,8 @@ export interface ReaderOptions {
   readonly compilesMdx?: boolean
   /** True where code has colours, so that its languages are of interest. */
   readonly hasColours: boolean
+  /** True where the text around links is told. */
+  readonly hasExcerpts: boolean
 }
 
 /** Reads the bodies of one collection; nothing is parsed before it is asked for. */
@@ -35,16 +37,17 @@ export function createBodyReader({
   settings,
   hasMaps,
   hasColours,
+  hasExcerpts,
   compilesMdx = false,
 }: ReaderOptions): BodyReader {
-  const readMarkdown: MarkdownReader = createMarkdownReader({ blocks, settings, hasColours })
+  const readMarkdown: MarkdownReader = createMarkdownReader({ blocks, settings, hasColours, hasExcerpts })
   const budget = { left: KEPT_TREES }
   let compiler: MdxCompiler | undefined
   return {
     readMarkdown,
     readMdx(body) {
       if (!compiler) throw new Error('the compiler of MDX is not loaded')
-      return createMdxBody(body, { compiler, blocks, takesAny: settings?.components === 'any', budget })
+      return createMdxBody(body, { compiler, blocks, takesAny: settings?.components === 'any', hasExcerpts, budget })
     },
     async loadMdx() {
       const { remarkPlugins: remark = [], rehypePlugins: rehype = [], headingId } = settings ?? {}

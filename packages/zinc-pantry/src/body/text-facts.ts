@@ -85,6 +85,7 @@ export interface FoundFacts {
   readonly headings: readonly { readonly id: string; readonly text: string; readonly depth: number }[]
   /** The first place of each link, by its address. */
   readonly links: ReadonlyMap<string, LinkExcerpt>
+  readonly hasExcerpts: boolean
   readonly images: WrittenFacts['images']
   readonly blocks: readonly string[]
   readonly paragraphs: readonly string[]
@@ -97,6 +98,7 @@ export interface FoundFacts {
 export const createFacts = ({
   headings,
   links,
+  hasExcerpts,
   images,
   blocks,
   paragraphs,
@@ -105,7 +107,7 @@ export const createFacts = ({
 }: FoundFacts): WrittenFacts => ({
   outline: buildOutline(headings),
   links: [...links.keys()],
-  excerpts: [...links.values()],
+  excerpts: hasExcerpts ? [...links.values()] : [],
   images,
   firstImage: images[0] ?? null,
   blocks: [...new Set(blocks)],

@@ -53,7 +53,7 @@ export interface LinkExcerpt {
 
 /** The facts of a body by itself: addresses are as they are written. */
 export interface WrittenFacts extends Omit<BodyFacts, 'images' | 'firstImage'> {
-  /** Of each of its links the first place. */
+  /** Of each of its links the first place; none where nobody asks for them. */
   readonly excerpts: readonly LinkExcerpt[]
   readonly images: readonly WrittenImage[]
   readonly firstImage: WrittenImage | null

@@ -180,6 +180,10 @@ const DANGLING_CODES = ['ref-dangling', 'ref-ambiguous', 'ref-unpublished']
 export const mayDangle = ({ severities }: Pick<Model, 'severities'>): boolean =>
   DANGLING_CODES.some((code) => isLenient(severities, code))
 
+/** True where a site tells what leads to an entry, with the text around it. */
+export const keepsBacklinks = ({ collections }: Pick<Model, 'collections'>): boolean =>
+  collections.some(({ backlinks }) => backlinks)
+
 /** Names an entry has from the engine, which no field may take. */
 export const HEAD_NAMES: readonly string[] = ['id', 'slug', 'collection', 'locale', 'source', 'body']
 

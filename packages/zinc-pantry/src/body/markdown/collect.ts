@@ -90,7 +90,11 @@ interface LinkSpan {
 /** The facts of a text that is parsed whole. */
 export function describeTokens(
   tokens: readonly Token[],
-  { blocks, hasRaw }: { readonly blocks: readonly string[]; readonly hasRaw: boolean },
+  {
+    blocks,
+    hasRaw,
+    hasExcerpts,
+  }: { readonly blocks: readonly string[]; readonly hasRaw: boolean; readonly hasExcerpts: boolean },
 ): WrittenFacts {
   const links = new Map<string, LinkExcerpt>()
   const images: WrittenFacts['images'][number][] = []
@@ -127,7 +131,7 @@ export function describeTokens(
       else if (type === 'html_inline' || type === 'html_block') visitRaw(content, text.length, counted)
       text += tokenText(token)
     }
-    for (const { address, start, end } of counted) links.set(address, cutExcerpt(text, start, end))
+    if (hasExcerpts) for (const { address, start, end } of counted) links.set(address, cutExcerpt(text, start, end))
     return text
   }
   const visitRaw = (html: string, at: number, counted: LinkSpan[]): void => {
@@ -149,7 +153,7 @@ export function describeTokens(
     else if (before?.type === 'heading_open')
       headings.push({ id: String(before.attrGet('id') ?? ''), text, depth: Number(before.tag.slice(1)) })
   }
-  return createFacts({ headings, links, images, blocks, paragraphs, marked, words })
+  return createFacts({ headings, links, hasExcerpts, images, blocks, paragraphs, marked, words })
 }
 
 /** The plain text of parsed Markdown, a line for each paragraph, heading, cell and piece of code. */

@@ -43,8 +43,14 @@ export function createFieldRenderer(
   }
 }
 
+/** How a parser is made, and what is asked of its texts; see `ReaderOptions`. */
+interface MarkdownReaderOptions extends ParserOptions {
+  readonly hasColours: boolean
+  readonly hasExcerpts: boolean
+}
+
 /** Makes a reader. Texts are parsed step by step, as far as a question needs it. */
-export function createMarkdownReader(options: ParserOptions & { readonly hasColours: boolean }): MarkdownReader {
+export function createMarkdownReader(options: MarkdownReaderOptions): MarkdownReader {
   const { markdownPlugins = [], headingId } = options.settings ?? {}
   const hasPlugins = markdownPlugins.length > 0
   let made: StepParser | undefined
@@ -63,7 +69,7 @@ export function createMarkdownReader(options: ParserOptions & { readonly hasColo
 function createBody(
   body: BodyText,
   { open, hasPlugins }: { readonly hasPlugins: boolean; open(): StepParser },
-  { blocks, settings, hasColours }: ParserOptions & { readonly hasColours: boolean },
+  { blocks, settings, hasColours, hasExcerpts }: MarkdownReaderOptions,
 ): ParsedBody {
   const { text, file, startOffset } = body
   const rawHtml = settings?.rawHtml ?? 'keep'
@@ -77,7 +83,7 @@ function createBody(
   let facts: WrittenFacts | undefined
   const factsOf = (): WrittenFacts => {
     const names = usesOf().uses.flatMap(({ block }) => block ?? [])
-    facts ??= describeTokens(parse().whole(), { blocks: names, hasRaw: rawHtml !== 'drop' })
+    facts ??= describeTokens(parse().whole(), { blocks: names, hasRaw: rawHtml !== 'drop', hasExcerpts })
     return facts
   }
   let found: { uses: readonly BlockUse[]; diagnostics: readonly Diagnostic[] } | undefined

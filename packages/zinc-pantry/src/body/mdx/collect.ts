@@ -143,7 +143,11 @@ const isMore = (node: Node): boolean =>
   node.type === 'mdxFlowExpression' && /^\s*\/\*\s*more\s*\*\/\s*$/.test(node.value)
 
 /** The facts of a tree, some of which its links are. */
-export function describeTree(nodes: Nodes, blocks: readonly string[], found: readonly FoundLink[]): WrittenFacts {
+export function describeTree(
+  nodes: Nodes,
+  found: readonly FoundLink[],
+  { blocks, hasExcerpts }: { readonly blocks: readonly string[]; readonly hasExcerpts: boolean },
+): WrittenFacts {
   const headings: { id: string; text: string; depth: number }[] = []
   const images: WrittenFacts['images'][number][] = []
   const paragraphs: string[] = []
@@ -166,11 +170,11 @@ export function describeTree(nodes: Nodes, blocks: readonly string[], found: rea
     }
     if (isMore(node)) marked ??= paragraphs.length
   })
-  const excerpts = found.length === 0 ? NO_EXCERPTS : excerptsOf(nodes, definitions)
+  const excerpts = found.length === 0 || !hasExcerpts ? NO_EXCERPTS : excerptsOf(nodes, definitions)
   const links = new Map<string, LinkExcerpt>()
   for (const { href, isImage } of found)
     if (!isImage && !links.has(href)) links.set(href, excerpts.get(href) ?? NO_EXCERPT)
-  return createFacts({ headings, links, images, blocks, paragraphs, marked, words })
+  return createFacts({ headings, links, hasExcerpts, images, blocks, paragraphs, marked, words })
 }
 
 const NO_EXCERPTS: ReadonlyMap<string, LinkExcerpt> = new Map()

@@ -47,14 +47,22 @@ export interface TreeBudget {
   left: number
 }
 
+interface DescribingOptions extends AllowedComponents {
+  /** True where the text around links is told. */
+  readonly hasExcerpts: boolean
+}
+
 /** The surroundings of a reader of MDX. */
-export interface MdxContext extends AllowedComponents {
+export interface MdxContext extends DescribingOptions {
   readonly compiler: MdxCompiler
   readonly budget: TreeBudget
 }
 
 /** Reads a body of MDX. */
-export function createMdxBody(body: BodyText, { compiler, blocks, takesAny, budget }: MdxContext): ParsedBody {
+export function createMdxBody(
+  body: BodyText,
+  { compiler, blocks, takesAny, hasExcerpts, budget }: MdxContext,
+): ParsedBody {
   const { file, startOffset } = body
   const place = ([start, end]: Span): Place => ({ file, span: [start + startOffset, end + startOffset] })
   let description: Description | undefined
@@ -68,7 +76,7 @@ export function createMdxBody(body: BodyText, { compiler, blocks, takesAny, budg
     try {
       const tree = compiler.parse(body.text)
       if (budget.left-- > 0) kept = tree
-      return describe(tree, body.text, { blocks, takesAny })
+      return describe(tree, body.text, { blocks, takesAny, hasExcerpts })
     } catch (error) {
       fault = describeError(error, body, place)
       return EMPTY
@@ -115,7 +123,7 @@ export function createMdxBody(body: BodyText, { compiler, blocks, takesAny, budg
   }
 }
 
-function describe(tree: Root, text: string, allowed: AllowedComponents): Description {
+function describe(tree: Root, text: string, { hasExcerpts, ...allowed }: DescribingOptions): Description {
   const nodes = listNodes(tree)
   const { uses, unknown } = findComponents(nodes, allowed)
   const names = uses.flatMap(({ block }) => block ?? [])
@@ -132,7 +140,7 @@ function describe(tree: Root, text: string, allowed: AllowedComponents): Descrip
       silentImages: findSilentImages(nodes),
       uses,
       ids: idsOf(nodes),
-      facts: describeTree(nodes, names, found),
+      facts: describeTree(nodes, found, { blocks: names, hasExcerpts }),
     },
     unknown,
   }

@@ -10,7 +10,7 @@ import type { SourceText } from '../../read/document.ts'
 import { type Format, formatOf, reopenText } from '../../read/formats.ts'
 import type { AssetAnswer } from '../../schema/asset.ts'
 import type { PatternMatcher } from '../../schema/check-run.ts'
-import type { CollectionModel, FileSettings, Model } from '../../schema/model.ts'
+import { type CollectionModel, type FileSettings, keepsBacklinks, type Model } from '../../schema/model.ts'
 import { outlineChecks } from '../../schema/outline.ts'
 import { createWrittenPaths, type WrittenPaths } from '../../validate/written-paths.ts'
 import type { AssetReader } from '../assets.ts'
@@ -207,6 +207,7 @@ function outlineOf({ collection, base }: CollectionFiles, { host, model, code }:
     blocks,
     open: [...(blocks.open ?? [])],
     hasColours: plainLanguages !== undefined,
+    hasExcerpts: keepsBacklinks(model),
   }
   return digestModel(scoped, { host, code })
 }
@@ -226,7 +227,10 @@ function bodyScopeOf({ collection, base }: CollectionFiles, { host, model, code 
   const { name, body, trusted } = collection
   const { content, endings, blocks, plainLanguages } = model
   const settings = { name, body, trusted, base, content, endings, blocks, open: [...(blocks.open ?? [])] }
-  return digestModel({ ...settings, hasColours: plainLanguages !== undefined }, { host, code })
+  return digestModel(
+    { ...settings, hasColours: plainLanguages !== undefined, hasExcerpts: keepsBacklinks(model) },
+    { host, code },
+  )
 }
 
 function createRestoring(

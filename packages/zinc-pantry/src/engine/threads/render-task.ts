@@ -18,6 +18,7 @@ export interface RenderSettings {
   /** The blocks that take properties beyond their fields. */
   readonly open: readonly string[]
   readonly hasColours: boolean
+  readonly hasExcerpts: boolean
   readonly hasMaps: boolean
   readonly compilesMdx: boolean
   readonly collections: readonly RenderedCollection[]
@@ -71,8 +72,15 @@ function createThreadRenderer(
   collection: RenderedCollection,
   { settings, blocks, highlighter }: ThreadContext,
 ): (question: RenderQuestion) => Promise<RenderAnswer> {
-  const { hasColours, hasMaps, compilesMdx } = settings
-  const options = { blocks: [...blocks.keys()], settings: collection.body, hasColours, hasMaps, compilesMdx }
+  const { hasColours, hasExcerpts, hasMaps, compilesMdx } = settings
+  const options = {
+    blocks: [...blocks.keys()],
+    settings: collection.body,
+    hasColours,
+    hasExcerpts,
+    hasMaps,
+    compilesMdx,
+  }
   let made: { readonly reader: BodyReader; readonly render: BodyRenderer } | undefined
   const open = (): NonNullable<typeof made> => {
     const renderField = createLazyFieldRenderer(collection, highlighter)
