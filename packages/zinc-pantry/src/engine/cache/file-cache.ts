@@ -106,9 +106,9 @@ export function openFileCache(found: CollectionFiles, context: MemoryContext): F
   if (scope !== undefined) memory.state.setScope(collection.name, scope)
   /** Says all that the body of a file depends on, which is not what its fields do: an option of theirs leaves what was rendered. */
   let bodyScope: string | undefined
-  const bodyKeyOf = ({ path }: AssignedFile, digest: string): string => {
+  const bodyKeyOf = ({ path }: AssignedFile, digest: string): (() => string) => {
     bodyScope ??= bodyScopeOf(found, context)
-    return host.digest([bodyScope, path, digest].join('\n'))
+    return createLateDigest(host, [bodyScope, path, digest])
   }
   /** Why a file has to be checked. */
   const findReason = (file: string, digest: string, isKept: boolean): FileReason => {
@@ -140,7 +140,7 @@ export function openFileCache(found: CollectionFiles, context: MemoryContext): F
   ): FileResult | undefined => {
     const last = rechecks.recall(record.fields)
     if (!last) return undefined
-    const bodyKey = (): string => bodyKeyOf(assigned, digest)
+    const bodyKey = bodyKeyOf(assigned, digest)
     const result = restoreFile(record, createRestoring(assigned, collection, { bodyKey, written, ...context }))
     return rechecks.isRight(result, last) ? result : undefined
   }
@@ -182,7 +182,7 @@ export function openFileCache(found: CollectionFiles, context: MemoryContext): F
       if (!rechecks || outline === undefined || digest === undefined || result.diagnostics.some(isFault)) return
       const key = recalled.key && digest === recalled.digest ? recalled.key : keyOf(assigned, digest)
       const source = memory.bodies.sourceOf(fileOf(assigned.path))
-      if (source) source.key = () => bodyKeyOf(assigned, digest)
+      if (source) source.key = bodyKeyOf(assigned, digest)
       share(assigned, key, { reads: assets, result })
       if (!memory.isStored) return
       const write = (): void => {
@@ -193,6 +193,11 @@ export function openFileCache(found: CollectionFiles, context: MemoryContext): F
       else write()
     },
   }
+}
+
+/** A digest that is made when it is asked for. Bodies outlive a run, of which it must hold nothing else. */
+function createLateDigest({ digest }: Pick<Host, 'digest'>, parts: readonly (string | undefined)[]): () => string {
+  return () => digest(parts.join('\n'))
 }
 
 /** What the results of files depend on, but for the files themselves, and for what their fields only take or refuse. */
