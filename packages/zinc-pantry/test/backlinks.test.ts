@@ -1,11 +1,11 @@
-import { readdirSync, readFileSync, writeFileSync } from 'node:fs'
+import { writeFileSync } from 'node:fs'
 import { join } from 'node:path'
 import fc from 'fast-check'
 import { describe, expect, test } from 'vitest'
 import { flag, list, markdown, pantry, ref, text } from 'zinc-pantry'
 import { buildSite, createNodeHost } from 'zinc-pantry/engine'
 import { type Backlinks, type Collection, openCollection, openSingle, type Single } from 'zinc-pantry/query'
-import { makeFolder, openFiles, runs } from './helpers.ts'
+import { makeFolder, openFiles, readFolder, runs } from './helpers.ts'
 
 const site = pantry({
   severities: { 'page-unlinked': 'off' },
@@ -147,14 +147,10 @@ test('A site that begins or ceases to keep backlinks gives what one does that al
     'content/notes/b.md': page('Read [the first page](/pages/a/) before.'),
     'content/notes/c.mdx': page('Then [the **first** page](/pages/a/) again.'),
   }
-  const outputOf = async (root: string): Promise<Record<string, string>> => {
+  const outputOf = async (root: string): Promise<Readonly<Record<string, string>>> => {
     const { diagnostics } = await buildSite({ host: createNodeHost(root), configurationFile: 'pantry.config.mjs' })
     expect(diagnostics).toEqual([])
-    return Object.fromEntries(
-      readdirSync(join(root, 'generated'), { recursive: true, encoding: 'utf8' })
-        .filter((file) => /\.\w+$/.test(file))
-        .map((file) => [file, readFileSync(join(root, 'generated', file), 'utf8')]),
-    )
+    return readFolder(join(root, 'generated'))
   }
   const [without, keeping] = [configurationOf(false), configurationOf(true)]
   const fresh = await outputOf(makeFolder({ ...content, 'pantry.config.mjs': keeping }))

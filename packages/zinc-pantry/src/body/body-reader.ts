@@ -1,11 +1,11 @@
-import type { BodyModel } from '../schema/body-settings.ts'
+import type { BodyDemands, BodyModel } from '../schema/body-settings.ts'
 import { type BodyText, createMarkdownReader, type MarkdownReader } from './markdown/markdown-body.ts'
 import { createMdxBody } from './mdx/mdx-body.ts'
 import { loadMdxCompiler, type MdxCompiler } from './mdx/mdx-compiler.ts'
 import type { ParsedBody } from './parsed-body.ts'
 
 /** How the bodies of one collection are read. */
-export interface ReaderOptions {
+export interface ReaderOptions extends BodyDemands {
   /** Names of the site's blocks. */
   readonly blocks: readonly string[]
   readonly settings: BodyModel | undefined
@@ -13,10 +13,6 @@ export interface ReaderOptions {
   readonly hasMaps: boolean
   /** True where MDX is left to its compiler, even what our own code is sure of. */
   readonly compilesMdx?: boolean
-  /** True where code has colours, so that its languages are of interest. */
-  readonly hasColours: boolean
-  /** True where the text around links is told. */
-  readonly hasExcerpts: boolean
 }
 
 /** Reads the bodies of one collection; nothing is parsed before it is asked for. */

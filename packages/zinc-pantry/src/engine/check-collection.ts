@@ -11,7 +11,7 @@ import { extensionOf, formatOf } from '../read/formats.ts'
 import type { AssetAnswer } from '../schema/asset.ts'
 import type { PatternMatcher } from '../schema/check-run.ts'
 import { compileCollection } from '../schema/compile-schema.ts'
-import { keepsBacklinks, type Model } from '../schema/model.ts'
+import { bodyDemandsOf, type Model } from '../schema/model.ts'
 import type { SettingProblem } from '../schema/settings-reader.ts'
 import { loadTransliterator, type Transliterator } from '../schema/transliterator.ts'
 import type { Reference } from '../validate/entry.ts'
@@ -71,8 +71,7 @@ export async function checkCollection(found: CollectionFiles, context: Collectio
         settings: collection.body,
         hasMaps: memory.hasMaps,
         compilesMdx: context.host.environment('ZINC_PANTRY_MDX') === 'compiler',
-        hasColours: model.plainLanguages !== undefined,
-        hasExcerpts: keepsBacklinks(model),
+        ...bodyDemandsOf(model),
       },
       collection.name,
     ),

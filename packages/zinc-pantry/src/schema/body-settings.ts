@@ -19,6 +19,14 @@ export interface BodySources extends SourceOptions {
   readonly sizes?: string
 }
 
+/** What the settings of a whole site ask of bodies: their readers are told it, and what is kept of bodies depends on it. */
+export interface BodyDemands {
+  /** True where code has colours, so that its languages are of interest. */
+  readonly hasColours: boolean
+  /** True where the text around links is told. */
+  readonly hasExcerpts: boolean
+}
+
 /** How the bodies of a collection are read and rendered. */
 export interface BodySettings {
   /** Tables, task items, strikethrough, bare addresses, footnotes and blocks, beside CommonMark. Default: true. */

@@ -1,7 +1,7 @@
 import type { FormatName } from '../values/format-names.ts'
 import { KEYS_STEP } from '../values/steps.ts'
 import type { AnyField } from './any-field.ts'
-import type { BodyModel } from './body-settings.ts'
+import type { BodyDemands, BodyModel } from './body-settings.ts'
 import type { DerivedField, Rule } from './computation.ts'
 import type { Fields } from './field.ts'
 import type { BlockFields, UnknownKeys } from './kind.ts'
@@ -180,9 +180,11 @@ const DANGLING_CODES = ['ref-dangling', 'ref-ambiguous', 'ref-unpublished']
 export const mayDangle = ({ severities }: Pick<Model, 'severities'>): boolean =>
   DANGLING_CODES.some((code) => isLenient(severities, code))
 
-/** True where a site tells what leads to an entry, with the text around it. */
-export const keepsBacklinks = ({ collections }: Pick<Model, 'collections'>): boolean =>
-  collections.some(({ backlinks }) => backlinks)
+/** What a site asks of bodies. */
+export const bodyDemandsOf = ({ collections, plainLanguages }: Model): BodyDemands => ({
+  hasColours: plainLanguages !== undefined,
+  hasExcerpts: collections.some(({ backlinks }) => backlinks),
+})
 
 /** Names an entry has from the engine, which no field may take. */
 export const HEAD_NAMES: readonly string[] = ['id', 'slug', 'collection', 'locale', 'source', 'body']

@@ -1,6 +1,6 @@
 import { createDiagnostic, type Diagnostic, type Place, type Span } from '../../diagnostics/diagnostic.ts'
 import type { WrittenFacts } from '../../schema/body-facts.ts'
-import type { BodyModel } from '../../schema/body-settings.ts'
+import type { BodyDemands, BodyModel } from '../../schema/body-settings.ts'
 import { BodyError } from '../body-error.ts'
 import { addressesOf, type BlockUse, type BodySummary, type TextSummary } from '../body-summary.ts'
 import type { OutputOptions, ParsedBody, Rewrite } from '../parsed-body.ts'
@@ -43,11 +43,8 @@ export function createFieldRenderer(
   }
 }
 
-/** How a parser is made, and what is asked of its texts; see `ReaderOptions`. */
-interface MarkdownReaderOptions extends ParserOptions {
-  readonly hasColours: boolean
-  readonly hasExcerpts: boolean
-}
+/** How a parser is made, and what is asked of its texts. */
+interface MarkdownReaderOptions extends ParserOptions, BodyDemands {}
 
 /** Makes a reader. Texts are parsed step by step, as far as a question needs it. */
 export function createMarkdownReader(options: MarkdownReaderOptions): MarkdownReader {

@@ -10,7 +10,7 @@ import type { SourceText } from '../../read/document.ts'
 import { type Format, formatOf, reopenText } from '../../read/formats.ts'
 import type { AssetAnswer } from '../../schema/asset.ts'
 import type { PatternMatcher } from '../../schema/check-run.ts'
-import { type CollectionModel, type FileSettings, keepsBacklinks, type Model } from '../../schema/model.ts'
+import { bodyDemandsOf, type CollectionModel, type FileSettings, type Model } from '../../schema/model.ts'
 import { outlineChecks } from '../../schema/outline.ts'
 import { createWrittenPaths, type WrittenPaths } from '../../validate/written-paths.ts'
 import type { AssetReader } from '../assets.ts'
@@ -202,7 +202,7 @@ function createLateDigest({ digest }: Pick<Host, 'digest'>, parts: readonly (str
 
 /** What the results of files depend on, but for the files themselves, and for what their fields only take or refuse. */
 function outlineOf({ collection, base }: CollectionFiles, { host, model, code }: MemoryContext): string | undefined {
-  const { content, endings, locales, blocks, plainLanguages } = model
+  const { content, endings, locales, blocks } = model
   const scoped = {
     settings: fileSettingsOf(collection),
     base,
@@ -211,8 +211,7 @@ function outlineOf({ collection, base }: CollectionFiles, { host, model, code }:
     locales,
     blocks,
     open: [...(blocks.open ?? [])],
-    hasColours: plainLanguages !== undefined,
-    hasExcerpts: keepsBacklinks(model),
+    ...bodyDemandsOf(model),
   }
   return digestModel(scoped, { host, code })
 }
@@ -230,12 +229,9 @@ function fileSettingsOf(collection: FileSettings) {
 /** What bodies depend on, which can be said wherever the whole scope can. */
 function bodyScopeOf({ collection, base }: CollectionFiles, { host, model, code }: MemoryContext): string | undefined {
   const { name, body, trusted } = collection
-  const { content, endings, blocks, plainLanguages } = model
+  const { content, endings, blocks } = model
   const settings = { name, body, trusted, base, content, endings, blocks, open: [...(blocks.open ?? [])] }
-  return digestModel(
-    { ...settings, hasColours: plainLanguages !== undefined, hasExcerpts: keepsBacklinks(model) },
-    { host, code },
-  )
+  return digestModel({ ...settings, ...bodyDemandsOf(model) }, { host, code })
 }
 
 function createRestoring(

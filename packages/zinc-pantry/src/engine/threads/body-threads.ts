@@ -1,5 +1,5 @@
 import type { Host, Thread } from '../../host/host.ts'
-import { type CollectionModel, keepsBacklinks, type Model } from '../../schema/model.ts'
+import { bodyDemandsOf, type CollectionModel, type Model } from '../../schema/model.ts'
 import { writeModelText } from '../cache/model-text.ts'
 import type { SiteMemory } from '../cache/site-memory.ts'
 import type { RenderAnswer, RenderedCollection, RenderQuestion, RenderSettings } from './render-task.ts'
@@ -27,14 +27,13 @@ export function openBodyThreads(
   model: Model,
   { host, memory }: { readonly host: Host; readonly memory: Pick<SiteMemory, 'hasMaps'> },
 ): BodyThreads {
-  const { collections, blocks, plainLanguages } = model
+  const { collections, blocks } = model
   const { threads } = host
   if (!threads || threads.count === 0) return NO_THREADS
   const settings: RenderSettings = {
     blocks: [...blocks],
     open: [...(blocks.open ?? [])],
-    hasColours: plainLanguages !== undefined,
-    hasExcerpts: keepsBacklinks(model),
+    ...bodyDemandsOf(model),
     hasMaps: memory.hasMaps,
     compilesMdx: host.environment('ZINC_PANTRY_MDX') === 'compiler',
     // Functions cannot be handed over.

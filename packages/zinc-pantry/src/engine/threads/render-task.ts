@@ -5,6 +5,7 @@ import type { OutputAddress } from '../../emit/output-address.ts'
 import { type BodyRenderer, type BodyResult, createBodyRenderer } from '../../emit/render-body.ts'
 import type { Host, Task } from '../../host/host.ts'
 import type { WrittenFacts } from '../../schema/body-facts.ts'
+import type { BodyDemands } from '../../schema/body-settings.ts'
 import type { Fields } from '../../schema/field.ts'
 import type { BlockFields } from '../../schema/kind.ts'
 import type { CollectionModel } from '../../schema/model.ts'
@@ -13,12 +14,10 @@ import { createCollectionReader } from '../collection-reader.ts'
 import { createLazyFieldRenderer } from '../field-renderer.ts'
 
 /** What a thread must know of a site to render its bodies: plain data. */
-export interface RenderSettings {
+export interface RenderSettings extends BodyDemands {
   readonly blocks: readonly (readonly [name: string, fields: Fields])[]
   /** The blocks that take properties beyond their fields. */
   readonly open: readonly string[]
-  readonly hasColours: boolean
-  readonly hasExcerpts: boolean
   readonly hasMaps: boolean
   readonly compilesMdx: boolean
   readonly collections: readonly RenderedCollection[]
