@@ -1,6 +1,7 @@
 import picomatch from 'picomatch'
 import { addTo } from '../diagnostics/add-to.ts'
 import { groupBy } from '../diagnostics/group-by.ts'
+import { hasScheme } from '../diagnostics/has-scheme.ts'
 import { createSuggester, type Suggester } from '../diagnostics/suggest.ts'
 import { type FailedFile, type FailedFiles, indexFailedFiles } from './failed-files.ts'
 import { type EntryName, isSameEntry, type Page, qualifiedId, versionKey } from './pages.ts'
@@ -60,16 +61,20 @@ export type LinkTarget =
 export type LinkResolver = (href: string, from: EntryName) => LinkTarget
 
 const OUTSIDE: LinkTarget = { kind: 'outside' }
-const SCHEME = /^(?:[a-z][a-z0-9+.-]*:|\/\/)/i
 const INDEX = ['index', 'README', 'readme']
 
 /** Makes a resolver of the links in bodies: to files, entries, page addresses and assets. It indexes the site at the first. */
 export function createLinkResolver(context: LinkContext): LinkResolver {
   let resolve: LinkResolver | undefined
+  // One link is asked about several times in a row: for its address, for its picture, for the size of that.
+  let last: { readonly href: string; readonly from: EntryName; readonly target: LinkTarget } | undefined
   return (href, from) => {
-    if (SCHEME.test(href)) return OUTSIDE
+    if (last?.from === from && last.href === href) return last.target
+    if (href.startsWith('//') || hasScheme(href)) return OUTSIDE
     resolve ??= createIndexedResolver(context)
-    return resolve(href, from)
+    const target = resolve(href, from)
+    last = { href, from, target }
+    return target
   }
 }
 
@@ -91,7 +96,7 @@ function createIndexedResolver(context: LinkContext): LinkResolver {
   const moved = indexFormer(collections)
   const isSeen = (page: EntryName): boolean => !hidden.has(versionKey(page))
   const toEntry = (page: Page, fragment: string, from: EntryName): LinkTarget => {
-    const reason = isSeen(from) ? hidden.get(versionKey(page)) : undefined
+    const reason = hidden.size > 0 && isSeen(from) ? hidden.get(versionKey(page)) : undefined
     if (reason !== undefined) return { kind: 'hidden', page, reason }
     // What has errors of its own has no address because of them.
     if (page.address === undefined && page.failedFile === undefined && !isSameEntry(page, from))
@@ -123,9 +128,11 @@ function createIndexedResolver(context: LinkContext): LinkResolver {
     return seen && seen.length > 0 ? seen : versions
   }
   return (href, from) => {
-    const [address = '', written = ''] = href.split('#', 2)
-    const fragment = decodePart(written)
-    const path = decodePart(address.replace(/\?.*$/s, ''))
+    const hash = href.indexOf('#')
+    const address = hash === -1 ? href : href.slice(0, hash)
+    const fragment = hash === -1 ? '' : decodePart(href.slice(hash + 1))
+    const query = address.indexOf('?')
+    const path = decodePart(query === -1 ? address : address.slice(0, query))
     if (address === '') return { kind: 'entry', page: from, fragment, address: undefined }
     if (path.startsWith('/')) return toPage(removeDotSegments(path), fragment, from)
     const file = resolveFrom(from.source.file, path)

@@ -1,3 +1,4 @@
+import { hasScheme } from '../../diagnostics/has-scheme.ts'
 import { ADDRESS_ATTRIBUTES, spansInValue } from '../html-addresses.ts'
 
 /** A candidate for the address of a link. */
@@ -23,8 +24,7 @@ const VALUE = /([\s>]*)(?:"([^"]*)"|'([^']*)'|([^\s"'>=]*)(?=([\s\S]?)))/y
 
 /** What makes another address of what is written: references, escapes, parentheses, lone signs, marks of a quotation. */
 const UNCLEAR = /[&\\()<>\r\n\0]|%(?![\da-f]{2})/i
-const SCHEME = /^[a-z][a-z\d+.-]*:/i
-const isClear = (address: string): boolean => !UNCLEAR.test(address) || SCHEME.test(address)
+const isClear = (address: string): boolean => !UNCLEAR.test(address) || hasScheme(address)
 
 /**
  * Every candidate for the address of a link: all that there are, and more. It is asked of every text of a site, so that brackets and
