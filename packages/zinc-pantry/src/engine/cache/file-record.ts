@@ -1,3 +1,4 @@
+import type { BodySummary } from '../../body/body-summary.ts'
 import { areSame } from '../../memo/are-same.ts'
 import type { PathSegment, ReadDocument } from '../../read/document.ts'
 import { pointerOf } from '../../schema/pointer.ts'
@@ -9,7 +10,8 @@ import type { WrittenPaths } from '../../validate/written-paths.ts'
 import type { FileResult } from '../check-file.ts'
 
 /**
- * The record of a file without problems. What most entries of a file have in common is left out, which is half of the bytes of a table:
+ * The record of a file without problems. What most entries of a file have in common is left out, which is half of the bytes of a table,
+ * and so is every list that is empty:
  *
  * `{"fields":"c2f0…","entries":[{"id":"cairnfoot","data":{"beds":8},"recordPath":[0],"idPath":["id"],"slugPath":["id"]},{"id":"gable","data":{"beds":20}}]}`
  *
@@ -22,7 +24,16 @@ export interface FileRecord {
   readonly references?: readonly Entry['references'][]
   readonly droppedBody?: readonly [start: number, end: number]
   /** Its body, where it has one. */
-  readonly body?: Omit<EntryBody, 'file'>
+  readonly body?: BodyRecord
+}
+
+/** The lists of a summary that are in every one. */
+const BODY_LISTS = ['addresses', 'silentImages', 'languages', 'imports', 'uses'] as const
+type BodyList = (typeof BODY_LISTS)[number]
+
+/** A body, its summary without the lists that are empty. */
+interface BodyRecord extends Omit<EntryBody, 'file' | 'summary'> {
+  readonly summary: Omit<BodySummary, BodyList> & Partial<Pick<BodySummary, BodyList>>
 }
 
 /** An entry without its places, its file, and the body that all entries of the file share. */
@@ -34,9 +45,9 @@ interface EntryRecord
   readonly slug?: string
   readonly locale?: string
   readonly rank?: string
-  /** Where it is not that of the first entry with the position of this one. */
+  /** Of the first entry where it is not the whole file, and of another where it is not that of the first with its position. */
   readonly recordPath?: readonly PathSegment[]
-  /** Where they are not those of the first entry. */
+  /** Of the first entry where they are written in a value of their own, and of another where they are not those of the first. */
   readonly idPath?: readonly PathSegment[]
   readonly slugPath?: readonly PathSegment[]
 }
@@ -50,7 +61,7 @@ export interface Restoring {
   /** Makes what reads the file of so many records anew, for places, when it is asked. */
   openDocument(recordCount: number): () => ReadDocument
   readonly written: WrittenPaths
-  restoreBody(record: NonNullable<FileRecord['body']>): EntryBody
+  restoreBody(body: Omit<EntryBody, 'file'>): EntryBody
 }
 
 /** Writes the record of a file as JSON in pieces; undefined where something in it cannot be kept. */
@@ -71,12 +82,17 @@ export function writeFileRecord(
   pieces.push(']')
   if (numbers.size > 0) pieces.push(`,"references":${JSON.stringify([...numbers.keys()])}`)
   if (droppedBody) pieces.push(`,"droppedBody":${JSON.stringify(droppedBody)}`)
-  if (body) pieces.push(`,"body":${JSON.stringify(withoutFile(body))}`)
+  if (body) pieces.push(`,"body":${JSON.stringify(recordBody(body))}`)
   pieces.push('}')
   return pieces
 }
 
-const withoutFile = ({ file: _, ...body }: EntryBody): Omit<EntryBody, 'file'> => body
+function recordBody({ format, startOffset, linesAbove, summary }: EntryBody): BodyRecord {
+  const { links, fences, ids, facts } = summary
+  const kept: { -readonly [Key in keyof BodySummary]?: unknown } = { links, fences, ids, facts }
+  for (const name of BODY_LISTS) if (summary[name].length > 0) kept[name] = summary[name]
+  return { format, startOffset, linesAbove, summary: kept as BodyRecord['summary'] }
+}
 
 function recordEntry(
   entries: readonly Entry[],
@@ -94,10 +110,10 @@ function recordEntry(
     if (!numbers.has(references)) numbers.set(references, numbers.size)
     record.references = numbers.get(references)
   }
-  const [first = entry] = entries
-  if (at === 0 || !areSame(entry.recordPath, pathAt(first.recordPath, at))) record.recordPath = entry.recordPath
-  if (at === 0 || !areSame(entry.idPath, first.idPath)) record.idPath = entry.idPath
-  if (at === 0 || !areSame(entry.slugPath, first.slugPath)) record.slugPath = entry.slugPath
+  const { recordPath, idPath, slugPath } = (at > 0 && entries[0]) || NO_PATHS
+  if (!areSame(entry.recordPath, pathAt(recordPath, at))) record.recordPath = entry.recordPath
+  if (!areSame(entry.idPath, idPath)) record.idPath = entry.idPath
+  if (!areSame(entry.slugPath, slugPath)) record.slugPath = entry.slugPath
   return record as EntryRecord
 }
 
@@ -119,7 +135,7 @@ function isPlain(value: unknown): boolean {
 
 /** Makes the entries of a file again. */
 export function restoreFile(record: FileRecord, restoring: Restoring): FileResult {
-  const body = record.body && restoring.restoreBody(record.body)
+  const body = record.body && restoring.restoreBody(withAllLists(record.body))
   const { file, contentPath, collection, written } = restoring
   const locate = createPlaceFinder(file, restoring.openDocument(record.entries.length), written)
   const {
@@ -162,3 +178,10 @@ export function restoreFile(record: FileRecord, restoring: Restoring): FileResul
 }
 
 const NONE: readonly never[] = []
+/** Those of an entry that is a whole file, and that has its id and slug of that. */
+const NO_PATHS = { recordPath: NONE, idPath: NONE, slugPath: NONE }
+
+const withAllLists = ({ format, startOffset, linesAbove, summary }: BodyRecord): Omit<EntryBody, 'file'> => {
+  const { addresses = NONE, silentImages = NONE, languages = NONE, imports = NONE, uses = NONE } = summary
+  return { format, startOffset, linesAbove, summary: { addresses, silentImages, languages, imports, uses, ...summary } }
+}
