@@ -10,7 +10,7 @@ import { fileURLToPath } from 'node:url'
 
 const dist = new URL('../packages/zinc-pantry/dist', import.meta.url).href
 const schema = await import(`${dist}/index.js`)
-const { buildSite, createMemoryHost, renderJson, renderText } = await import(`${dist}/engine/index.js`)
+const { buildSite, changeSite, createMemoryHost, renderJson, renderText } = await import(`${dist}/engine/index.js`)
 const { pantry, anything, file, image, int, list, markdown, map, ref, text } = schema
 
 const LIMIT = 2.6
@@ -72,6 +72,38 @@ const tree = (make, settings = {}, fields = FIELDS) => ({
   configuration: pantry({ collections: { pages: { files: '**/*.{md,yaml,json}', body: true, fields, ...settings } } }),
 })
 
+/** A change of a table, as it would be proved. */
+const change = (path, make, request, settings) => ({
+  ...rows(
+    path,
+    make,
+    { name: text(), beds: int({ optional: true }), near: ref('pages'), words: list(text(), { optional: true }) },
+    settings,
+  ),
+  request,
+})
+const NEAR = {
+  json: (n, near) => JSON.stringify(many(n, (at) => ({ id: `a${at}`, name: `Hut ${at}`, near: near(at) }))),
+}
+NEAR.csv = (n, near) => `id,name,near,beds\n${many(n, (at) => `a${at},Hut ${at},${near(at)},\n`).join('')}`
+NEAR.yaml = (n, near) => many(n, (at) => `- id: a${at}\n  name: Hut ${at}\n  near: ${near(at)}\n`).join('')
+NEAR.toml = (n, near) =>
+  many(n, (at) => `[[pages]]\nid = "a${at}"\nname = "Hut ${at}"\nnear = "${near(at)}"\n`).join('')
+const SETTINGS = { toml: { records: '/pages' } }
+const setAll = (ending) =>
+  change(
+    `a.${ending}`,
+    (n) => NEAR[ending](n, () => 'a0'),
+    () => ({ kind: 'set', collection: 'pages', assignments: [{ path: ['beds'], kind: 'set', text: '7' }] }),
+    SETTINGS[ending],
+  )
+const renameFirst = (ending) =>
+  change(
+    `a.${ending}`,
+    (n) => NEAR[ending](n, () => 'a0'),
+    () => ({ kind: 'rename', target: 'pages/a0', name: 'crag' }),
+    SETTINGS[ending],
+  )
 const references = (make, settings) => ({
   files: (n) => ({
     'content/a.json': JSON.stringify({ tags: many(n, make) }),
@@ -334,6 +366,71 @@ const FAMILIES = {
     1_000,
   ],
   'site: groups in groups': [json((n) => JSON.stringify({ any: many(n, () => ({ a: { b: { c: 1 } } })) })), 4_000],
+  // A run of one sign, in places where something may begin or end with it.
+  ...Object.fromEntries(
+    Object.entries({
+      'spaces in a heading': [body, (run) => `# a${run(' ')}b`],
+      'spaces in a paragraph': [body, (run) => `a${run(' ')}b\nc`],
+      'dots in an address': [body, (run) => `http://a.example/${run('.')}x`],
+      'spaces in a table': [body, (run) => `| a |${run(' ')}b |\n|---|---|\n| c | d |`],
+      'mdx: spaces in a heading': [mdx, (run) => `# a${run(' ')}b`],
+      'mdx: spaces in a paragraph': [mdx, (run) => `a${run(' ')}b\nc`],
+      'mdx: dots in an address': [mdx, (run) => `http://a.example/${run('.')}x`],
+      'yaml: spaces in a value': [yaml, (run) => `title: a${run(' ')}b`],
+      'yaml: spaces in a fault': [yaml, (run) => `title: a${run(' ')}b: c`],
+      'yaml: spaces in front of a comment': [yaml, (run) => `title: "a" b${run(' ')}x # y`],
+      'yaml: spaces and marks': [yaml, (run) => `title: [a${run(' #')}\n]`],
+      'json: spaces in a fault': [json, (run) => `{"title" ${run(' ')} "a"}`],
+      'csv: digits of a number': [(make) => rows('a.csv', make), (run) => `id,beds\na,${run('1')}x\n`],
+    }).map(([name, [form, make]]) => [`runs: ${name}`, [form((n) => make((sign) => repeat(sign, n))), 10_000]]),
+  ),
+  ...Object.fromEntries(
+    Object.keys(NEAR).flatMap((ending) => [
+      [`changes: a value of all entries, ${ending}`, [setAll(ending), 500]],
+      [`changes: another name where all lead, ${ending}`, [renameFirst(ending), 500]],
+    ]),
+  ),
+  'changes: another place in a list': [
+    change(
+      'a.json',
+      (n) => NEAR.json(n, () => 'a0'),
+      (n) => ({ kind: 'move', target: 'pages/a5', after: `a${n - 2}` }),
+    ),
+    1_000,
+  ],
+  'changes: an entry goes': [
+    change(
+      'a.yaml',
+      (n) => NEAR.yaml(n, (at) => `a${at - (at % 2)}`),
+      () => ({
+        kind: 'remove',
+        target: 'pages/a2',
+        replacement: 'a0',
+      }),
+    ),
+    1_000,
+  ],
+  'changes: a list written anew': [
+    change(
+      'a.json',
+      (n) => JSON.stringify([{ id: 'a', name: 'x', near: 'a', words: many(n, (at) => `w${at}`) }]),
+      (n) => ({
+        kind: 'write',
+        collection: 'pages',
+        id: 'a',
+        record: { id: 'a', name: 'x', near: 'a', words: many(n, (at) => `w${(at * 7 + 1) % n}`) },
+      }),
+    ),
+    500,
+  ],
+  'changes: mends': [
+    {
+      ...one('a*.json', () => ''),
+      files: (n) => Object.fromEntries(many(n, (at) => [`content/a${at}.json`, '{"title": "x",}'])),
+      request: () => ({ kind: 'mend' }),
+    },
+    500,
+  ],
   'patterns: backtracking': [
     one('a.json', (n) => JSON.stringify({ p: `${repeat('a', n)}!` }), { p: text({ pattern: '^(?:a|a)*b$' }) }),
     2_000,
@@ -344,17 +441,23 @@ const FAMILIES = {
   ],
 }
 
-/** Milliseconds of processor time that a check, a build and the telling of the problems take, the least of some rounds. */
-async function measure({ files, configuration }, n) {
+/** Milliseconds of processor time that a build and the telling of its problems take, or the proof of a change: the least of some rounds. */
+async function measure({ files, configuration, request }, n) {
   const content = files(n)
   let least = Number.POSITIVE_INFINITY
   for (let round = 0; round < ROUNDS; round++) {
     globalThis.gc?.()
     const host = createMemoryHost(content, configuration)
     const before = process.cpuUsage()
-    const { diagnostics, textOf } = await buildSite({ host, configurationFile: 'pantry.config.ts', cache: false })
-    renderText(diagnostics, textOf)
-    renderJson(diagnostics, textOf)
+    const options = { host, configurationFile: 'pantry.config.ts', cache: false }
+    if (request) {
+      const answer = await changeSite({ ...options, dryRun: true }, request(n))
+      if (!answer.change?.steps.length) throw new Error(`Nothing is changed: ${answer.refused ?? 'no steps'}`)
+    } else {
+      const { diagnostics, textOf } = await buildSite(options)
+      renderText(diagnostics, textOf)
+      renderJson(diagnostics, textOf)
+    }
     const { user, system } = process.cpuUsage(before)
     least = Math.min(least, (user + system) / 1000)
     if (least > 3_000) break

@@ -30,6 +30,7 @@ const checks = {
   'Reference from docstrings': ['scripts/reference.mjs', '--check'],
   'Format and lint': tool('@biomejs/biome/bin/biome', 'check', '--error-on-warnings', '.'),
   'Direction of imports': ['scripts/check-imports.mjs'],
+  'Time of patterns': ['scripts/check-patterns.mjs'],
   'Unused code': tool('knip/bin/knip.js'),
 }
 /** So many of them at once. */

@@ -117,13 +117,15 @@ export default function MarkdownEditor({
 
 const READ_ONLY = new Compartment()
 
+/** Behind what something may be completed. */
+const LIKELY = /(?:\]\([^)\s]*|\[[^\]\n]*|:{2,3}[\w-]*|\{[^}\n]*|\/[\w/-]*)$/
+
 async function askFor(
   context: CompletionContext,
   complete: AskCompletion | undefined,
 ): Promise<CompletionResult | null> {
   if (!complete) return null
-  const isLikely =
-    context.explicit || context.matchBefore(/(?:\]\([^)\s]*|\[[^\]\n]*|:{2,3}[\w-]*|\{[^}\n]*|\/[\w/-]*)$/)
+  const isLikely = context.explicit || context.matchBefore(LIKELY)
   if (!isLikely) return null
   const offers = await complete(context.state.doc.toString(), context.pos)
   const [first] = offers

@@ -1,6 +1,6 @@
 import { PluginFailure } from './plugin-failure.ts'
 
-const WRITTEN_ID = /[ \t]*\{#([A-Za-z][\w.:-]*)\}[ \t]*$/
+const WRITTEN_ID = /(?<![ \t])[ \t]*\{#([A-Za-z][\w.:-]*)\}[ \t]*$/
 
 /** An id that is written at the end of a heading, as `## Title {#here}`, and the text before it. */
 export function takeWrittenId(text: string): { readonly id: string; readonly text: string } | undefined {

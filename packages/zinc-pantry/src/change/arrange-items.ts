@@ -3,6 +3,7 @@ import { valueAt } from '../diagnostics/own-key.ts'
 import type { PathSegment } from '../read/document.ts'
 import { canonical, listComments } from './edit-value.ts'
 import { type EditedSource, withEdits } from './edited-source.ts'
+import { itemLineStart } from './line-places.ts'
 
 /**
  * Puts the items of a list in another order, `order[at]` being the position now of what comes to stand at `at`. An item takes its
@@ -44,9 +45,9 @@ export function arrangeItems(
 
 /** The start of the line of an item that has lines of its own, with the comments above it. */
 function lineStartOf(text: string, [start]: Span, before: Span | undefined): number | undefined {
-  let at = text.lastIndexOf('\n', start - 1) + 1
-  if (!/^\s*-\s+$/.test(text.slice(at, start))) return undefined
-  if (before && before[1] > at) return undefined
+  const line = itemLineStart(text, start)
+  if (line === undefined || (before && before[1] > line)) return undefined
+  let at = line
   for (;;) {
     const above = text.lastIndexOf('\n', at - 2) + 1
     if (above === at || above < (before?.[1] ?? 0) || !/^\s*#/.test(text.slice(above, at))) return at

@@ -6,6 +6,7 @@ import { listYamlComments } from '../read/yaml-comments.ts'
 import { addTomlKey } from './add-toml-key.ts'
 import { type EditedSource, type TextEdit, withEdits } from './edited-source.ts'
 import { neighbourOf } from './key-order.ts'
+import { commaBefore, indentOf, lineEndAfter, lineEndOf, spaceBefore } from './line-places.ts'
 import { proposeTableRemoval } from './remove-table.ts'
 import { cellStyleOf, writeCell } from './write-cell.ts'
 import { writeYaml } from './write-record.ts'
@@ -100,8 +101,7 @@ function addItems({ text, format }: EditedSource, [start, end]: Span, items: rea
   const written = items.map((item) => writeValue(item, undefined, format.name))
   if (written.includes(undefined)) return undefined
   if (text[end - 1] === ']') {
-    const [space = ''] = /,?\s*$/.exec(text.slice(start, end - 1)) ?? []
-    const at = end - 1 - space.length
+    const at = commaBefore(text, end - 1) ?? spaceBefore(text, end - 1)
     return { span: [at, at], text: written.map((one) => `, ${one}`).join('') }
   }
   const indent = indentOf(text, start)
@@ -173,7 +173,8 @@ function addKey(
   const [start] = document.locate([...above, last], 'key')
   const [, end] = document.locate([...above, last], 'value')
   const indent = indentOf(text, start)
-  const lineEnd = lineEndOf(text)
+  // A text of one line has no line end to be looked for.
+  const lineEnd = indent === undefined ? '' : lineEndOf(text)
   if (isJson) {
     const isLarge = indent !== undefined && JSON.stringify(value).length > LONG_JSON
     const large = isLarge ? JSON.stringify(value, null, stepOf(text)).replaceAll('\n', lineEnd + indent) : written
@@ -221,8 +222,8 @@ function removeKey(
   if (isInline) {
     const behind = /^\s*,[ \t]*(?:\r?\n[ \t]*)?/.exec(text.slice(end))
     if (behind) return { span: [start, end + behind[0].length], text: '' }
-    const before = keys.length > 1 ? /,\s*$/.exec(text.slice(0, start)) : undefined
-    return before ? { span: [start - before[0].length, end], text: '' } : undefined
+    const before = keys.length > 1 ? commaBefore(text, start) : undefined
+    return before === undefined ? undefined : { span: [before, end], text: '' }
   }
   const lineStart = text.lastIndexOf('\n', start - 1) + 1
   const stop = text[end - 1] === '\n' ? end - 1 : end
@@ -232,20 +233,6 @@ function removeKey(
   if (comment !== undefined) return { span: [lineStart, stop + comment.length], text: indent + comment.trim() }
   const line = /^[^\n]*\n?/.exec(text.slice(stop))?.[0].length ?? 0
   return { span: [lineStart, stop + line], text: '' }
-}
-
-/** The spaces in front of a place, where nothing else is but the sign of an item. */
-function indentOf(text: string, offset: number): string | undefined {
-  const before = text.slice(text.lastIndexOf('\n', offset - 1) + 1, offset)
-  return /^[\s-]*$/.test(before) ? before.replaceAll('-', ' ') : undefined
-}
-
-const lineEndOf = (text: string): string => (/\r?\n/.exec(text)?.[0] === '\r\n' ? '\r\n' : '\n')
-
-/** The end of the line that a place is on. */
-export function lineEndAfter(text: string, offset: number): number {
-  const found = /\r?\n/.exec(text.slice(offset))
-  return found ? offset + found.index : text.length
 }
 
 /** A cell as its reader gives it: text, or nothing. */

@@ -106,16 +106,21 @@ interface Filling {
   readonly first: string | undefined
 }
 
+/** The ending that a pattern has, the first of several. */
+const ENDING = /\.(?:\{([^,}]+)(?:,[^}]*)?\}|([^*?{}/]+))$/
+/** The name of the file that a pattern has in each folder. */
+const PAGE = /^(?:\*\*\/)?\*\/([^*?{}]+)\.[^/]+$/
+
 function fillPattern(pattern: string, { collection, own, id, locale, files, first }: Filling): string {
-  const base = pattern.slice(0, pattern.search(/[^/]*[*?[{(]/))
+  const base = pattern.slice(0, pattern.lastIndexOf('/', pattern.search(/[*?[{(]/)) + 1)
   const tail = pattern.slice(base.length)
-  const ending = commonEnding(own) ?? /\.(?:\{([^,}]+)[^}]*\}|([^*?{}/]+))$/.exec(tail)?.slice(1).find(Boolean) ?? 'md'
+  const ending = commonEnding(own) ?? ENDING.exec(tail)?.slice(1).find(Boolean) ?? 'md'
   const language = languagePart(collection, own, { locale, first })
   const steps = id.split('/')
   const folders = steps.slice(0, -1)
   const last = steps.at(-1) ?? ''
   // A pattern such as huts/*/index.md has a folder for each.
-  const page = /^(?:\*\*\/)?\*\/([^*?{}]+)\.[^/]+$/.exec(tail)?.[1]
+  const page = PAGE.exec(tail)?.[1]
   const folder = [base.replace(/\/$/, ''), ...(language.folder ? [language.folder] : []), ...folders].filter(Boolean)
   const number = collection.numbered ? nextNumber(folder.join('/'), files) : ''
   return page === undefined

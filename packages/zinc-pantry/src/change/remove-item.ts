@@ -1,5 +1,6 @@
 import type { PathSegment } from '../read/document.ts'
 import { type EditedSource, type TextEdit, withEdits } from './edited-source.ts'
+import { commaBefore, itemLineStart } from './line-places.ts'
 import { proposeTableRemoval } from './remove-table.ts'
 
 /** The edit of a text that takes an item out of a list, or a row out of a table; undefined where a person has to do it. */
@@ -18,17 +19,17 @@ function proposeRemoval(source: EditedSource, path: readonly PathSegment[]): Tex
     const table = proposeTableRemoval(source, path)
     if (table) return table
   }
-  const lineStart = text.lastIndexOf('\n', start - 1) + 1
-  const hasLine = format.hasCells || format.name === 'jsonl' || /^\s*-\s+$/.test(text.slice(lineStart, start))
-  if (hasLine) {
+  const isLine = format.hasCells || format.name === 'jsonl'
+  const lineStart = isLine ? text.lastIndexOf('\n', start - 1) + 1 : itemLineStart(text, start)
+  if (lineStart !== undefined) {
     const stop = text[end - 1] === '\n' ? end - 1 : end
     const line = /^[^\n]*\n?/.exec(text.slice(stop))?.[0].length ?? 0
     return { span: [lineStart, stop + line], text: '' }
   }
   const behind = /^\s*,\s*/.exec(text.slice(end))
   if (behind) return { span: [start, end + behind[0].length], text: '' }
-  const before = /,\s*$/.exec(text.slice(0, start))
-  return before ? { span: [start - before[0].length, end], text: '' } : undefined
+  const before = commaBefore(text, start)
+  return before === undefined ? undefined : { span: [before, end], text: '' }
 }
 
 /** A copy of a value without the item at a path. */

@@ -8,6 +8,7 @@ import { writtenKey } from '../schema/written-key.ts'
 import type { Attention, ChangeStep } from './change.ts'
 import type { EditedSource, TextEdit } from './edited-source.ts'
 import type { ConfigurationNames } from './find-names.ts'
+import { commaBefore } from './line-places.ts'
 import { blockLevel, choiceSymbol, collectionLevel, fieldSymbol, type ModelSymbol, wordsOf } from './model-names.ts'
 import type { Rewritten } from './move-files.ts'
 import { removeItem } from './remove-item.ts'
@@ -56,8 +57,7 @@ function spanOfItem(text: string, [start, end]: readonly [number, number]): read
     const space = /^[ \t]*/.exec(text.slice(stop))?.[0].length ?? 0
     return [start, stop + space]
   }
-  const before = /,\s*$/.exec(text.slice(0, start))?.[0].length ?? 0
-  return [start - before, end]
+  return [commaBefore(text, start) ?? start, end]
 }
 
 /** Takes values of a field, of a choice or of a block out of all that is written. */

@@ -66,7 +66,7 @@ export function renameInBody(
 
 /** Where the ends of a component are written, but for those that stand in code. */
 function closingTags(text: string, component: string): readonly (readonly [number, number])[] {
-  const plain = text.replace(/^(`{3,}|~{3,})[\s\S]*?^\1|`[^`\n]+`/gm, (code) => ' '.repeat(code.length))
+  const plain = text.replace(/^(`{3,}(?!`)|~{3,}(?!~))[\s\S]*?^\1|`[^`\n]+`/gm, (code) => ' '.repeat(code.length))
   return [...plain.matchAll(new RegExp(`</\\s*(${component})\\s*>`, 'g'))].map(({ 0: tag, index }) => {
     const start = index + tag.indexOf(component)
     return [start, start + component.length] as const

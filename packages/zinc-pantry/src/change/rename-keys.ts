@@ -53,7 +53,7 @@ function spansOf({ text, format, document }: EditedSource, path: readonly PathSe
     const quote = /^["']/.test(heading) ? 1 : 0
     const steps = heading.slice(quote).split('.')
     const start = quote + steps.slice(0, names.length - 1).join('.').length + (names.length > 1 ? 1 : 0)
-    const step = steps[names.length - 1]?.replace(/["']?\s*$/, '') ?? ''
+    const step = steps[names.length - 1]?.trimEnd().replace(/["']$/, '') ?? ''
     const space = names.length === 1 ? (/^\s*/.exec(step)?.[0].length ?? 0) : 0
     return [{ span, start: start + space, end: start + step.length }]
   })

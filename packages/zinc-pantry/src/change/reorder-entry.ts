@@ -133,9 +133,10 @@ function arrangeRecords(
     const list = source && valueAt(source.document.value, path)
     // Items that are no entries, as those with an error, stay where they are among the others.
     const places = own.map(({ recordPath }) => Number(recordPath.at(-1)))
-    const wanted = placeBeside(ids, reordering).map((one) => places[ids.indexOf(one)] as number)
-    const sorted = places.toSorted((a, b) => a - b)
-    const order = Array.isArray(list) ? list.map((_, at) => wanted[sorted.indexOf(at)] ?? at) : []
+    const placeOf = new Map(ids.map((one, at) => [one, places[at] as number]))
+    const wanted = placeBeside(ids, reordering).map((one) => placeOf.get(one) as number)
+    const wantedAt = new Map(places.toSorted((a, b) => a - b).map((place, at) => [place, wanted[at] as number]))
+    const order = Array.isArray(list) ? list.map((_, at) => wantedAt.get(at) ?? at) : []
     const after = source && arrangeItems(source, path, order)
     const { file } = first.locate([])
     const reason = `${collection}/${id} has another place`

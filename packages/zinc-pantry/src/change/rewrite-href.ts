@@ -19,7 +19,9 @@ export interface MovedLink {
 
 /** A link as it is written after a change: by address, name or path as before, with its query and fragment. */
 export function rewriteHref(link: MovedLink): string {
-  const [, path = '', rest = ''] = /^([^?#]*)(.*)$/s.exec(link.href) ?? []
+  const end = link.href.search(/[?#]/)
+  const path = end === -1 ? link.href : link.href.slice(0, end)
+  const rest = link.href.slice(path.length)
   if (path === '') return link.href
   const decoded = decodePart(path)
   const encode = (text: string): string =>

@@ -1,3 +1,4 @@
+import { groupBy } from '../diagnostics/group-by.ts'
 import { isGroup, valueAt } from '../diagnostics/own-key.ts'
 import type { PathSegment } from '../read/document.ts'
 import { appendRecords } from './append-records.ts'
@@ -81,10 +82,11 @@ export function rewriteRecord(source: EditedSource, { path, before, after, order
     const added = fresh.filter((_, position) => pairs[position] === undefined)
     // Put in first, since a list without items is written in another way.
     for (const item of added) step(at, appendItem(now, own, item))
-    const gone = [...old.keys()].filter((position) => !kept.includes(position))
+    const places = new Map(kept.map((from, at) => [from, at]))
+    const gone = [...old.keys()].filter((position) => !places.has(position))
     for (const position of gone.reverse()) step(at, edited(removeItem(now, [...own, position])))
     let next = kept.length
-    const order = pairs.map((from) => (from === undefined ? next++ : kept.indexOf(from)))
+    const order = pairs.map((from) => (from === undefined ? next++ : (places.get(from) as number)))
     if (order.some((from, position) => from !== position)) step(at, arrangeItems(now, own, order))
   }
   write([], before, after)
@@ -93,23 +95,37 @@ export function rewriteRecord(source: EditedSource, { path, before, after, order
 
 /** The old position of each new item: that of the same, or of one that it was made from; undefined for a new one. */
 function pairItems(old: readonly unknown[], fresh: readonly unknown[]): readonly (number | undefined)[] {
-  const left = new Map(old.map((item, at) => [at, canonical(item)]))
+  const texts = old.map(canonical)
+  const left = new Set(old.keys())
+  // The first stands last, where it is taken from.
+  const same = groupBy([...old.keys()].reverse(), (at) => texts[at])
+  const takeSame = (text: string): number | undefined => {
+    const own = same.get(text) ?? []
+    for (let at = own.pop(); at !== undefined; at = own.pop()) if (left.has(at)) return at
+    return undefined
+  }
   const pairs: (number | undefined)[] = fresh.map((item, position) => {
     const text = canonical(item)
-    const at = left.get(position) === text ? position : [...left].find(([, one]) => one === text)?.[0]
+    const at = texts[position] === text && left.has(position) ? position : takeSame(text)
     if (at !== undefined) left.delete(at)
     return at
   })
   const isLonger = fresh.length > old.length
   for (const [position, item] of fresh.entries()) {
     if (pairs[position] !== undefined || left.size === 0) continue
-    const likely = [...left.keys()].find((at) => at === position || isAlike(old[at], item))
+    const likely = firstOf(left, (at) => at === position || isAlike(old[at], item))
     const at = likely ?? (isLonger ? undefined : left.keys().next().value)
     if (at === undefined || isGroup(old[at]) !== isGroup(item)) continue
     pairs[position] = at
     left.delete(at)
   }
   return pairs
+}
+
+/** The first for which a test holds; a list of all is not made. */
+function firstOf<Item>(items: Iterable<Item>, isWanted: (item: Item) => boolean): Item | undefined {
+  for (const item of items) if (isWanted(item)) return item
+  return undefined
 }
 
 /** True for groups of which at least half of the values are the same. */

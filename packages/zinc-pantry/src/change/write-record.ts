@@ -67,7 +67,7 @@ export function writeYaml({ value, comments }: NewRecord, { indent }: Pick<Layou
   })
   return document
     .toString({ lineWidth: 0, nullStr: '', indent: indent.length || 2, flowCollectionPadding: false })
-    .replace(/ +$/gm, '')
+    .replace(/(?<! ) +$/gm, '')
 }
 
 const keyOf = (pair: Pair): string => (isScalar(pair.key) ? String(pair.key.value) : '')

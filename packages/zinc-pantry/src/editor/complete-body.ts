@@ -10,7 +10,7 @@ import { offerValues } from './complete-values.ts'
 import { describeField, expectedWithItems } from './describe-field.ts'
 import type { EditorSite } from './editor-site.ts'
 import { tokenOf } from './find-token.ts'
-import { lineStartOf } from './line-start.ts'
+import { lineStartOf, runStartOf } from './line-start.ts'
 import type { Look, Position } from './look-at.ts'
 import type { Offer } from './offer.ts'
 
@@ -65,9 +65,9 @@ function readLine(line: string, isMdx: boolean): Written | undefined {
   if (!found) return undefined
   const [, name = '', rest] = found
   if (rest === undefined) return { kind: 'block', typed: name, isElement: element !== null && element !== undefined }
-  const value = /([\w-]+)=(?:["{]?)([^\s"{}]*)$/.exec(rest)
+  const value = /(?<![\w-])([\w-]+)=(?:["{]?)([^\s"{}]*)$/.exec(rest)
   if (value) return { kind: 'property-value', typed: value[2] ?? '', block: name, property: value[1] ?? '' }
-  return { kind: 'property', typed: /[\w-]*$/.exec(rest)?.[0] ?? '', block: name }
+  return { kind: 'property', typed: rest.slice(runStartOf(rest, rest.length, /[\w-]/)), block: name }
 }
 
 function offerPages(editorSite: EditorSite, file: string, span: Span): Offer[] {

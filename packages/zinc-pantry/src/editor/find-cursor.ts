@@ -6,7 +6,7 @@ import type { PathSegment } from '../read/document.ts'
 import { readToml } from '../read/toml.ts'
 import { readYaml } from '../read/yaml.ts'
 import { findToken, type Token, tokenOf } from './find-token.ts'
-import { lineStartOf } from './line-start.ts'
+import { lineStartOf, runStartOf } from './line-start.ts'
 import type { TextPart } from './text-part.ts'
 
 /** Where a cursor is in the data of a document. */
@@ -152,7 +152,7 @@ function linesAround(text: string, at: number): { text: string } & string {
     const isAbove = depth < indent && /^\s*(?:-\s+)*(?:[\w$-]+|"[^"]*"|'[^']*'):(?:\s|$)|^\s*-\s/.test(one)
     if (!isBeside && !isAbove) continue
     if (isAbove) indent = depth
-    kept.unshift(isBeside ? one.replace(/:.*$/, ': 0') : one.replace(/:\s.*$/, ':'))
+    kept.unshift(isBeside ? `${one.slice(0, one.indexOf(':'))}: 0` : one.replace(/:\s.*$/, ':'))
   }
   return kept.join('\n') as never
 }
@@ -196,9 +196,8 @@ function findInJson(text: string, offset: number, at: readonly PathSegment[] = [
 }
 
 function bareWord(text: string, offset: number): readonly [number, number] {
-  const before = /[\w.+-]*$/.exec(text.slice(0, offset))?.[0].length ?? 0
   const behind = /^[\w.+-]*/.exec(text.slice(offset))?.[0].length ?? 0
-  return [offset - before, offset + behind]
+  return [runStartOf(text, offset, /[\w.+-]/), offset + behind]
 }
 
 function findInJsonLines(text: string, offset: number): Cursor | undefined {

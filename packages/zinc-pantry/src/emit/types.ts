@@ -158,7 +158,7 @@ function shapeNames(names: readonly (string | undefined)[]): readonly string[] {
 }
 
 const pascal = (name: string): string =>
-  name.replace(/(?:^|[^A-Za-z0-9]+)([A-Za-z0-9])/g, (_, letter: string) => letter.toUpperCase())
+  name.replace(/(?:^|(?<![^A-Za-z0-9])[^A-Za-z0-9]+)([A-Za-z0-9])/g, (_, letter: string) => letter.toUpperCase())
 
 function emitBlock(
   name: string,
@@ -201,6 +201,6 @@ function fieldComment({ options }: AnyField): string {
 
 function comment(text: string | undefined, indent: string): string {
   if (!text) return ''
-  const safe = text.replaceAll('*/', '*\\/').replace(/\s*\n\s*/g, ' ')
+  const safe = text.replaceAll('*/', '*\\/').replace(/(?<!\s)\s*\n\s*/g, ' ')
   return `${indent}/** ${safe} */\n`
 }

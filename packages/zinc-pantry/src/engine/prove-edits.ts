@@ -19,8 +19,9 @@ const MOST_ALONE = 50
  */
 export function proveEdits(source: Source, edits: readonly Edit[]): readonly Edit[] {
   const together = withoutOverlap(edits)
+  const taken = new Set(together)
   // Those that overlap others are made in a later round, where they are proved again.
-  const others = edits.filter((edit) => !together.includes(edit))
+  const others = edits.filter((edit) => !taken.has(edit))
   if (isSafe(source, together)) return [...together, ...others.filter((edit) => isSafe(source, [edit]))]
   return edits.length > MOST_ALONE ? [] : edits.filter((edit) => isSafe(source, [edit]))
 }

@@ -44,13 +44,14 @@ export const readColumns = (
 export const readFacets = (source: string, scope: FieldScope): Read<AskedFacet> =>
   readParts(source, (part) => {
     const whole = readOne(part, scope)
-    const labelled = /^(.+?)(\s+as\s+)(.+)$/s.exec(part.text)
+    const between = /(?<=\S)\s+as\s+(?=\S)/.exec(part.text)
     // A field may have such a name.
-    if (!labelled || 'found' in whole) return whole
-    const { 1: by = '', 2: between = '', 3: name = '' } = labelled
+    if (!between || 'found' in whole) return whole
+    const by = part.text.slice(0, between.index)
+    const name = part.text.slice(by.length + between[0].length)
     const counted = readOne({ ...part, text: by }, scope)
     if ('problem' in counted) return counted
-    const start = part.start + by.length + between.length
+    const start = part.start + by.length + between[0].length
     const label = readOne({ text: name, start }, scope)
     if ('problem' in label) return label
     const [one, other] = [counted.found[0] as NamedField, label.found[0] as NamedField]

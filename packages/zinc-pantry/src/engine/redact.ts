@@ -9,7 +9,7 @@ export function showAddress(address: string): string {
     const names = [...url.searchParams.keys()]
     return names.length === 0 ? host : `${host}?${names.map((name) => `${name}=${HIDDEN}`).join('&')}`
   } catch {
-    return address.replace(/\/\/[^/]*@/, `//${HIDDEN}@`).replace(/\?.*$/s, `?${HIDDEN}`)
+    return address.replace(/\/\/[^/]*@/, `//${HIDDEN}@`).replace(/\?[\s\S]*/, `?${HIDDEN}`)
   }
 }
 

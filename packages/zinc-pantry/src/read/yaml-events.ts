@@ -232,7 +232,7 @@ const FLOW = 2
 export const keyText = (value: unknown): string => JSON.stringify(value) ?? ''
 
 /** The text between the last item of a list or group in brackets and the closing bracket. */
-const BEFORE_CLOSING = /(?:[\s,:?]|#[^\r\n]*)*[\]}]/y
+const BEFORE_CLOSING = /(?:[\s,:?]|#[^\r\n]*[\r\n])*[\]}]/y
 
 function closingBracket(text: string, frame: Frame): number {
   BEFORE_CLOSING.lastIndex = frame.end

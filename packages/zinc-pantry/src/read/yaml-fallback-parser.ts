@@ -64,15 +64,17 @@ interface Composer {
   fault?: YamlFault
 }
 
-/** The tag in front of a node, as it is written. */
+/** The tag in front of a node, as it is written; it is looked for among so many signs. */
 const TAG = /(!\S*)\s+(?:&\S+\s+)?$/
+const MOST_BEFORE = 1000
 
 function createComposer(text: string, unknownTags: UnknownTag[]): Composer {
   const noteTag = ({ tag, range }: Node): void => {
     if (tag === undefined || isCoreTag(tag)) return
     const end = range?.[0] ?? 0
-    const found = TAG.exec(text.slice(0, end))
-    const start = found?.index ?? end
+    const from = Math.max(0, end - MOST_BEFORE)
+    const found = TAG.exec(text.slice(from, end))
+    const start = found ? from + found.index : end
     const written = found?.[1] ?? tag
     unknownTags.push({ tag: written, span: [start, start + written.length] })
   }
@@ -234,7 +236,9 @@ function describeError(error: YAMLError, document: Document.Parsed, text: string
 
 /** The value of a line, up to a comment behind it. */
 function withoutComment([start]: Span, written: string): { span: Span; text: string } {
-  const text = written.replace(/\s+#.*$/, '')
+  const line = written.lastIndexOf('\n') + 1
+  const sign = written.slice(line).search(line > 0 ? /(?:^|\s)#/ : /\s#/)
+  const text = sign === -1 ? written : written.slice(0, line + sign).trimEnd()
   return { span: [start, start + text.length], text }
 }
 

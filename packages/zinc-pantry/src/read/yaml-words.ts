@@ -56,7 +56,7 @@ export const mustBeQuoted = (reason: string, text: string, offset: number): Yaml
 /** The fault of a line that should be `name: value` and is not. */
 export function explainNoPair(text: string, offset: number): YamlWords {
   const { text: line } = lineAt(text, offset)
-  const [, name, value] = /^\s*([\w$-]+):(\S.*?)\s*$/.exec(line) ?? []
+  const [, name, value] = /^([\w$-]+):(\S.*)$/.exec(line.trim()) ?? []
   if (name !== undefined && value !== undefined && !value.startsWith('//'))
     return { reason: 'A space must stand behind the colon', corrected: `${name}: ${value}` }
   if (/^\s*- /.test(line)) return { reason: 'This item is in no list: the key above it has a value already' }
@@ -84,22 +84,31 @@ function explainRest(line: Line, column: number): YamlWords {
   return { reason: 'This stands in the column of the lines above, but goes on with none of them' }
 }
 
-/** A line of `key: value`, its comment apart. */
-const VALUE = /^(\s*(?:- +)*(?:[^\s#:'"[{][^:#]*|"[^"]*"|'[^']*'):[ \t]+)(\S.*?)([ \t]+#.*)?$/
+/** What stands before the value on a line of `key: value`. */
+const LEAD = /^\s*(?:- +)*(?:[^\s#:'"[{][^:#]*|"[^"]*"|'[^']*'):[ \t]+(?=\S)/
+
+/** The parts of a line of `key: value`, its comment apart. */
+function partsOf(
+  text: string,
+): { readonly lead: string; readonly value: string; readonly comment: string } | undefined {
+  const [lead] = LEAD.exec(text) ?? []
+  if (lead === undefined) return undefined
+  const rest = text.slice(lead.length)
+  const at = rest.search(/(?<![ \t])[ \t]+#/)
+  return at === -1 ? { lead, value: rest, comment: '' } : { lead, value: rest.slice(0, at), comment: rest.slice(at) }
+}
 
 /** A line whose value is put into quotes. */
 function quoteValue({ text }: Line): string | undefined {
-  const [, lead, value = '', comment = ''] = VALUE.exec(text) ?? []
-  return lead === undefined ? undefined : `${lead.trimStart()}'${value.replaceAll("'", "''")}'${comment}`
+  const parts = partsOf(text)
+  return parts && `${parts.lead.trimStart()}'${parts.value.replaceAll("'", "''")}'${parts.comment}`
 }
 
 /** A line whose value in double quotes is put into single ones. */
 function inSingleQuotes(line: Line): string | undefined {
-  const [, lead, value = '', comment = ''] = VALUE.exec(line.text) ?? []
+  const { lead = '', value = '', comment } = partsOf(line.text) ?? {}
   const inner = /^"(.*)"$/.exec(value)?.[1]
-  return lead === undefined || inner === undefined
-    ? undefined
-    : `${lead.trimStart()}'${inner.replaceAll("'", "''")}'${comment}`
+  return inner === undefined ? undefined : `${lead.trimStart()}'${inner.replaceAll("'", "''")}'${comment}`
 }
 
 /** The bracket that closes in a column where the value above it is over; undefined where there is none. */

@@ -8,7 +8,9 @@ export function slugOf(id: string): string {
     .normalize('NFC')
     .toLowerCase()
     .replace(/[^\p{L}\p{M}\p{N}._~+/]+/gu, '-')
-    .replace(/^-+|-+$|-*(\/)-*/g, '$1')
+    .split('/')
+    .map((name) => name.replace(/^-+|(?<!-)-+$/g, ''))
+    .join('/')
   return slug === '' ? encodeURIComponent(id) : slug
 }
 

@@ -76,7 +76,8 @@ function importFiles(files: readonly Shown[]): ImportedFiles {
     codeOf(address) {
       const file = byAddress.get(address)
       if (file === undefined) return undefined
-      const [ending] = /[?#].*$/s.exec(address) ?? []
+      const end = address.search(/[?#]/)
+      const ending = end === -1 ? undefined : address.slice(end)
       // What holds a small file itself has no query.
       const path = `${file}?url${ending?.startsWith('?') ? '&no-inline' : ''}`
       let name = names.get(path)

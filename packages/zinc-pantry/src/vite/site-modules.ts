@@ -122,7 +122,7 @@ export function createSiteModules({
       return source.startsWith(PREFIX) ? source : undefined
     },
     load(id, context) {
-      const path = id.replace(/\?.*$/s, '')
+      const path = id.replace(/\?[\s\S]*/, '')
       if (output && path === entry())
         return emitSiteModule(
           output.collections,
@@ -170,7 +170,7 @@ function listAssets(
 
 /** The file of the content folder that an address means, by the start of all addresses of files. */
 function assetOf(url: string, start: string): string | undefined {
-  const path = decode(url.replace(/[?#].*$/s, ''))
+  const path = decode(url.replace(/[?#][\s\S]*/, ''))
   return path?.startsWith(start) ? path.slice(start.length) : undefined
 }
 

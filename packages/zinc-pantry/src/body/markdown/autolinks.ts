@@ -3,7 +3,7 @@ import type { Token } from './token.ts'
 
 /** Addresses with a scheme or `www.`, and email addresses, where the extension spec begins to look. */
 const START =
-  /(?<=^|[\s*_~(])(?:https?:\/\/|www\.)[^\s<]+|(?<=^|[^\w.+/-])(?:mailto:|xmpp:)?[\w.+-]+@[\w-]+(?:\.[\w-]+)+(?:(?<=xmpp:[^\s/]+)\/[\w@.]+)?/gi
+  /(?<=^|[\s*_~(])(?:https?:\/\/|www\.)[^\s<]+|(?<=^|[^\w.+/-])(?:mailto:|xmpp:)?[\w.+-]+@[\w-]+(?:\.[\w-]+)+(?:\/(?<=xmpp:[^\s/]+\/)[\w@.]+)?/gi
 const PREFIX = /^(?:https?:\/\/)?/i
 /** Punctuation that ends a sentence rather than an address. */
 const TRAILING = '?!.,:*_~\'"'
@@ -114,6 +114,6 @@ function startOfEntity(text: string, end: number): number | undefined {
 }
 
 function trimEmail(found: string): string | undefined {
-  const link = found.replace(/\.+$/, '')
+  const link = found.replace(/(?<!\.)\.+$/, '')
   return /[-_]$/.test(link) ? undefined : link
 }

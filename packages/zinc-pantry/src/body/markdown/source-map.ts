@@ -10,9 +10,11 @@ export interface SourceMap {
   inline(position: number, span: Span): Span
 }
 
+const LINE = /[^\r\n]*(?:\r\n|\r|\n|$)/g
+
 /** The lines of a text, with their ends. */
 export const linesOf = (text: string): (readonly [start: number, line: string])[] =>
-  [...text.matchAll(/[^\r\n]*(?:\r\n|\r|\n|$)/g)].map((found) => [found.index, found[0]])
+  [...text.matchAll(LINE)].map((found) => [found.index, found[0]])
 
 /** Where the lines of an inline token stand. */
 interface PlacedContent {

@@ -90,7 +90,7 @@ function finishReference(link: Element, parent: Root | Element): void {
 }
 
 function backReference(link: Element): Element {
-  const [, number = '', again] = /(\d+)(?:-(\d+))?$/.exec(String(link.properties.ariaLabel ?? '')) ?? []
+  const [, number = '', again] = /(?<!\d)(\d+)(?:-(\d+))?$/.exec(String(link.properties.ariaLabel ?? '')) ?? []
   const suffix = again === undefined ? '' : `:${Number(again) - 1}`
   const text: ElementContent = { type: 'text', value: '\u21a9\uFE0E' }
   return element('a', { href: `#fnref${number}${suffix}`, className: ['footnote-backref'] }, [text])

@@ -3,7 +3,7 @@ import { createHeadingIds } from '../heading-ids.ts'
 import { type Node, textOf, visit } from './visit.ts'
 
 /** An expression in braces, `{#here}` being none that code can read. */
-export const WRITTEN_ID = /[ \t]*\\?\{#([A-Za-z][\w.:-]*)\\?\}[ \t]*$/
+export const WRITTEN_ID = /(?<![ \t])[ \t]*\\?\{#([A-Za-z][\w.:-]*)\\?\}[ \t]*$/
 
 /** Gives headings their ids; those that have one keep it. */
 export function addHeadingIds(tree: Root, makeOwn?: (text: string) => string): void {

@@ -78,7 +78,9 @@ interface ReadGroup extends RecordGroup {
 /** The records of a group of files, and what names them. */
 function readGroup(group: FileGroup): ReadGroup {
   const { name, files, holds, records: pointer } = group
-  const base = (group.patterns[0] ?? '').replace(/[^/]*[*{].*$/, '').replace(/\*\*\/$/, '')
+  const [pattern = ''] = group.patterns
+  const star = pattern.search(/[*{]/)
+  const base = star === -1 ? pattern : pattern.slice(0, pattern.lastIndexOf('/', star) + 1)
   const records = files.flatMap(({ path, value }): SeenRecord[] => {
     if (holds !== 'many') {
       const record = isGroup(value) ? value : {}

@@ -11,7 +11,7 @@ const INSTANT = /^\d{4}-\d\d-\d\d[T ]\d\d:\d\d(?::\d\d(?:\.\d+)?)?(?:Z|[+-]\d\d:
 const LOCAL_TIME = /^\d{4}-\d\d-\d\d[T ]\d\d:\d\d(?::\d\d(?:\.\d+)?)?$/
 const IMAGE = /\.(?:png|jpe?g|gif|webp|avif|svg)$/i
 const FILE = /^[^\s:?#]+\.[a-z0-9]{1,5}$/i
-const MARKED = /\[[^\]]+\]\([^)]+\)|\*\*[^*]+\*\*|^#{1,6} |^[-*] |`[^`]+`/m
+const MARKED = /\[[^[\]]+\]\([^()]+\)|\*\*[^*]+\*\*|^#{1,6} |^[-*] |`[^`]+`/m
 
 /** Forms of texts, the narrowest first. */
 const FORMS: readonly { readonly kind: string; readonly pattern: RegExp; readonly options?: object }[] = [
@@ -21,7 +21,7 @@ const FORMS: readonly { readonly kind: string; readonly pattern: RegExp; readonl
   { kind: 'time', pattern: /^(?:[01]\d|2[0-3]):[0-5]\d$/ },
   { kind: 'duration', pattern: /^P(?=.)(?:\d+W|(?:\d+D)?(?:T(?:\d+H)?(?:\d+M)?(?:\d+S)?)?)$/ },
   { kind: 'url', pattern: /^https?:\/\/[^\s]+$/ },
-  { kind: 'email', pattern: /^[^\s@]+@[^\s@]+\.[^\s@]+$/ },
+  { kind: 'email', pattern: /^[^\s@]+@[^\s@.]+(?:\.[^\s@.]+)+$/ },
   { kind: 'colour', pattern: /^#(?:[0-9a-f]{3}|[0-9a-f]{6})$/i },
 ]
 

@@ -1,5 +1,6 @@
 import type { Change, Refusal } from '../../change/change.ts'
 import { type Diagnostic, messageOf, type Place } from '../../diagnostics/diagnostic.ts'
+import { groupBy } from '../../diagnostics/group-by.ts'
 import { plural } from '../../diagnostics/words.ts'
 import { withoutOverlap } from '../apply-edits.ts'
 import type { Planner } from './planner.ts'
@@ -15,16 +16,17 @@ export interface MendRequest {
 export function createMendPlanner({ places }: MendRequest, diagnostics: readonly Diagnostic[]): Planner {
   const keyOf = ({ file, span }: Place): string => `${file} ${span.join()}`
   const wanted = places && new Set(places.map(keyOf))
-  const meant = diagnostics.filter((one) => one.edit && (wanted === undefined || wanted.has(keyOf(one))))
+  const meant = diagnostics.flatMap((one) =>
+    one.edit && (wanted === undefined || wanted.has(keyOf(one))) ? { edit: one.edit, reason: messageOf(one) } : [],
+  )
   return {
     plan(): Change | Refusal {
       if (meant.length === 0) return { refused: 'There is nothing there that mends itself' }
-      const reasons = new Map(meant.map((one) => [one.edit, messageOf(one)]))
-      const files = new Set(meant.flatMap(({ edit }) => edit?.file ?? []))
-      const steps = [...files].flatMap((file) => {
-        const own = meant.flatMap(({ edit }) => (edit?.file === file ? edit : []))
-        return withoutOverlap(own).map((edit) => ({ kind: 'edit' as const, ...edit, reason: reasons.get(edit) ?? '' }))
-      })
+      const reasons = new Map(meant.map(({ edit, reason }) => [edit, reason]))
+      const byFile = groupBy(reasons.keys(), ({ file }) => file)
+      const steps = [...byFile.values()].flatMap((own) =>
+        withoutOverlap(own).map((edit) => ({ kind: 'edit' as const, ...edit, reason: reasons.get(edit) ?? '' })),
+      )
       return { words: `${plural(steps.length, 'mend')}`, steps, attention: [] }
     },
     refuse: () => undefined,

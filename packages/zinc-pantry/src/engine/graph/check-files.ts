@@ -110,7 +110,7 @@ const findOwners = (assigned: readonly CollectionFiles[], content: string): Read
     ),
   )
 
-const listWithout = (listing: Listing, { files }: Without): Listing => ({
-  ...listing,
-  files: listing.files.filter((path) => !files.includes(path)),
-})
+function listWithout(listing: Listing, { files }: Without): Listing {
+  const left = new Set(files)
+  return { ...listing, files: listing.files.filter((path) => !left.has(path)) }
+}

@@ -130,7 +130,7 @@ function isMultiple(value: number, step: number): boolean {
 }
 
 /** A number in a cell of a table. */
-const NUMBER = /^[-+]?(?:\d+\.?\d*|\.\d+)(?:[eE][-+]?\d+)?$/
+const NUMBER = /^[-+]?(?:\d+(?:\.\d*)?|\.\d+)(?:[eE][-+]?\d+)?$/
 
 const numberKind = (whole: boolean, expected: string): Kind<NumberField> => ({
   expected: () => expected,

@@ -7,8 +7,9 @@ import type { View } from './view.ts'
 export const STARTS_AUTOLINK = /:\/\/|www\.|[\w+\-.]@[\w.-]/i
 
 const PROTOCOL = /https?:\/\//iy
-/** Signs that belong to what is around an address, where nothing of it follows: to its end, a space or a tag. */
-const TRAIL = /(?:[!"')*,.:;?_~]|\](?!\(|\[|\s|$)|&[A-Za-z]+;)*(?:$|[\s<]|\](?=\(|\[|\s|$))/y
+/** Signs that may belong to what is around an address, and what must follow them for that: its end, a space or a tag. */
+const TRAIL = /(?:[!"')*,.:;?_~]|\](?!\(|\[|\s|$)|&[A-Za-z]+;)*/y
+const BEHIND_TRAIL = /$|[\s<]|\](?=\(|\[|\s|$)/y
 const MAY_TRAIL = /[!"&')*,.:;<?\]_~]/
 
 /**
@@ -36,27 +37,39 @@ export function readAutolink(
   const protocol = PROTOCOL.exec(text)?.[0]
   if (protocol === undefined || (at > start && /[A-Za-z]/.test(text[at - 1] as string))) return undefined
   const rest = text.slice(at, end)
-  const domain = domainEnd(rest, protocol.length)
+  const isTrail = createTrailTest(rest)
+  const domain = domainEnd(rest, protocol.length, isTrail)
   if (domain === -1) return undefined
-  const address = rest.slice(0, pathEnd(rest, domain))
+  const address = rest.slice(0, pathEnd(rest, domain, isTrail))
   if (/[\\`{}|]/.test(address)) doubt('an address with signs')
   const to = at + address.length
   const children: Link['children'] = [{ type: 'text', value: address, position: view.position(at, to) }]
   return { node: { type: 'link', title: null, url: address, children, position: view.position(at, to) }, end: to }
 }
 
-function isTrail(text: string, at: number): boolean {
-  TRAIL.lastIndex = at
-  return TRAIL.test(text)
+/** Makes what tells, from the first offset to the last, whether an address ends there. A run of signs is looked at once. */
+function createTrailTest(text: string): (at: number) => boolean {
+  /** Up to where no address ends. */
+  let inside = 0
+  return (at) => {
+    if (at < inside) return false
+    TRAIL.lastIndex = at
+    TRAIL.test(text)
+    const end = TRAIL.lastIndex
+    BEHIND_TRAIL.lastIndex = end
+    if (BEHIND_TRAIL.test(text)) return true
+    inside = end
+    return false
+  }
 }
 
 /** The end of a domain; -1 where there is none, or one with `_` in its last two parts. */
-function domainEnd(text: string, start: number): number {
+function domainEnd(text: string, start: number, isTrail: (at: number) => boolean): number {
   let at = start
   for (; at < text.length; at++) {
     const code = text.charCodeAt(at)
     if (code === 46 || code === 95) {
-      if (isTrail(text, at)) break
+      if (isTrail(at)) break
     } else if (code <= 32 || unicodeWhitespace(code) || (code !== 45 && unicodePunctuation(code))) break
   }
   const domain = text.slice(start, at)
@@ -69,7 +82,7 @@ function domainEnd(text: string, start: number): number {
     : at
 }
 
-function pathEnd(text: string, start: number): number {
+function pathEnd(text: string, start: number, isTrail: (at: number) => boolean): number {
   let opened = 0
   let closed = 0
   let at = start
@@ -77,7 +90,7 @@ function pathEnd(text: string, start: number): number {
     const code = text.charCodeAt(at)
     if (code <= 32 || unicodeWhitespace(code)) break
     const isBalanced = code === 41 && closed < opened
-    if (!isBalanced && MAY_TRAIL.test(text[at] as string) && isTrail(text, at)) break
+    if (!isBalanced && MAY_TRAIL.test(text[at] as string) && isTrail(at)) break
     if (code === 40) opened++
     if (code === 41) closed++
   }

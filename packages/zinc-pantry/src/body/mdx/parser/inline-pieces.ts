@@ -163,12 +163,18 @@ function toNodes(pieces: readonly Piece[], scope: Scope): PhrasingContent[] {
 
 /** A text in front of the end of a line, without the spaces at its end. */
 function withoutSuffix(piece: Piece & { kind: 'text' }): [string, number] {
-  const value = piece.value.replace(/ +$/, '')
-  return [value, piece.end - (piece.value.length - value.length)]
+  const spaces = spacesAtEnd(piece.value)
+  return [piece.value.slice(0, piece.value.length - spaces), piece.end - spaces]
 }
 
 const spacesBefore = (piece: Piece | undefined): number =>
-  piece?.kind === 'text' && piece.isRaw ? piece.value.length - piece.value.replace(/ +$/, '').length : 0
+  piece?.kind === 'text' && piece.isRaw ? spacesAtEnd(piece.value) : 0
+
+function spacesAtEnd(text: string): number {
+  let at = text.length
+  while (at > 0 && text[at - 1] === ' ') at--
+  return text.length - at
+}
 
 /** The text of nodes, as an alternative for a picture has it. */
 export const plainText = (nodes: readonly Nodes[]): string =>

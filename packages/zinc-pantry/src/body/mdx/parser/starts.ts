@@ -81,7 +81,8 @@ export function readFence(text: string, at: number, end: number): Fence | undefi
   if (size < 3) return undefined
   const info = text.slice(skipSpaces(text, behind, end), end)
   if (marker === 96 && info.includes('`')) return undefined
-  const [, lang = '', meta = ''] = /^(\S*) *(.*)$/.exec(info) ?? []
+  const [lang = ''] = /^[^ \t]*/.exec(info) ?? []
+  const meta = info.slice(lang.length).replace(/^ +/, '')
   return { marker, size, lang: lang || null, meta: meta || null }
 }
 

@@ -10,7 +10,7 @@ export interface CellText {
   readonly end: number
 }
 
-const DELIMITERS = /^\|? *:?-+:? *(?:\| *:?-+:? *)*\|? *$/
+const DELIMITERS = /^\|? *:?-+:? *(?:\| *:?-+:? *)*(?:\| *)?$/
 
 /** The alignments of the columns where a line and the next begin a table; nothing where they do not. */
 export function readAlignment(view: View, line: number): AlignType[] | undefined {
@@ -25,7 +25,7 @@ export function readAlignment(view: View, line: number): AlignType[] | undefined
   const delimiters = view.text.slice(first, next.end)
   if (!DELIMITERS.test(delimiters) || !/[|:]/.test(delimiters)) return undefined
   const columns = delimiters
-    .replace(/^\|| *$/g, '')
+    .replace(/^\||(?<! ) +$/g, '')
     .replace(/\|$/, '')
     .split('|')
   const start = skipSpaces(view.text, head.start, head.end)
