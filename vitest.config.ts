@@ -11,7 +11,8 @@ export default defineConfig({
     isolate: false,
     // Half of the time goes into waiting for other processes, browsers among them, so that two cores are worth two workers.
     maxWorkers: 2,
-    testTimeout: 120_000,
+    // Properties that run as often as PANTRY_THOROUGH lets them end by themselves.
+    testTimeout: process.env.PANTRY_THOROUGH ? 7_200_000 : 120_000,
     hookTimeout: 120_000,
     expect: { poll: { timeout: 20_000 } },
   },

@@ -102,6 +102,13 @@ const HOSTILE: Readonly<Record<string, readonly [content: string | Uint8Array, .
   'lists.md': [Array.from({ length: 1000 }, (_, at) => `${' '.repeat(at * 2)}- x\n`).join('')],
   'tags.mdx': [deep('<b>', '</b>'), 'mdx-syntax'],
   'braces.mdx': [`{${deep('(', ')')}}`, 'mdx-syntax'],
+  // Runs of one sign, which a pattern may try from each of their places, or share between its parts.
+  'heading.mdx': [`# a${' '.repeat(300_000)}b\n`],
+  'paragraph.mdx': [`a${' '.repeat(300_000)}b\nc\n`],
+  'dots.mdx': [`http://a.example/${'.'.repeat(300_000)}x\n`],
+  'spaces.yaml': [`title: a${' '.repeat(300_000)}b: c\n`, 'yaml-colon'],
+  'drawn.svg': [`${'<!---->'.repeat(140)}<g>`],
+  'drawn.yaml': ['photo: drawn.svg\n', 'image-unreadable'],
   'rows.csv': [`id,title\n${'"'.repeat(100_001)}`, 'csv-quote'],
   'tables.toml': [`${'[a.'.repeat(2000)}b]`, 'toml-syntax'],
   'slow.yaml': [`code: ${'a'.repeat(40)}!\n`, 'pattern-slow'],

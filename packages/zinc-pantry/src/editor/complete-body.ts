@@ -31,7 +31,8 @@ interface Written {
 /** What may be written in a body: where links lead, blocks with their properties, languages of code. */
 export function offerInBody(editorSite: EditorSite, position: Position, { format }: Look): Offer[] {
   const { text, offset } = position
-  const written = readLine(text.slice(lineStartOf(text, offset), offset), format === 'mdx')
+  const start = Math.max(lineStartOf(text, offset), offset - MOST_TYPED)
+  const written = readLine(text.slice(start, offset), format === 'mdx')
   if (!written) return []
   const span: Span = [offset - written.typed.length, offset]
   switch (written.kind) {
@@ -52,6 +53,9 @@ export function offerInBody(editorSite: EditorSite, position: Position, { format
       return offerPropertyValues(editorSite, written, position)
   }
 }
+
+/** What is typed stands within so many signs: a line can be a whole page. */
+const MOST_TYPED = 2000
 
 function readLine(line: string, isMdx: boolean): Written | undefined {
   const link = /(?:\]\(\s*<?|^\s*\[[^\]]+\]:\s*<?|(?:href|src)=["'])([^\s)>"'#]*)(#[^\s)>"']*)?$/.exec(line)

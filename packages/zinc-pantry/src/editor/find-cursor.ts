@@ -152,7 +152,7 @@ function linesAround(text: string, at: number): { text: string } & string {
     const isAbove = depth < indent && /^\s*(?:-\s+)*(?:[\w$-]+|"[^"]*"|'[^']*'):(?:\s|$)|^\s*-\s/.test(one)
     if (!isBeside && !isAbove) continue
     if (isAbove) indent = depth
-    kept.unshift(isBeside ? `${one.slice(0, one.indexOf(':'))}: 0` : one.replace(/:\s.*$/, ':'))
+    kept.unshift(isBeside ? `${one.slice(0, one.indexOf(':'))}: 0` : one.replace(/:\s[\s\S]*/, ':'))
   }
   return kept.join('\n') as never
 }

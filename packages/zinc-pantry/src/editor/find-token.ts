@@ -76,7 +76,7 @@ function openBrackets(text: string, until: number, format: 'yaml' | 'toml'): num
   const lines = text.slice(0, until).split('\n').slice(-MOST_LINES, -1)
   let depth = 0
   for (const line of lines) {
-    const plain = line.replace(/"(?:[^"\\]|\\.)*"|(?<=[\s[{,:=])'[^']*'/g, '').replace(/(?:^|\s)#.*$/, '')
+    const plain = line.replace(/"(?:[^"\\]|\\.)*"|(?<=[\s[{,:=])'[^']*'/g, '').replace(/(?:^|\s)#[\s\S]*/, '')
     const isValue =
       /[:=]\s*[[{]|^\s*-\s+[[{]|^\s*[[{]/.test(plain) && !(format === 'toml' && /^\s*\[/.test(plain) && depth === 0)
     if (depth === 0 && !isValue) continue

@@ -61,7 +61,7 @@ async function tryBody(entry: LinkedEntry, view: SiteView, { site, text }: Requi
 function embedPictures(html: string, view: SiteView, { host }: InspectedSite): string {
   const { assetBase, content } = view.model
   const known = new Set(view.site.listing)
-  return html.replace(/(<img\b[^>]*?\bsrc=")([^"]+)(")/g, (all, start, address, end) => {
+  return html.replace(/(<img\b[^<>]*?\bsrc=")([^"]+)(")/g, (all, start, address, end) => {
     const plain = decodeURI(String(address))
     const file = plain.startsWith(assetBase) ? plain.slice(assetBase.length) : plain
     const type = pictureType(file)

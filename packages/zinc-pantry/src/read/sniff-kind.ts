@@ -41,5 +41,5 @@ function matches(start: string, signature: string): boolean {
 
 function isSvg(bytes: Uint8Array): boolean {
   const text = new TextDecoder().decode(bytes.subarray(0, 1024))
-  return /^\s*(?:<\?xml[^>]*>\s*)?(?:<!--[\s\S]*?-->\s*|<!DOCTYPE[^>]*>\s*)*<svg[\s>]/.test(text)
+  return /^\s*(?:<\?xml[^>]*>\s*)?(?:<!--(?:[^-]|-(?!->))*-->\s*|<!DOCTYPE[^>]*>\s*)*<svg[\s>]/.test(text)
 }
