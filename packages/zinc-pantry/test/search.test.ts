@@ -97,6 +97,13 @@ describe('Search', () => {
     })
   })
 
+  test('finds a word in more entries than a call can have arguments', async () => {
+    const count = 130_000
+    const notes = Array.from({ length: count }, (_, at) => ({ id: `n${at}`, title: 'Hut' }))
+    const { site: opened } = await openFiles({ 'notes.json': JSON.stringify(notes) }, many)
+    expect(await openCollection(opened, 'notes').search('hut').count()).toBe(count)
+  })
+
   test('forgives one mistake in a word from four letters on, and two from eight on', async () => {
     const words = ['tor', 'tarn', 'ridgeway', 'footbridge']
     const notes = await open(Object.fromEntries(words.map((word) => [`${word}.md`, note(word)])))

@@ -14,7 +14,7 @@ export async function exportRows(question: RowsQuestion, format: 'csv' | 'json')
     const answer = await call('rows', { ...question, offset, limit: BLOCK })
     if (isRefusal(answer) || 'problem' in answer) return
     columns = answer.columns
-    rows.push(...answer.rows)
+    for (const row of answer.rows) rows.push(row)
     if (rows.length >= answer.total || answer.rows.length === 0) break
   }
   const names = columns.map(({ name }) => name)

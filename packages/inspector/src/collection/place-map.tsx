@@ -74,7 +74,8 @@ export function PlaceMap({
 function project(places: readonly Place[]) {
   const bounds = (of: (one: Place) => number, least: number): readonly [number, number] => {
     const all = places.map(of)
-    const [low, high] = [Math.min(...all), Math.max(...all)]
+    const low = all.reduce((least, one) => Math.min(least, one), Number.POSITIVE_INFINITY)
+    const high = all.reduce((most, one) => Math.max(most, one), Number.NEGATIVE_INFINITY)
     const more = Math.max(0, least - (high - low)) / 2
     return [low - more, high + more]
   }

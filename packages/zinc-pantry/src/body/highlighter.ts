@@ -1,4 +1,5 @@
 import type { ElementContent, Root, RootContent } from 'hast'
+import { appendAll } from '../diagnostics/append-all.ts'
 import { HIGHLIGHTED_LANGUAGES } from './highlighted-languages.ts'
 
 /** Colours code: gives parts of text with the classes of `zinc-pantry/code.css`. */
@@ -103,8 +104,8 @@ function splitLines(nodes: readonly (ElementContent | RootContent)[]): ElementCo
         : node.type === 'element'
           ? splitLines(node.children).map((children) => [{ ...node, children }])
           : [[]]
-    lines.at(-1)?.push(...(inner[0] ?? []))
-    lines.push(...inner.slice(1))
+    appendAll(lines.at(-1) ?? [], inner[0] ?? [])
+    appendAll(lines, inner.slice(1))
   }
   return lines
 }

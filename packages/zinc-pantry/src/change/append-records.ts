@@ -1,3 +1,4 @@
+import { appendAll } from '../diagnostics/append-all.ts'
 import { isGroup, setOwn, valueAt } from '../diagnostics/own-key.ts'
 import type { PathSegment } from '../read/document.ts'
 import { canonical } from './edit-value.ts'
@@ -177,7 +178,11 @@ function withRecords(value: unknown, path: readonly PathSegment[], records: read
     return records[0]?.key === undefined
       ? records.map((record) => record.value)
       : Object.fromEntries(records.map((record) => [record.key ?? '', record.value]))
-  if (Array.isArray(holder)) holder.push(...records.map((record) => record.value))
+  if (Array.isArray(holder))
+    appendAll(
+      holder,
+      records.map((record) => record.value),
+    )
   else if (isGroup(holder)) for (const record of records) setOwn(holder, record.key ?? '', record.value)
   return copy
 }

@@ -1,4 +1,5 @@
 import picomatch from 'picomatch'
+import { appendAll } from '../diagnostics/append-all.ts'
 import { isGroup, valueAt } from '../diagnostics/own-key.ts'
 import { entriesOf } from '../link/linked-entries.ts'
 import { qualifiedId } from '../link/pages.ts'
@@ -55,7 +56,7 @@ export function moveEntry(
       readOptionsOf,
     })
     if ('refused' in moved) return moved
-    steps.push(...moved.steps)
+    appendAll(steps, moved.steps)
     if (moved.file !== undefined) moves.set(entry.source.file, moved.file)
   }
   const isMoved = (one: { readonly collection: string; readonly id: string }): boolean =>

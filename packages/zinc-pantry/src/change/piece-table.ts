@@ -1,3 +1,4 @@
+import { appendAll } from '../diagnostics/append-all.ts'
 import type { Span } from '../diagnostics/diagnostic.ts'
 import type { TextEdit } from './edited-source.ts'
 
@@ -59,7 +60,7 @@ function replacePieces(pieces: readonly Piece[], { span: [start, end], text, rea
     const [from, to] = [Math.max(0, start - at), Math.max(0, end - at)]
     if (from > 0) before.push(cutPiece(piece, 0, Math.min(from, length)))
     if (to < length) after.push(cutPiece(piece, Math.min(to, length), length))
-    if (from < length && to > 0 && 'reasons' in piece) reasons.push(...piece.reasons)
+    if (from < length && to > 0 && 'reasons' in piece) appendAll(reasons, piece.reasons)
     at += length
   }
   return [...before, { text, reasons: [...reasons, reason] }, ...after]

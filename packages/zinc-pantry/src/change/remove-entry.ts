@@ -1,3 +1,4 @@
+import { appendAll } from '../diagnostics/append-all.ts'
 import { entriesOf } from '../link/linked-entries.ts'
 import { qualifiedId } from '../link/pages.ts'
 import type { LinkedEntry } from '../validate/entry.ts'
@@ -45,7 +46,7 @@ export function removeEntry(
   const attention: Attention[] = []
   for (const entry of all.filter(isLed)) {
     const removal = removeDeclaration(entry, sourceOf)
-    if (removal) steps.push(...removal)
+    if (removal) appendAll(steps, removal)
     else attention.push({ place: entry.locate([]), words: `${collection}/${id} is to be taken away by hand` })
     const address = addressOf(subject, entry)
     if (address === undefined) continue

@@ -1,5 +1,6 @@
 import { locateProperty } from '../body/body-summary.ts'
 import { addTo } from '../diagnostics/add-to.ts'
+import { appendAll } from '../diagnostics/append-all.ts'
 import { isGroup, valueAt } from '../diagnostics/own-key.ts'
 import { qualifiedId } from '../link/pages.ts'
 import type { PathSegment } from '../read/document.ts'
@@ -92,7 +93,7 @@ export function removeFromContent(subject: ChangeSubject, symbol: ModelSymbol, s
         if (edit) steps.push({ kind: 'edit', file: source.file, ...edit, reason })
         else attention.push(byHand)
       }
-      attention.push(...usesInBody(subject, entry, symbol))
+      appendAll(attention, usesInBody(subject, entry, symbol))
     }
   }
   for (const { source, names } of columns.values())

@@ -1,3 +1,4 @@
+import { appendAll } from '../diagnostics/append-all.ts'
 import type { Place } from '../diagnostics/diagnostic.ts'
 import { createFinder, entriesOf } from '../link/linked-entries.ts'
 import { qualifiedId } from '../link/pages.ts'
@@ -44,7 +45,7 @@ export function renameEntry(
   for (const entry of own) {
     const declared = renameDeclaration(subject, entry, { collection: found.collection, name })
     if ('refused' in declared) return declared
-    steps.push(...declared)
+    appendAll(steps, declared)
     for (const step of declared) if (step.kind === 'move') moves.set(step.file, step.to)
   }
   const attention: Attention[] = []

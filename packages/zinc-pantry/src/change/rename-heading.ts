@@ -1,4 +1,5 @@
 import type { BodyHeading } from '../body/body-summary.ts'
+import { appendAll } from '../diagnostics/append-all.ts'
 import { entriesOf } from '../link/linked-entries.ts'
 import { isSameEntry } from '../link/pages.ts'
 import { decodePart } from '../link/resolve-path.ts'
@@ -46,7 +47,7 @@ export function renameHeading(
   for (const { entry, headings, own } of found.filter((one) => one.own.text === first.own.text)) {
     const { file } = entry.locate([])
     steps.push({ kind: 'edit', file, span: own.span, text: text.trim(), reason: `the heading is ${text.trim()}` })
-    if (headingsAfter) steps.push(...renameFragments(subject, { entry, headings, after: headingsAfter(entry) }))
+    if (headingsAfter) appendAll(steps, renameFragments(subject, { entry, headings, after: headingsAfter(entry) }))
   }
   return { words: `${collection}/${id}#${heading} becomes ${text.trim()}`, steps, attention: [] }
 }

@@ -1,3 +1,4 @@
+import { appendAll } from '../diagnostics/append-all.ts'
 import { isGroup, valueAt } from '../diagnostics/own-key.ts'
 import type { PathSegment } from '../read/document.ts'
 import { childrenOf } from '../schema/kinds.ts'
@@ -44,14 +45,14 @@ export function renameInContent(
         collectNames(subject, { entry, names, renaming, separator: collection.cells.listSeparator })
       }
       const inBody = renameInBody(subject, entry, renaming)
-      steps.push(...inBody.steps)
-      attention.push(...inBody.attention)
+      appendAll(steps, inBody.steps)
+      appendAll(attention, inBody.attention)
     }
   }
   for (const names of files.values()) {
     const edited = editFile(names, renaming.name)
-    steps.push(...edited.steps)
-    attention.push(...edited.attention)
+    appendAll(steps, edited.steps)
+    appendAll(attention, edited.attention)
   }
   return { steps, attention }
 }

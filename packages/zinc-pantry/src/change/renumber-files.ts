@@ -1,4 +1,5 @@
 import { addTo } from '../diagnostics/add-to.ts'
+import { largest } from '../diagnostics/extremes.ts'
 import { splitNumber } from '../schema/slug.ts'
 import type { LinkedEntry } from '../validate/entry.ts'
 import { assignRanks } from './assign-ranks.ts'
@@ -38,10 +39,8 @@ export function renumberFiles(
     const place = { id: own.name, neighbour: before ?? first, side: before === undefined ? 'before' : 'after' } as const
     const order = placeBeside([...names.keys()], place).map((key) => ({ key, rank: names.get(key) }))
     const fresh = assignRanks(order, own.name)
-    const width = Math.max(
-      2,
-      ...inside.map(({ source }) => splitNumber(stepAt(source.file, level))?.number.length ?? 0),
-    )
+    const digits = inside.map(({ source }) => splitNumber(stepAt(source.file, level))?.number.length ?? 0)
+    const width = largest(digits, 2)
     const renamed = new Map<string, string>()
     for (const entry of inside) {
       const rank = fresh.get(plainName(entry, level))

@@ -1,4 +1,5 @@
 import { addTo } from '../diagnostics/add-to.ts'
+import { appendAll } from '../diagnostics/append-all.ts'
 import { type AddedRecord, appendRecords } from './append-records.ts'
 import type { ChangeStep, Refusal } from './change.ts'
 import { type PlannedEntry, writeEntry } from './new-entry.ts'
@@ -26,7 +27,7 @@ export function writeEntries(
         refused: `There is no file ${place.file} yet`,
         help: `Make one entry first: zinc-pantry new ${collection.name}`,
       }
-    steps.push(...own)
+    appendAll(steps, own)
   }
   for (const [name, own] of shared) {
     const file = `${subject.model.content}/${name}`

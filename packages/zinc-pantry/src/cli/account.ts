@@ -1,3 +1,4 @@
+import { largest } from '../diagnostics/extremes.ts'
 import type { Palette } from '../diagnostics/render-text.ts'
 import { plural } from '../diagnostics/words.ts'
 import { describeAccount } from '../engine/describe/describe-account.ts'
@@ -10,7 +11,10 @@ export function renderAccount(account: FileAccount, { place, faint }: Palette): 
   if (entries.length > 0)
     lines.push(`Holds ${entries.length > 3 ? plural(entries.length, 'entry', 'entries') : entries.join(', ')}`)
   if (isContent) lines.push(dependents.length > 0 ? 'Looked at again when it changes:' : 'Nothing else depends on it')
-  const width = Math.max(0, ...dependents.map(({ entry }) => entry.length))
+  const width = largest(
+    dependents.map(({ entry }) => entry.length),
+    0,
+  )
   const rows = dependents.map(({ entry, ways }) => `    ${entry.padEnd(width)}  ${faint(ways.join(', '))}`)
   return [place(file), ...lines.map((line) => `  ${line}`), ...rows, ''].join('\n')
 }

@@ -1,3 +1,4 @@
+import { largest } from '../diagnostics/extremes.ts'
 import { formatCount } from '../diagnostics/format-count.ts'
 import { lineOf } from '../diagnostics/line-of.ts'
 import type { Answer } from '../engine/index.ts'
@@ -12,7 +13,10 @@ interface FacetStyle {
 
 /** Draws how often each value occurs, a line a field, the most frequent first; what does not fit is counted. */
 export function renderFacets({ facets }: Answer, { width = 100, heading, faint }: FacetStyle): string {
-  const room = Math.max(0, ...facets.map(({ name }) => name.length))
+  const room = largest(
+    facets.map(({ name }) => name.length),
+    0,
+  )
   const lines = facets.map(({ name, counts }) => {
     const shown: string[] = []
     let left = width - room - 2

@@ -1,3 +1,4 @@
+import { largest } from '../diagnostics/extremes.ts'
 import { formatCount } from '../diagnostics/format-count.ts'
 import type { Palette } from '../engine/index.ts'
 import { plural, type QueryPlan, writeCondition } from '../engine/index.ts'
@@ -9,7 +10,12 @@ export function renderPlan(
 ): string {
   const lines = steps.map(({ index, rows, part }) => [index, plural(rows, 'row'), writeCondition(part)])
   if (order !== undefined) lines.push([order, 'in order', 'sort'])
-  const widths = [0, 1].map((at) => Math.max(0, ...lines.map((line) => (line[at] ?? '').length)))
+  const widths = [0, 1].map((at) =>
+    largest(
+      lines.map((line) => (line[at] ?? '').length),
+      0,
+    ),
+  )
   const drawn = lines.map(
     ([index = '', rows = '', part = '']) =>
       `  ${strong(index.padEnd(widths[0] ?? 0))}  ${rows.padEnd(widths[1] ?? 0)}  ${faint(part)}\n`,

@@ -1,3 +1,4 @@
+import { largest } from '../diagnostics/extremes.ts'
 import { formatCount } from '../diagnostics/format-count.ts'
 import {
   type Answer,
@@ -129,7 +130,10 @@ const OF_A_COLLECTION = [
 async function listCollections({ site }: OpenedSite): Promise<string> {
   const names = [...site.shapes.keys()]
   const counts = await Promise.all(names.map(async (name) => (await site.open(name)).count))
-  const width = Math.max(0, ...names.map((name) => name.length))
+  const width = largest(
+    names.map((name) => name.length),
+    0,
+  )
   return names.map((name, at) => `${name.padEnd(width)}  ${plural(counts[at] ?? 0, 'entry', 'entries')}\n`).join('')
 }
 

@@ -1,6 +1,7 @@
 import { join, relative } from 'node:path'
 import { pathToFileURL } from 'node:url'
 import { type Diagnostic, isFault } from '../diagnostics/diagnostic.ts'
+import { largest } from '../diagnostics/extremes.ts'
 import { formatCount } from '../diagnostics/format-count.ts'
 import { plural } from '../diagnostics/words.ts'
 import type { BuildReport, SiteReport } from '../engine/site-report.ts'
@@ -85,7 +86,11 @@ export async function writeSummary({ diagnostics }: SiteReport, surroundings: Su
     code,
     where: [collection, field].filter((name) => name !== undefined).join('.'),
   }))
-  const widthOf = (key: 'count' | 'code'): number => Math.max(0, ...rows.map((row) => row[key].length))
+  const widthOf = (key: 'count' | 'code'): number =>
+    largest(
+      rows.map((row) => row[key].length),
+      0,
+    )
   const [counts, codes] = [widthOf('count'), widthOf('code')]
   for (const { count, severity, code, where } of rows) {
     const paint = severity === 'error' ? error : warning

@@ -1,6 +1,7 @@
 import { join, relative } from 'node:path'
 import stringWidth from 'string-width'
 import type { Place } from '../diagnostics/diagnostic.ts'
+import { largest } from '../diagnostics/extremes.ts'
 import { formatCount } from '../diagnostics/format-count.ts'
 import { lineOf } from '../diagnostics/line-of.ts'
 import { createLineIndexes } from '../diagnostics/render-text.ts'
@@ -177,7 +178,12 @@ const shorten = (text: string, longest = LONGEST): string => {
 
 /** Rows in columns, each as wide as its widest cell. */
 function columns(rows: readonly (readonly string[])[]): string[] {
-  const widths = (rows[0] ?? []).map((_, at) => Math.max(...rows.map((row) => stringWidth(row[at] ?? ''))))
+  const widths = (rows[0] ?? []).map((_, at) =>
+    largest(
+      rows.map((row) => stringWidth(row[at] ?? '')),
+      0,
+    ),
+  )
   return rows.map((row) =>
     row
       .map((cell, at) => cell + ' '.repeat((widths[at] ?? 0) - stringWidth(cell)))

@@ -1,4 +1,5 @@
 import stringWidth from 'string-width'
+import { largest } from '../diagnostics/extremes.ts'
 import { lineOf } from '../diagnostics/line-of.ts'
 import type { Answer } from '../engine/index.ts'
 
@@ -41,7 +42,10 @@ export function renderTable({ columns, rows, depths }: Answer, { width, chosen, 
     if (!chosen && isUsual(name) && rows.every((row) => row[at] === row[0])) return []
     const indent = (row: number): string => (at === 0 ? '  '.repeat(depths?.[row] ?? 0) : '')
     const cells = rows.map((row, number) => indent(number) + lineOf(row[at]).replace(/\s+/g, ' '))
-    const widest = Math.max(stringWidth(name), ...cells.map((cell) => stringWidth(cell)))
+    const widest = largest(
+      cells.map((cell) => stringWidth(cell)),
+      stringWidth(name),
+    )
     return [{ name, cells, right: shape.kind === 'number', width: widest }]
   })
   const shown = fitColumns(all, width ?? Number.POSITIVE_INFINITY, chosen)

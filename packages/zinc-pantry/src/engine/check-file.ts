@@ -1,6 +1,7 @@
 import type { TextSummary } from '../body/body-summary.ts'
 import type { BodyText } from '../body/markdown/markdown-body.ts'
 import type { ParsedBody } from '../body/parsed-body.ts'
+import { appendAll } from '../diagnostics/append-all.ts'
 import { createDiagnostic, type Diagnostic } from '../diagnostics/diagnostic.ts'
 import type { AssignedFile } from '../find/assign-files.ts'
 import { nameFile } from '../find/name-file.ts'
@@ -111,7 +112,7 @@ export function checkFile(source: SourceText, assigned: AssignedFile, context: F
       : undefined
   if (written?.format === 'mdx' && collection.body?.trusted === false)
     diagnostics.push(createDiagnostic('mdx-untrusted', { file: source.file, span: [0, 0] }, {}))
-  else if (parsed) diagnostics.push(...parsed.diagnostics())
+  else if (parsed) appendAll(diagnostics, parsed.diagnostics())
   const locateEntry = createPlaceFinder(source.file, documentOf, context.written)
   const checked: CheckedRecord[] | undefined = many && !written && context.keepRecords ? [] : undefined
   const cellForm = format.hasCells || cells.everywhere ? { blocks, ...cells } : undefined
@@ -147,7 +148,7 @@ export function checkFile(source: SourceText, assigned: AssignedFile, context: F
         summariseText: context.summariseText,
       },
     )
-    diagnostics.push(...(read.isBare ? withoutFrontMatter(result.diagnostics, source) : result.diagnostics))
+    appendAll(diagnostics, read.isBare ? withoutFrontMatter(result.diagnostics, source) : result.diagnostics)
     if (result.entry) entries.push(result.entry)
     const isAgain = result.diagnostics.length === 0 && !result.readsText
     checked?.push({ record, entry: isAgain ? result.entry : undefined })

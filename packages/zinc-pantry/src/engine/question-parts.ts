@@ -1,3 +1,4 @@
+import { appendAll } from '../diagnostics/append-all.ts'
 import type { ItemSelection } from '../query/place.ts'
 import type { Shape } from '../query/shape.ts'
 import { readConditionOn } from '../query/text-form.ts'
@@ -130,7 +131,7 @@ function readParts<Result>(source: string, read: (part: Part) => Read<Result>): 
   for (const part of source.includes('.each(') ? splitParts(source, ',') : splitOutside(source, ',')) {
     const one = read(part)
     if ('problem' in one) return one
-    found.push(...one.found)
+    appendAll(found, one.found)
   }
   return { found }
 }

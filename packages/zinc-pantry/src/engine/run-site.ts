@@ -1,3 +1,4 @@
+import { appendAll } from '../diagnostics/append-all.ts'
 import { arrangeDiagnostics, createDiagnostic, type Diagnostic, hasErrors } from '../diagnostics/diagnostic.ts'
 import { HostError } from '../host/host.ts'
 import type { Viewing } from '../link/publication.ts'
@@ -219,7 +220,7 @@ export async function compileMdx({ checked, rendering }: CheckedSite): Promise<r
   for (const { collection, entries } of checked.collections) {
     const own = entries.filter(({ body }) => body?.format === 'mdx')
     const rendered = inOrder(rendering.bodies({ collection, entries: own }), (one) => one.render(), rendering.atOnce)
-    for await (const result of rendered) diagnostics.push(...result.diagnostics)
+    for await (const result of rendered) appendAll(diagnostics, result.diagnostics)
   }
   return diagnostics
 }

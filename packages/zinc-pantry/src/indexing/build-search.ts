@@ -1,3 +1,4 @@
+import { largest, smallest } from '../diagnostics/extremes.ts'
 import { codeOf, MOST_CODES } from '../query/catalogue.ts'
 import { getOrCreate } from '../query/get-or-create.ts'
 import {
@@ -130,7 +131,7 @@ function weigh(
 ): WeighedUses {
   const byPlace = new Map<number, number>()
   for (const place of places) byPlace.set(place, (byPlace.get(place) ?? 0) + 1)
-  const rarest = Math.min(...byPlace.values())
+  const rarest = smallest(byPlace.values(), Number.POSITIVE_INFINITY)
   const shares = new Map(Array.from(byPlace, ([place, own]) => [place, rarityOf(own, count) / rarityOf(rarest, count)]))
   const byRow = new Map<number, number>()
   for (const [at, row] of rows.entries()) {
@@ -139,7 +140,7 @@ function weigh(
     byRow.set(row, (byRow.get(row) ?? 0) + impact)
   }
   // Each word has steps of its own: what stands in bodies alone says little beside what stands in titles.
-  const step = Math.max(...byRow.values()) / MOST_IMPACT
+  const step = largest(byRow.values(), 0) / MOST_IMPACT
   const impacts = Array.from(byRow.values(), (impact) => Math.max(1, Math.round(impact / step)))
   return { rows: [...byRow.keys()], impacts, scale: step * MOST_IMPACT, rarest }
 }

@@ -1,4 +1,5 @@
 import type { BodyLink } from '../body/body-summary.ts'
+import { appendAll } from '../diagnostics/append-all.ts'
 import {
   createDiagnostic,
   type Diagnostic,
@@ -111,7 +112,7 @@ export function placeLinks(entry: LinkedEntry, links: LocatedLinks, textOf: Text
     const own = links.texts[at] ?? []
     if (own.length === 0) continue
     const place = entry.locate(field.path)
-    found.push(...placeInField(own, field, { place, source: textOf(place.file) ?? '' }))
+    appendAll(found, placeInField(own, field, { place, source: textOf(place.file) ?? '' }))
   }
   return found
 }

@@ -1,3 +1,4 @@
+import { appendAll } from '../diagnostics/append-all.ts'
 import { createDiagnostic, type Diagnostic } from '../diagnostics/diagnostic.ts'
 import type { SettingProblem } from '../schema/settings-reader.ts'
 import type { Entry, Reference } from '../validate/entry.ts'
@@ -37,7 +38,7 @@ export function checkReferences(
     const creating = reference.isFound ? [] : reference.targets
     const maker = creating.map((target) => makers.get(target)).find((one) => one !== undefined)
     if (maker) {
-      diagnostics.push(...maker.make(text, entry, path).problems)
+      appendAll(diagnostics, maker.make(text, entry, path).problems)
       return
     }
     const dangling = describe(entry, reference)

@@ -1,3 +1,4 @@
+import { appendAll } from '../diagnostics/append-all.ts'
 import { createDiagnostic, type Diagnostic, type Place } from '../diagnostics/diagnostic.ts'
 import { createMisspellingFinder } from '../diagnostics/suggest.ts'
 import type { Entry, LinkedEntry } from '../validate/entry.ts'
@@ -37,7 +38,7 @@ export function createImplicitEntries(
             entry,
             reference.path,
           )
-          diagnostics.push(...problems)
+          appendAll(diagnostics, problems)
           if (made) own.set(hit.id, { ...made, links: [] })
         }
   const byId = (own: ReadonlyMap<string, LinkedEntry>): LinkedEntry[] =>

@@ -137,7 +137,7 @@ async function findAll(parts: readonly NormalForm[], scope: Scope): Promise<Foun
   const ordered = [...parts].sort((a, b) => (sizes.get(a) as number) - (sizes.get(b) as number))
   const ask = (part: NormalForm): Promise<FoundRows> => find(part, scope)
   // Where many rows are left anyway, all indexes are asked at once.
-  const isMany = Math.min(...sizes.values()) > MANY_ROWS
+  const isMany = ordered.every((part) => (sizes.get(part) as number) > MANY_ROWS)
   const all = isMany ? await Promise.all(ordered.map(ask)) : []
   let rows: PostingList | undefined
   // Within a list the parts may hold for different items.
@@ -161,7 +161,7 @@ function estimate(tree: ConditionTree | NormalForm, scope: Scope): number {
   if (tree.kind === 'test')
     return (NEGATIVE[tree.operator] ? undefined : indexFor(tree.path, scope)?.estimate(tree)) ?? count
   if (tree.kind === 'some') return estimate(tree.part, enterList(tree.path, scope))
-  if (tree.kind === 'and') return Math.min(...tree.parts.map((part) => estimate(part, scope)))
+  if (tree.kind === 'and') return tree.parts.reduce((least, part) => Math.min(least, estimate(part, scope)), count)
   if (tree.kind === 'or') return tree.parts.reduce((sum, part) => sum + estimate(part, scope), 0)
   return count
 }

@@ -206,7 +206,7 @@ function createSearchIndex(head: SearchHead, internals: Internals): SearchIndex 
     const all = found.flat()
     // A rare form of a frequent word says no more than the word itself.
     const isForm = ({ relation }: WordUses): boolean => relation === 'same' || relation === 'stem'
-    const rarity = Math.min(...all.filter(isForm).map((one) => one.rarity))
+    const rarity = all.filter(isForm).reduce((least, one) => Math.min(least, one.rarity), Number.POSITIVE_INFINITY)
     return all.map((one) => (isForm(one) ? { ...one, rarity } : one))
   }
 }

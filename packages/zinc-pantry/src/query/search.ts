@@ -71,7 +71,7 @@ const LIGHT = 0.6
 /** The words of a text that is searched for, each once; the last may still be typed. */
 function readAsked(text: string, isTyped: boolean): AskedWord[] {
   const found = findWordsAndPaths(text)
-  const last = Math.max(...found.map(({ end }) => end))
+  const last = found.reduce((most, { end }) => Math.max(most, end), 0)
   const asked = found.map(({ word, start, end }): [string, AskedWord] => {
     const written = text.slice(start, end).toLowerCase()
     return [word, { word, written, isLast: isTyped && end === last }]

@@ -13,4 +13,4 @@ export function isAnimated(bytes: Uint8Array, kind: string | undefined): boolean
 }
 
 const ascii = (bytes: Uint8Array, start: number, end: number): string =>
-  String.fromCharCode(...bytes.subarray(start, end))
+  new TextDecoder('latin1').decode(bytes.subarray(start, end))

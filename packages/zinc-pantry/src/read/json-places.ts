@@ -118,7 +118,7 @@ export function findDuplicateKeys(text: string): DuplicateKey[] {
   const tree = parseTree(text, [])
   if (tree) pending.push(tree)
   for (let node = pending.pop(); node; node = pending.pop()) {
-    if (node.children) pending.push(...node.children.slice(0, 10_000))
+    for (const child of node.children?.slice(0, 10_000) ?? []) pending.push(child)
     if (node.type !== 'object') continue
     const seen = new Map<string, Span>()
     for (const property of node.children ?? []) {

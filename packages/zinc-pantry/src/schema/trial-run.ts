@@ -1,3 +1,4 @@
+import { appendAll } from '../diagnostics/append-all.ts'
 import type { DiagnosticCode, ParametersOf } from '../diagnostics/diagnostic.ts'
 import type { CheckRun, ReportedPart, Step } from './check-run.ts'
 
@@ -27,10 +28,10 @@ export function startTrial(run: CheckRun): Trial {
     const { private: depth } = run.within
     actions.push(() => {
       const [lastPath, last] = [[...run.path], run.within.private]
-      run.path.splice(0, run.path.length, ...path)
+      setPath(run.path, path)
       run.within.private = depth
       action()
-      run.path.splice(0, run.path.length, ...lastPath)
+      setPath(run.path, lastPath)
       run.within.private = last
     })
   }
@@ -56,4 +57,9 @@ export function startTrial(run: CheckRun): Trial {
       for (const action of actions) action()
     },
   }
+}
+
+function setPath(path: Step[], steps: readonly Step[]): void {
+  path.length = 0
+  appendAll(path, steps)
 }

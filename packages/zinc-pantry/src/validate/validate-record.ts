@@ -1,4 +1,5 @@
 import type { TextSummary } from '../body/body-summary.ts'
+import { appendAll } from '../diagnostics/append-all.ts'
 import { createDiagnostic, type Diagnostic } from '../diagnostics/diagnostic.ts'
 import { describeValue } from '../diagnostics/words.ts'
 import type { PathSegment, ReadDocument, SourceText } from '../read/document.ts'
@@ -100,7 +101,7 @@ export function validateRecord(record: EntryRecord, context: RecordContext): Che
       const isPrivate = run.within.private > 0
       if (!('facts' in answer)) return answer
       ;(isPrivate ? privateAssets : assets).push(answer.facts.file)
-      if (sources && !isPrivate) renditions.push(...planSources(answer.facts, sources).renditions)
+      if (sources && !isPrivate) appendAll(renditions, planSources(answer.facts, sources).renditions)
       return answer
     },
     matches: context.matches,
@@ -179,7 +180,7 @@ function fieldOf(path: readonly PathSegment[], code: string, parameters: object)
 
 /** Reports at a part of the record; an empty path stands for what names the record. */
 function reportAt(path: readonly PathSegment[], run: CheckRun, report: (part: 'key' | 'value') => void): void {
-  run.path.push(...path)
+  appendAll(run.path, path)
   report(partOf(path))
   run.path.length -= path.length
 }

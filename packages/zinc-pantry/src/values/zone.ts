@@ -71,7 +71,7 @@ export function instantInZone(local: number, zone: string): number | undefined {
   if (offset !== undefined) return local - offset
   const seconds = Math.floor(local / 1000) * 1000
   const found = candidates(local, zone).filter((one) => wallClock(one, zone) === seconds)
-  return found.length === 0 ? undefined : Math.min(...found)
+  return found.sort((a, b) => a - b)[0]
 }
 
 /** The first instant of a day in a zone, from the midnight of its clock, which it may skip. */

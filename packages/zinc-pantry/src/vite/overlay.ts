@@ -1,5 +1,6 @@
 import type { ErrorPayload } from 'vite'
 import { type Diagnostic, helpOf, messageOf } from '../diagnostics/diagnostic.ts'
+import { largest } from '../diagnostics/extremes.ts'
 import { createLineIndex } from '../diagnostics/line-index.ts'
 import { renderText } from '../diagnostics/render-text.ts'
 import { plural } from '../diagnostics/words.ts'
@@ -37,7 +38,10 @@ function lineAndColumn({ span }: Diagnostic, text: string | undefined): { line: 
 /** The lines of source in the text form of a problem, with the stroke by which the overlay knows them. */
 function drawFrame(text: string): string {
   const lines = [...text.matchAll(/^ *(\d*) │(.*)$/gm)]
-  const width = Math.max(...lines.map(([, number = '']) => number.length))
+  const width = largest(
+    lines.map(([, number = '']) => number.length),
+    0,
+  )
   // Numbers stand to the left, since the spaces before the first are taken away.
   return lines.map(([, number = '', source]) => `${number.padEnd(width)} |${source}\n`).join('')
 }

@@ -1,3 +1,4 @@
+import { largest } from '../../diagnostics/extremes.ts'
 import { hasScheme } from '../../diagnostics/has-scheme.ts'
 import { ADDRESS_ATTRIBUTES, spansInValue } from '../html-addresses.ts'
 
@@ -18,7 +19,10 @@ const BEHIND_BRACKET =
   /\]([(:])[ \t]*([\r\n][\s>]*)?(?:<((?:[^<>\r\n\]]|\](?![(:]))*)>|((?:[^\s)\]]|\](?![(:]))*))(?=([\s\S]?))/y
 /** The name of an attribute with an address, in front of its sign. */
 const ATTRIBUTE = new RegExp(`(?:${ADDRESS_ATTRIBUTES.join('|')})$`, 'i')
-const MOST_LETTERS = Math.max(...ADDRESS_ATTRIBUTES.map(({ length }) => length))
+const MOST_LETTERS = largest(
+  ADDRESS_ATTRIBUTES.map(({ length }) => length),
+  0,
+)
 /** The value of an attribute, behind its sign. */
 const VALUE = /([\s>]*)(?:"([^"]*)"|'([^']*)'|([^\s"'>=]*)(?=([\s\S]?)))/y
 

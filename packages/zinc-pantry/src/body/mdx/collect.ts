@@ -1,4 +1,5 @@
 import type { Literal } from 'estree'
+import { appendAll } from '../../diagnostics/append-all.ts'
 import type { Span } from '../../diagnostics/diagnostic.ts'
 import type { LinkExcerpt, WrittenFacts } from '../../schema/body-facts.ts'
 import type { BodyHeading, BodyLink, CodeFence } from '../body-summary.ts'
@@ -67,7 +68,10 @@ export function findLinks(nodes: Nodes | undefined, text: string): FoundLink[] {
       const href = definitions.get(node.identifier)
       if (href !== undefined) links.push({ href, span: spanOf(node), isImage: node.type === 'imageReference' })
     } else if (isJsx(node))
-      links.push(...linkAttributes(node).flatMap((attribute) => linksInAttribute(attribute, text)))
+      appendAll(
+        links,
+        linkAttributes(node).flatMap((attribute) => linksInAttribute(attribute, text)),
+      )
   })
   return links
 }

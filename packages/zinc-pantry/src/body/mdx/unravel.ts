@@ -14,7 +14,8 @@ function visitChildren(parent: { children: RootContent[] }): void {
   for (let at = 0; at < parent.children.length; at++) {
     const node = parent.children[at] as RootContent
     if (node.type === 'paragraph' && isUnravelled(node)) {
-      parent.children.splice(at, 1, ...(node.children.flatMap(toFlow) as RootContent[]))
+      const flow = node.children.flatMap(toFlow) as RootContent[]
+      parent.children = [...parent.children.slice(0, at), ...flow, ...parent.children.slice(at + 1)]
       at--
       continue
     }

@@ -1,5 +1,6 @@
 import type { Refusal } from '../../change/change.ts'
 import type { Diagnostic } from '../../diagnostics/diagnostic.ts'
+import { largest } from '../../diagnostics/extremes.ts'
 import type { LinkedCollection } from '../../link/link-entry.ts'
 import { entriesOf } from '../../link/linked-entries.ts'
 import { pageAddress, qualifiedId } from '../../link/pages.ts'
@@ -202,5 +203,12 @@ function describeEntry(
 function isWithin({ span }: Diagnostic, entry: LinkedEntry): boolean {
   const places = Object.keys(entry.data ?? {}).map((field) => entry.locate([field]).span)
   const [start] = entry.locate([]).span
-  return span[0] >= start && span[0] <= Math.max(start, ...places.map(([, end]) => end))
+  return (
+    span[0] >= start &&
+    span[0] <=
+      largest(
+        places.map(([, end]) => end),
+        start,
+      )
+  )
 }

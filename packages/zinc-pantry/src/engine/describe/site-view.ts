@@ -3,6 +3,7 @@ import { type EntryChoice, labelOf, listEntryChoices } from '../../change/entry-
 import { createSources } from '../../change/source.ts'
 import { addTo } from '../../diagnostics/add-to.ts'
 import type { Diagnostic } from '../../diagnostics/diagnostic.ts'
+import { smallest } from '../../diagnostics/extremes.ts'
 import { groupBy } from '../../diagnostics/group-by.ts'
 import type { LinkTarget } from '../../link/link-resolver.ts'
 import { entriesOf } from '../../link/linked-entries.ts'
@@ -178,5 +179,8 @@ function startOf(entry: LinkedEntry): number {
   const keys = Object.keys(entry.data ?? entry.part ?? {})
   const starts = keys.map((key) => entry.locate([key]).span[0])
   const [name] = entry.locate([]).span
-  return Math.min(name, ...starts.filter((start) => start > 0))
+  return smallest(
+    starts.filter((start) => start > 0),
+    name,
+  )
 }

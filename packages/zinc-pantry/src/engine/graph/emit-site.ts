@@ -1,3 +1,4 @@
+import { appendAll } from '../../diagnostics/append-all.ts'
 import type { Diagnostic } from '../../diagnostics/diagnostic.ts'
 import { BODIES_A_CHUNK, emitBodies, emitBody, type RenderedBody } from '../../emit/body-chunk.ts'
 import { pathOfChunk } from '../../emit/chunk.ts'
@@ -79,9 +80,9 @@ export async function emitSite(collections: readonly LinkedCollection[], context
     if (!holder.collection.body) continue
     const emitted = await emitAllBodies(holder, { ...context, writer: writerOf(holder.collection) })
     bodies.set(holder.collection.name, emitted.chunks)
-    diagnostics.push(...emitted.diagnostics)
+    appendAll(diagnostics, emitted.diagnostics)
     for (const file of emitted.files) named.add(file)
-    shown.push(...emitted.renditions)
+    appendAll(shown, emitted.renditions)
   }
   const stored = collections.map((one) => rendering.storedRows(one, { isHeld: memo.isKept }))
   const assets = (): ReadonlySet<string> => {

@@ -1,4 +1,5 @@
 import { locateProperty } from '../../body/body-summary.ts'
+import { appendAll } from '../../diagnostics/append-all.ts'
 import { valueAt } from '../../diagnostics/own-key.ts'
 import { settingPath } from '../../diagnostics/words.ts'
 import { entriesOf } from '../../link/linked-entries.ts'
@@ -141,7 +142,7 @@ function settingsThatName(model: Model, collection: CollectionModel, names: read
       const target = other === collection ? path : pathBehind(path, allFields(other), name)
       if (target && isBelow(target.join('.'))) add('collections', other.name, 'search', path.join('.'))
     }
-  found.push(...functionsWithField(model, name, names.at(-1) as string))
+  appendAll(found, functionsWithField(model, name, names.at(-1) as string))
   eachField(model, (inner, path) => {
     const { targets = [], by, through } = leadingOf(inner) ?? {}
     if (!targets.includes(name)) return

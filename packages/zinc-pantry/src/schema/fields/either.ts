@@ -1,3 +1,4 @@
+import { appendAll } from '../../diagnostics/append-all.ts'
 import { catalogue } from '../../diagnostics/catalogue/index.ts'
 import { createDiagnostic, messageOf } from '../../diagnostics/diagnostic.ts'
 import { isGroup } from '../../diagnostics/own-key.ts'
@@ -109,7 +110,7 @@ export const eitherKind: Kind<EitherField> = {
         const [{ code, parameters, path, part }] = errorsOf(first.trial) as [Trial['problems'][number]]
         const problem = messageOf(createDiagnostic(code, { file: '', span: [0, 0] }, parameters as never))
         const steps = path.slice(depth)
-        run.path.push(...steps)
+        appendAll(run.path, steps)
         run.report('either-unmatched', { nearest: words[first.at] ?? '', number: first.at + 1, problem }, part)
         run.path.length -= steps.length
       }

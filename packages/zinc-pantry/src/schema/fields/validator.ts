@@ -1,3 +1,4 @@
+import { appendAll } from '../../diagnostics/append-all.ts'
 import { describeValue } from '../../diagnostics/words.ts'
 import type { AnyField } from '../any-field.ts'
 import { type CheckRun, INVALID } from '../check-run.ts'
@@ -61,7 +62,7 @@ function reportIssue({ path = [], message }: StandardIssue, run: CheckRun): void
   const steps = path
     .map((step) => (typeof step === 'object' ? step.key : step))
     .map((key) => (typeof key === 'number' ? key : String(key)))
-  run.path.push(...steps)
+  appendAll(run.path, steps)
   run.report('validator-issue', { message })
   run.path.length -= steps.length
 }

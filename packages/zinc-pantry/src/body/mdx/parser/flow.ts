@@ -1,4 +1,5 @@
 import type { MdxFlowExpression, MdxjsEsm } from 'mdast-util-mdx'
+import { appendAll } from '../../../diagnostics/append-all.ts'
 import { doubt } from '../doubt.ts'
 import type { Document } from './document.ts'
 import type { Found } from './found.ts'
@@ -48,7 +49,7 @@ export function readModule(view: View, line: number, document: Document): Found<
     if (next && skipSpaces(view.text, next.start, next.end) < next.end) continue
     const statements = readStatements(view, start, end, document.imported)
     if (!statements) continue
-    document.imported.push(...statements.names)
+    appendAll(document.imported, statements.names)
     const { value, estree } = statements
     const node: MdxjsEsm = { type: 'mdxjsEsm', value, position: view.position(start, end), data: { estree } }
     return { node, next: at + 1 }

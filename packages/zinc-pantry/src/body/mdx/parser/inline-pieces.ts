@@ -75,6 +75,7 @@ function resolveEmphasis(pieces: Piece[], scope: Scope): Piece[] {
     const group: Piece[] = [{ kind: 'node', node, start, end }]
     if (sizeOf(opener) > 0) group.unshift(opener)
     if (sizeOf(closer) > 0) group.push(closer)
+    // biome-ignore lint/plugin: three pieces at most
     pieces.splice(found, at - found + 1, ...group)
     // What is left of the closer may close once more.
     at = found + (sizeOf(opener) > 0 ? 1 : 0)

@@ -1,5 +1,6 @@
 import { generate } from 'astring'
 import type { Expression, Program, Statement } from 'estree'
+import { appendAll } from '../../../diagnostics/append-all.ts'
 import { doubt } from '../doubt.ts'
 import { walkCode } from '../walk-code.ts'
 
@@ -16,7 +17,7 @@ export function readExpression(program: Program | null | undefined, comments: Co
   if (!program) return undefined
   const [statement] = program.body
   if (!statement) {
-    comments.push(...(program.comments ?? []))
+    appendAll(comments, program.comments ?? [])
     return undefined
   }
   assertPlain(program)

@@ -1,4 +1,5 @@
 import type { ImportDeclaration, ObjectPattern, Program, Property, Statement, VariableDeclarator } from 'estree'
+import { appendAll } from '../../../diagnostics/append-all.ts'
 import { doubt } from '../doubt.ts'
 import { assertPlain, writeStatement } from './code.ts'
 
@@ -27,7 +28,7 @@ export function writeStatements(programs: readonly Program[]): WrittenStatements
         lines.push(writeStatement(importCall(statement)))
       } else if (statement.type === 'ExportNamedDeclaration' && statement.declaration) {
         const names = namesOf(statement.declaration)
-        exported.push(...names)
+        appendAll(exported, names)
         for (const name of names) defined.add(name)
         lines.push(writeStatement(statement.declaration))
       } else doubt('another kind of statement')
