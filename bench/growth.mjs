@@ -82,28 +82,18 @@ const change = (path, make, request, settings) => ({
   ),
   request,
 })
-const NEAR = {
+/** Tables of so many entries, each of which refers to another one. */
+const TABLES = {
   json: (n, near) => JSON.stringify(many(n, (at) => ({ id: `a${at}`, name: `Hut ${at}`, near: near(at) }))),
+  csv: (n, near) => `id,name,near,beds\n${many(n, (at) => `a${at},Hut ${at},${near(at)},\n`).join('')}`,
+  yaml: (n, near) => many(n, (at) => `- id: a${at}\n  name: Hut ${at}\n  near: ${near(at)}\n`).join(''),
+  toml: (n, near) => many(n, (at) => `[[pages]]\nid = "a${at}"\nname = "Hut ${at}"\nnear = "${near(at)}"\n`).join(''),
 }
-NEAR.csv = (n, near) => `id,name,near,beds\n${many(n, (at) => `a${at},Hut ${at},${near(at)},\n`).join('')}`
-NEAR.yaml = (n, near) => many(n, (at) => `- id: a${at}\n  name: Hut ${at}\n  near: ${near(at)}\n`).join('')
-NEAR.toml = (n, near) =>
-  many(n, (at) => `[[pages]]\nid = "a${at}"\nname = "Hut ${at}"\nnear = "${near(at)}"\n`).join('')
-const SETTINGS = { toml: { records: '/pages' } }
-const setAll = (ending) =>
-  change(
-    `a.${ending}`,
-    (n) => NEAR[ending](n, () => 'a0'),
-    () => ({ kind: 'set', collection: 'pages', assignments: [{ path: ['beds'], kind: 'set', text: '7' }] }),
-    SETTINGS[ending],
-  )
-const renameFirst = (ending) =>
-  change(
-    `a.${ending}`,
-    (n) => NEAR[ending](n, () => 'a0'),
-    () => ({ kind: 'rename', target: 'pages/a0', name: 'crag' }),
-    SETTINGS[ending],
-  )
+/** A change of a table whose entries all refer to the first. */
+const changeTable = (ending, request) =>
+  change(`a.${ending}`, (n) => TABLES[ending](n, () => 'a0'), request, ending === 'toml' ? { records: '/pages' } : {})
+const setAll = { kind: 'set', collection: 'pages', assignments: [{ path: ['beds'], kind: 'set', text: '7' }] }
+const renameFirst = { kind: 'rename', target: 'pages/a0', name: 'crag' }
 const references = (make, settings) => ({
   files: (n) => ({
     'content/a.json': JSON.stringify({ tags: many(n, make) }),
@@ -385,23 +375,19 @@ const FAMILIES = {
     }).map(([name, [form, make]]) => [`runs: ${name}`, [form((n) => make((sign) => repeat(sign, n))), 10_000]]),
   ),
   ...Object.fromEntries(
-    Object.keys(NEAR).flatMap((ending) => [
-      [`changes: a value of all entries, ${ending}`, [setAll(ending), 500]],
-      [`changes: another name where all lead, ${ending}`, [renameFirst(ending), 500]],
+    Object.keys(TABLES).flatMap((ending) => [
+      [`changes: a value of all entries, ${ending}`, [changeTable(ending, () => setAll), 500]],
+      [`changes: another name where all lead, ${ending}`, [changeTable(ending, () => renameFirst), 500]],
     ]),
   ),
   'changes: another place in a list': [
-    change(
-      'a.json',
-      (n) => NEAR.json(n, () => 'a0'),
-      (n) => ({ kind: 'move', target: 'pages/a5', after: `a${n - 2}` }),
-    ),
+    changeTable('json', (n) => ({ kind: 'move', target: 'pages/a5', after: `a${n - 2}` })),
     1_000,
   ],
   'changes: an entry goes': [
     change(
       'a.yaml',
-      (n) => NEAR.yaml(n, (at) => `a${at - (at % 2)}`),
+      (n) => TABLES.yaml(n, (at) => `a${at - (at % 2)}`),
       () => ({
         kind: 'remove',
         target: 'pages/a2',

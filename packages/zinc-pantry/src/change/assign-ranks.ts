@@ -45,5 +45,5 @@ function findBetween(
 function stepOf(sorted: readonly number[]): number {
   if (sorted.length > 0 && sorted.every((rank) => rank !== 0 && rank % 10 === 0)) return 10
   const gaps = sorted.slice(1).map((rank, at) => rank - Number(sorted[at]))
-  return gaps.length === 0 ? 1 : Math.max(1, smallest(gaps, Number.POSITIVE_INFINITY))
+  return gaps.length === 0 ? 1 : Math.max(1, smallest(gaps, Number))
 }

@@ -39,8 +39,8 @@ export function renumberFiles(
     const place = { id: own.name, neighbour: before ?? first, side: before === undefined ? 'before' : 'after' } as const
     const order = placeBeside([...names.keys()], place).map((key) => ({ key, rank: names.get(key) }))
     const fresh = assignRanks(order, own.name)
-    const digits = inside.map(({ source }) => splitNumber(stepAt(source.file, level))?.number.length ?? 0)
-    const width = largest(digits, 2)
+    const digitsOf = ({ source }: LinkedEntry): number => splitNumber(stepAt(source.file, level))?.number.length ?? 0
+    const width = largest(inside, digitsOf, 2)
     const renamed = new Map<string, string>()
     for (const entry of inside) {
       const rank = fresh.get(plainName(entry, level))

@@ -19,8 +19,7 @@ export interface MovedLink {
 
 /** A link as it is written after a change: by address, name or path as before, with its query and fragment. */
 export function rewriteHref(link: MovedLink): string {
-  const end = link.href.search(/[?#]/)
-  const path = end === -1 ? link.href : link.href.slice(0, end)
+  const [path = ''] = link.href.split(/[?#]/, 1)
   const rest = link.href.slice(path.length)
   if (path === '') return link.href
   const decoded = decodePart(path)

@@ -11,10 +11,7 @@ export function renderAccount(account: FileAccount, { place, faint }: Palette): 
   if (entries.length > 0)
     lines.push(`Holds ${entries.length > 3 ? plural(entries.length, 'entry', 'entries') : entries.join(', ')}`)
   if (isContent) lines.push(dependents.length > 0 ? 'Looked at again when it changes:' : 'Nothing else depends on it')
-  const width = largest(
-    dependents.map(({ entry }) => entry.length),
-    0,
-  )
+  const width = largest(dependents, ({ entry }) => entry.length)
   const rows = dependents.map(({ entry, ways }) => `    ${entry.padEnd(width)}  ${faint(ways.join(', '))}`)
   return [place(file), ...lines.map((line) => `  ${line}`), ...rows, ''].join('\n')
 }

@@ -13,10 +13,7 @@ interface FacetStyle {
 
 /** Draws how often each value occurs, a line a field, the most frequent first; what does not fit is counted. */
 export function renderFacets({ facets }: Answer, { width = 100, heading, faint }: FacetStyle): string {
-  const room = largest(
-    facets.map(({ name }) => name.length),
-    0,
-  )
+  const room = largest(facets, ({ name }) => name.length)
   const lines = facets.map(({ name, counts }) => {
     const shown: string[] = []
     let left = width - room - 2

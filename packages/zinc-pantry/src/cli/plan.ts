@@ -10,12 +10,7 @@ export function renderPlan(
 ): string {
   const lines = steps.map(({ index, rows, part }) => [index, plural(rows, 'row'), writeCondition(part)])
   if (order !== undefined) lines.push([order, 'in order', 'sort'])
-  const widths = [0, 1].map((at) =>
-    largest(
-      lines.map((line) => (line[at] ?? '').length),
-      0,
-    ),
-  )
+  const widths = [0, 1].map((at) => largest(lines, (line) => (line[at] ?? '').length))
   const drawn = lines.map(
     ([index = '', rows = '', part = '']) =>
       `  ${strong(index.padEnd(widths[0] ?? 0))}  ${rows.padEnd(widths[1] ?? 0)}  ${faint(part)}\n`,

@@ -130,10 +130,7 @@ const OF_A_COLLECTION = [
 async function listCollections({ site }: OpenedSite): Promise<string> {
   const names = [...site.shapes.keys()]
   const counts = await Promise.all(names.map(async (name) => (await site.open(name)).count))
-  const width = largest(
-    names.map((name) => name.length),
-    0,
-  )
+  const width = largest(names, (name) => name.length)
   return names.map((name, at) => `${name.padEnd(width)}  ${plural(counts[at] ?? 0, 'entry', 'entries')}\n`).join('')
 }
 

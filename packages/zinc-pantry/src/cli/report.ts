@@ -86,11 +86,7 @@ export async function writeSummary({ diagnostics }: SiteReport, surroundings: Su
     code,
     where: [collection, field].filter((name) => name !== undefined).join('.'),
   }))
-  const widthOf = (key: 'count' | 'code'): number =>
-    largest(
-      rows.map((row) => row[key].length),
-      0,
-    )
+  const widthOf = (key: 'count' | 'code'): number => largest(rows, (row) => row[key].length)
   const [counts, codes] = [widthOf('count'), widthOf('code')]
   for (const { count, severity, code, where } of rows) {
     const paint = severity === 'error' ? error : warning

@@ -178,12 +178,7 @@ const shorten = (text: string, longest = LONGEST): string => {
 
 /** Rows in columns, each as wide as its widest cell. */
 function columns(rows: readonly (readonly string[])[]): string[] {
-  const widths = (rows[0] ?? []).map((_, at) =>
-    largest(
-      rows.map((row) => stringWidth(row[at] ?? '')),
-      0,
-    ),
-  )
+  const widths = (rows[0] ?? []).map((_, at) => largest(rows, (row) => stringWidth(row[at] ?? '')))
   return rows.map((row) =>
     row
       .map((cell, at) => cell + ' '.repeat((widths[at] ?? 0) - stringWidth(cell)))

@@ -42,10 +42,7 @@ export function renderTable({ columns, rows, depths }: Answer, { width, chosen, 
     if (!chosen && isUsual(name) && rows.every((row) => row[at] === row[0])) return []
     const indent = (row: number): string => (at === 0 ? '  '.repeat(depths?.[row] ?? 0) : '')
     const cells = rows.map((row, number) => indent(number) + lineOf(row[at]).replace(/\s+/g, ' '))
-    const widest = largest(
-      cells.map((cell) => stringWidth(cell)),
-      stringWidth(name),
-    )
+    const widest = largest(cells, (cell) => stringWidth(cell), stringWidth(name))
     return [{ name, cells, right: shape.kind === 'number', width: widest }]
   })
   const shown = fitColumns(all, width ?? Number.POSITIVE_INFINITY, chosen)

@@ -1,13 +1,17 @@
-/** The largest of some numbers, however many there are; of none what is given. */
-export function largest(numbers: Iterable<number>, ofNone: number): number {
+/** The largest number that a function makes of some items, however many there are; of none what is given. Default: 0. */
+export function largest<Item>(items: Iterable<Item>, numberOf: (item: Item) => number, ofNone = 0): number {
   let found = ofNone
-  for (const number of numbers) if (number > found) found = number
+  for (const item of items) found = Math.max(found, numberOf(item))
   return found
 }
 
-/** The smallest of some numbers, however many there are; of none what is given. */
-export function smallest(numbers: Iterable<number>, ofNone: number): number {
+/** The smallest number that a function makes of some items, however many there are; of none what is given. Default: infinity. */
+export function smallest<Item>(
+  items: Iterable<Item>,
+  numberOf: (item: Item) => number,
+  ofNone = Number.POSITIVE_INFINITY,
+): number {
   let found = ofNone
-  for (const number of numbers) if (number < found) found = number
+  for (const item of items) found = Math.min(found, numberOf(item))
   return found
 }

@@ -131,7 +131,7 @@ function weigh(
 ): WeighedUses {
   const byPlace = new Map<number, number>()
   for (const place of places) byPlace.set(place, (byPlace.get(place) ?? 0) + 1)
-  const rarest = smallest(byPlace.values(), Number.POSITIVE_INFINITY)
+  const rarest = smallest(byPlace.values(), Number)
   const shares = new Map(Array.from(byPlace, ([place, own]) => [place, rarityOf(own, count) / rarityOf(rarest, count)]))
   const byRow = new Map<number, number>()
   for (const [at, row] of rows.entries()) {
@@ -140,7 +140,7 @@ function weigh(
     byRow.set(row, (byRow.get(row) ?? 0) + impact)
   }
   // Each word has steps of its own: what stands in bodies alone says little beside what stands in titles.
-  const step = largest(byRow.values(), 0) / MOST_IMPACT
+  const step = largest(byRow.values(), Number) / MOST_IMPACT
   const impacts = Array.from(byRow.values(), (impact) => Math.max(1, Math.round(impact / step)))
   return { rows: [...byRow.keys()], impacts, scale: step * MOST_IMPACT, rarest }
 }

@@ -236,9 +236,9 @@ function describeError(error: YAMLError, document: Document.Parsed, text: string
 
 /** The value of a line, up to a comment behind it. */
 function withoutComment([start]: Span, written: string): { span: Span; text: string } {
-  const line = written.lastIndexOf('\n') + 1
-  const sign = written.slice(line).search(line > 0 ? /(?:^|\s)#/ : /\s#/)
-  const text = sign === -1 ? written : written.slice(0, line + sign).trimEnd()
+  const above = Math.max(0, written.lastIndexOf('\n'))
+  const space = written.slice(above).search(/\s#/)
+  const text = space === -1 ? written : written.slice(0, above + space).trimEnd()
   return { span: [start, start + text.length], text }
 }
 

@@ -76,17 +76,16 @@ function importFiles(files: readonly Shown[]): ImportedFiles {
     codeOf(address) {
       const file = byAddress.get(address)
       if (file === undefined) return undefined
-      const end = address.search(/[?#]/)
-      const ending = end === -1 ? undefined : address.slice(end)
+      const ending = address.replace(/^[^?#]*/, '')
       // What holds a small file itself has no query.
-      const path = `${file}?url${ending?.startsWith('?') ? '&no-inline' : ''}`
+      const path = `${file}?url${ending.startsWith('?') ? '&no-inline' : ''}`
       let name = names.get(path)
       if (name === undefined) {
         name = `file${names.size}`
         names.set(path, name)
         imports.push(`import ${name} from ${JSON.stringify(path)}\n`)
       }
-      return ending === undefined ? name : `${name} + ${JSON.stringify(ending)}`
+      return ending === '' ? name : `${name} + ${JSON.stringify(ending)}`
     },
   }
 }

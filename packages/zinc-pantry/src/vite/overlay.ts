@@ -38,10 +38,7 @@ function lineAndColumn({ span }: Diagnostic, text: string | undefined): { line: 
 /** The lines of source in the text form of a problem, with the stroke by which the overlay knows them. */
 function drawFrame(text: string): string {
   const lines = [...text.matchAll(/^ *(\d*) │(.*)$/gm)]
-  const width = largest(
-    lines.map(([, number = '']) => number.length),
-    0,
-  )
+  const width = largest(lines, ([, number = '']) => number.length)
   // Numbers stand to the left, since the spaces before the first are taken away.
   return lines.map(([, number = '', source]) => `${number.padEnd(width)} |${source}\n`).join('')
 }

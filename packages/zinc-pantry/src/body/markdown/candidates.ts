@@ -19,10 +19,7 @@ const BEHIND_BRACKET =
   /\]([(:])[ \t]*([\r\n][\s>]*)?(?:<((?:[^<>\r\n\]]|\](?![(:]))*)>|((?:[^\s)\]]|\](?![(:]))*))(?=([\s\S]?))/y
 /** The name of an attribute with an address, in front of its sign. */
 const ATTRIBUTE = new RegExp(`(?:${ADDRESS_ATTRIBUTES.join('|')})$`, 'i')
-const MOST_LETTERS = largest(
-  ADDRESS_ATTRIBUTES.map(({ length }) => length),
-  0,
-)
+const MOST_LETTERS = largest(ADDRESS_ATTRIBUTES, ({ length }) => length)
 /** The value of an attribute, behind its sign. */
 const VALUE = /([\s>]*)(?:"([^"]*)"|'([^']*)'|([^\s"'>=]*)(?=([\s\S]?)))/y
 

@@ -89,7 +89,9 @@ export function writeFileRecord(
 
 function recordBody({ format, startOffset, linesAbove, summary }: EntryBody): BodyRecord {
   const { links, fences, ids, facts } = summary
-  const kept: { -readonly [Key in keyof BodySummary]?: unknown } = { links, fences, ids, facts }
+  // Every key that is no list stands here, or it would not be kept.
+  const others: Record<Exclude<keyof BodySummary, BodyList>, unknown> = { links, fences, ids, facts }
+  const kept: { -readonly [Key in keyof BodySummary]?: unknown } = others
   for (const name of BODY_LISTS) if (summary[name].length > 0) kept[name] = summary[name]
   return { format, startOffset, linesAbove, summary: kept as BodyRecord['summary'] }
 }

@@ -16,13 +16,14 @@ export interface MendRequest {
 export function createMendPlanner({ places }: MendRequest, diagnostics: readonly Diagnostic[]): Planner {
   const keyOf = ({ file, span }: Place): string => `${file} ${span.join()}`
   const wanted = places && new Set(places.map(keyOf))
-  const meant = diagnostics.flatMap((one) =>
-    one.edit && (wanted === undefined || wanted.has(keyOf(one))) ? { edit: one.edit, reason: messageOf(one) } : [],
+  const reasons = new Map(
+    diagnostics.flatMap((one) =>
+      one.edit && (wanted === undefined || wanted.has(keyOf(one))) ? [[one.edit, messageOf(one)] as const] : [],
+    ),
   )
   return {
     plan(): Change | Refusal {
-      if (meant.length === 0) return { refused: 'There is nothing there that mends itself' }
-      const reasons = new Map(meant.map(({ edit, reason }) => [edit, reason]))
+      if (reasons.size === 0) return { refused: 'There is nothing there that mends itself' }
       const byFile = groupBy(reasons.keys(), ({ file }) => file)
       const steps = [...byFile.values()].flatMap((own) =>
         withoutOverlap(own).map((edit) => ({ kind: 'edit' as const, ...edit, reason: reasons.get(edit) ?? '' })),

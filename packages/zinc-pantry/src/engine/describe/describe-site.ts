@@ -203,12 +203,5 @@ function describeEntry(
 function isWithin({ span }: Diagnostic, entry: LinkedEntry): boolean {
   const places = Object.keys(entry.data ?? {}).map((field) => entry.locate([field]).span)
   const [start] = entry.locate([]).span
-  return (
-    span[0] >= start &&
-    span[0] <=
-      largest(
-        places.map(([, end]) => end),
-        start,
-      )
-  )
+  return span[0] >= start && span[0] <= largest(places, ([, end]) => end, start)
 }

@@ -179,8 +179,5 @@ function startOf(entry: LinkedEntry): number {
   const keys = Object.keys(entry.data ?? entry.part ?? {})
   const starts = keys.map((key) => entry.locate([key]).span[0])
   const [name] = entry.locate([]).span
-  return smallest(
-    starts.filter((start) => start > 0),
-    name,
-  )
+  return smallest(starts, (start) => (start > 0 ? start : name), name)
 }

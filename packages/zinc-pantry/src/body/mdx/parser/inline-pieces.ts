@@ -1,7 +1,7 @@
 import type { Nodes, PhrasingContent, Text } from 'mdast'
 import { ElementTree } from './element-tree.ts'
 import type { Tag } from './tags.ts'
-import type { View } from './view.ts'
+import { trimEnd, type View } from './view.ts'
 
 interface At {
   readonly start: number
@@ -171,11 +171,7 @@ function withoutSuffix(piece: Piece & { kind: 'text' }): [string, number] {
 const spacesBefore = (piece: Piece | undefined): number =>
   piece?.kind === 'text' && piece.isRaw ? spacesAtEnd(piece.value) : 0
 
-function spacesAtEnd(text: string): number {
-  let at = text.length
-  while (at > 0 && text[at - 1] === ' ') at--
-  return text.length - at
-}
+const spacesAtEnd = (text: string): number => text.length - trimEnd(text, 0, text.length)
 
 /** The text of nodes, as an alternative for a picture has it. */
 export const plainText = (nodes: readonly Nodes[]): string =>
